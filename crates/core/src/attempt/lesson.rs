@@ -1,0 +1,146 @@
+//! A lesson: a circuit, its fault, the complaint, and what the student may do.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::bench::{Bench, BenchError, Complaint, complaint};
+use crate::circuit::{Circuit, CircuitDoc, Problem, Refused, read_json};
+use crate::faults::{Fault, FaultDoc};
+use crate::instruments::Function;
+use crate::key::Limits;
+use crate::marking::Weights;
+
+/// The format of lesson documents.
+pub const LESSON_FORMAT: &str = "cimento/lesson";
+/// More faults than this in one lesson are a mistake.
+const MOST_FAULTS: usize = 10;
+
+/// A lesson as a document. It holds its circuit whole, so that it never changes under a student.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LessonDoc {
+    /// Always `cimento/lesson`.
+    pub format: String,
+    pub version: u32,
+    pub title: String,
+    /// The complaint in the customer's words.
+    pub complaint: String,
+    pub circuit: CircuitDoc,
+    pub faults: Vec<FaultDoc>,
+    /// The student writes down what to expect before each reading.
+    #[serde(default = "yes")]
+    pub predictions: bool,
+    /// What the meter may be set to.
+    #[serde(default = "all_functions")]
+    #[schemars(with = "Vec<String>")]
+    pub functions: Vec<Function>,
+    #[serde(default)]
+    #[schemars(with = "serde_json::Value")]
+    pub limits: Limits,
+    #[serde(default)]
+    #[schemars(with = "serde_json::Value")]
+    pub weights: Weights,
+}
+
+fn yes() -> bool {
+    true
+}
+
+fn all_functions() -> Vec<Function> {
+    vec![Function::DcVolts, Function::Ohms, Function::Continuity]
+}
+
+/// A checked lesson.
+pub struct Lesson {
+    pub title: String,
+    /// The complaint in the customer's words.
+    pub words: String,
+    pub circuit: Circuit,
+    pub faults: Vec<Fault>,
+    pub predictions: bool,
+    pub functions: Vec<Function>,
+    pub limits: Limits,
+    pub weights: Weights,
+}
+
+impl Lesson {
+    /// Checks a lesson document.
+    ///
+    /// # Errors
+    /// [`Refused`] with the path of every mistake, also when the fault does not show in the
+    /// complaint: a lesson needs something to find.
+    pub fn new(doc: LessonDoc) -> Result<Self, Refused> {
+        let refuse = |path: &str, message: String| Refused(vec![Problem::refused(path, message)]);
+        if doc.format != LESSON_FORMAT {
+            return Err(refuse("format", format!("“{}” is not a lesson: expected {LESSON_FORMAT}", doc.format)));
+        }
+        if doc.version != 1 {
+            return Err(refuse("version", format!("version {} cannot be read: expected 1", doc.version)));
+        }
+        if doc.title.trim().is_empty() {
+            return Err(refuse("title", "expected a title".to_owned()));
+        }
+        if doc.faults.is_empty() || doc.faults.len() > MOST_FAULTS {
+            return Err(refuse("faults", format!("expected 1 to {MOST_FAULTS} faults")));
+        }
+        doc.weights.check().map_err(|message| refuse("weights", message))?;
+        let circuit = Circuit::new(doc.circuit).map_err(|Refused(problems)| {
+            let within = problems.into_iter().map(|p| Problem {
+                path: format!("circuit.{}", p.path),
+                ..p
+            });
+            Refused(within.collect())
+        })?;
+        let mut faults = Vec::new();
+        for (n, fault) in doc.faults.iter().enumerate() {
+            let fault = Fault::read(&circuit, fault, &format!("faults[{n}]"));
+            faults.push(fault.map_err(|p| Refused(vec![p]))?);
+        }
+        let lesson = Self {
+            title: doc.title,
+            words: doc.complaint,
+            circuit,
+            faults,
+            predictions: doc.predictions,
+            functions: doc.functions,
+            limits: doc.limits,
+            weights: doc.weights,
+        };
+        let compare = || -> Result<bool, BenchError> {
+            Ok(lesson.symptom()?.same_as(&lesson.healthy_symptom()?))
+        };
+        match compare() {
+            Ok(false) => Ok(lesson),
+            Ok(true) => Err(refuse(
+                "faults",
+                "with this fault the machine behaves as if it were healthy: choose one that shows".to_owned(),
+            )),
+            Err(e) => Err(refuse("circuit", e.to_string())),
+        }
+    }
+
+    /// Reads and checks a JSON document.
+    ///
+    /// # Errors
+    /// As [`Lesson::new`].
+    pub fn read(text: &str) -> Result<Self, Refused> {
+        Self::new(read_json(text)?)
+    }
+
+    /// What the machine does with the fault.
+    ///
+    /// # Errors
+    /// [`BenchError`] when the circuit has no solution.
+    pub fn symptom(&self) -> Result<Complaint, BenchError> {
+        complaint(&mut Bench::new(&self.circuit, &self.faults)?)
+    }
+
+    /// What the machine does without it.
+    ///
+    /// # Errors
+    /// As [`Lesson::symptom`].
+    pub fn healthy_symptom(&self) -> Result<Complaint, BenchError> {
+        complaint(&mut Bench::new(&self.circuit, &[])?)
+    }
+}

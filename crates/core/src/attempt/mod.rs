@@ -1,0 +1,14 @@
+//! A student's attempt: a list of actions on a lesson's bench, each with what the bench answered.
+//! Everything else — the bench's state, the ledger, the mark sheet — follows from lesson and steps.
+
+mod action;
+mod lesson;
+mod repair;
+mod session;
+mod view;
+
+pub use action::{Action, Answer, Step, Verdict};
+pub use lesson::{LESSON_FORMAT, Lesson, LessonDoc};
+pub use repair::{RepairKind, cures, repairs};
+pub use session::{Refusal, Session};
+pub use view::{BenchView, ControlView, LedgerLine};

@@ -1,0 +1,136 @@
+//! What a student's browser may know of an attempt: the machine's controls, and the ledger of what
+//! the student did and read. Never a fault, a key, a candidate or a voltage that was not measured.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::action::{Action, Answer, Verdict};
+use super::session::{Refusal, Session};
+use crate::bench::Complaint;
+use crate::instruments::{Function, Shown};
+use crate::parts::Notice;
+
+/// A student's bench.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct BenchView {
+    /// How many steps are on record: the next one must follow this.
+    pub steps: usize,
+    pub minutes: f64,
+    pub controls: Vec<ControlView>,
+    /// What is noticed in the present state.
+    pub notices: Vec<Notice>,
+    pub ledger: Vec<LedgerLine>,
+    /// The complaint as last tried on this bench.
+    pub tried: Option<Complaint>,
+    pub named: Option<NamedFault>,
+    pub repairs: Vec<String>,
+    pub handed_in: bool,
+}
+
+/// A control of the machine.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct ControlView {
+    pub name: String,
+    pub positions: Vec<String>,
+    pub position: String,
+}
+
+/// The fault as the student named it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct NamedFault {
+    pub step: usize,
+    pub place: String,
+    pub mode: String,
+}
+
+/// A reading in the ledger.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct LedgerLine {
+    pub step: usize,
+    pub state: String,
+    pub function: Function,
+    pub red: Option<String>,
+    pub black: Option<String>,
+    pub expected: Option<String>,
+    /// The expectation as a number in volts or ohms, for drawing; absent for OL or none.
+    pub expected_value: Option<f64>,
+    pub shown: Shown,
+    pub verdict: Option<Verdict>,
+    /// Taken after the first repair.
+    pub after_repair: bool,
+}
+
+impl Session<'_> {
+    /// The student's view.
+    pub fn view(&self) -> BenchView {
+        let mut view = BenchView {
+            steps: self.steps().len(),
+            minutes: self.steps().iter().map(|s| s.minutes).sum(),
+            controls: self.controls(),
+            notices: self.bench().notices().into_iter().filter(|n| !n.hidden).collect(),
+            ledger: Vec::new(),
+            tried: None,
+            named: None,
+            repairs: Vec::new(),
+            handed_in: self.is_handed_in(),
+        };
+        for step in self.steps() {
+            match (&step.action, &step.answer) {
+                (Action::TakeReading { expected, .. }, Answer::Reading { reading }) => {
+                    let value = expected.as_deref().and_then(|text| {
+                        crate::units::Quantity::parse(text, reading.function.unit()).ok()
+                    });
+                    view.ledger.push(LedgerLine {
+                        step: step.no,
+                        state: reading.state.clone(),
+                        function: reading.function,
+                        red: reading.red.clone(),
+                        black: reading.black.clone(),
+                        expected: expected.clone(),
+                        expected_value: value.map(|v| v.number()).filter(|n| n.is_finite()),
+                        shown: reading.shown.clone(),
+                        verdict: None,
+                        after_repair: !view.repairs.is_empty(),
+                    });
+                }
+                (Action::Judge { step, verdict }, _) => {
+                    if let Some(line) = view.ledger.iter_mut().find(|l| l.step == *step) {
+                        line.verdict = Some(*verdict);
+                    }
+                }
+                (Action::NameFault { place, mode, .. }, _) => {
+                    view.named = Some(NamedFault {
+                        step: step.no,
+                        place: place.clone(),
+                        mode: mode.clone(),
+                    });
+                }
+                (_, Answer::Repaired { text }) => view.repairs.push(text.clone()),
+                (_, Answer::Complaint { complaint }) => view.tried = Some(complaint.clone()),
+                _ => {}
+            }
+        }
+        view
+    }
+
+    fn controls(&self) -> Vec<ControlView> {
+        let parts = &self.lesson.circuit.parts;
+        let controls = parts.iter().filter_map(|p| p.kind.control(p));
+        controls
+            .map(|c| ControlView {
+                position: self.bench().state().control(c.name).to_owned(),
+                name: c.name.to_owned(),
+                positions: c.positions,
+            })
+            .collect()
+    }
+
+    /// Does one action and gives the view after it.
+    ///
+    /// # Errors
+    /// As [`Session::act`].
+    pub fn act_and_view(&mut self, action: Action) -> Result<BenchView, Refusal> {
+        self.act(action)?;
+        Ok(self.view())
+    }
+}

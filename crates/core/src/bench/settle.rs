@@ -1,0 +1,262 @@
+//! Settling: solve, let every part answer, repeat until nothing changes.
+//!
+//! Parts say which change they want and after how long. The soonest comes first, so relays,
+//! solenoids and fuses follow each other in the order of their time constants. Contacts settle at
+//! the present speed of the motors; only then do motors find their balance, so inrush and
+//! locked-rotor current are there for the fuses and contacts to feel. When a constellation comes
+//! back, the machine cycles: a relay that chatters, a solenoid that clicks.
+
+use std::rc::Rc;
+
+use cimento_solver::{Solution, Solver};
+
+use super::state::OperatingState;
+use super::wiring::{Wiring, wire_up};
+use super::{BenchError, named};
+use crate::circuit::Circuit;
+use crate::faults::Fault;
+use crate::parts::{Change, Context, Look, PartState};
+
+/// A state is held for this long, in seconds: what has not happened by then does not happen.
+const HOLD_S: f64 = 10.0;
+/// More changes than this without a constellation coming back are taken as a cycle of all of them.
+const MOST_CHANGES: usize = 400;
+/// Speeds closer than this are one, in rad/s.
+const SPEED_STEP: f64 = 0.01;
+
+/// One constellation of the machine with its solution.
+#[derive(Debug, Clone)]
+pub struct Point {
+    pub wiring: Rc<Wiring>,
+    pub op: Rc<Solution>,
+    pub parts: Vec<PartState>,
+    /// How long the machine stays in it, in seconds.
+    pub lasts_s: f64,
+}
+
+/// Something that happened while the machine settled.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Event {
+    /// The part, by position.
+    pub part: usize,
+    pub level: u8,
+    pub at_s: f64,
+}
+
+/// What the machine settled to: one point, or the points of a cycle.
+#[derive(Debug, Clone, Default)]
+pub struct Settled {
+    pub points: Vec<Point>,
+    pub events: Vec<Event>,
+}
+
+impl Settled {
+    /// The machine never comes to rest.
+    pub fn cycles(&self) -> bool {
+        self.points.len() > 1
+    }
+
+    /// Least and most of a value over the points, `None` when there are none.
+    pub fn range(&self, value: impl Fn(&Point) -> f64) -> Option<(f64, f64)> {
+        self.points.iter().map(value).fold(None, |range, v| match range {
+            None => Some((v, v)),
+            Some((least, most)) => Some((v.min(least), v.max(most))),
+        })
+    }
+}
+
+/// The faults that are there in a state.
+pub(super) fn active(circuit: &Circuit, faults: &[Fault], state: &OperatingState) -> Vec<Fault> {
+    let there = faults.iter().filter(|f| f.is_active(circuit, state));
+    there.cloned().collect()
+}
+
+struct Run<'a> {
+    solver: &'a mut Solver,
+    circuit: &'a Circuit,
+    faults: Vec<Fault>,
+    state: &'a OperatingState,
+    attach: &'a dyn Fn(&mut Wiring),
+}
+
+impl Run<'_> {
+    fn solve(&mut self, parts: &[PartState], balanced: bool) -> Result<(Wiring, Solution), BenchError> {
+        let mut wiring = wire_up(self.circuit, &self.faults, self.state, parts, balanced);
+        (self.attach)(&mut wiring);
+        match self.solver.operating_point(&wiring.net) {
+            Ok(op) => Ok((wiring, op)),
+            Err(error) => Err(named(self.circuit, &wiring, error)),
+        }
+    }
+
+    fn look<'b>(&'b self, index: usize, parts: &[PartState], wiring: &'b Wiring, op: &'b Solution) -> Look<'b> {
+        Look {
+            context: Context {
+                index,
+                part: &self.circuit.parts[index],
+                state: parts[index],
+                operating: self.state,
+                faults: &self.faults,
+            },
+            wiring,
+            op,
+        }
+    }
+
+    fn wanted(&self, parts: &[PartState], wiring: &Wiring, op: &Solution) -> Vec<(usize, Change)> {
+        let present = (0..parts.len()).filter(|&n| {
+            let place = crate::circuit::Place::Part(n);
+            !self.state.is_apart(self.circuit, place)
+        });
+        present
+            .filter_map(|n| {
+                let look = self.look(n, parts, wiring, op);
+                Some((n, self.circuit.parts[n].kind.next(&look)?))
+            })
+            .collect()
+    }
+
+    /// Speeds of the motors in balance with their loads; one that the load would turn backwards
+    /// stands still.
+    fn balanced_speeds(&mut self, parts: &[PartState]) -> Result<Vec<f64>, BenchError> {
+        let (wiring, op) = self.solve(parts, true)?;
+        let speeds = (0..parts.len()).map(|n| self.look(n, parts, &wiring, &op).speed("motor").max(0.0));
+        Ok(speeds.collect())
+    }
+}
+
+/// Settles a circuit in a state, starting from the parts as they are.
+pub(super) fn settle(
+    solver: &mut Solver,
+    circuit: &Circuit,
+    faults: &[Fault],
+    state: &OperatingState,
+    parts: &[PartState],
+    attach: &dyn Fn(&mut Wiring),
+) -> Result<Settled, BenchError> {
+    let mut run = Run {
+        solver,
+        circuit,
+        faults: active(circuit, faults, state),
+        state,
+        attach,
+    };
+    let mut parts = parts.to_vec();
+    let mut trail: Vec<(Vec<(u8, i64)>, Point)> = Vec::new();
+    let mut waited = vec![0.0; parts.len()];
+    let (mut now_s, mut events) = (0.0, Vec::new());
+    loop {
+        let (wiring, op) = run.solve(&parts, false)?;
+        let wanted = run.wanted(&parts, &wiring, &op);
+        for (n, wait) in waited.iter_mut().enumerate() {
+            if !wanted.iter().any(|(w, _)| *w == n) {
+                *wait = 0.0;
+            }
+        }
+        let soonest = wanted
+            .iter()
+            .map(|&(n, change)| (n, change, remaining(change, waited[n])))
+            .min_by(|a, b| a.2.total_cmp(&b.2));
+        let point = |lasts_s: f64, parts: &[PartState]| Point {
+            wiring: Rc::new(wiring.clone()),
+            op: Rc::new(op.clone()),
+            parts: parts.to_vec(),
+            lasts_s,
+        };
+        if let Some((n, change, after_s)) = soonest
+            && now_s + after_s <= HOLD_S
+        {
+            trail.push((signature(&parts), point(after_s, &parts)));
+            pass(&mut parts, &mut waited, &wanted, after_s);
+            now_s += after_s;
+            parts[n].level = change.level;
+            waited[n] = 0.0;
+            events.push(Event { part: n, level: change.level, at_s: now_s });
+        } else {
+            let speeds = run.balanced_speeds(&parts)?;
+            let moved = parts.iter().zip(&speeds).any(|(p, s)| (p.speed - s).abs() > SPEED_STEP);
+            if !moved {
+                pass(&mut parts, &mut waited, &wanted, HOLD_S - now_s);
+                cool(&mut parts, &wanted);
+                let points = vec![point(HOLD_S, &parts)];
+                return Ok(Settled { points, events });
+            }
+            trail.push((signature(&parts), point(0.0, &parts)));
+            for (part, speed) in parts.iter_mut().zip(speeds) {
+                part.speed = speed;
+            }
+        }
+        let now = signature(&parts);
+        let back = trail.iter().position(|(s, _)| *s == now);
+        let first = match back {
+            Some(first) => first,
+            None if trail.len() >= MOST_CHANGES => 0,
+            None => continue,
+        };
+        let cycle: Vec<Point> = trail.drain(first..).map(|(_, p)| p).collect();
+        if !melts(&run, &mut parts, &cycle, HOLD_S - now_s) {
+            return Ok(Settled { points: cycle, events });
+        }
+        trail.clear();
+    }
+}
+
+/// Seconds left of a change that has been waited for. A melting element keeps its own account.
+fn remaining(change: Change, waited: f64) -> f64 {
+    if change.wear_per_s > 0.0 {
+        change.after_s
+    } else {
+        (change.after_s - waited).max(0.0)
+    }
+}
+
+fn pass(parts: &mut [PartState], waited: &mut [f64], wanted: &[(usize, Change)], after_s: f64) {
+    for &(n, change) in wanted {
+        waited[n] += after_s;
+        parts[n].wear = (parts[n].wear + change.wear_per_s * after_s).min(1.0);
+    }
+}
+
+/// What no longer melts cools down and is as good as before.
+fn cool(parts: &mut [PartState], wanted: &[(usize, Change)]) {
+    for (n, part) in parts.iter_mut().enumerate() {
+        if !wanted.iter().any(|(w, c)| *w == n && c.wear_per_s > 0.0) {
+            part.wear = 0.0;
+        }
+    }
+}
+
+fn signature(parts: &[PartState]) -> Vec<(u8, i64)> {
+    let one = |p: &PartState| (p.level, (p.speed / SPEED_STEP).round() as i64);
+    parts.iter().map(one).collect()
+}
+
+/// Lets a cycle go on for as long as the state is held; the first element that melts by then is
+/// blown, and the machine has to settle anew.
+fn melts(run: &Run<'_>, parts: &mut [PartState], cycle: &[Point], left_s: f64) -> bool {
+    let period: f64 = cycle.iter().map(|p| p.lasts_s).sum();
+    if period <= 0.0 {
+        return false;
+    }
+    let mut rate = vec![(0.0, 0u8); parts.len()];
+    for point in cycle {
+        for (n, change) in run.wanted(&point.parts, &point.wiring, &point.op) {
+            if change.wear_per_s > 0.0 {
+                rate[n].0 += change.wear_per_s * point.lasts_s / period;
+                rate[n].1 = change.level;
+            }
+        }
+    }
+    let first = (0..parts.len())
+        .filter(|&n| rate[n].0 > 0.0)
+        .map(|n| (n, (1.0 - parts[n].wear) / rate[n].0))
+        .min_by(|a, b| a.1.total_cmp(&b.1));
+    match first {
+        Some((n, after_s)) if after_s <= left_s => {
+            parts[n].level = rate[n].1;
+            parts[n].wear = 1.0;
+            true
+        }
+        _ => false,
+    }
+}

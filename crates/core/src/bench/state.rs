@@ -1,0 +1,205 @@
+//! The operating state of the machine, as a document and as the bench uses it.
+
+use indexmap::IndexMap;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::circuit::{Circuit, Place, Problem};
+
+/// Temperature of a cold machine in the shop, in °C.
+const SHOP_C: f64 = 20.0;
+
+fn shop_c() -> f64 {
+    SHOP_C
+}
+
+fn off() -> String {
+    "off".to_owned()
+}
+
+/// Key, levers and everything that is done to the machine.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OperatingState {
+    /// Position of the key switch.
+    #[serde(default = "off")]
+    pub key: String,
+    /// Positions of the other controls, such as `clutch: down`.
+    #[serde(default)]
+    pub inputs: IndexMap<String, String>,
+    /// Connectors whose halves are apart.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub unplugged: Vec<String>,
+    /// Parts that are out of their socket.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub removed: Vec<String>,
+    /// Pairs of points that a lead joins.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub jumpers: Vec<[String; 2]>,
+    /// Jump packs, second batteries, bench supplies.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub supplies: Vec<Supply>,
+    #[serde(default = "shop_c")]
+    pub temperature_c: f64,
+    /// Places or harnesses that are being moved.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub moved: Vec<String>,
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub wet: bool,
+}
+
+/// A supply from outside between two points.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Supply {
+    pub plus: String,
+    pub minus: String,
+    pub volts: f64,
+    pub ohms: f64,
+}
+
+impl Default for OperatingState {
+    fn default() -> Self {
+        Self {
+            key: off(),
+            inputs: IndexMap::new(),
+            unplugged: Vec::new(),
+            removed: Vec::new(),
+            jumpers: Vec::new(),
+            supplies: Vec::new(),
+            temperature_c: SHOP_C,
+            moved: Vec::new(),
+            wet: false,
+        }
+    }
+}
+
+impl OperatingState {
+    /// All controls in their rest position.
+    pub fn at_rest(circuit: &Circuit) -> Self {
+        Self::with_controls(circuit, |c| c.rest)
+    }
+
+    /// The states in which the complaint is tried: the key turned step by step with every other
+    /// control held as one holds it to work the machine.
+    pub fn trial(circuit: &Circuit) -> Vec<Self> {
+        let worked = Self::with_controls(circuit, |c| c.worked);
+        let key = circuit.parts.iter().filter_map(|p| p.kind.control(p)).find(|c| c.name == "key");
+        match key {
+            None => vec![worked],
+            Some(key) => key
+                .positions
+                .into_iter()
+                .map(|key| Self {
+                    key,
+                    ..worked.clone()
+                })
+                .collect(),
+        }
+    }
+
+    fn with_controls(circuit: &Circuit, pick: impl Fn(crate::parts::Control) -> String) -> Self {
+        let mut state = Self::default();
+        for part in &circuit.parts {
+            if let Some(control) = part.kind.control(part) {
+                state.set_control(control.name, pick(control.clone()));
+            }
+        }
+        state
+    }
+
+    /// Position of a control; empty for one that the state does not set.
+    pub fn control(&self, name: &str) -> &str {
+        match name {
+            "key" => &self.key,
+            _ => self.inputs.get(name).map_or("", String::as_str),
+        }
+    }
+
+    /// Moves a control.
+    pub fn set_control(&mut self, name: &str, position: String) {
+        match name {
+            "key" => self.key = position,
+            _ => {
+                self.inputs.insert(name.to_owned(), position);
+            }
+        }
+    }
+
+    /// The state in a few words: "start · clutch down".
+    pub fn about(&self) -> String {
+        let inputs = self.inputs.iter().map(|(name, at)| format!("{name} {at}"));
+        let mut words: Vec<String> = std::iter::once(self.key.clone()).chain(inputs).collect();
+        words.extend(self.unplugged.iter().map(|c| format!("{c} apart")));
+        words.extend(self.removed.iter().map(|p| format!("{p} out")));
+        words.extend(self.jumpers.iter().map(|[a, b]| format!("{a} joined to {b}")));
+        words.join(" · ")
+    }
+
+    /// Checks a state against a circuit.
+    ///
+    /// # Errors
+    /// Every [`Problem`] with its path.
+    pub fn check(&self, circuit: &Circuit) -> Result<(), Vec<Problem>> {
+        let mut out = Vec::new();
+        let controls: Vec<_> = circuit.parts.iter().filter_map(|p| p.kind.control(p)).collect();
+        let named = std::iter::once(("key", &self.key))
+            .chain(self.inputs.iter().map(|(name, at)| (name.as_str(), at)));
+        for (name, at) in named {
+            let path = if name == "key" { "key".to_owned() } else { format!("inputs.{name}") };
+            match controls.iter().find(|c| c.name == name) {
+                Some(c) if c.positions.contains(at) => {}
+                Some(c) => out.push(Problem::refused(
+                    path,
+                    format!("“{at}” is no position of {name}: expected {}", c.positions.join(", ")),
+                )),
+                None if name == "key" && *at == off() => {}
+                None => out.push(Problem::refused(path, format!("the machine has no control {name}"))),
+            }
+        }
+        for (n, id) in self.unplugged.iter().enumerate() {
+            if !circuit.doc.connectors.contains_key(id) {
+                out.push(Problem::refused(format!("unplugged[{n}]"), format!("there is no connector {id}")));
+            }
+        }
+        for (n, id) in self.removed.iter().enumerate() {
+            if circuit.part(id).is_none() {
+                out.push(Problem::refused(format!("removed[{n}]"), format!("there is no part {id}")));
+            }
+        }
+        let jumpers = self.jumpers.iter().flatten().map(|p| ("jumpers", p));
+        let supplies = self.supplies.iter().flat_map(|s| [("supplies", &s.plus), ("supplies", &s.minus)]);
+        for (path, point) in jumpers.chain(supplies) {
+            if circuit.node(point).is_none() {
+                out.push(Problem::refused(path, format!("there is no test point {point}")));
+            }
+        }
+        for s in &self.supplies {
+            if !(s.ohms > 0.0 && s.ohms.is_finite() && s.volts.abs() <= 60.0) {
+                out.push(Problem::refused("supplies", "expected ohms above 0 and at most 60 volts"));
+            }
+        }
+        for (n, id) in self.moved.iter().enumerate() {
+            let harness = |c: &crate::circuit::Conductor| c.harness.as_ref() == Some(id);
+            if circuit.place(id).is_none() && !circuit.conductors.iter().any(harness) {
+                out.push(Problem::refused(format!("moved[{n}]"), format!("there is no place or harness {id}")));
+            }
+        }
+        if !(-60.0..=200.0).contains(&self.temperature_c) {
+            out.push(Problem::refused("temperature_c", "expected −60 to 200 °C"));
+        }
+        if out.is_empty() { Ok(()) } else { Err(out) }
+    }
+
+    /// Whether a place is out of the circuit: its connector apart, its part out of the socket.
+    pub(crate) fn is_apart(&self, circuit: &Circuit, place: Place) -> bool {
+        match place {
+            Place::Conductor(n) => {
+                let connector = circuit.conductors[n].connector.as_ref();
+                connector.is_some_and(|c| self.unplugged.contains(c))
+            }
+            Place::Part(n) => self.removed.contains(&circuit.parts[n].id),
+        }
+    }
+}

@@ -1,0 +1,157 @@
+//! A circuit in a state, written as a netlist whose elements can be found by place and name.
+
+use cimento_solver::{Element, ElementId, Netlist, Node};
+
+use super::state::OperatingState;
+use crate::circuit::{Circuit, ConductorKind, Place};
+use crate::faults::Fault;
+use crate::parts::{Context, PartState, Stamp};
+use crate::units::COPPER_PER_KELVIN;
+
+/// Resistance of a jumper lead, in ohms; common practice.
+const JUMPER_OHMS: f64 = 0.02;
+
+/// What an element is to the circuit.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Role {
+    Source,
+    /// Wire, cavity, splice, ground, mounting face.
+    Conductor,
+    /// Fuse, switch, relay contact.
+    Contact,
+    Load,
+    /// A path that should not be there, or that somebody made.
+    Stray,
+}
+
+/// An element with its place and name.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Line {
+    pub place: Place,
+    pub name: &'static str,
+    pub role: Role,
+    pub element: ElementId,
+}
+
+/// Netlist and lines of one circuit in one state.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Wiring {
+    pub net: Netlist,
+    pub lines: Vec<Line>,
+}
+
+impl Wiring {
+    /// The solver's node for a circuit's node number.
+    pub fn node(&self, index: usize) -> Node {
+        self.net.node_at(index).unwrap_or_else(|| self.net.zero())
+    }
+
+    /// Adds an element that belongs to a place.
+    pub fn add(&mut self, place: Place, name: &'static str, role: Role, element: Element) -> ElementId {
+        let element = self.net.add(element);
+        self.lines.push(Line {
+            place,
+            name,
+            role,
+            element,
+        });
+        element
+    }
+
+    /// The element of a place by name.
+    pub fn line(&self, place: Place, name: &str) -> Option<&Line> {
+        self.lines.iter().find(|l| l.place == place && l.name == name)
+    }
+}
+
+/// Writes the netlist. `faults` are those that are active in the state.
+pub(super) fn wire_up(
+    circuit: &Circuit,
+    faults: &[Fault],
+    operating: &OperatingState,
+    parts: &[PartState],
+    balanced: bool,
+) -> Wiring {
+    let mut wiring = Wiring::default();
+    wiring.net = Netlist::new();
+    wiring.net.reserve_nodes(circuit.nodes.len());
+    for n in 0..circuit.conductors.len() {
+        conductor(&mut wiring, circuit, n, faults, operating);
+    }
+    for (index, part) in circuit.parts.iter().enumerate() {
+        if operating.is_apart(circuit, Place::Part(index)) {
+            continue;
+        }
+        let mut stamp = Stamp {
+            context: Context {
+                index,
+                part,
+                state: parts[index],
+                operating,
+                faults,
+            },
+            wiring: &mut wiring,
+            balanced,
+        };
+        part.kind.stamp(&mut stamp);
+    }
+    let battery = Place::Part(0);
+    for [a, b] in &operating.jumpers {
+        if let (Some(a), Some(b)) = (circuit.node(a), circuit.node(b)) {
+            let element = Element::resistor(wiring.node(a), wiring.node(b), JUMPER_OHMS);
+            wiring.add(battery, "jumper", Role::Stray, element);
+        }
+    }
+    for s in &operating.supplies {
+        if let (Some(a), Some(b)) = (circuit.node(&s.plus), circuit.node(&s.minus)) {
+            let element = Element::source(wiring.node(a), wiring.node(b), s.volts, s.ohms);
+            wiring.add(battery, "supply", Role::Source, element);
+        }
+    }
+    wiring
+}
+
+/// A conductor with its faults, from its `a` end to its `b` end: a stretch of copper, then what
+/// is wrong there, and so on.
+fn conductor(
+    wiring: &mut Wiring,
+    circuit: &Circuit,
+    n: usize,
+    faults: &[Fault],
+    operating: &OperatingState,
+) {
+    let c = &circuit.conductors[n];
+    let place = Place::Conductor(n);
+    let apart = operating.is_apart(circuit, place);
+    let ohms = match c.kind {
+        _ if apart => f64::INFINITY,
+        ConductorKind::Wire => c.ohms * (1.0 + COPPER_PER_KELVIN * (operating.temperature_c - 20.0)),
+        _ => c.ohms,
+    };
+    let (mut from, to) = (wiring.node(c.a), wiring.node(c.b));
+    let mut here: Vec<&Fault> = faults.iter().filter(|f| f.place == place).collect();
+    here.sort_by(|a, b| a.at.total_cmp(&b.at));
+    let mut done = 0.0;
+    for fault in here {
+        let length_m = length_m(circuit, &c.id);
+        let (series, beside) = fault.mode.effect(circuit, c.ohms, length_m);
+        // An open cavity is open as a whole: its stretch before the fault would be the contact.
+        let stretch = if apart { 0.0 } else { ohms * (fault.at - done) };
+        let mid = wiring.net.node();
+        wiring.add(place, "before", Role::Conductor, Element::resistor(from, mid, stretch));
+        if let Some((ohms, target)) = beside {
+            let (a, b, siemens) = (mid, wiring.node(target), 1.0 / ohms);
+            wiring.add(place, "stray", Role::Stray, Element::Conductance { a, b, siemens });
+        }
+        from = wiring.net.node();
+        wiring.add(place, "fault", Role::Conductor, Element::resistor(mid, from, series));
+        done = fault.at;
+    }
+    let rest = if apart { ohms } else { ohms * (1.0 - done) };
+    wiring.add(place, "through", Role::Conductor, Element::resistor(from, to, rest));
+}
+
+fn length_m(circuit: &Circuit, wire: &str) -> f64 {
+    let found = circuit.doc.wires.iter().find(|w| w.id == wire);
+    found.and_then(|w| w.length_m).unwrap_or(0.0)
+}

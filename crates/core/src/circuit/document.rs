@@ -1,0 +1,124 @@
+//! The circuit document as it is written in a file, before it is checked.
+
+use indexmap::IndexMap;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::units::Colour;
+
+/// The only format and version there is so far.
+pub const FORMAT: &str = "cimento/circuit";
+pub const VERSION: u32 = 1;
+
+/// A circuit as a document.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CircuitDoc {
+    /// Always `cimento/circuit`.
+    pub format: String,
+    pub version: u32,
+    pub title: String,
+    /// Nominal voltage of the system.
+    pub system_v: f64,
+    #[serde(default)]
+    pub parts: IndexMap<String, PartDoc>,
+    #[serde(default)]
+    pub connectors: IndexMap<String, ConnectorDoc>,
+    #[serde(default)]
+    pub splices: IndexMap<String, SpliceDoc>,
+    #[serde(default)]
+    pub grounds: IndexMap<String, GroundDoc>,
+    #[serde(default)]
+    pub wires: Vec<WireDoc>,
+    /// Where things stand on the diagram, by id, in diagram units; absent until laid out.
+    #[serde(default, skip_serializing_if = "IndexMap::is_empty")]
+    pub layout: IndexMap<String, [f64; 2]>,
+}
+
+/// A part: its kind decides terminals and parameters.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PartDoc {
+    pub kind: String,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub name: Option<String>,
+    /// Parameters by name, in SI units; what is absent has the kind's default.
+    #[serde(default, skip_serializing_if = "serde_json::Map::is_empty")]
+    #[schema(value_type = Object)]
+    pub params: serde_json::Map<String, serde_json::Value>,
+    /// The metal that the part's case is bolted to, for kinds that ground through their case.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mount: Option<String>,
+    /// Minutes to reach the part's terminals.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reach_min: Option<f64>,
+}
+
+/// Two mating halves with numbered cavities.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ConnectorDoc {
+    pub cavities: u32,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub place: Option<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reach_min: Option<f64>,
+    /// Contact resistance of a healthy cavity, in ohms.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub contact_ohms: Option<f64>,
+    /// Cavities that are meant to have a wire on one side or none.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub spare: Vec<u32>,
+}
+
+/// Several wires joined inside a harness.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SpliceDoc {
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub harness: Option<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reach_min: Option<f64>,
+}
+
+/// A lug on metal.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct GroundDoc {
+    pub metal: String,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub place: Option<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reach_min: Option<f64>,
+    /// Contact resistance of the clean lug, in ohms.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub contact_ohms: Option<f64>,
+}
+
+/// One conductor between two terminals.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WireDoc {
+    pub id: String,
+    pub from: String,
+    pub to: String,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub area_mm2: Option<f64>,
+    /// American gauge, in place of `area_mm2`; 2/0 is −1.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub awg: Option<i32>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub length_m: Option<f64>,
+    /// Resistance, in place of area and length.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ohms: Option<f64>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<String>)]
+    pub color: Option<Colour>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub harness: Option<String>,
+    /// Ends that are meant to hang free: `from`, `to`.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub capped: Vec<String>,
+}

@@ -1,0 +1,104 @@
+//! The circuit: its document, and the checked form everything else works with.
+
+mod build;
+mod document;
+mod findings;
+mod paths;
+mod place;
+mod problem;
+mod spice;
+mod wire_list;
+
+use std::collections::HashMap;
+
+pub use document::{
+    CircuitDoc, ConnectorDoc, FORMAT, GroundDoc, PartDoc, SpliceDoc, VERSION, WireDoc,
+};
+pub use paths::{CurrentPath, PathStop};
+pub use place::{Conductor, ConductorKind, ModeInfo, Place, PlaceInfo, SeverityInfo};
+pub use problem::{Problem, Refused, Severity, read_json};
+pub use spice::{spice_name, spice_netlist};
+pub use wire_list::{read_wire_list, write_wire_list};
+
+use crate::parts::{Params, PartKind};
+
+/// A checked circuit. Nodes are numbered; node 0 is the first battery's negative post.
+pub struct Circuit {
+    pub doc: CircuitDoc,
+    /// Names of the nodes, by number.
+    pub nodes: Vec<String>,
+    node_of: HashMap<String, usize>,
+    pub parts: Vec<Part>,
+    /// Wires, cavities, splices, grounds and mounts: everything that only conducts.
+    pub conductors: Vec<Conductor>,
+    pub test_points: Vec<TestPoint>,
+    /// What an instructor should look at; never a reason to refuse.
+    pub warnings: Vec<Problem>,
+}
+
+/// A part of a checked circuit.
+pub struct Part {
+    pub id: String,
+    pub name: String,
+    pub kind: &'static dyn PartKind,
+    pub params: Params,
+    /// Node of each terminal, in the kind's order.
+    pub nodes: Vec<usize>,
+    pub reach_min: f64,
+}
+
+/// A place a probe can reach.
+#[derive(Debug, Clone, PartialEq)]
+pub struct TestPoint {
+    /// `K3.86`, `C12.4f`, `G1`, `metal:engine`.
+    pub id: String,
+    pub node: usize,
+    /// What the probe touches: "post", "back of cavity".
+    pub about: String,
+    /// Minutes to reach it.
+    pub reach_min: f64,
+}
+
+impl Circuit {
+    /// Checks a document.
+    ///
+    /// # Errors
+    /// [`Refused`] with every problem that makes it unusable, each with its path.
+    pub fn new(doc: CircuitDoc) -> Result<Self, Refused> {
+        build::build(doc)
+    }
+
+    /// Reads and checks a JSON document.
+    ///
+    /// # Errors
+    /// [`Refused`] with the path of each mistake and what was expected.
+    pub fn read(text: &str) -> Result<Self, Refused> {
+        Self::new(read_json(text)?)
+    }
+
+    /// The node a name stands for: a terminal, a cavity side, a splice, a ground or a metal.
+    pub fn node(&self, name: &str) -> Option<usize> {
+        self.node_of.get(name).copied()
+    }
+
+    /// The part with an id.
+    pub fn part(&self, id: &str) -> Option<usize> {
+        self.parts.iter().position(|p| p.id == id)
+    }
+
+    /// The test point with an id.
+    pub fn test_point(&self, id: &str) -> Option<&TestPoint> {
+        self.test_points.iter().find(|t| t.id == id)
+    }
+
+    /// Positive post of the first battery, by node.
+    pub fn positive(&self) -> usize {
+        let battery = self.parts.iter().find(|p| p.kind.is_source());
+        battery.map_or(0, |b| b.nodes[0])
+    }
+
+    /// Name of the positive post of the first battery.
+    pub fn positive_name(&self) -> &str {
+        &self.nodes[self.positive()]
+    }
+}

@@ -1,0 +1,139 @@
+//! Current paths: from the battery's positive post through one load and back, as one reads a
+//! diagram. They are what the voltage staircase is drawn along.
+
+use std::collections::VecDeque;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{Circuit, Part, Place};
+
+/// The way of the current through one load.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct CurrentPath {
+    /// "Start relay, 86 to 85".
+    pub title: String,
+    pub stops: Vec<PathStop>,
+}
+
+/// A test point on a path, and what lies between the one before and it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct PathStop {
+    /// The test point's id.
+    pub point: String,
+    /// Id of the place passed on the way here; absent at the first stop.
+    pub through: Option<String>,
+    /// The stop lies on the load's ground side.
+    pub ground_side: bool,
+}
+
+/// A step of a path by node and place.
+pub(crate) type Step = (usize, Option<Place>);
+
+impl Circuit {
+    /// A path for every load of the circuit, in the order of the parts.
+    pub fn paths(&self) -> Vec<CurrentPath> {
+        let mut out = Vec::new();
+        for part in &self.parts {
+            for &(from, to) in part.kind.loads() {
+                let at = |name: &str| part.kind.terminals().iter().position(|t| t.name == name);
+                let (Some(from_at), Some(to_at)) = (at(from), at(to)) else {
+                    continue;
+                };
+                let (from_node, to_node) = (part.nodes[from_at], part.nodes[to_at]);
+                if let Some((steps, feed)) = self.path_through(part, from_node, to_node) {
+                    let title = match part.kind.loads() {
+                        [_] => part.name.clone(),
+                        _ => format!("{}, {from} to {to}", part.name),
+                    };
+                    out.push(self.written(title, &steps, feed));
+                }
+            }
+        }
+        out
+    }
+
+    fn written(&self, title: String, steps: &[Step], feed: usize) -> CurrentPath {
+        let mut stops = Vec::new();
+        for (n, &(node, through)) in steps.iter().enumerate() {
+            stops.push(PathStop {
+                point: self.nodes[node].trim_end_matches(":first").to_owned(),
+                through: through.map(|p| self.place_id(p).to_owned()),
+                ground_side: n >= feed,
+            });
+        }
+        CurrentPath { title, stops }
+    }
+
+    /// Steps from positive through a load between two of a part's nodes and back to negative,
+    /// with how many of them lie before the load. `None` when a side cannot be reached.
+    pub(crate) fn path_through(
+        &self,
+        part: &Part,
+        from: usize,
+        to: usize,
+    ) -> Option<(Vec<Step>, usize)> {
+        let load = self.parts.iter().position(|p| p.id == part.id).map(Place::Part);
+        let try_way = |feed_end: usize, ground_end: usize| {
+            let feed = self.walk(self.positive(), feed_end)?;
+            let ground = self.walk(ground_end, 0)?;
+            let before = feed.len();
+            let mut steps = feed;
+            steps.push((ground_end, load));
+            steps.extend(ground.into_iter().skip(1));
+            Some((steps, before))
+        };
+        let ways = [try_way(from, to), try_way(to, from)];
+        ways.into_iter().flatten().min_by_key(|(steps, _)| steps.len())
+    }
+
+    /// Shortest way between two nodes over conductors, fuses, switches and contacts, but through
+    /// neither load nor source.
+    fn walk(&self, start: usize, end: usize) -> Option<Vec<Step>> {
+        let mut neighbours: Vec<Vec<(usize, Place)>> = vec![Vec::new(); self.nodes.len()];
+        let mut join = |a: usize, b: usize, place: Place| {
+            neighbours[a].push((b, place));
+            neighbours[b].push((a, place));
+        };
+        for (n, c) in self.conductors.iter().enumerate() {
+            join(c.a, c.b, Place::Conductor(n));
+        }
+        for (n, part) in self.parts.iter().enumerate() {
+            for (a, b) in part.kind.contacts(&part.params) {
+                join(part.nodes[a], part.nodes[b], Place::Part(n));
+            }
+        }
+        let mut came: Vec<Option<Step>> = vec![None; self.nodes.len()];
+        let mut queue = VecDeque::from([start]);
+        let mut seen = vec![false; self.nodes.len()];
+        seen[start] = true;
+        while let Some(node) = queue.pop_front() {
+            if node == end {
+                break;
+            }
+            // Zero and the positive post are ends of the road, not places to pass through.
+            if node != start && (node == 0 || node == self.positive()) {
+                continue;
+            }
+            for &(next, place) in &neighbours[node] {
+                if !seen[next] {
+                    seen[next] = true;
+                    came[next] = Some((node, Some(place)));
+                    queue.push_back(next);
+                }
+            }
+        }
+        if !seen[end] {
+            return None;
+        }
+        let mut steps = Vec::new();
+        let mut at = end;
+        while let Some((before, place)) = came[at] {
+            steps.push((at, place));
+            at = before;
+        }
+        steps.push((start, None));
+        steps.reverse();
+        Some(steps)
+    }
+}

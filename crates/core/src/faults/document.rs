@@ -1,0 +1,185 @@
+//! Faults as documents and in the short form of a command line.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{Condition, Fault, Mode, default_metal};
+use crate::circuit::{Circuit, Place, Problem, SeverityInfo};
+
+/// A fault as a document.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FaultDoc {
+    /// `W8`, `C12.4`, `G1`, `K3`.
+    pub place: String,
+    /// `open`, `high_resistance`, `short_to_ground`, … or a part's own.
+    pub mode: String,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ohms: Option<f64>,
+    /// The metal a short or leak goes to.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub metal: Option<String>,
+    /// The other wire of a short between two.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub other: Option<String>,
+    /// Share of the strands that is cut.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub fraction: Option<f64>,
+    /// Where along a wire, 0 to 1 from its `from` end; the middle when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub at: Option<f64>,
+    /// `always`, `hot`, `moved` or `wet`; always when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub when: Option<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub cause: Option<String>,
+}
+
+/// Reads `W8:open` or `C12.4:high_resistance=2`. The number is ohms, or the share for
+/// `strands_cut`.
+///
+/// # Errors
+/// A sentence that says what was expected.
+pub fn read_short_form(text: &str) -> Result<FaultDoc, Problem> {
+    let bad = |message: String| Problem::refused("fault", message);
+    let (place, rest) = text.split_once(':').ok_or_else(|| {
+        bad(format!("“{text}” is no fault: expected PLACE:mode or PLACE:mode=ohms, such as W8:open"))
+    })?;
+    let mut doc = FaultDoc {
+        place: place.to_owned(),
+        mode: rest.to_owned(),
+        ..FaultDoc::default()
+    };
+    if let Some((mode, number)) = rest.split_once('=') {
+        let value: f64 = number
+            .parse()
+            .map_err(|_| bad(format!("“{number}” in {text} is no number")))?;
+        mode.clone_into(&mut doc.mode);
+        if mode == "strands_cut" {
+            doc.fraction = Some(value);
+        } else {
+            doc.ohms = Some(value);
+        }
+    }
+    Ok(doc)
+}
+
+pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Fault, Problem> {
+    let bad = |field: &str, message: String| Err(Problem::refused(format!("{path}.{field}"), message));
+    let Some(place) = circuit.place(&doc.place) else {
+        return bad(
+            "place",
+            format!("there is no place {}: expected a wire, cavity, splice, ground or part", doc.place),
+        );
+    };
+    let specs = circuit.modes(place);
+    let Some(spec) = specs.iter().find(|m| m.name == doc.mode) else {
+        let names: Vec<_> = specs.iter().map(|m| m.name).collect();
+        return bad(
+            "mode",
+            format!("{} cannot fail as “{}”: expected {}", doc.place, doc.mode, names.join(", ")),
+        );
+    };
+    let given = if doc.mode == "strands_cut" { doc.fraction } else { doc.ohms };
+    let severity = match (spec.severity, given) {
+        (None, None) => None,
+        (None, Some(_)) => return bad("ohms", format!("{} has no severity: leave ohms out", doc.mode)),
+        (Some(range), value) => {
+            let v = value.unwrap_or(range.usual);
+            let SeverityInfo { least, most, .. } = range;
+            if !(v >= least && v <= most) {
+                return bad("ohms", format!("{v} is out of range: expected {least} to {most}"));
+            }
+            Some(v)
+        }
+    };
+    let at = doc.at.unwrap_or(0.5);
+    if !(0.0..=1.0).contains(&at) {
+        return bad("at", format!("{at} is out of range: expected 0 to 1 along the wire"));
+    }
+    let when = match doc.when.as_deref() {
+        None => Condition::Always,
+        Some(text) => match Condition::parse(text) {
+            Some(when) => when,
+            None => {
+                return bad("when", format!("“{text}” is no condition: expected always, hot, moved or wet"));
+            }
+        },
+    };
+    let mode = match place {
+        Place::Part(_) => Mode::Part { spec, severity },
+        Place::Conductor(n) => conductor_mode(circuit, doc, n, severity.unwrap_or(0.0), path)?,
+    };
+    Ok(Fault {
+        place,
+        mode,
+        at,
+        when,
+        cause: doc.cause.clone(),
+    })
+}
+
+fn conductor_mode(
+    circuit: &Circuit,
+    doc: &FaultDoc,
+    conductor: usize,
+    ohms: f64,
+    path: &str,
+) -> Result<Mode, Problem> {
+    let metal = || {
+        let found = match &doc.metal {
+            Some(name) => circuit.node(&format!("metal:{name}")),
+            None => default_metal(circuit, conductor),
+        };
+        found.ok_or_else(|| {
+            Problem::refused(
+                format!("{path}.metal"),
+                "there is no such metal in the circuit: expected one with a ground point on it",
+            )
+        })
+    };
+    Ok(match doc.mode.as_str() {
+        "open" => Mode::Open,
+        "high_resistance" => Mode::HighResistance { ohms },
+        "short_to_ground" => Mode::ShortToGround { ohms, metal: metal()? },
+        "short_to_power" => Mode::ShortToPower { ohms },
+        "short_between" => {
+            let other = doc.other.as_deref().and_then(|o| circuit.place(o));
+            match other {
+                Some(Place::Conductor(other)) if other != conductor => {
+                    Mode::ShortBetween { ohms, other }
+                }
+                _ => {
+                    return Err(Problem::refused(
+                        format!("{path}.other"),
+                        "expected the id of another wire, cavity or splice",
+                    ));
+                }
+            }
+        }
+        "strands_cut" => Mode::StrandsCut { fraction: ohms },
+        _ => Mode::Leak { ohms, metal: metal()? },
+    })
+}
+
+pub(super) fn write(circuit: &Circuit, fault: &Fault) -> FaultDoc {
+    let metal_name = |node: usize| Some(circuit.nodes[node].trim_start_matches("metal:").to_owned());
+    let (metal, other, fraction) = match fault.mode {
+        Mode::ShortToGround { metal, .. } | Mode::Leak { metal, .. } => (metal_name(metal), None, None),
+        Mode::ShortBetween { other, .. } => (None, Some(circuit.conductors[other].id.clone()), None),
+        Mode::StrandsCut { fraction } => (None, None, Some(fraction)),
+        _ => (None, None, None),
+    };
+    FaultDoc {
+        place: circuit.place_id(fault.place).to_owned(),
+        mode: fault.mode.name().to_owned(),
+        ohms: if fraction.is_some() { None } else { fault.mode.severity() },
+        metal,
+        other,
+        fraction,
+        at: Some(fault.at),
+        when: Some(fault.when.name().to_owned()),
+        cause: fault.cause.clone(),
+    }
+}

@@ -1,0 +1,240 @@
+//! What can be wrong, where, how badly and when.
+
+mod document;
+mod modes;
+
+pub use document::{FaultDoc, read_short_form};
+pub use modes::conductor_modes;
+
+use crate::bench::OperatingState;
+use crate::circuit::{Circuit, ConductorKind, Place, Problem};
+use crate::parts::ModeSpec;
+
+/// A fault of a checked circuit.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Fault {
+    pub place: Place,
+    pub mode: Mode,
+    /// Where along a wire, 0 at its `from` end, 1 at its `to` end.
+    pub at: f64,
+    pub when: Condition,
+    /// Faults with the same cause came from one event.
+    pub cause: Option<String>,
+}
+
+/// How a place fails.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Mode {
+    Open,
+    /// Series resistance added, in ohms.
+    HighResistance { ohms: f64 },
+    /// A path of so many ohms to a metal, by node.
+    ShortToGround { ohms: f64, metal: usize },
+    /// A path of so many ohms to the battery's positive post.
+    ShortToPower { ohms: f64 },
+    /// A path of so many ohms to another conductor, by position.
+    ShortBetween { ohms: f64, other: usize },
+    /// Part of a wire's strands cut over its crimp or chafe, as a share of its area.
+    StrandsCut { fraction: f64 },
+    /// A damp path of so many ohms to a metal, by node.
+    Leak { ohms: f64, metal: usize },
+    /// A part's own failure, with its severity if it has one.
+    Part {
+        spec: &'static ModeSpec,
+        severity: Option<f64>,
+    },
+}
+
+impl PartialEq for ModeSpec {
+    fn eq(&self, other: &Self) -> bool {
+        self.name == other.name
+    }
+}
+
+impl std::fmt::Debug for ModeSpec {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(self.name)
+    }
+}
+
+/// Length of the damaged stretch of a wire whose strands are cut, in metres; common practice.
+const CUT_STRETCH_M: f64 = 0.01;
+
+impl Mode {
+    /// The name as documents spell it.
+    pub fn name(&self) -> &'static str {
+        match self {
+            Self::Open => "open",
+            Self::HighResistance { .. } => "high_resistance",
+            Self::ShortToGround { .. } => "short_to_ground",
+            Self::ShortToPower { .. } => "short_to_power",
+            Self::ShortBetween { .. } => "short_between",
+            Self::StrandsCut { .. } => "strands_cut",
+            Self::Leak { .. } => "leak",
+            Self::Part { spec, .. } => spec.name,
+        }
+    }
+
+    /// How bad it is: ohms, or the share of strands cut.
+    pub fn severity(&self) -> Option<f64> {
+        match *self {
+            Self::Open => None,
+            Self::HighResistance { ohms }
+            | Self::ShortToGround { ohms, .. }
+            | Self::ShortToPower { ohms }
+            | Self::ShortBetween { ohms, .. }
+            | Self::Leak { ohms, .. } => Some(ohms),
+            Self::StrandsCut { fraction } => Some(fraction),
+            Self::Part { severity, .. } => severity,
+        }
+    }
+
+    /// The same mode with another severity.
+    #[must_use]
+    pub fn with_severity(self, severity: f64) -> Self {
+        match self {
+            Self::Open => Self::Open,
+            Self::HighResistance { .. } => Self::HighResistance { ohms: severity },
+            Self::ShortToGround { metal, .. } => Self::ShortToGround { ohms: severity, metal },
+            Self::ShortToPower { .. } => Self::ShortToPower { ohms: severity },
+            Self::ShortBetween { other, .. } => Self::ShortBetween { ohms: severity, other },
+            Self::StrandsCut { .. } => Self::StrandsCut { fraction: severity },
+            Self::Leak { metal, .. } => Self::Leak { ohms: severity, metal },
+            Self::Part { spec, severity: s } => Self::Part {
+                spec,
+                severity: s.map(|_| severity),
+            },
+        }
+    }
+
+    /// Ohms in series with a conductor, and ohms with the node of a path beside it.
+    pub(crate) fn effect(
+        &self,
+        circuit: &Circuit,
+        healthy_ohms: f64,
+        length_m: f64,
+    ) -> (f64, Option<(f64, usize)>) {
+        match *self {
+            Self::Open => (f64::INFINITY, None),
+            Self::HighResistance { ohms } => (ohms, None),
+            Self::ShortToGround { ohms, metal } | Self::Leak { ohms, metal } => {
+                (0.0, Some((ohms, metal)))
+            }
+            Self::ShortToPower { ohms } => (0.0, Some((ohms, circuit.positive()))),
+            Self::ShortBetween { ohms, other } => {
+                (0.0, Some((ohms, circuit.conductors[other].a)))
+            }
+            Self::StrandsCut { fraction } => {
+                let share = if length_m > 0.0 { (CUT_STRETCH_M / length_m).min(1.0) } else { 1.0 };
+                (healthy_ohms * share * fraction / (1.0 - fraction), None)
+            }
+            Self::Part { .. } => (0.0, None),
+        }
+    }
+}
+
+/// When a fault is there.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Condition {
+    #[default]
+    Always,
+    /// Above [`HOT_C`].
+    Hot,
+    /// While its place or harness is moved.
+    Moved,
+    Wet,
+}
+
+/// From this temperature on a fault "when hot" is there, in °C; common practice.
+pub const HOT_C: f64 = 70.0;
+
+impl Condition {
+    pub fn name(self) -> &'static str {
+        match self {
+            Self::Always => "always",
+            Self::Hot => "hot",
+            Self::Moved => "moved",
+            Self::Wet => "wet",
+        }
+    }
+
+    fn parse(text: &str) -> Option<Self> {
+        [Self::Always, Self::Hot, Self::Moved, Self::Wet]
+            .into_iter()
+            .find(|c| c.name() == text)
+    }
+}
+
+impl Fault {
+    /// A fault that is always there, in the middle of its place.
+    pub fn new(place: Place, mode: Mode) -> Self {
+        Self {
+            place,
+            mode,
+            at: 0.5,
+            when: Condition::Always,
+            cause: None,
+        }
+    }
+
+    /// Whether the fault is there in a state of the machine.
+    pub fn is_active(&self, circuit: &Circuit, state: &OperatingState) -> bool {
+        match self.when {
+            Condition::Always => true,
+            Condition::Hot => state.temperature_c >= HOT_C,
+            Condition::Wet => state.wet,
+            Condition::Moved => {
+                let harness = match self.place {
+                    Place::Conductor(n) => circuit.conductors[n].harness.as_deref(),
+                    Place::Part(_) => None,
+                };
+                let id = circuit.place_id(self.place);
+                state.moved.iter().any(|m| m == id || Some(m.as_str()) == harness)
+            }
+        }
+    }
+
+    /// The fault in words: "W8 open", "G4 high resistance, 2.00 Ω".
+    pub fn about(&self, circuit: &Circuit) -> String {
+        let mut text = format!(
+            "{} {}",
+            circuit.place_id(self.place),
+            self.mode.name().replace('_', " ")
+        );
+        match self.mode {
+            Mode::StrandsCut { fraction } => text += &format!(", {:.0} %", fraction * 100.0),
+            mode => {
+                if let Some(ohms) = mode.severity() {
+                    let ohms = crate::units::Quantity::Number(ohms);
+                    text += &format!(", {}", ohms.text(crate::units::Unit::Ohm));
+                }
+            }
+        }
+        if self.when != Condition::Always {
+            text += &format!(", when {}", self.when.name());
+        }
+        text
+    }
+
+    /// Reads a fault document against a circuit.
+    ///
+    /// # Errors
+    /// A [`Problem`] with the path and what was expected.
+    pub fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Self, Problem> {
+        document::read(circuit, doc, path)
+    }
+
+    /// The fault as a document.
+    pub fn doc(&self, circuit: &Circuit) -> FaultDoc {
+        document::write(circuit, self)
+    }
+}
+
+/// The metal that a short at a conductor touches unless it is said otherwise.
+pub(crate) fn default_metal(circuit: &Circuit, conductor: usize) -> Option<usize> {
+    let c = &circuit.conductors[conductor];
+    match c.kind {
+        ConductorKind::Ground | ConductorKind::Mount => None,
+        _ => c.near_metal,
+    }
+}

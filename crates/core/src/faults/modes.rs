@@ -1,0 +1,48 @@
+//! The modes of conductors. Priors are relative to a break in mid-run; common practice says that
+//! grounds and contacts fail more often than wires.
+
+use crate::circuit::ConductorKind;
+use crate::parts::{ModeSpec, graded, mode};
+
+const SHORT_OHMS: (f64, f64, f64) = (0.001, 0.05, 1000.0);
+const SERIES_OHMS: (f64, f64, f64) = (0.01, 2.0, 1e6);
+const LEAK_OHMS: (f64, f64, f64) = (1000.0, 10_000.0, 1e6);
+
+static WIRE: [ModeSpec; 7] = [
+    mode("open", "broken through", 1.0),
+    graded("high_resistance", "corroded or nearly broken", 1.0, SERIES_OHMS),
+    graded("short_to_ground", "chafed through to metal", 0.8, SHORT_OHMS),
+    graded("short_to_power", "chafed against a live feed", 0.1, SHORT_OHMS),
+    graded("short_between", "chafed against another wire", 0.1, SHORT_OHMS),
+    graded("strands_cut", "some strands cut, share of the area", 0.3, (0.1, 0.9, 0.999)),
+    graded("leak", "damp path to metal", 0.2, LEAK_OHMS),
+];
+
+static CAVITY: [ModeSpec; 4] = [
+    mode("open", "terminal pushed back or spread", 2.5),
+    graded("high_resistance", "green or loose contact", 3.0, SERIES_OHMS),
+    graded("short_to_ground", "touches metal", 0.2, SHORT_OHMS),
+    graded("leak", "damp path to metal", 0.4, LEAK_OHMS),
+];
+
+static JOINT: [ModeSpec; 4] = [
+    mode("open", "joint broken", 1.5),
+    graded("high_resistance", "poor joint", 2.5, SERIES_OHMS),
+    graded("short_to_ground", "touches metal", 0.2, SHORT_OHMS),
+    graded("leak", "damp path to metal", 0.3, LEAK_OHMS),
+];
+
+static LUG: [ModeSpec; 2] = [
+    mode("open", "loose, or paint under it", 3.0),
+    graded("high_resistance", "corroded or loose", 4.0, SERIES_OHMS),
+];
+
+/// The ways a conductor can fail.
+pub fn conductor_modes(kind: ConductorKind) -> &'static [ModeSpec] {
+    match kind {
+        ConductorKind::Wire => &WIRE,
+        ConductorKind::Cavity => &CAVITY,
+        ConductorKind::Splice => &JOINT,
+        ConductorKind::Ground | ConductorKind::Mount => &LUG,
+    }
+}

@@ -1,0 +1,223 @@
+//! Digital multimeter, 6000 counts: DC volts, ohms, continuity.
+//!
+//! On volts it is a resistance of 10 MΩ. On ohms it feeds the circuit from a source of 1.5 V
+//! behind a range resistor and works out the resistance from the voltage left at its leads, as
+//! if nothing else fed them: on a live circuit the number is wrong.
+
+use std::cell::Cell;
+
+use cimento_solver::{Element, ElementId};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::reading::{Reading, Shown};
+use crate::bench::{Bench, BenchError, Point, Settled, Wiring};
+use crate::circuit::TestPoint;
+use crate::units::{Quantity, Unit};
+
+/// Input resistance on volts, in ohms; common practice.
+const INPUT_OHMS: f64 = 10e6;
+/// Voltage of the ohms source with nothing at the leads, in volts.
+const TEST_V: f64 = 1.5;
+/// Range resistors of the ohms source: the low one up to 6 kΩ, the high one above.
+const TEST_OHMS: [f64; 2] = [1500.0, 1e6];
+/// Both leads together, in ohms, unless zeroed; common practice.
+pub const LEAD_OHMS: f64 = 0.2;
+/// Full count of a range.
+const COUNTS: f64 = 6000.0;
+/// Continuity beeps below this many ohms; common practice.
+const BEEP_OHMS: f64 = 40.0;
+/// Values of a cycle closer than this share of a range do not look like wandering.
+const STEADY_COUNTS: f64 = 1.5;
+
+/// What the dial is set to.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Function {
+    DcVolts,
+    Ohms,
+    Continuity,
+}
+
+impl Function {
+    /// The function with a name, such as `dc_volts`.
+    pub fn parse(name: &str) -> Option<Self> {
+        match name {
+            "dc_volts" => Some(Self::DcVolts),
+            "ohms" => Some(Self::Ohms),
+            "continuity" => Some(Self::Continuity),
+            _ => None,
+        }
+    }
+
+    /// What the function's readings are counted in.
+    pub fn unit(self) -> Unit {
+        match self {
+            Self::DcVolts => Unit::Volt,
+            Self::Ohms | Self::Continuity => Unit::Ohm,
+        }
+    }
+}
+
+/// A range: its full scale in volts or ohms.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Range(pub f64);
+
+/// The ranges of a function, smallest first.
+pub fn ranges(function: Function) -> &'static [Range] {
+    match function {
+        Function::DcVolts => &[Range(6.0), Range(60.0), Range(600.0)],
+        Function::Ohms => &[Range(600.0), Range(6e3), Range(60e3), Range(600e3), Range(6e6)],
+        Function::Continuity => &[Range(600.0)],
+    }
+}
+
+impl Range {
+    /// One count.
+    pub fn count(self) -> f64 {
+        self.0 / COUNTS
+    }
+
+    fn text(self, unit: Unit) -> String {
+        let (scale, prefix, _) = scaled(self.0, unit);
+        format!("{} {prefix}{}", self.0 / scale, unit.sign())
+    }
+}
+
+/// Largest error of a displayed value, in volts or ohms: ±(0.5 % + 2 counts) on DC volts, ±(0.9 %
+/// + 2 counts) on ohms; common practice.
+pub fn accuracy(function: Function, value: f64, range: Range) -> f64 {
+    let share = match function {
+        Function::DcVolts => 0.005,
+        Function::Ohms | Function::Continuity => 0.009,
+    };
+    share * value.abs() + 2.0 * range.count()
+}
+
+/// Takes a reading. `range` absent is automatic; a lead absent hangs in the air.
+///
+/// # Errors
+/// [`BenchError`] when the circuit has no solution with the meter in it.
+pub fn read(
+    bench: &Bench<'_>,
+    function: Function,
+    range: Option<Range>,
+    red: Option<&TestPoint>,
+    black: Option<&TestPoint>,
+) -> Result<Reading, BenchError> {
+    let values = match (red, black) {
+        (Some(red), Some(black)) => values(bench, function, red.node, black.node)?,
+        // Nothing is measured through the air: no volts, endless ohms.
+        _ => match function {
+            Function::DcVolts => (0.0, 0.0),
+            _ => (f64::INFINITY, f64::INFINITY),
+        },
+    };
+    Ok(Reading {
+        state: bench.state().about(),
+        function,
+        red: red.map(|p| p.id.clone()),
+        black: black.map(|p| p.id.clone()),
+        shown: display(function, range, values),
+    })
+}
+
+/// Least and most of the measured value over what the machine does, in volts or ohms.
+fn values(
+    bench: &Bench<'_>,
+    function: Function,
+    red: usize,
+    black: usize,
+) -> Result<(f64, f64), BenchError> {
+    if function == Function::DcVolts {
+        let settled = bench.settled_with(&|w: &mut Wiring| {
+            let (a, b) = (w.node(red), w.node(black));
+            w.net.add(Element::Conductance { a, b, siemens: 1.0 / INPUT_OHMS });
+        })?;
+        let volts = |p: &Point| p.op.between(p.wiring.node(red), p.wiring.node(black));
+        return Ok(settled.range(volts).unwrap_or((0.0, 0.0)));
+    }
+    let low = ohms_range(bench, red, black, TEST_OHMS[0])?;
+    if function == Function::Continuity || low.1 <= 6e3 {
+        return Ok(low);
+    }
+    ohms_range(bench, red, black, TEST_OHMS[1])
+}
+
+fn ohms_range(
+    bench: &Bench<'_>,
+    red: usize,
+    black: usize,
+    test_ohms: f64,
+) -> Result<(f64, f64), BenchError> {
+    let source: Cell<Option<ElementId>> = Cell::new(None);
+    let settled: Settled = bench.settled_with(&|w: &mut Wiring| {
+        // The leads' own resistance lies between the probes and the meter.
+        let inner = w.net.node();
+        let (a, b) = (w.node(red), w.node(black));
+        w.net.add(Element::resistor(inner, a, LEAD_OHMS));
+        source.set(Some(w.net.add(Element::source(inner, b, TEST_V, test_ohms))));
+    })?;
+    let ohms = |p: &Point| {
+        let amps = source.get().map_or(0.0, |id| -p.op.current(id));
+        let volts = TEST_V - amps * test_ohms;
+        // What a meter that trusts its own source works out.
+        if amps <= 0.0 { f64::INFINITY } else { volts / amps }
+    };
+    Ok(settled.range(ohms).unwrap_or((f64::INFINITY, f64::INFINITY)))
+}
+
+/// Factor, prefix and sign position for a value.
+fn scaled(value: f64, unit: Unit) -> (f64, &'static str, usize) {
+    match unit {
+        Unit::Ohm if value >= 1e6 => (1e6, "M", 0),
+        Unit::Ohm if value >= 1e3 => (1e3, "k", 0),
+        _ => (1.0, "", 0),
+    }
+}
+
+/// What the display shows for a value that lies between `least` and `most`.
+fn display(function: Function, range: Option<Range>, (least, most): (f64, f64)) -> Shown {
+    let all = ranges(function);
+    let largest = least.abs().max(most.abs());
+    let fits = |r: &&Range| largest < r.0 * (COUNTS - 0.5) / COUNTS;
+    let range = range.unwrap_or_else(|| *all.iter().find(fits).unwrap_or(&all[all.len() - 1]));
+    let unit = function.unit();
+    let beeps = function == Function::Continuity && most < BEEP_OHMS && least > -BEEP_OHMS;
+    let count = range.count();
+    let over = |v: f64| !v.is_finite() || v.abs() >= range.0 * (COUNTS - 0.5) / COUNTS;
+    if over(least) && over(most) {
+        return Shown {
+            text: "OL".to_owned(),
+            unit: String::new(),
+            range: range.text(unit),
+            value: Quantity::OverLimit,
+            wanders: None,
+            beeps,
+        };
+    }
+    let (scale, prefix, _) = scaled(range.0, unit);
+    let decimals = (-(count / scale).log10()).round().max(0.0) as usize;
+    let figures = |v: f64| {
+        if over(v) {
+            return "OL".to_owned();
+        }
+        // Adding zero turns a negative zero into a plain one.
+        let counted = (v / count).round() * count / scale + 0.0;
+        format!("{counted:.decimals$}")
+    };
+    let wanders = !(most - least <= STEADY_COUNTS * count);
+    let middle = if wanders && least.is_finite() && most.is_finite() { (least + most) / 2.0 } else { most };
+    Shown {
+        text: if wanders { format!("{} … {}", figures(least), figures(most)) } else { figures(middle) },
+        unit: format!("{prefix}{}", unit.sign()),
+        range: range.text(unit),
+        value: if over(middle) {
+            Quantity::OverLimit
+        } else {
+            Quantity::Number((middle / count).round() * count + 0.0)
+        },
+        wanders: wanders.then_some((least, most)),
+        beeps,
+    }
+}

@@ -1,0 +1,36 @@
+//! What an instrument displays, with the state, function and leads it was taken in.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::multimeter::Function;
+use crate::units::Quantity;
+
+/// A reading. It cannot be had without its state and leads.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Reading {
+    /// "start · clutch down".
+    pub state: String,
+    pub function: Function,
+    /// Test points; absent for a lead that hangs free.
+    pub red: Option<String>,
+    pub black: Option<String>,
+    pub shown: Shown,
+}
+
+/// The display.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Shown {
+    /// The figures: "12.48", "OL", "10.1 … 12.3".
+    pub text: String,
+    /// "V", "kΩ"; empty with OL.
+    pub unit: String,
+    /// "60 V".
+    pub range: String,
+    /// The value in volts or ohms; the middle when it wanders.
+    pub value: Quantity,
+    /// Least and most when the display wanders.
+    pub wanders: Option<(f64, f64)>,
+    /// The meter beeps.
+    pub beeps: bool,
+}

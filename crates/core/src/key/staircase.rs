@@ -1,0 +1,108 @@
+//! The voltage staircase: a current path laid flat, with the voltage at every stop.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::bench::{Bench, BenchError, OperatingState, Point, Settled};
+use crate::circuit::{Circuit, CurrentPath};
+use crate::faults::Fault;
+
+/// One path with its voltages.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Staircase {
+    pub title: String,
+    pub stairs: Vec<Stair>,
+    /// The largest step that the faulted circuit has more than the healthy one, if it tells.
+    pub missing: Option<MissingStep>,
+}
+
+/// One stop.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Stair {
+    pub point: String,
+    pub through: Option<String>,
+    pub ground_side: bool,
+    /// Volts against battery negative.
+    pub healthy_v: f64,
+    pub faulted_v: f64,
+    /// Least and most while the machine cycles.
+    pub faulted_range: Option<(f64, f64)>,
+}
+
+/// Where volts are lost that a healthy circuit keeps.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct MissingStep {
+    /// Position of the stop at the step's end.
+    pub stop: usize,
+    /// "W8 holds 12.36 V".
+    pub text: String,
+}
+
+/// A step smaller than this is not worth pointing at, in volts.
+const STEP_V: f64 = 0.2;
+
+/// Voltage of a node over what the machine does, in volts.
+pub(super) fn volts(settled: &Settled, node: usize) -> (f64, f64) {
+    let at = |p: &Point| p.op.voltage(p.wiring.node(node));
+    settled.range(at).unwrap_or((0.0, 0.0))
+}
+
+fn middle((least, most): (f64, f64)) -> f64 {
+    (least + most) / 2.0
+}
+
+/// The staircases of all paths in the last of the states, each reached in the order given.
+///
+/// # Errors
+/// [`BenchError`] when one of the circuits has no solution.
+pub fn staircases(
+    circuit: &Circuit,
+    faults: &[Fault],
+    states: &[OperatingState],
+) -> Result<Vec<Staircase>, BenchError> {
+    let mut healthy = Bench::new(circuit, &[])?;
+    let mut faulted = Bench::new(circuit, faults)?;
+    for state in states {
+        healthy.set(state.clone())?;
+        faulted.set(state.clone())?;
+    }
+    let paths = circuit.paths();
+    Ok(paths.into_iter().map(|p| staircase(circuit, p, &healthy, &faulted)).collect())
+}
+
+fn staircase(circuit: &Circuit, path: CurrentPath, healthy: &Bench<'_>, faulted: &Bench<'_>) -> Staircase {
+    let stairs: Vec<Stair> = path
+        .stops
+        .into_iter()
+        .map(|stop| {
+            let node = circuit.node(&stop.point).unwrap_or(0);
+            let range = volts(faulted.settled(), node);
+            Stair {
+                point: stop.point,
+                through: stop.through,
+                ground_side: stop.ground_side,
+                healthy_v: middle(volts(healthy.settled(), node)),
+                faulted_v: middle(range),
+                faulted_range: faulted.settled().cycles().then_some(range),
+            }
+        })
+        .collect();
+    let step = |n: usize| {
+        let (a, b) = (&stairs[n - 1], &stairs[n]);
+        let (was, is) = (a.healthy_v - b.healthy_v, a.faulted_v - b.faulted_v);
+        (is.abs() - was.abs(), is)
+    };
+    let largest = (1..stairs.len()).max_by(|&a, &b| step(a).0.total_cmp(&step(b).0));
+    let missing = largest.filter(|&n| step(n).0 > STEP_V).map(|n| {
+        let through = stairs[n].through.clone().unwrap_or_default();
+        MissingStep {
+            stop: n,
+            text: format!("{through} holds {:.2} V", step(n).1.abs()),
+        }
+    });
+    Staircase {
+        title: path.title,
+        stairs,
+        missing,
+    }
+}

@@ -1,0 +1,62 @@
+//! How far a reading may lie from the healthy value and still be normal.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::circuit::{Circuit, ConductorKind, Place};
+use crate::instruments::{Function, LEAD_OHMS, Range, Reading, accuracy};
+
+/// Limits of a lesson, in volts and shares. The defaults are common practice.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(default, deny_unknown_fields)]
+pub struct Limits {
+    /// Along a wire or cable under load.
+    pub wire_v: f64,
+    /// Across a switch or relay contact.
+    pub contact_v: f64,
+    /// Along a ground.
+    pub ground_v: f64,
+    /// At a connection.
+    pub connection_v: f64,
+    /// Of a resistance, as a share.
+    pub ohms_share: f64,
+}
+
+impl Default for Limits {
+    fn default() -> Self {
+        Self {
+            wire_v: 0.2,
+            contact_v: 0.3,
+            ground_v: 0.1,
+            connection_v: 0.05,
+            ohms_share: 0.1,
+        }
+    }
+}
+
+/// Below this a voltage against battery negative is one of a ground, in volts.
+const GROUND_V: f64 = 1.0;
+
+/// Tolerance of a reading in volts or ohms: the limit of what is measured, and the meter's own.
+/// `place` is what the leads span, if they span one place.
+pub fn tolerance(circuit: &Circuit, limits: &Limits, healthy: &Reading, place: Option<Place>) -> f64 {
+    let value = healthy.shown.value.number();
+    if !value.is_finite() {
+        return 0.0;
+    }
+    if healthy.function != Function::DcVolts {
+        return limits.ohms_share * value.abs() + 2.0 * LEAD_OHMS;
+    }
+    let limit = match place {
+        Some(Place::Conductor(n)) => match circuit.conductors[n].kind {
+            ConductorKind::Wire => limits.wire_v,
+            ConductorKind::Ground | ConductorKind::Mount => limits.ground_v,
+            ConductorKind::Cavity | ConductorKind::Splice => limits.connection_v,
+        },
+        Some(Place::Part(_)) => limits.contact_v,
+        None if value.abs() < GROUND_V => limits.ground_v,
+        None => limits.wire_v,
+    };
+    let range = if value.abs() < 6.0 { Range(6.0) } else { Range(60.0) };
+    limit + accuracy(healthy.function, value, range)
+}

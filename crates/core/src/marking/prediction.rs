@@ -1,0 +1,82 @@
+//! Prediction: did the student know what a healthy circuit would read?
+
+use super::case::{Case, Taken};
+use super::sheet::Detail;
+use super::{Criterion, Judgement};
+use crate::bench::BenchError;
+use crate::units::Quantity;
+
+/// Below this share of the supply a reading is "near zero", above the other "near supply".
+const NEAR_ZERO: f64 = 0.05;
+const NEAR_SUPPLY: f64 = 0.9;
+
+pub(super) struct Prediction;
+
+impl Criterion for Prediction {
+    fn name(&self) -> &'static str {
+        "prediction"
+    }
+
+    fn title(&self) -> &'static str {
+        "Prediction"
+    }
+
+    fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
+        if !case.lesson.predictions {
+            return Ok(Judgement {
+                share: None,
+                details: Vec::new(),
+            });
+        }
+        let details: Vec<Detail> = case.readings.iter().map(|t| one(case, t)).collect();
+        let sum: f64 = details.iter().map(|d| d.earned).sum();
+        let share = if details.is_empty() { 0.0 } else { sum / details.len() as f64 };
+        let details = if details.is_empty() {
+            vec![Detail::new(None, "No reading was taken, so nothing was predicted.".to_owned(), 0.0, 1.0)]
+        } else {
+            details
+        };
+        Ok(Judgement {
+            share: Some(share),
+            details,
+        })
+    }
+}
+
+fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
+    let unit = taken.reading.function.unit();
+    let written = taken.expected.unwrap_or_default();
+    let healthy = taken.healthy.shown.value;
+    let should = healthy.text(unit);
+    let detail = |text: String, earned: f64| Detail::new(Some(taken.step), text, earned, 1.0);
+    let Ok(expected) = Quantity::parse(written, unit) else {
+        return detail(format!("Nothing was predicted; a healthy circuit reads {should}."), 0.0);
+    };
+    let said = expected.text(unit);
+    let off = (expected.number() - healthy.number()).abs();
+    let supply = case.lesson.circuit.doc.system_v;
+    match (expected, healthy) {
+        (Quantity::OverLimit, Quantity::OverLimit) => detail("Predicted OL, and it is OL.".to_owned(), 1.0),
+        (Quantity::Number(_), Quantity::Number(_)) if off <= taken.tolerance => {
+            detail(format!("Predicted {said}; healthy is {should}."), 1.0)
+        }
+        (Quantity::Number(a), Quantity::Number(b))
+            if off <= 3.0 * taken.tolerance || same_kind(a, b, supply, taken) =>
+        {
+            let tolerance = Quantity::Number(taken.tolerance).text(unit);
+            detail(
+                format!("Predicted {said}; healthy is {should} ± {tolerance}: the right kind, not the value."),
+                0.5,
+            )
+        }
+        _ => detail(format!("Predicted {said}; a healthy circuit reads {should}."), 0.0),
+    }
+}
+
+fn same_kind(a: f64, b: f64, supply: f64, taken: &Taken<'_>) -> bool {
+    if taken.reading.function != crate::instruments::Function::DcVolts {
+        return a.abs() < 1.0 && b.abs() < 1.0;
+    }
+    let (low, high) = (NEAR_ZERO * supply, NEAR_SUPPLY * supply);
+    (a.abs() < low && b.abs() < low) || (a > high && b > high)
+}

@@ -1,0 +1,107 @@
+//! Verdicts: was each reading judged rightly?
+
+use super::case::{Case, Taken};
+use super::sheet::Detail;
+use super::{Criterion, Judgement};
+use crate::attempt::Verdict;
+use crate::bench::BenchError;
+use crate::units::Quantity;
+
+/// Below this many bits a reading tells nothing.
+const TELLS_NOTHING_BITS: f64 = 0.02;
+/// Up to this multiple of the tolerance "borderline" is right too.
+const BORDERLINE: f64 = 1.5;
+
+pub(super) struct Verdicts;
+
+impl Criterion for Verdicts {
+    fn name(&self) -> &'static str {
+        "verdicts"
+    }
+
+    fn title(&self) -> &'static str {
+        "Verdicts"
+    }
+
+    fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
+        let details: Vec<Detail> = case.readings.iter().map(one).collect();
+        if details.is_empty() {
+            let text = "No reading was taken, so there was nothing to judge.".to_owned();
+            return Ok(Judgement {
+                share: Some(0.0),
+                details: vec![Detail::new(None, text, 0.0, 1.0)],
+            });
+        }
+        let right: f64 = details.iter().map(|d| d.earned).sum();
+        Ok(Judgement {
+            share: Some(right / details.len() as f64),
+            details,
+        })
+    }
+}
+
+fn one(taken: &Taken<'_>) -> Detail {
+    let unit = taken.reading.function.unit();
+    let Some((step, verdict)) = taken.verdict else {
+        let text = format!("The reading of step {} was not judged.", taken.step);
+        return Detail::new(Some(taken.step), text, 0.0, 1.0);
+    };
+    let right = right_verdicts(taken);
+    let ok = right.contains(&verdict);
+    let read = taken.reading.shown.value.text(unit);
+    let should = taken.healthy.shown.value.text(unit);
+    let tolerance = Quantity::Number(taken.tolerance).text(unit);
+    let compare = format!("{read} against {should} ± {tolerance}");
+    let text = if ok {
+        format!("Judged {}, rightly: {compare}.", verdict.text())
+    } else {
+        let words: Vec<_> = right.iter().map(|v| v.text()).collect();
+        let why = match (verdict, taken.worth) {
+            (Verdict::TellsNothing, Some(bits)) => {
+                format!(" It was worth {bits:.2} bit when it was taken, so it does tell.")
+            }
+            _ => String::new(),
+        };
+        format!("Judged {}; {compare} is {}.{why}", verdict.text(), words.join(" or "))
+    };
+    Detail::new(Some(step), text, if ok { 1.0 } else { 0.0 }, 1.0)
+}
+
+/// The verdicts that are right for a reading.
+fn right_verdicts(taken: &Taken<'_>) -> Vec<Verdict> {
+    let (read, healthy) = (&taken.reading.shown, &taken.healthy.shown);
+    let mut out = Vec::new();
+    let off = match (read.value, healthy.value) {
+        (Quantity::OverLimit, Quantity::OverLimit) => 0.0,
+        (a, b) => a.number() - b.number(),
+    };
+    let wanders = read.wanders.is_some() && healthy.wanders.is_none();
+    if wanders {
+        // A wandering reading is abnormal whichever way its swing is called.
+        let (least, most) = read.wanders.unwrap_or_default();
+        let middle = healthy.value.number();
+        if least < middle - taken.tolerance {
+            out.push(Verdict::TooLow);
+        }
+        if most > middle + taken.tolerance {
+            out.push(Verdict::TooHigh);
+        }
+        if out.is_empty() {
+            out.push(Verdict::Borderline);
+        }
+    } else if off.abs() <= taken.tolerance {
+        out.push(Verdict::Normal);
+    } else {
+        out.push(if off < 0.0 { Verdict::TooLow } else { Verdict::TooHigh });
+        if off.abs() <= BORDERLINE * taken.tolerance {
+            out.push(Verdict::Borderline);
+        }
+    }
+    if taken.worth.is_some_and(|bits| bits < TELLS_NOTHING_BITS) {
+        out.push(Verdict::TellsNothing);
+        if !out.contains(&Verdict::Normal) {
+            out.push(Verdict::Normal);
+        }
+    }
+    out
+}

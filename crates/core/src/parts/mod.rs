@@ -1,0 +1,182 @@
+//! The kinds of part. One file a kind; [`ALL`] is the registry.
+
+mod battery;
+mod clutch_switch;
+mod context;
+mod diode;
+mod fuse;
+mod key_switch;
+mod lamp;
+mod params;
+mod relay;
+mod resistor;
+mod starter;
+
+pub use context::{Change, Context, Look, Notice, NoticeKind, Stamp};
+pub use fuse::{fuse_ohms, opening_s};
+pub use key_switch::ContactTable;
+pub use params::{ParamKind, ParamSpec, Params};
+
+use crate::circuit::{Part, SeverityInfo};
+
+/// Every kind of part there is.
+pub static ALL: &[&dyn PartKind] = &[
+    &battery::Battery,
+    &fuse::BladeFuse,
+    &key_switch::KeySwitch,
+    &clutch_switch::ClutchSwitch,
+    &relay::Relay,
+    &starter::Starter,
+    &lamp::Lamp,
+    &resistor::Resistor,
+    &diode::Diode,
+];
+
+/// The kind with a name as documents spell it.
+pub fn kind(name: &str) -> Option<&'static dyn PartKind> {
+    ALL.iter().find(|k| k.kind() == name).copied()
+}
+
+/// The names of all kinds, for an error message.
+pub fn kinds() -> String {
+    let names: Vec<_> = ALL.iter().map(|k| k.kind()).collect();
+    names.join(", ")
+}
+
+/// A terminal of a kind of part.
+pub struct Terminal {
+    /// DIN 72552 code where there is one.
+    pub name: &'static str,
+    /// What a probe touches there.
+    pub about: &'static str,
+    /// Drawn on the feed side (top) or the ground side (bottom).
+    pub feed_side: bool,
+    /// The part's case, which `mount` bolts to a metal.
+    pub is_case: bool,
+    /// A circuit that leaves it unwired is worth a warning.
+    pub needed: bool,
+}
+
+/// Shorthand for the tables in the part files.
+const fn terminal(name: &'static str, about: &'static str, feed_side: bool) -> Terminal {
+    Terminal {
+        name,
+        about,
+        feed_side,
+        is_case: false,
+        needed: true,
+    }
+}
+
+/// One way a place can fail.
+pub struct ModeSpec {
+    /// As documents spell it.
+    pub name: &'static str,
+    pub about: &'static str,
+    pub severity: Option<SeverityInfo>,
+    /// How often it happens beside a wire's break in mid-run (1.0); common practice.
+    pub prior: f64,
+}
+
+impl ModeSpec {
+    /// The mode as shown to people.
+    pub fn info(&self) -> crate::circuit::ModeInfo {
+        crate::circuit::ModeInfo {
+            mode: self.name.to_owned(),
+            about: self.about.to_owned(),
+            severity: self.severity,
+        }
+    }
+}
+
+/// A mode without severity.
+pub(crate) const fn mode(name: &'static str, about: &'static str, prior: f64) -> ModeSpec {
+    ModeSpec {
+        name,
+        about,
+        severity: None,
+        prior,
+    }
+}
+
+/// A mode with a resistance, least and most in ohms.
+pub(crate) const fn graded(
+    name: &'static str,
+    about: &'static str,
+    prior: f64,
+    (least, usual, most): (f64, f64, f64),
+) -> ModeSpec {
+    ModeSpec {
+        name,
+        about,
+        severity: Some(SeverityInfo { least, most, usual }),
+        prior,
+    }
+}
+
+/// A knob or lever of the machine that belongs to a part.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Control {
+    /// `key`, `clutch`.
+    pub name: &'static str,
+    pub positions: Vec<String>,
+    /// Position it rests in.
+    pub rest: String,
+    /// Position it is held in while the complaint is tried.
+    pub worked: String,
+}
+
+/// What a part's discrete and slow state is: everything that survives from one solve to the next.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+pub struct PartState {
+    /// Meaning by kind: relay pulled in, fuse blown.
+    pub level: u8,
+    /// Speed in rad/s, for what turns.
+    pub speed: f64,
+    /// Share of its life used up, 0 to 1, for what melts.
+    pub wear: f64,
+}
+
+/// A kind of part: how it is described, how it enters the equations, how it answers.
+pub trait PartKind: Send + Sync {
+    /// The name documents use.
+    fn kind(&self) -> &'static str;
+    /// The name people use.
+    fn title(&self) -> &'static str;
+    fn terminals(&self) -> &'static [Terminal];
+    fn params(&self) -> &'static [ParamSpec];
+    fn modes(&self) -> &'static [ModeSpec];
+    /// Pairs of terminals between which it consumes.
+    fn loads(&self) -> &'static [(&'static str, &'static str)] {
+        &[]
+    }
+    /// Pairs of terminals, by position, that it can join.
+    fn contacts(&self, _params: &Params) -> Vec<(usize, usize)> {
+        Vec::new()
+    }
+    /// It gives the circuit its voltage; its second terminal is the negative.
+    fn is_source(&self) -> bool {
+        false
+    }
+    /// It protects a circuit by melting, and is a consumable.
+    fn is_fuse(&self) -> bool {
+        false
+    }
+    fn control(&self, _part: &Part) -> Option<Control> {
+        None
+    }
+    /// Rating or size in a few characters for the diagram, such as "15 A".
+    fn rating(&self, _params: &Params) -> String {
+        String::new()
+    }
+    /// Writes the part's elements.
+    fn stamp(&self, stamp: &mut Stamp<'_>);
+    /// The change of state the part wants, given a solution.
+    fn next(&self, _look: &Look<'_>) -> Option<Change> {
+        None
+    }
+    /// What a person at the machine notices of it.
+    fn notice(&self, _looks: &[Look<'_>]) -> Option<Notice> {
+        None
+    }
+}

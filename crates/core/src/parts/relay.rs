@@ -1,0 +1,118 @@
+//! Make-contact relay, terminals after DIN 72552 and ISO 7588: coil 86 and 85, contact 30 to 87.
+
+use cimento_solver::Element;
+
+use super::params::number;
+use super::{
+    Change, Look, ModeSpec, Notice, NoticeKind, ParamSpec, Params, PartKind, Stamp, Terminal,
+    graded, mode, terminal,
+};
+use crate::bench::Role;
+
+/// Times to pull in and to drop out, in seconds; common practice.
+const PULL_IN_S: f64 = 0.010;
+const DROP_OUT_S: f64 = 0.006;
+
+const T86: usize = 0;
+const T30: usize = 1;
+const T85: usize = 2;
+const T87: usize = 3;
+
+pub(super) struct Relay;
+
+impl PartKind for Relay {
+    fn kind(&self) -> &'static str {
+        "relay"
+    }
+
+    fn title(&self) -> &'static str {
+        "Relay"
+    }
+
+    fn terminals(&self) -> &'static [Terminal] {
+        const {
+            &[
+                terminal("86", "back of socket, coil", true),
+                terminal("30", "back of socket, contact feed", true),
+                terminal("85", "back of socket, coil", false),
+                terminal("87", "back of socket, contact out", false),
+            ]
+        }
+    }
+
+    fn params(&self) -> &'static [ParamSpec] {
+        const {
+            &[
+                number("coil_ohms", "coil resistance", "Ω", (5.0, 85.0, 5000.0)),
+                number("damping_ohms", "resistor across the coil", "Ω", (50.0, 680.0, 1e6)),
+                number("pull_in_v", "coil voltage that surely pulls in", "V", (1.0, 7.2, 30.0)),
+                number("drop_out_v", "coil voltage that lets go", "V", (0.1, 2.0, 30.0)),
+                number("contact_ohms", "resistance of the closed contact", "Ω", (0.0, 0.004, 1.0)),
+            ]
+        }
+    }
+
+    fn modes(&self) -> &'static [ModeSpec] {
+        const {
+            &[
+                mode("coil_open", "coil winding open", 1.5),
+                mode("contacts_open", "contact never makes", 1.5),
+                graded("contacts_pitted", "contact pitted", 2.5, (0.02, 0.5, 1e5)),
+                mode("contacts_welded", "contact never opens", 0.7),
+            ]
+        }
+    }
+
+    fn loads(&self) -> &'static [(&'static str, &'static str)] {
+        &[("86", "85")]
+    }
+
+    fn contacts(&self, _: &Params) -> Vec<(usize, usize)> {
+        vec![(T30, T87)]
+    }
+
+    fn stamp(&self, s: &mut Stamp<'_>) {
+        let coil_ohms = match s.fault("coil_open") {
+            Some(_) => f64::INFINITY,
+            None => s.param("coil_ohms"),
+        };
+        let (a, b) = (s.node(T86), s.node(T85));
+        s.add("coil", Role::Load, Element::resistor(a, b, coil_ohms));
+        let damping = Element::resistor(a, b, s.param("damping_ohms"));
+        s.add("damping", Role::Load, damping);
+        let closed = s.state.level == 1 || s.fault("contacts_welded").is_some();
+        let ohms = s.contact_ohms(closed, s.param("contact_ohms"), "contacts_open", "contacts_pitted");
+        s.contact("contact", (T30, T87), ohms);
+    }
+
+    fn next(&self, look: &Look<'_>) -> Option<Change> {
+        let coil_v = look.current("coil").abs() * look.param("coil_ohms");
+        let (level, after_s) = match look.state.level {
+            0 if coil_v >= look.param("pull_in_v") => (1, PULL_IN_S),
+            1 if coil_v < look.param("drop_out_v") => (0, DROP_OUT_S),
+            _ => return None,
+        };
+        Some(Change {
+            after_s,
+            level,
+            wear_per_s: 0.0,
+        })
+    }
+
+    fn notice(&self, looks: &[Look<'_>]) -> Option<Notice> {
+        let pulled = looks.iter().filter(|l| l.state.level == 1).count();
+        let part = &looks.first()?.part;
+        let (text, sign) = match pulled {
+            0 => return None,
+            n if n == looks.len() => ("clicks", "click"),
+            _ => ("chatters", "chatter"),
+        };
+        Some(Notice {
+            kind: NoticeKind::Sound,
+            part: part.id.clone(),
+            text: format!("{} {text}", part.name.to_lowercase()),
+            sign: sign.to_owned(),
+            hidden: false,
+        })
+    }
+}

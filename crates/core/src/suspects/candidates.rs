@@ -1,0 +1,76 @@
+//! The single faults of a circuit, cut into segments of severity.
+
+use crate::circuit::{Circuit, Place};
+use crate::faults::{Fault, FaultDoc, Mode};
+
+/// Grid points of severity per factor of ten.
+const PER_DECADE: f64 = 2.0;
+
+/// One fault that could be present, with its severity between two ends.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Candidate {
+    pub place: Place,
+    pub mode: &'static str,
+    /// The mildest and the worst fault of the segment; one fault when it has no severity.
+    pub ends: Vec<Fault>,
+    /// Share of belief before anything is seen.
+    pub prior: f64,
+}
+
+/// Every single fault of a circuit.
+pub fn candidates(circuit: &Circuit) -> Vec<Candidate> {
+    let mut out = Vec::new();
+    for place in circuit.places() {
+        for spec in circuit.modes(place) {
+            let doc = FaultDoc {
+                place: circuit.place_id(place).to_owned(),
+                mode: spec.name.to_owned(),
+                ..FaultDoc::default()
+            };
+            // A mode that needs more than its name (the other wire of a short) is no single fault
+            // of this place alone; a metal that is not there cannot be touched.
+            let Ok(fault) = Fault::read(circuit, &doc, "candidate") else {
+                continue;
+            };
+            let grid = spec.severity.map(|s| grid(s.least, s.most, fault.mode));
+            match grid {
+                None => out.push(Candidate {
+                    place,
+                    mode: spec.name,
+                    ends: vec![fault],
+                    prior: spec.prior,
+                }),
+                Some(grid) => {
+                    let share = spec.prior / (grid.len() - 1) as f64;
+                    for ends in grid.windows(2) {
+                        let end = |severity: f64| Fault {
+                            mode: fault.mode.with_severity(severity),
+                            ..fault.clone()
+                        };
+                        out.push(Candidate {
+                            place,
+                            mode: spec.name,
+                            ends: vec![end(ends[0]), end(ends[1])],
+                            prior: share,
+                        });
+                    }
+                }
+            }
+        }
+    }
+    let total: f64 = out.iter().map(|c| c.prior).sum();
+    for candidate in &mut out {
+        candidate.prior /= total;
+    }
+    out
+}
+
+/// Points from least to most, evenly on a logarithmic axis. A share of strands is counted by what
+/// is left of the wire.
+fn grid(least: f64, most: f64, mode: Mode) -> Vec<f64> {
+    let by_rest = matches!(mode, Mode::StrandsCut { .. });
+    let (a, b) = if by_rest { (1.0 - least, 1.0 - most) } else { (least, most) };
+    let steps = ((b / a).log10().abs() * PER_DECADE).ceil().max(1.0) as usize;
+    let point = |n: usize| a * (b / a).powf(n as f64 / steps as f64);
+    (0..=steps).map(|n| if by_rest { 1.0 - point(n) } else { point(n) }).collect()
+}

@@ -1,0 +1,9 @@
+//! Quantities as people write and read them.
+
+mod colour;
+mod quantity;
+mod wire;
+
+pub use colour::{Colour, ColourError};
+pub use quantity::{Quantity, QuantityError, Unit};
+pub use wire::{COPPER_PER_KELVIN, awg_area_mm2, wire_ohms};

@@ -1,0 +1,147 @@
+//! A number with a unit, as it stands on a meter's display or in a student's notes.
+
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+use utoipa::ToSchema;
+
+/// What is measured.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Unit {
+    Volt,
+    Ohm,
+    Ampere,
+}
+
+impl Unit {
+    /// The unit's sign.
+    pub fn sign(self) -> &'static str {
+        match self {
+            Self::Volt => "V",
+            Self::Ohm => "Ω",
+            Self::Ampere => "A",
+        }
+    }
+}
+
+/// A value that was read or is expected: a number in the unit's base, or over limit.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Quantity {
+    Number(f64),
+    OverLimit,
+}
+
+/// Why a text is not a quantity.
+#[derive(Debug, Error, PartialEq, Eq)]
+#[error("“{text}” is no reading in {unit}: expected a number such as 12.1, 250m, 4.7k, or OL", unit = unit.sign())]
+pub struct QuantityError {
+    text: String,
+    unit: Unit,
+}
+
+impl Quantity {
+    /// Reads what a person writes: `12.1`, `12,1 V`, `200 mV`, `11.4k`, `2 MΩ`, `OL`.
+    ///
+    /// # Errors
+    /// [`QuantityError`] when it is neither a number in this unit nor OL.
+    pub fn parse(text: &str, unit: Unit) -> Result<Self, QuantityError> {
+        let bad = || QuantityError {
+            text: text.trim().to_owned(),
+            unit,
+        };
+        let mut rest = text.trim().replace(',', ".").replace('−', "-");
+        if rest.eq_ignore_ascii_case("ol") || rest == "∞" {
+            return Ok(Self::OverLimit);
+        }
+        let signs: &[&str] = match unit {
+            Unit::Volt => &["V", "v"],
+            Unit::Ohm => &["Ω", "Ω", "ohms", "ohm", "R"],
+            Unit::Ampere => &["A", "a"],
+        };
+        if let Some(cut) = signs.iter().find_map(|s| rest.strip_suffix(s)) {
+            rest = cut.trim_end().to_owned();
+        }
+        let mut factor = 1.0;
+        for (prefix, value) in [('m', 1e-3), ('k', 1e3), ('K', 1e3), ('M', 1e6)] {
+            if let Some(cut) = rest.strip_suffix(prefix) {
+                (rest, factor) = (cut.trim_end().to_owned(), value);
+                break;
+            }
+        }
+        match rest.parse::<f64>() {
+            Ok(number) if number.is_finite() => Ok(Self::Number(number * factor)),
+            _ => Err(bad()),
+        }
+    }
+
+    /// The number, or infinity for over limit.
+    pub fn number(self) -> f64 {
+        match self {
+            Self::Number(n) => n,
+            Self::OverLimit => f64::INFINITY,
+        }
+    }
+
+    /// The value as the trade writes it: `12.48 V`, `11.4 kΩ`, `OL`.
+    pub fn text(self, unit: Unit) -> String {
+        let Self::Number(n) = self else {
+            return "OL".to_owned();
+        };
+        let (scaled, prefix) = match unit {
+            Unit::Ohm if n.abs() >= 0.999_5e6 => (n / 1e6, "M"),
+            Unit::Ohm if n.abs() >= 999.5 => (n / 1e3, "k"),
+            _ => (n, ""),
+        };
+        let decimals = match (unit, scaled.abs()) {
+            (Unit::Ohm, s) if s >= 99.95 => 0,
+            (Unit::Ohm, s) if s >= 9.995 => 1,
+            (Unit::Ampere, s) if s >= 9.995 => 1,
+            _ => 2,
+        };
+        let scaled = if scaled.abs() < 0.5 * 10f64.powi(-decimals) { 0.0 } else { scaled };
+        format!("{scaled:.0$} {prefix}{1}", decimals as usize, unit.sign())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn reads_what_people_write() {
+        for (text, unit, expected) in [
+            ("12.1", Unit::Volt, 12.1),
+            (" 12,1 V", Unit::Volt, 12.1),
+            ("250m", Unit::Volt, 0.25),
+            ("200 mV", Unit::Volt, 0.2),
+            ("−0.3 V", Unit::Volt, -0.3),
+            ("11.4k", Unit::Ohm, 11_400.0),
+            ("2 MΩ", Unit::Ohm, 2e6),
+            ("160 A", Unit::Ampere, 160.0),
+        ] {
+            let Ok(Quantity::Number(n)) = Quantity::parse(text, unit) else {
+                panic!("{text} was not read");
+            };
+            assert!((n - expected).abs() < 1e-9, "{text} gave {n}");
+        }
+        assert_eq!(Quantity::parse("ol", Unit::Ohm), Ok(Quantity::OverLimit));
+        for bad in ["", "twelve", "12 Ω", "NaN", "1e999"] {
+            assert!(Quantity::parse(bad, Unit::Volt).is_err(), "{bad} was taken");
+        }
+    }
+
+    #[test]
+    fn writes_as_the_trade_does() {
+        for (value, unit, text) in [
+            (12.484, Unit::Volt, "12.48 V"),
+            (-0.001, Unit::Volt, "0.00 V"),
+            (11_400.0, Unit::Ohm, "11.4 kΩ"),
+            (0.3, Unit::Ohm, "0.30 Ω"),
+            (161.2, Unit::Ampere, "161.2 A"),
+        ] {
+            assert_eq!(Quantity::Number(value).text(unit), text);
+        }
+        assert_eq!(Quantity::OverLimit.text(Unit::Ohm), "OL");
+    }
+}

@@ -1,0 +1,229 @@
+//! The elements and how each enters the equations.
+
+mod diode;
+mod filament;
+mod motor;
+
+pub use filament::filament_ohms;
+
+use crate::matrix::Stamper;
+use crate::netlist::Node;
+
+/// One element between two nodes. Current counts from `a` to `b`.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Element {
+    /// A series branch with its current as an unknown: `v(a) − v(b) − ohms·i = volts`.
+    /// Infinite `ohms` is an open branch (`i = 0`); with `volts` it is a source.
+    Branch {
+        a: Node,
+        b: Node,
+        ohms: f64,
+        volts: f64,
+    },
+    /// A parallel path: `i = siemens·(v(a) − v(b))`.
+    Conductance { a: Node, b: Node, siemens: f64 },
+    /// A current driven from `a` to `b` through the element, in amperes.
+    CurrentSource { a: Node, b: Node, amps: f64 },
+    /// Anode `a`, cathode `b`: `i = saturation_a·(exp(v/(emission·vt)) − 1)`.
+    Diode {
+        a: Node,
+        b: Node,
+        saturation_a: f64,
+        emission: f64,
+    },
+    /// A lamp's filament in thermal balance, see [`filament_ohms`].
+    Filament {
+        a: Node,
+        b: Node,
+        rated_v: f64,
+        hot_ohms: f64,
+        cold_ohms: f64,
+    },
+    /// A DC motor with permanent field: `v = ohms·i + k·speed`.
+    Motor {
+        a: Node,
+        b: Node,
+        ohms: f64,
+        /// Back EMF per speed and torque per current, V·s/rad = N·m/A.
+        k: f64,
+        speed: Speed,
+    },
+}
+
+/// How a motor's speed is decided.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Speed {
+    /// Held at this many rad/s: the instant before inertia lets go.
+    Held(f64),
+    /// In balance with a load of `static_nm + viscous·speed`.
+    Balanced { static_nm: f64, viscous: f64 },
+}
+
+impl Element {
+    /// A resistor whose current is an unknown, so that 0 Ω and an open are exact.
+    pub fn resistor(a: Node, b: Node, ohms: f64) -> Self {
+        Self::Branch {
+            a,
+            b,
+            ohms,
+            volts: 0.0,
+        }
+    }
+
+    /// An open branch that may later be closed without a new structure.
+    pub fn open(a: Node, b: Node) -> Self {
+        Self::resistor(a, b, f64::INFINITY)
+    }
+
+    /// A voltage source of `volts` from `b` up to `a` behind `ohms`.
+    pub fn source(a: Node, b: Node, volts: f64, ohms: f64) -> Self {
+        Self::Branch { a, b, ohms, volts }
+    }
+
+    /// The element's two nodes.
+    pub fn nodes(&self) -> (Node, Node) {
+        match *self {
+            Self::Branch { a, b, .. }
+            | Self::Conductance { a, b, .. }
+            | Self::CurrentSource { a, b, .. }
+            | Self::Diode { a, b, .. }
+            | Self::Filament { a, b, .. }
+            | Self::Motor { a, b, .. } => (a, b),
+        }
+    }
+
+    /// How many unknowns beside node voltages the element brings.
+    pub(crate) fn unknowns(&self) -> usize {
+        match self {
+            Self::Branch { .. } => 1,
+            Self::Motor { .. } => 2,
+            _ => 0,
+        }
+    }
+
+    /// A number that stands for the element's shape in the matrix.
+    pub(crate) fn shape(&self) -> u8 {
+        match self {
+            Self::Branch { .. } => 0,
+            Self::Motor { .. } => 1,
+            Self::CurrentSource { .. } => 2,
+            _ => 3,
+        }
+    }
+
+    pub(crate) fn is_linear(&self) -> bool {
+        !matches!(self, Self::Diode { .. } | Self::Filament { .. })
+    }
+
+    /// Whether its numbers are usable: finite, and no negative resistance.
+    pub(crate) fn is_sound(&self) -> bool {
+        match *self {
+            Self::Branch { ohms, volts, .. } => ohms >= 0.0 && volts.is_finite(),
+            Self::Conductance { siemens, .. } => siemens >= 0.0 && siemens.is_finite(),
+            Self::CurrentSource { amps, .. } => amps.is_finite(),
+            Self::Diode {
+                saturation_a,
+                emission,
+                ..
+            } => saturation_a > 0.0 && emission > 0.0 && (saturation_a * emission).is_finite(),
+            Self::Filament {
+                rated_v,
+                hot_ohms,
+                cold_ohms,
+                ..
+            } => rated_v > 0.0 && cold_ohms > 0.0 && hot_ohms >= cold_ohms && hot_ohms.is_finite(),
+            Self::Motor { ohms, k, speed, .. } => {
+                ohms >= 0.0
+                    && ohms.is_finite()
+                    && k.is_finite()
+                    && match speed {
+                        Speed::Held(w) => w.is_finite(),
+                        Speed::Balanced { static_nm, viscous } => {
+                            static_nm.is_finite() && viscous > 0.0 && viscous.is_finite()
+                        }
+                    }
+            }
+        }
+    }
+
+    /// Writes the element, linearised about the unknowns `x`; `extra` is its first own unknown.
+    /// The order of the writes depends on [`Element::shape`] alone. `ramp` scales the sources.
+    pub(crate) fn stamp(&self, s: &mut Stamper<'_>, x: &[f64], extra: usize, ramp: f64) {
+        match *self {
+            Self::Branch { a, b, ohms, volts } => {
+                let (from_v, own, rhs) = if ohms.is_infinite() {
+                    (0.0, 1.0, 0.0)
+                } else {
+                    (1.0, -ohms, volts * ramp)
+                };
+                s.series(a, b, extra, from_v, own, rhs);
+            }
+            Self::Conductance { a, b, siemens } => s.conductance(a, b, siemens),
+            Self::CurrentSource { a, b, amps } => s.current(a, b, amps * ramp),
+            Self::Diode {
+                a,
+                b,
+                saturation_a,
+                emission,
+            } => {
+                let (i, g) = diode::current(s.across(x, a, b), saturation_a, emission);
+                s.conductance(a, b, g);
+                s.current(a, b, i - g * s.across(x, a, b));
+            }
+            Self::Filament {
+                a,
+                b,
+                rated_v,
+                hot_ohms,
+                cold_ohms,
+            } => {
+                let v = s.across(x, a, b);
+                let (i, g) = filament::current(v, rated_v, hot_ohms, cold_ohms);
+                s.conductance(a, b, g);
+                s.current(a, b, i - g * v);
+            }
+            Self::Motor {
+                a,
+                b,
+                ohms,
+                k,
+                speed,
+            } => motor::stamp(s, (a, b), extra, ohms, k, speed),
+        }
+    }
+
+    /// Current from `a` to `b` at the unknowns `x`.
+    pub(crate) fn current_at(&self, x: &[f64], extra: usize) -> f64 {
+        let v = |n: Node| if n.0 == 0 { 0.0 } else { x[n.0 - 1] };
+        match *self {
+            Self::Branch { .. } | Self::Motor { .. } => x[extra],
+            Self::Conductance { a, b, siemens } => siemens * (v(a) - v(b)),
+            Self::CurrentSource { amps, .. } => amps,
+            Self::Diode {
+                a,
+                b,
+                saturation_a,
+                emission,
+            } => diode::current(v(a) - v(b), saturation_a, emission).0,
+            Self::Filament {
+                a,
+                b,
+                rated_v,
+                hot_ohms,
+                cold_ohms,
+            } => filament::current(v(a) - v(b), rated_v, hot_ohms, cold_ohms).0,
+        }
+    }
+
+    /// Keeps a Newton step from running off an exponential: the next voltage to try.
+    pub(crate) fn limit(&self, next: f64, last: f64) -> f64 {
+        match *self {
+            Self::Diode {
+                saturation_a,
+                emission,
+                ..
+            } => diode::limit(next, last, saturation_a, emission),
+            _ => next,
+        }
+    }
+}

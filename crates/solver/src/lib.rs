@@ -1,0 +1,35 @@
+//! Circuit numerics by modified nodal analysis: a netlist goes in, node voltages and branch
+//! currents come out. Nothing here knows of cars, meters or students.
+//!
+//! ```
+//! use cimento_solver::{Element, Netlist, Solver};
+//!
+//! // 12 V behind 10 mΩ feeds 6 Ω.
+//! let mut net = Netlist::new();
+//! let (zero, top) = (net.zero(), net.node());
+//! let source = net.add(Element::source(top, zero, 12.0, 0.01));
+//! net.add(Element::resistor(top, zero, 6.0));
+//! let op = Solver::new().operating_point(&net).unwrap();
+//! assert!((op.voltage(top) - 12.0 * 6.0 / 6.01).abs() < 1e-6);
+//! assert!((op.current(source) + 12.0 / 6.01).abs() < 1e-6);
+//! ```
+//!
+//! Elements in series carry their current as an unknown (`v − R·i = E`, open: `i = 0`), so that a
+//! very small or very large resistance costs no accuracy; what lies in parallel is an admittance.
+//! Every node leaks to zero through [`LEAK_OHMS`], so a cut-off wire has a defined voltage.
+
+mod elements;
+mod error;
+mod matrix;
+mod netlist;
+mod newton;
+mod solution;
+
+pub use elements::{Element, Speed, filament_ohms};
+pub use error::SolveError;
+pub use netlist::{ElementId, Netlist, Node};
+pub use newton::Solver;
+pub use solution::Solution;
+
+/// Leak from every node to zero, in ohms: dirt and damp on a bench, common practice.
+pub const LEAK_OHMS: f64 = 50e6;

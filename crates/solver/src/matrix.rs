@@ -1,0 +1,248 @@
+//! The sparse system: its pattern is found once per structure, its values are written many times.
+
+use faer::Mat;
+use faer::prelude::Solve;
+use faer::sparse::linalg::LuError;
+use faer::sparse::linalg::solvers::{Lu, SymbolicLu};
+use faer::sparse::{SparseColMatRef, SymbolicSparseColMat};
+
+use crate::LEAK_OHMS;
+use crate::netlist::{Netlist, Node};
+
+/// Where an element's own unknowns begin, and what a structure is recognised by.
+#[derive(Debug, Clone, PartialEq)]
+struct Shape {
+    nodes: usize,
+    elements: Vec<(u8, usize, usize)>,
+}
+
+impl Shape {
+    fn of(net: &Netlist) -> Self {
+        let elements = net.elements().iter().map(|e| {
+            let (a, b) = e.nodes();
+            (e.shape(), a.0, b.0)
+        });
+        Self {
+            nodes: net.node_count(),
+            elements: elements.collect(),
+        }
+    }
+
+    fn matches(&self, net: &Netlist) -> bool {
+        self.nodes == net.node_count()
+            && self.elements.len() == net.elements().len()
+            && net.elements().iter().zip(&self.elements).all(|(e, s)| {
+                let (a, b) = e.nodes();
+                (e.shape(), a.0, b.0) == *s
+            })
+    }
+}
+
+/// Pattern, symbolic factorisation and value buffer of one structure.
+pub(crate) struct System {
+    shape: Shape,
+    pattern: SymbolicSparseColMat<usize>,
+    symbolic: SymbolicLu<usize>,
+    /// For the n-th write of a stamping pass, the place of its value.
+    slots: Vec<usize>,
+    /// First own unknown of each element.
+    pub extras: Vec<usize>,
+    pub size: usize,
+    values: Vec<f64>,
+    pub rhs: Vec<f64>,
+}
+
+impl System {
+    /// Finds the pattern of a netlist by stamping it once.
+    pub fn new(net: &Netlist) -> Result<Self, LuError> {
+        let mut extras = Vec::with_capacity(net.elements().len());
+        let mut size = net.node_count() - 1;
+        for element in net.elements() {
+            extras.push(size);
+            size += element.unknowns();
+        }
+        let mut writes = Vec::new();
+        let mut rhs = vec![0.0; size];
+        let x = vec![0.0; size];
+        let mut stamper = Stamper {
+            sink: Sink::Pattern(&mut writes),
+            rhs: &mut rhs,
+        };
+        stamp_all(&mut stamper, net, &extras, &x, 1.0);
+        let mut order: Vec<usize> = (0..writes.len()).collect();
+        order.sort_unstable_by_key(|&n| (writes[n].1, writes[n].0));
+        let (mut col_ptr, mut row_idx) = (vec![0usize; size + 1], Vec::new());
+        let mut slots = vec![0; writes.len()];
+        let mut last = None;
+        for n in order {
+            let (row, col) = writes[n];
+            if last != Some((row, col)) {
+                row_idx.push(row);
+                col_ptr[col + 1] += 1;
+                last = Some((row, col));
+            }
+            slots[n] = row_idx.len() - 1;
+        }
+        for col in 0..size {
+            col_ptr[col + 1] += col_ptr[col];
+        }
+        let values = vec![0.0; row_idx.len()];
+        let pattern = SymbolicSparseColMat::new_checked(size, size, col_ptr, None, row_idx);
+        let symbolic = SymbolicLu::try_new(pattern.as_ref()).map_err(LuError::Generic)?;
+        Ok(Self {
+            shape: Shape::of(net),
+            pattern,
+            symbolic,
+            slots,
+            extras,
+            size,
+            values,
+            rhs,
+        })
+    }
+
+    /// Whether this system was made for a netlist of the same structure.
+    pub fn fits(&self, net: &Netlist) -> bool {
+        self.shape.matches(net)
+    }
+
+    /// Writes all values, linearised about `x`.
+    pub fn load(&mut self, net: &Netlist, x: &[f64], ramp: f64) {
+        self.values.fill(0.0);
+        self.rhs.fill(0.0);
+        let mut stamper = Stamper {
+            sink: Sink::Values {
+                slots: &self.slots,
+                values: &mut self.values,
+                next: 0,
+            },
+            rhs: &mut self.rhs,
+        };
+        stamp_all(&mut stamper, net, &self.extras, x, ramp);
+    }
+
+    /// Factors the values last loaded.
+    pub fn factor(&self) -> Result<Lu<usize, f64>, LuError> {
+        let matrix = SparseColMatRef::new(self.pattern.as_ref(), &self.values);
+        Lu::try_new_with_symbolic(self.symbolic.clone(), matrix)
+    }
+
+    /// Solves for the loaded right-hand side and refines the answer once.
+    pub fn solve(&self, lu: &Lu<usize, f64>) -> Vec<f64> {
+        let mut x = Mat::from_fn(self.size, 1, |i, _| self.rhs[i]);
+        lu.solve_in_place(x.as_mut());
+        let mut answer: Vec<f64> = (0..self.size).map(|i| x[(i, 0)]).collect();
+        let residual = self.residual(&answer);
+        let mut correction = Mat::from_fn(self.size, 1, |i, _| residual[i]);
+        lu.solve_in_place(correction.as_mut());
+        for (i, value) in answer.iter_mut().enumerate() {
+            *value += correction[(i, 0)];
+        }
+        answer
+    }
+
+    /// `b − A·x` with the values last loaded.
+    pub fn residual(&self, x: &[f64]) -> Vec<f64> {
+        let mut out = self.rhs.clone();
+        let (starts, rows) = (self.pattern.col_ptr(), self.pattern.row_idx());
+        for col in 0..self.size {
+            for at in starts[col]..starts[col + 1] {
+                out[rows[at]] -= self.values[at] * x[col];
+            }
+        }
+        out
+    }
+
+    /// The element whose equation a row is; for a node's row, one that touches the node.
+    pub fn element_of(&self, net: &Netlist, row: usize) -> usize {
+        let nodes = net.node_count() - 1;
+        let found = if row >= nodes {
+            self.extras.iter().rposition(|&first| first <= row)
+        } else {
+            net.elements().iter().position(|e| {
+                let (a, b) = e.nodes();
+                a.0 == row + 1 || b.0 == row + 1
+            })
+        };
+        found.unwrap_or(0)
+    }
+}
+
+fn stamp_all(s: &mut Stamper<'_>, net: &Netlist, extras: &[usize], x: &[f64], ramp: f64) {
+    for node in 0..net.node_count() - 1 {
+        s.entry(node, node, 1.0 / LEAK_OHMS);
+    }
+    for (element, &extra) in net.elements().iter().zip(extras) {
+        element.stamp(s, x, extra, ramp);
+    }
+}
+
+enum Sink<'a> {
+    Pattern(&'a mut Vec<(usize, usize)>),
+    Values {
+        slots: &'a [usize],
+        values: &'a mut [f64],
+        next: usize,
+    },
+}
+
+/// What elements write their equations into.
+pub(crate) struct Stamper<'a> {
+    sink: Sink<'a>,
+    rhs: &'a mut [f64],
+}
+
+impl Stamper<'_> {
+    pub fn entry(&mut self, row: usize, col: usize, value: f64) {
+        match &mut self.sink {
+            Sink::Pattern(writes) => writes.push((row, col)),
+            Sink::Values {
+                slots,
+                values,
+                next,
+            } => {
+                values[slots[*next]] += value;
+                *next += 1;
+            }
+        }
+    }
+
+    pub fn rhs(&mut self, row: usize, value: f64) {
+        self.rhs[row] += value;
+    }
+
+    /// A branch whose current is unknown `k`: `from_v·(v(a) − v(b)) + own·i = rhs`.
+    pub fn series(&mut self, a: Node, b: Node, k: usize, from_v: f64, own: f64, rhs: f64) {
+        for (node, sign) in [(a, 1.0), (b, -1.0)] {
+            if node.0 > 0 {
+                self.entry(node.0 - 1, k, sign);
+                self.entry(k, node.0 - 1, sign * from_v);
+            }
+        }
+        self.entry(k, k, own);
+        self.rhs(k, rhs);
+    }
+
+    pub fn conductance(&mut self, a: Node, b: Node, siemens: f64) {
+        for (row, col, sign) in [(a, a, 1.0), (b, b, 1.0), (a, b, -1.0), (b, a, -1.0)] {
+            if row.0 > 0 && col.0 > 0 {
+                self.entry(row.0 - 1, col.0 - 1, sign * siemens);
+            }
+        }
+    }
+
+    /// A current that leaves `a` and enters `b`.
+    pub fn current(&mut self, a: Node, b: Node, amps: f64) {
+        for (node, sign) in [(a, -1.0), (b, 1.0)] {
+            if node.0 > 0 {
+                self.rhs(node.0 - 1, sign * amps);
+            }
+        }
+    }
+
+    /// Voltage from `a` to `b` at the unknowns `x`.
+    pub fn across(&self, x: &[f64], a: Node, b: Node) -> f64 {
+        let v = |n: Node| if n.0 == 0 { 0.0 } else { x[n.0 - 1] };
+        v(a) - v(b)
+    }
+}

@@ -1,0 +1,94 @@
+//! Nodes and elements: the circuit as the solver sees it.
+
+use crate::elements::Element;
+
+/// A junction. Node 0 is zero volts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct Node(pub(crate) usize);
+
+impl Node {
+    /// The node's position: 0 is zero volts, others count up in the order they were made.
+    pub fn index(self) -> usize {
+        self.0
+    }
+}
+
+/// An element's position in its netlist.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct ElementId(pub(crate) usize);
+
+impl ElementId {
+    /// Position in [`Netlist::elements`].
+    pub fn index(self) -> usize {
+        self.0
+    }
+}
+
+/// A circuit: a number of nodes and the elements between them.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Netlist {
+    nodes: usize,
+    elements: Vec<Element>,
+}
+
+impl Netlist {
+    /// A netlist that holds the zero node and nothing else.
+    pub fn new() -> Self {
+        Self {
+            nodes: 1,
+            elements: Vec::new(),
+        }
+    }
+
+    /// The node at zero volts.
+    pub fn zero(&self) -> Node {
+        Node(0)
+    }
+
+    /// Makes a new node.
+    pub fn node(&mut self) -> Node {
+        self.nodes += 1;
+        Node(self.nodes - 1)
+    }
+
+    /// Makes nodes up to and including position `last`, for callers that number their own.
+    pub fn reserve_nodes(&mut self, count: usize) {
+        self.nodes = self.nodes.max(count);
+    }
+
+    /// The node at a position made before, or `None`.
+    pub fn node_at(&self, index: usize) -> Option<Node> {
+        (index < self.nodes).then_some(Node(index))
+    }
+
+    /// How many nodes there are, zero included.
+    pub fn node_count(&self) -> usize {
+        self.nodes
+    }
+
+    /// Adds an element and gives its handle.
+    pub fn add(&mut self, element: Element) -> ElementId {
+        self.elements.push(element);
+        ElementId(self.elements.len() - 1)
+    }
+
+    /// Replaces an element's values; its nodes may change too, at the cost of a new factorisation.
+    pub fn set(&mut self, id: ElementId, element: Element) {
+        self.elements[id.0] = element;
+    }
+
+    /// The element behind a handle.
+    pub fn element(&self, id: ElementId) -> &Element {
+        &self.elements[id.0]
+    }
+
+    /// The handle of the element at a position, or `None`.
+    pub fn id_at(&self, index: usize) -> Option<ElementId> {
+        (index < self.elements.len()).then_some(ElementId(index))
+    }
+
+    /// All elements in the order they were added.
+    pub fn elements(&self) -> &[Element] {
+        &self.elements
+    }
+}

@@ -1,0 +1,139 @@
+//! Operating points against closed forms, and Kirchhoff's laws on generated circuits.
+
+use cimento_solver::{Element, LEAK_OHMS, Netlist, Node, SolveError, Solver, Speed};
+use proptest::prelude::*;
+
+#[test]
+fn a_cut_off_wire_reads_next_to_nothing_but_is_defined() {
+    let mut net = Netlist::new();
+    let (zero, top, cut) = (net.zero(), net.node(), net.node());
+    net.add(Element::source(top, zero, 12.6, 0.006));
+    net.add(Element::open(top, cut));
+    let op = Solver::new().operating_point(&net).unwrap();
+    assert_eq!(op.voltage(cut), 0.0);
+    assert!((op.voltage(top) - 12.6).abs() < 1e-6);
+}
+
+#[test]
+fn a_leak_of_fifty_megohm_meets_a_ten_megohm_meter() {
+    // 12 V through 10 MΩ into a node whose only other path is its leak.
+    let mut net = Netlist::new();
+    let (zero, top, far) = (net.zero(), net.node(), net.node());
+    net.add(Element::source(top, zero, 12.0, 0.0));
+    net.add(Element::resistor(top, far, 10e6));
+    let op = Solver::new().operating_point(&net).unwrap();
+    assert!((op.voltage(far) - 12.0 * LEAK_OHMS / (LEAK_OHMS + 10e6)).abs() < 1e-9);
+}
+
+#[test]
+fn a_motor_in_balance_obeys_its_two_equations() {
+    let (volts, ohms, k, static_nm, viscous) = (12.0, 0.03, 0.38, 45.0, 0.8);
+    let mut net = Netlist::new();
+    let (zero, top) = (net.zero(), net.node());
+    net.add(Element::source(top, zero, volts, 0.0));
+    let motor = net.add(Element::Motor {
+        a: top,
+        b: zero,
+        ohms,
+        k,
+        speed: Speed::Balanced { static_nm, viscous },
+    });
+    let op = Solver::new().operating_point(&net).unwrap();
+    // Solving both by hand: w = (k·V/R − T0) / (b + k²/R).
+    let w = (k * volts / ohms - static_nm) / (viscous + k * k / ohms);
+    assert!((op.speed(motor) - w).abs() < 1e-9);
+    assert!((op.current(motor) - (volts - k * w) / ohms).abs() < 1e-7);
+}
+
+#[test]
+fn a_diode_behind_a_resistor_meets_lamberts_equation() {
+    let mut net = Netlist::new();
+    let (zero, top, mid) = (net.zero(), net.node(), net.node());
+    net.add(Element::source(top, zero, 5.0, 0.0));
+    net.add(Element::resistor(top, mid, 1000.0));
+    let diode = net.add(Element::Diode {
+        a: mid,
+        b: zero,
+        saturation_a: 1e-12,
+        emission: 1.0,
+    });
+    let op = Solver::new().operating_point(&net).unwrap();
+    let v = op.voltage(mid);
+    let by_diode = 1e-12 * ((v / 0.025_864_186_f64).exp() - 1.0);
+    assert!((op.current(diode) - by_diode).abs() < 1e-12);
+    assert!(((5.0 - v) / 1000.0 - by_diode - v / LEAK_OHMS).abs() < 1e-9);
+}
+
+#[test]
+fn fighting_ideal_sources_are_an_error_that_names_an_element() {
+    let mut net = Netlist::new();
+    let (zero, top) = (net.zero(), net.node());
+    net.add(Element::source(top, zero, 12.0, 0.0));
+    net.add(Element::source(top, zero, 6.0, 0.0));
+    assert!(Solver::new().operating_point(&net).is_err());
+    let mut bad = Netlist::new();
+    let (zero, top) = (bad.zero(), bad.node());
+    bad.add(Element::resistor(top, zero, f64::NAN));
+    assert_eq!(
+        Solver::new().operating_point(&bad),
+        Err(SolveError::BadValue { element: 0 })
+    );
+}
+
+/// A random circuit: a source, then branches, loads and lamps between random nodes.
+fn circuits() -> impl Strategy<Value = Netlist> {
+    let element = (0u8..5, 0usize..12, 0usize..12, -3.0f64..4.0);
+    (proptest::collection::vec(element, 1..60), 1.0f64..24.0).prop_map(|(list, volts)| {
+        let mut net = Netlist::new();
+        net.reserve_nodes(13);
+        let at = |net: &Netlist, n: usize| net.node_at(n).unwrap();
+        let (zero, one) = (net.zero(), at(&net, 1));
+        net.add(Element::source(one, zero, volts, 0.01));
+        for (kind, a, b, size) in list.into_iter().filter(|(_, a, b, _)| a != b) {
+            let (a, b, ohms) = (at(&net, a), at(&net, b), 10f64.powf(size));
+            net.add(match kind {
+                0 | 1 => Element::resistor(a, b, ohms),
+                2 => Element::Conductance { a, b, siemens: 1.0 / ohms },
+                3 => Element::open(a, b),
+                _ => Element::Filament {
+                    a,
+                    b,
+                    rated_v: 12.0,
+                    hot_ohms: 10.0 * ohms,
+                    cold_ohms: ohms,
+                },
+            });
+        }
+        net
+    })
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(400))]
+
+    #[test]
+    fn currents_sum_to_zero_at_every_node_and_power_balances(net in circuits()) {
+        let op = Solver::new().operating_point(&net).unwrap();
+        let mut into = vec![0.0; net.node_count()];
+        let (mut power, mut scale) = (0.0, 1.0f64);
+        for (n, element) in net.elements().iter().enumerate() {
+            let id = net_id(n, &net);
+            let (a, b): (Node, Node) = element.nodes();
+            let i = op.current(id);
+            into[a.index()] -= i;
+            into[b.index()] += i;
+            power += op.between(a, b) * i;
+            scale = scale.max(i.abs());
+        }
+        for (n, sum) in into.iter().enumerate().skip(1) {
+            let v = op.voltages()[n];
+            prop_assert!((sum - v / LEAK_OHMS).abs() < 1e-7 * scale, "node {n} is off by {sum}");
+            power += v * v / LEAK_OHMS;
+        }
+        prop_assert!(power.abs() < 1e-5 * scale, "power is off by {power}");
+    }
+}
+
+fn net_id(n: usize, net: &Netlist) -> cimento_solver::ElementId {
+    net.id_at(n).unwrap()
+}
