@@ -7,7 +7,7 @@ fn main() {
     let s = Suspects::after_complaint(&lesson).unwrap();
     println!("n0 {} in {:?}", s.places().len(), t.elapsed());
     let t = std::time::Instant::now();
-    let g = ambiguity_group(&lesson).unwrap();
+    let g = ambiguity_group(&lesson,&s).unwrap();
     println!("group {:?} in {:?}", g.iter().map(|p| lesson.circuit.place_id(*p)).collect::<Vec<_>>(), t.elapsed());
     let mut a = Session::start(&lesson).unwrap();
     let read = |red: &str, e: &str| Action::TakeReading { function: cimento_core::instruments::Function::DcVolts, range: None, red: Some(red.into()), black: Some("BAT.-".into()), expected: Some(e.into()) };

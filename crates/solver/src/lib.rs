@@ -16,6 +16,8 @@
 //!
 //! Elements in series carry their current as an unknown (`v − R·i = E`, open: `i = 0`), so that a
 //! very small or very large resistance costs no accuracy; what lies in parallel is an admittance.
+//! What is not linear, and what is only attached for a moment (a meter), lies at *ports*: the linear
+//! rest is factored once, and Newton's iteration runs over the few port voltages alone.
 //! Every node leaks to zero through [`LEAK_OHMS`], so a cut-off wire has a defined voltage.
 
 mod elements;
@@ -23,9 +25,10 @@ mod error;
 mod matrix;
 mod netlist;
 mod newton;
+mod ports;
 mod solution;
 
-pub use elements::{Element, Speed, filament_ohms};
+pub use elements::{Element, Load, filament_ohms};
 pub use error::SolveError;
 pub use netlist::{ElementId, Netlist, Node};
 pub use newton::Solver;

@@ -18,7 +18,7 @@ struct Shape {
 
 impl Shape {
     fn of(net: &Netlist) -> Self {
-        let elements = net.elements().iter().map(|e| {
+        let elements = net.own().iter().map(|e| {
             let (a, b) = e.nodes();
             (e.shape(), a.0, b.0)
         });
@@ -30,8 +30,8 @@ impl Shape {
 
     fn matches(&self, net: &Netlist) -> bool {
         self.nodes == net.node_count()
-            && self.elements.len() == net.elements().len()
-            && net.elements().iter().zip(&self.elements).all(|(e, s)| {
+            && self.elements.len() == net.own().len()
+            && net.own().iter().zip(&self.elements).all(|(e, s)| {
                 let (a, b) = e.nodes();
                 (e.shape(), a.0, b.0) == *s
             })
@@ -50,25 +50,26 @@ pub(crate) struct System {
     pub size: usize,
     values: Vec<f64>,
     pub rhs: Vec<f64>,
+    /// The last factorisation with the values it was made from.
+    factored: Option<(Vec<f64>, Lu<usize, f64>)>,
 }
 
 impl System {
     /// Finds the pattern of a netlist by stamping it once.
     pub fn new(net: &Netlist) -> Result<Self, LuError> {
-        let mut extras = Vec::with_capacity(net.elements().len());
+        let mut extras = Vec::with_capacity(net.own().len());
         let mut size = net.node_count() - 1;
-        for element in net.elements() {
+        for element in net.own() {
             extras.push(size);
             size += element.unknowns();
         }
         let mut writes = Vec::new();
         let mut rhs = vec![0.0; size];
-        let x = vec![0.0; size];
         let mut stamper = Stamper {
             sink: Sink::Pattern(&mut writes),
             rhs: &mut rhs,
         };
-        stamp_all(&mut stamper, net, &extras, &x, 1.0);
+        stamp_all(&mut stamper, net, &extras);
         let mut order: Vec<usize> = (0..writes.len()).collect();
         order.sort_unstable_by_key(|&n| (writes[n].1, writes[n].0));
         let (mut col_ptr, mut row_idx) = (vec![0usize; size + 1], Vec::new());
@@ -98,6 +99,7 @@ impl System {
             size,
             values,
             rhs,
+            factored: None,
         })
     }
 
@@ -106,8 +108,8 @@ impl System {
         self.shape.matches(net)
     }
 
-    /// Writes all values, linearised about `x`.
-    pub fn load(&mut self, net: &Netlist, x: &[f64], ramp: f64) {
+    /// Writes all values and factors them, unless they are those of the last factorisation.
+    pub fn load(&mut self, net: &Netlist) -> Result<(), LuError> {
         self.values.fill(0.0);
         self.rhs.fill(0.0);
         let mut stamper = Stamper {
@@ -118,27 +120,29 @@ impl System {
             },
             rhs: &mut self.rhs,
         };
-        stamp_all(&mut stamper, net, &self.extras, x, ramp);
-    }
-
-    /// Factors the values last loaded.
-    pub fn factor(&self) -> Result<Lu<usize, f64>, LuError> {
-        let matrix = SparseColMatRef::new(self.pattern.as_ref(), &self.values);
-        Lu::try_new_with_symbolic(self.symbolic.clone(), matrix)
-    }
-
-    /// Solves for the loaded right-hand side and refines the answer once.
-    pub fn solve(&self, lu: &Lu<usize, f64>) -> Vec<f64> {
-        let mut x = Mat::from_fn(self.size, 1, |i, _| self.rhs[i]);
-        lu.solve_in_place(x.as_mut());
-        let mut answer: Vec<f64> = (0..self.size).map(|i| x[(i, 0)]).collect();
-        let residual = self.residual(&answer);
-        let mut correction = Mat::from_fn(self.size, 1, |i, _| residual[i]);
-        lu.solve_in_place(correction.as_mut());
-        for (i, value) in answer.iter_mut().enumerate() {
-            *value += correction[(i, 0)];
+        stamp_all(&mut stamper, net, &self.extras);
+        if self.factored.as_ref().is_some_and(|(values, _)| *values == self.values) {
+            return Ok(());
         }
-        answer
+        self.factored = None;
+        let matrix = SparseColMatRef::new(self.pattern.as_ref(), &self.values);
+        let lu = Lu::try_new_with_symbolic(self.symbolic.clone(), matrix)?;
+        self.factored = Some((self.values.clone(), lu));
+        Ok(())
+    }
+
+    /// Solves for several right-hand sides at once with the last factorisation.
+    pub fn solve(&self, columns: &mut [Vec<f64>]) {
+        let Some((_, lu)) = &self.factored else {
+            return;
+        };
+        let mut x = Mat::from_fn(self.size, columns.len(), |i, j| columns[j][i]);
+        lu.solve_in_place(x.as_mut());
+        for (j, column) in columns.iter_mut().enumerate() {
+            for (i, value) in column.iter_mut().enumerate() {
+                *value = x[(i, j)];
+            }
+        }
     }
 
     /// `b − A·x` with the values last loaded.
@@ -159,7 +163,7 @@ impl System {
         let found = if row >= nodes {
             self.extras.iter().rposition(|&first| first <= row)
         } else {
-            net.elements().iter().position(|e| {
+            net.own().iter().position(|e| {
                 let (a, b) = e.nodes();
                 a.0 == row + 1 || b.0 == row + 1
             })
@@ -168,12 +172,12 @@ impl System {
     }
 }
 
-fn stamp_all(s: &mut Stamper<'_>, net: &Netlist, extras: &[usize], x: &[f64], ramp: f64) {
+fn stamp_all(s: &mut Stamper<'_>, net: &Netlist, extras: &[usize]) {
     for node in 0..net.node_count() - 1 {
         s.entry(node, node, 1.0 / LEAK_OHMS);
     }
-    for (element, &extra) in net.elements().iter().zip(extras) {
-        element.stamp(s, x, extra, ramp);
+    for (element, &extra) in net.own().iter().zip(extras) {
+        element.stamp(s, extra);
     }
 }
 
@@ -238,11 +242,5 @@ impl Stamper<'_> {
                 self.rhs(node.0 - 1, sign * amps);
             }
         }
-    }
-
-    /// Voltage from `a` to `b` at the unknowns `x`.
-    pub fn across(&self, x: &[f64], a: Node, b: Node) -> f64 {
-        let v = |n: Node| if n.0 == 0 { 0.0 } else { x[n.0 - 1] };
-        v(a) - v(b)
     }
 }

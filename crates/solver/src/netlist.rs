@@ -29,6 +29,8 @@ impl ElementId {
 pub struct Netlist {
     nodes: usize,
     elements: Vec<Element>,
+    /// From here on, elements were attached.
+    attached: Option<usize>,
 }
 
 impl Netlist {
@@ -37,6 +39,7 @@ impl Netlist {
         Self {
             nodes: 1,
             elements: Vec::new(),
+            attached: None,
         }
     }
 
@@ -70,6 +73,25 @@ impl Netlist {
     pub fn add(&mut self, element: Element) -> ElementId {
         self.elements.push(element);
         ElementId(self.elements.len() - 1)
+    }
+
+    /// Attaches an element between nodes that are there already, as one holds a meter to a circuit:
+    /// the factorisation of what was there before is used again. Nothing can be added afterwards
+    /// except by attaching. A branch needs some resistance to be attached.
+    pub fn attach(&mut self, element: Element) -> ElementId {
+        self.attached.get_or_insert(self.elements.len());
+        self.elements.push(element);
+        ElementId(self.elements.len() - 1)
+    }
+
+    /// The elements that make up the matrix and its ports, without what was attached.
+    pub(crate) fn own(&self) -> &[Element] {
+        &self.elements[..self.attached.unwrap_or(self.elements.len())]
+    }
+
+    /// Whether the element at a position lies at a port.
+    pub(crate) fn is_port(&self, index: usize) -> bool {
+        self.attached.is_some_and(|first| index >= first) || self.elements[index].is_port()
     }
 
     /// Replaces an element's values; its nodes may change too, at the cost of a new factorisation.

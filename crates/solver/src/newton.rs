@@ -1,25 +1,22 @@
-//! Operating points by Newton–Raphson, with a source ramp when the plain start fails.
+//! Operating points: the linear circuit factored once, its ports solved by Newton–Raphson.
 
+use crate::elements::Element;
 use crate::error::SolveError;
 use crate::matrix::System;
 use crate::netlist::Netlist;
+use crate::ports::{self, Port};
 use crate::solution::Solution;
 
-/// Iterations before a solve gives up on one ramp step.
-const ITERATIONS: usize = 120;
-/// A step smaller than this share of the value, or this many volts or amperes, is no step.
-const RELATIVE: f64 = 1e-9;
-const ABSOLUTE: f64 = 1e-9;
 /// Largest accepted miss of an equation, in volts or amperes, beside the size of its terms.
 const RESIDUAL: f64 = 1e-7;
-/// Shares of the sources tried in turn when the full sources do not converge at once.
-const RAMP: [f64; 8] = [0.02, 0.05, 0.1, 0.2, 0.4, 0.6, 0.8, 1.0];
+/// Structures remembered at a time.
+const REMEMBERED: usize = 8;
 
-/// Solves netlists. It remembers the structure of the last one, so that a change of values alone
-/// costs one factorisation.
+/// Solves netlists. It remembers the last few structures, so that a change of values alone costs
+/// one factorisation, and the same values with something else attached cost none.
 #[derive(Default)]
 pub struct Solver {
-    system: Option<System>,
+    systems: Vec<System>,
 }
 
 impl Solver {
@@ -33,150 +30,146 @@ impl Solver {
     /// [`SolveError`] names the element when the equations are singular, do not converge, or an
     /// element's values make no sense.
     pub fn operating_point(&mut self, net: &Netlist) -> Result<Solution, SolveError> {
-        self.operating_point_from(net, None)
-    }
-
-    /// The same, starting from an earlier solution of a netlist of the same structure.
-    ///
-    /// # Errors
-    /// As [`Solver::operating_point`].
-    pub fn operating_point_from(
-        &mut self,
-        net: &Netlist,
-        guess: Option<&Solution>,
-    ) -> Result<Solution, SolveError> {
         if let Some(element) = net.elements().iter().position(|e| !e.is_sound()) {
             return Err(SolveError::BadValue { element });
         }
-        if net.node_count() < 2 {
-            return Ok(collect(net, &[], vec![]));
-        }
-        let mut system = match self.system.take() {
-            Some(system) if system.fits(net) => system,
-            _ => System::new(net).map_err(|_| SolveError::Singular { element: 0 })?,
-        };
-        let start = match guess {
-            Some(g) if g.unknowns.len() == system.size => g.unknowns.clone(),
-            _ => vec![0.0; system.size],
-        };
-        let solved = iterate(&mut system, net, start, 1.0).or_else(|first| match first {
-            SolveError::NotConverged { .. } => {
-                let mut x = vec![0.0; system.size];
-                for ramp in RAMP {
-                    x = iterate(&mut system, net, x, ramp)?;
-                }
-                Ok(x)
-            }
-            other => Err(other),
-        });
-        let result = solved.and_then(|x| {
-            check(&mut system, net, &x)?;
-            Ok(collect(net, &system.extras, x))
-        });
-        self.system = Some(system);
-        result
-    }
-}
-
-fn iterate(
-    system: &mut System,
-    net: &Netlist,
-    mut x: Vec<f64>,
-    ramp: f64,
-) -> Result<Vec<f64>, SolveError> {
-    let linear = net.elements().iter().all(|e| e.is_linear());
-    let mut worst = (0, f64::INFINITY);
-    for _ in 0..ITERATIONS {
-        system.load(net, &x, ramp);
-        let lu = system.factor().map_err(|e| SolveError::Singular {
+        let system = self.system(net)?;
+        system.load(net).map_err(|e| SolveError::Singular {
             element: match e {
                 faer::sparse::linalg::LuError::SymbolicSingular { index } => {
-                    system.element_of(net, index.min(system.size - 1))
+                    system.element_of(net, index.min(system.size.saturating_sub(1)))
                 }
                 _ => 0,
             },
         })?;
-        let mut next = system.solve(&lu);
-        if let Some(row) = next.iter().position(|v| !v.is_finite()) {
-            return Err(SolveError::Singular {
-                element: system.element_of(net, row),
-            });
-        }
-        if linear {
-            return Ok(next);
-        }
-        damp(net, &x, &mut next);
-        worst = largest_step(&x, &next);
-        x = next;
-        if worst.1 <= 1.0 {
-            return Ok(x);
-        }
+        solve(system, net)
     }
-    Err(SolveError::NotConverged {
-        element: system.element_of(net, worst.0),
-        step: worst.1 * ABSOLUTE,
-        iterations: ITERATIONS,
-    })
-}
 
-/// Shortens the whole step so that no junction moves further than its curve allows.
-fn damp(net: &Netlist, x: &[f64], next: &mut [f64]) {
-    let mut share: f64 = 1.0;
-    for element in net.elements().iter().filter(|e| !e.is_linear()) {
-        let (a, b) = element.nodes();
-        let v = |x: &[f64], n: usize| if n == 0 { 0.0 } else { x[n - 1] };
-        let last = v(x, a.0) - v(x, b.0);
-        let wanted = v(next, a.0) - v(next, b.0);
-        let allowed = element.limit(wanted, last);
-        let step = wanted - last;
-        if step.abs() > 1e-12 {
-            share = share.min(((allowed - last) / step).clamp(1e-3, 1.0));
-        }
-    }
-    if share < 1.0 {
-        for (n, &l) in next.iter_mut().zip(x) {
-            *n = l + share * (*n - l);
-        }
+    /// The system of the netlist's structure, moved to the front of what is remembered.
+    fn system(&mut self, net: &Netlist) -> Result<&mut System, SolveError> {
+        let at = match self.systems.iter().position(|s| s.fits(net)) {
+            Some(at) => at,
+            None => {
+                let new = System::new(net).map_err(|_| SolveError::Singular { element: 0 })?;
+                self.systems.truncate(REMEMBERED - 1);
+                self.systems.push(new);
+                self.systems.len() - 1
+            }
+        };
+        self.systems[..=at].rotate_right(1);
+        Ok(&mut self.systems[0])
     }
 }
 
-/// The unknown that moved furthest, as a multiple of what counts as no step.
-fn largest_step(x: &[f64], next: &[f64]) -> (usize, f64) {
-    let steps = x
+fn solve(system: &System, net: &Netlist) -> Result<Solution, SolveError> {
+    let own = net.own().len();
+    let ports: Vec<Port<'_>> = (0..net.elements().len())
+        .filter(|&n| net.is_port(n))
+        .map(|index| {
+            let element = &net.elements()[index];
+            let nominal = if index < own { element.nominal() } else { 0.0 };
+            Port {
+                index,
+                element,
+                nominal,
+            }
+        })
+        .collect();
+    // The first column is the circuit without its ports, the others an ampere out of each.
+    let mut columns = vec![system.rhs.clone()];
+    for port in &ports {
+        let mut column = vec![0.0; system.size];
+        inject(&mut column, port.element, -1.0);
+        columns.push(column);
+    }
+    system.solve(&mut columns);
+    let (x0, responses) = columns.split_at(1);
+    let v0: Vec<f64> = ports.iter().map(|p| across(&x0[0], p.element)).collect();
+    let z: Vec<Vec<f64>> = ports
         .iter()
-        .zip(next)
-        .map(|(a, b)| (b - a).abs() / (ABSOLUTE + RELATIVE * b.abs()));
-    steps
-        .enumerate()
-        .fold((0, 0.0), |worst, (i, s)| if s > worst.1 { (i, s) } else { worst })
+        .map(|p| responses.iter().map(|r| -across(r, p.element)).collect())
+        .collect();
+    let v = ports::solve(&ports, &v0, &z).map_err(|stuck| SolveError::NotConverged {
+        element: ports[stuck.port].index,
+        step: stuck.step,
+        iterations: stuck.iterations,
+    })?;
+    let mut x = x0[0].clone();
+    for ((response, port), v) in responses.iter().zip(&ports).zip(&v) {
+        let amps = port.law(*v).0;
+        for (x, r) in x.iter_mut().zip(response) {
+            *x += r * amps;
+        }
+    }
+    refine(system, net, &ports, &mut x)?;
+    Ok(collect(system, net, x))
 }
 
-/// Every equation is met, at the solution itself.
-fn check(system: &mut System, net: &Netlist, x: &[f64]) -> Result<(), SolveError> {
-    system.load(net, x, 1.0);
-    let largest = x.iter().fold(1.0_f64, |m, v| m.max(v.abs()));
-    let residual = system.residual(x);
-    match residual.iter().position(|r| r.abs() > RESIDUAL * largest) {
+/// One refinement against the whole circuit, then a look at every equation.
+fn refine(system: &System, net: &Netlist, ports: &[Port<'_>], x: &mut [f64]) -> Result<(), SolveError> {
+    let residual = |x: &[f64]| {
+        let mut r = system.residual(x);
+        for port in ports {
+            inject(&mut r, port.element, -port.law(across(x, port.element)).0);
+        }
+        r
+    };
+    let mut step = [residual(x)];
+    system.solve(&mut step);
+    let better: Vec<f64> = x.iter().zip(&step[0]).map(|(x, s)| x + s).collect();
+    let (before, after) = (residual(x), residual(&better));
+    let largest = |r: &[f64]| {
+        let size = |m: f64, v: &f64| if v.is_finite() { m.max(v.abs()) } else { f64::INFINITY };
+        r.iter().fold(0.0, size)
+    };
+    // A steep junction may answer a refinement of the linear part badly: keep the better one.
+    let left = if largest(&after) <= largest(&before) {
+        x.copy_from_slice(&better);
+        after
+    } else {
+        before
+    };
+    let scale = x.iter().fold(1.0_f64, |m, v| m.max(v.abs()));
+    match left.iter().position(|r| r.is_nan() || r.abs() > RESIDUAL * scale) {
         Some(row) => Err(SolveError::Residual {
             element: system.element_of(net, row),
-            residual: residual[row],
+            residual: left[row],
         }),
         None => Ok(()),
     }
 }
 
-fn collect(net: &Netlist, extras: &[usize], x: Vec<f64>) -> Solution {
+/// Adds a current into an element's first node and out of its second to a right-hand side.
+fn inject(column: &mut [f64], element: &Element, amps: f64) {
+    let (a, b) = element.nodes();
+    if a.0 > 0 {
+        column[a.0 - 1] += amps;
+    }
+    if b.0 > 0 {
+        column[b.0 - 1] -= amps;
+    }
+}
+
+fn across(x: &[f64], element: &Element) -> f64 {
+    let v = |n: usize| if n == 0 { 0.0 } else { x[n - 1] };
+    let (a, b) = element.nodes();
+    v(a.0) - v(b.0)
+}
+
+fn collect(system: &System, net: &Netlist, x: Vec<f64>) -> Solution {
     let mut volts = vec![0.0; net.node_count()];
-    for (node, v) in volts.iter_mut().skip(1).enumerate() {
-        *v = x[node];
+    volts[1..].copy_from_slice(&x[..net.node_count() - 1]);
+    let mut amps = Vec::with_capacity(net.elements().len());
+    let mut speeds = Vec::with_capacity(net.elements().len());
+    for (n, element) in net.elements().iter().enumerate() {
+        let own = (!net.is_port(n)).then(|| system.extras.get(n)).flatten();
+        let (current, speed) = match (element, own) {
+            (Element::Branch { .. }, Some(&k)) => (x[k], 0.0),
+            (Element::Motor { .. }, Some(&k)) => (x[k], x[k + 1]),
+            _ => (element.law(across(&x, element)).0, 0.0),
+        };
+        amps.push(current);
+        speeds.push(speed);
     }
-    let each = || net.elements().iter().zip(extras);
-    Solution {
-        volts,
-        amps: each().map(|(e, &k)| e.current_at(&x, k)).collect(),
-        speeds: each()
-            .map(|(e, &k)| if e.unknowns() == 2 { x[k + 1] } else { 0.0 })
-            .collect(),
-        unknowns: x,
-    }
+    Solution { volts, amps, speeds }
 }

@@ -8,8 +8,6 @@ pub struct Solution {
     pub(crate) volts: Vec<f64>,
     pub(crate) amps: Vec<f64>,
     pub(crate) speeds: Vec<f64>,
-    /// The unknowns in solver order, for a warm start.
-    pub(crate) unknowns: Vec<f64>,
 }
 
 impl Solution {

@@ -1,6 +1,6 @@
 //! Operating points against closed forms, and Kirchhoff's laws on generated circuits.
 
-use cimento_solver::{Element, LEAK_OHMS, Netlist, Node, SolveError, Solver, Speed};
+use cimento_solver::{Element, LEAK_OHMS, Load, Netlist, Node, SolveError, Solver};
 use proptest::prelude::*;
 
 #[test]
@@ -36,7 +36,8 @@ fn a_motor_in_balance_obeys_its_two_equations() {
         b: zero,
         ohms,
         k,
-        speed: Speed::Balanced { static_nm, viscous },
+        load: Load { static_nm, viscous },
+        held: None,
     });
     let op = Solver::new().operating_point(&net).unwrap();
     // Solving both by hand: w = (k·V/R − T0) / (b + k²/R).
@@ -132,6 +133,30 @@ proptest! {
         }
         prop_assert!(power.abs() < 1e-5 * scale, "power is off by {power}");
     }
+}
+
+#[test]
+fn what_is_attached_counts_like_what_is_built_in() {
+    let build = |attach: bool| {
+        let mut net = Netlist::new();
+        let (zero, top, mid) = (net.zero(), net.node(), net.node());
+        net.add(Element::source(top, zero, 12.0, 0.01));
+        net.add(Element::resistor(top, mid, 100e3));
+        net.add(Element::Filament { a: mid, b: zero, rated_v: 12.0, hot_ohms: 48.0, cold_ohms: 4.8 });
+        let meter = Element::Conductance { a: mid, b: zero, siemens: 1e-5 };
+        let probe = Element::source(top, mid, 1.5, 1000.0);
+        if attach {
+            net.attach(meter);
+            net.attach(probe);
+        } else {
+            net.add(meter);
+            net.add(probe);
+        }
+        let op = Solver::new().operating_point(&net).unwrap();
+        (op.voltage(mid), op.current(net.id_at(4).unwrap()))
+    };
+    let (attached, built) = (build(true), build(false));
+    assert!((attached.0 - built.0).abs() < 1e-9 && (attached.1 - built.1).abs() < 1e-12);
 }
 
 fn net_id(n: usize, net: &Netlist) -> cimento_solver::ElementId {

@@ -1,5 +1,10 @@
 //! An attempt being worked: each action is checked, done on the bench, and answered.
 
+use std::cell::RefCell;
+use std::rc::Rc;
+
+use cimento_solver::Solver;
+
 use super::action::{Action, Answer, Step};
 use super::lesson::Lesson;
 use super::repair::{cures, repairs};
@@ -148,7 +153,16 @@ impl<'l> Session<'l> {
         lesson: &'l Lesson,
         faults: &[Fault],
     ) -> Result<(Bench<'l>, Complaint), BenchError> {
-        let mut bench = Bench::new(&lesson.circuit, faults)?;
+        Self::tried_with(lesson, faults, &Rc::new(RefCell::new(Solver::new())))
+    }
+
+    /// The same with a solver that is shared.
+    pub(crate) fn tried_with(
+        lesson: &'l Lesson,
+        faults: &[Fault],
+        solver: &Rc<RefCell<Solver>>,
+    ) -> Result<(Bench<'l>, Complaint), BenchError> {
+        let mut bench = Bench::sharing(&lesson.circuit, faults, solver)?;
         let seen = complaint(&mut bench)?;
         bench.set(OperatingState::at_rest(&lesson.circuit))?;
         Ok((bench, seen))

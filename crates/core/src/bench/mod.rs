@@ -6,6 +6,7 @@ mod symptom;
 mod wiring;
 
 use std::cell::RefCell;
+use std::rc::Rc;
 
 use cimento_solver::{SolveError, Solver};
 
@@ -19,13 +20,14 @@ use crate::faults::Fault;
 use crate::parts::{Context, Look, Notice, PartState};
 
 /// A machine on the bench.
+#[derive(Clone)]
 pub struct Bench<'c> {
     pub circuit: &'c Circuit,
     faults: Vec<Fault>,
     state: OperatingState,
     parts: Vec<PartState>,
     settled: Settled,
-    solver: RefCell<Solver>,
+    solver: Rc<RefCell<Solver>>,
 }
 
 /// Why a bench has no answer.
@@ -42,13 +44,26 @@ impl<'c> Bench<'c> {
     /// # Errors
     /// [`BenchError`] when the circuit has no solution.
     pub fn new(circuit: &'c Circuit, faults: &[Fault]) -> Result<Self, BenchError> {
+        Self::sharing(circuit, faults, &Rc::new(RefCell::new(Solver::new())))
+    }
+
+    /// The same with a solver that other benches of the circuit use too, so that what one has
+    /// factored serves the next.
+    ///
+    /// # Errors
+    /// As [`Bench::new`].
+    pub fn sharing(
+        circuit: &'c Circuit,
+        faults: &[Fault],
+        solver: &Rc<RefCell<Solver>>,
+    ) -> Result<Self, BenchError> {
         let mut bench = Self {
             circuit,
             faults: faults.to_vec(),
             state: OperatingState::at_rest(circuit),
             parts: vec![PartState::default(); circuit.parts.len()],
             settled: Settled::default(),
-            solver: RefCell::new(Solver::new()),
+            solver: Rc::clone(solver),
         };
         bench.settle()?;
         Ok(bench)
@@ -122,12 +137,6 @@ impl<'c> Bench<'c> {
             &self.parts,
             attach,
         )
-    }
-
-    /// The settled netlist with every motor in balance with its load instead of at its speed.
-    pub(crate) fn balanced_wiring(&self) -> Wiring {
-        let active = settle::active(self.circuit, &self.faults, &self.state);
-        wiring::wire_up(self.circuit, &active, &self.state, &self.parts, true)
     }
 
     /// What a person at the machine notices in the present state.

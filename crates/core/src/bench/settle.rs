@@ -8,7 +8,7 @@
 
 use std::rc::Rc;
 
-use cimento_solver::{Solution, Solver};
+use cimento_solver::{Element, Solution, Solver};
 
 use super::state::OperatingState;
 use super::wiring::{Wiring, wire_up};
@@ -118,7 +118,21 @@ impl Run<'_> {
 
     /// Speeds of the motors in balance with their loads; one that the load would turn backwards
     /// stands still.
-    fn balanced_speeds(&mut self, parts: &[PartState]) -> Result<Vec<f64>, BenchError> {
+    fn balanced_speeds(
+        &mut self,
+        parts: &[PartState],
+        wiring: &Wiring,
+        op: &Solution,
+    ) -> Result<Vec<f64>, BenchError> {
+        let stand = wiring.lines.iter().all(|l| match *wiring.net.element(l.element) {
+            Element::Motor { k, load, held, .. } => {
+                held == Some(0.0) && k * op.current(l.element) <= load.static_nm
+            }
+            _ => true,
+        });
+        if stand {
+            return Ok(vec![0.0; parts.len()]);
+        }
         let (wiring, op) = self.solve(parts, true)?;
         let speeds = (0..parts.len()).map(|n| self.look(n, parts, &wiring, &op).speed("motor").max(0.0));
         Ok(speeds.collect())
@@ -157,9 +171,10 @@ pub(super) fn settle(
             .iter()
             .map(|&(n, change)| (n, change, remaining(change, waited[n])))
             .min_by(|a, b| a.2.total_cmp(&b.2));
+        let (wiring, op) = (Rc::new(wiring), Rc::new(op));
         let point = |lasts_s: f64, parts: &[PartState]| Point {
-            wiring: Rc::new(wiring.clone()),
-            op: Rc::new(op.clone()),
+            wiring: Rc::clone(&wiring),
+            op: Rc::clone(&op),
             parts: parts.to_vec(),
             lasts_s,
         };
@@ -173,7 +188,7 @@ pub(super) fn settle(
             waited[n] = 0.0;
             events.push(Event { part: n, level: change.level, at_s: now_s });
         } else {
-            let speeds = run.balanced_speeds(&parts)?;
+            let speeds = run.balanced_speeds(&parts, &wiring, &op)?;
             let moved = parts.iter().zip(&speeds).any(|(p, s)| (p.speed - s).abs() > SPEED_STEP);
             if !moved {
                 pass(&mut parts, &mut waited, &wanted, HOLD_S - now_s);

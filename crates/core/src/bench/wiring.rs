@@ -131,9 +131,16 @@ fn conductor(
     let (mut from, to) = (wiring.node(c.a), wiring.node(c.b));
     let mut here: Vec<&Fault> = faults.iter().filter(|f| f.place == place).collect();
     here.sort_by(|a, b| a.at.total_cmp(&b.at));
+    let length_m = if here.is_empty() { 0.0 } else { length_m(circuit, &c.id) };
+    let effects = here.iter().map(|f| f.mode.effect(circuit, c.ohms, length_m));
+    if effects.clone().all(|(_, beside)| beside.is_none()) {
+        // What is only in series needs no node of its own, so the structure stays the same.
+        let series: f64 = effects.map(|(series, _)| series).sum();
+        wiring.add(place, "through", Role::Conductor, Element::resistor(from, to, ohms + series));
+        return;
+    }
     let mut done = 0.0;
     for fault in here {
-        let length_m = length_m(circuit, &c.id);
         let (series, beside) = fault.mode.effect(circuit, c.ohms, length_m);
         // An open cavity is open as a whole: its stretch before the fault would be the contact.
         let stretch = if apart { 0.0 } else { ohms * (fault.at - done) };

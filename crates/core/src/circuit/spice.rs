@@ -6,10 +6,10 @@
 
 use std::fmt::Write;
 
-use cimento_solver::{Element, LEAK_OHMS, Node, Speed};
+use cimento_solver::{Element, LEAK_OHMS, Load, Node};
 
 use super::Circuit;
-use crate::bench::{Bench, BenchError, Point, Wiring};
+use crate::bench::{Bench, BenchError, Point};
 
 /// Resistance that stands for an open branch, in ohms: SPICE has no exact open.
 const OPEN_OHMS: f64 = 1e13;
@@ -48,7 +48,7 @@ pub fn spice_netlist(bench: &Bench<'_>) -> Result<String, BenchError> {
     for fault in bench.faults() {
         let _ = writeln!(out, "* fault: {}", fault.about(circuit));
     }
-    elements(&mut out, circuit, point, &bench.balanced_wiring());
+    elements(&mut out, circuit, point);
     leaks(&mut out, circuit, point);
     out += ".options gmin=1e-15 reltol=1e-7 abstol=1e-12 vntol=1e-9 itl1=500\n.control\nset numdgt=12\nop\n";
     for name in circuit.nodes.iter().skip(1) {
@@ -65,7 +65,7 @@ fn node(circuit: &Circuit, n: Node) -> String {
     }
 }
 
-fn elements(out: &mut String, circuit: &Circuit, point: &Point, balanced: &Wiring) {
+fn elements(out: &mut String, circuit: &Circuit, point: &Point) {
     for (n, element) in point.wiring.net.elements().iter().enumerate() {
         let (a, b) = element.nodes();
         let (a, b) = (node(circuit, a), node(circuit, b));
@@ -103,16 +103,15 @@ fn elements(out: &mut String, circuit: &Circuit, point: &Point, balanced: &Wirin
                     (1.0 - floor) / (rated_v * rated_v)
                 )
             }
-            Element::Motor { ohms, k, speed, .. } => {
-                let turning = matches!(speed, Speed::Held(w) if w > 0.0);
-                let load = match balanced.net.elements().get(n) {
-                    Some(Element::Motor {
-                        speed: Speed::Balanced { static_nm, viscous },
-                        ..
-                    }) if turning => Some((*static_nm, *viscous)),
-                    _ => None,
-                };
-                motor(out, n, (&a, &b), (ohms, k), load)
+            Element::Motor {
+                ohms,
+                k,
+                load,
+                held,
+                ..
+            } => {
+                let turns = held.is_none_or(|w| w > 0.0);
+                motor(out, n, (&a, &b), (ohms, k), turns.then_some(load))
             }
         };
     }
@@ -124,11 +123,11 @@ fn motor(
     n: usize,
     (a, b): (&str, &str),
     (ohms, k): (f64, f64),
-    load: Option<(f64, f64)>,
+    load: Option<Load>,
 ) -> std::fmt::Result {
     writeln!(out, "V{n} {a} arm{n} DC 0\nR{n} arm{n} emf{n} {ohms:e}")?;
     match load {
-        Some((static_nm, viscous)) => {
+        Some(Load { static_nm, viscous }) => {
             writeln!(out, "E{n} emf{n} {b} speed{n} 0 {k:e}")?;
             writeln!(out, "F{n} 0 speed{n} V{n} {k:e}")?;
             writeln!(out, "I{n}t speed{n} 0 DC {static_nm:e}\nR{n}w speed{n} 0 {:e}", 1.0 / viscous)

@@ -132,7 +132,7 @@ fn values(
     if function == Function::DcVolts {
         let settled = bench.settled_with(&|w: &mut Wiring| {
             let (a, b) = (w.node(red), w.node(black));
-            w.net.add(Element::Conductance { a, b, siemens: 1.0 / INPUT_OHMS });
+            w.net.attach(Element::Conductance { a, b, siemens: 1.0 / INPUT_OHMS });
         })?;
         let volts = |p: &Point| p.op.between(p.wiring.node(red), p.wiring.node(black));
         return Ok(settled.range(volts).unwrap_or((0.0, 0.0)));
@@ -152,14 +152,13 @@ fn ohms_range(
 ) -> Result<(f64, f64), BenchError> {
     let source: Cell<Option<ElementId>> = Cell::new(None);
     let settled: Settled = bench.settled_with(&|w: &mut Wiring| {
-        // The leads' own resistance lies between the probes and the meter.
-        let inner = w.net.node();
         let (a, b) = (w.node(red), w.node(black));
-        w.net.add(Element::resistor(inner, a, LEAD_OHMS));
-        source.set(Some(w.net.add(Element::source(inner, b, TEST_V, test_ohms))));
+        let meter = Element::source(a, b, TEST_V, test_ohms + LEAD_OHMS);
+        source.set(Some(w.net.attach(meter)));
     })?;
     let ohms = |p: &Point| {
         let amps = source.get().map_or(0.0, |id| -p.op.current(id));
+        // The leads' own resistance lies between the probes and the meter, so the meter sees it too.
         let volts = TEST_V - amps * test_ohms;
         // What a meter that trusts its own source works out.
         if amps <= 0.0 { f64::INFINITY } else { volts / amps }

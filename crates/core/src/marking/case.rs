@@ -57,6 +57,7 @@ impl<'a> Case<'a> {
     pub fn new(lesson: &'a Lesson, steps: &'a [Step]) -> Result<Self, BenchError> {
         let named = named(lesson, steps);
         let mut suspects = Suspects::after_complaint(lesson)?;
+        let group = ambiguity_group(lesson, &suspects)?;
         let n0 = suspects.places().len();
         let mut n = None;
         let mut healthy = Session::tried(lesson, &[])?.0;
@@ -98,7 +99,7 @@ impl<'a> Case<'a> {
             readings,
             n0,
             n,
-            group: ambiguity_group(lesson)?,
+            group,
             named,
             left,
         })

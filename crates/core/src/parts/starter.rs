@@ -6,7 +6,7 @@
 //! voltage and only the hold-in winding pulls; when 50 is let go, current runs backwards through
 //! the pull-in winding and the two cancel. The motor is referred to the crankshaft.
 
-use cimento_solver::{Element, Speed};
+use cimento_solver::{Element, Load};
 
 use super::params::number;
 use super::{
@@ -147,14 +147,11 @@ impl PartKind for Starter {
 fn motor(s: &mut Stamp<'_>) {
     let ohms = s.param("armature_ohms") + s.fault("brushes_worn").unwrap_or(0.0);
     let drag = if s.fault("dragging").is_some() { 3.0 } else { 1.0 };
-    let speed = if s.balanced() {
-        Speed::Balanced {
-            static_nm: s.param("static_nm") * drag,
-            viscous: s.param("viscous_nm_s") * drag,
-        }
-    } else {
-        Speed::Held(s.state.speed)
+    let load = Load {
+        static_nm: s.param("static_nm") * drag,
+        viscous: s.param("viscous_nm_s") * drag,
     };
+    let held = (!s.balanced()).then_some(s.state.speed);
     let k = s.param("torque_nm_per_a");
     // The brushes are a branch of their own, so that an open there leaves the motor solvable.
     let inside = s.internal();
@@ -169,7 +166,8 @@ fn motor(s: &mut Stamp<'_>) {
         b: s.node(T31),
         ohms,
         k,
-        speed,
+        load,
+        held,
     };
     s.add("motor", Role::Load, element);
 }

@@ -14,17 +14,24 @@ use crate::instruments::{Function, read};
 ///
 /// # Errors
 /// [`BenchError`] when the lesson's circuit has no solution in one of the states.
-pub fn ambiguity_group(lesson: &Lesson) -> Result<BTreeSet<Place>, BenchError> {
-    let mut suspects = Suspects::after_complaint(lesson)?;
+pub fn ambiguity_group(
+    lesson: &Lesson,
+    after_complaint: &Suspects<'_>,
+) -> Result<BTreeSet<Place>, BenchError> {
+    let mut suspects = after_complaint.clone();
     let mut session = Walk {
         bench: Session::tried(lesson, &lesson.faults)?.0,
         no: 0,
     };
+    let alone = |suspects: &Suspects<'_>| suspects.places().len() <= 1;
     let points = &lesson.circuit.test_points;
     let negative = points.iter().find(|p| p.node == 0);
     let mut states = vec![OperatingState::at_rest(&lesson.circuit)];
     states.extend(OperatingState::trial(&lesson.circuit));
     for (n, state) in states.iter().enumerate() {
+        if alone(&suspects) {
+            break;
+        }
         for step in session.set(state)? {
             suspects.follow(&step)?;
         }

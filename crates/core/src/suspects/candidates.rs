@@ -1,4 +1,4 @@
-//! The single faults of a circuit, cut into segments of severity.
+//! The single faults of a circuit, with a grid over their severity.
 
 use crate::circuit::{Circuit, Place};
 use crate::faults::{Fault, FaultDoc, Mode};
@@ -6,15 +6,22 @@ use crate::faults::{Fault, FaultDoc, Mode};
 /// Grid points of severity per factor of ten.
 const PER_DECADE: f64 = 2.0;
 
-/// One fault that could be present, with its severity between two ends.
+/// A place and a mode, with the faults at the grid points of its severity, mildest first. Between
+/// each two neighbours lies a segment; a mode without severity is one point.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Candidate {
     pub place: Place,
     pub mode: &'static str,
-    /// The mildest and the worst fault of the segment; one fault when it has no severity.
-    pub ends: Vec<Fault>,
-    /// Share of belief before anything is seen.
+    pub grid: Vec<Fault>,
+    /// Share of belief before anything is seen, over all segments.
     pub prior: f64,
+}
+
+impl Candidate {
+    /// How many segments it has; a single point counts as one.
+    pub fn segments(&self) -> usize {
+        (self.grid.len() - 1).max(1)
+    }
 }
 
 /// Every single fault of a circuit.
@@ -32,30 +39,22 @@ pub fn candidates(circuit: &Circuit) -> Vec<Candidate> {
             let Ok(fault) = Fault::read(circuit, &doc, "candidate") else {
                 continue;
             };
-            let grid = spec.severity.map(|s| grid(s.least, s.most, fault.mode));
-            match grid {
-                None => out.push(Candidate {
-                    place,
-                    mode: spec.name,
-                    ends: vec![fault],
-                    prior: spec.prior,
-                }),
-                Some(grid) => {
-                    let share = spec.prior / (grid.len() - 1) as f64;
-                    for ends in grid.windows(2) {
-                        let end = |severity: f64| Fault {
-                            mode: fault.mode.with_severity(severity),
-                            ..fault.clone()
-                        };
-                        out.push(Candidate {
-                            place,
-                            mode: spec.name,
-                            ends: vec![end(ends[0]), end(ends[1])],
-                            prior: share,
-                        });
-                    }
-                }
-            }
+            let grid = match spec.severity {
+                None => vec![fault],
+                Some(s) => grid(s.least, s.most, fault.mode)
+                    .into_iter()
+                    .map(|severity| Fault {
+                        mode: fault.mode.with_severity(severity),
+                        ..fault.clone()
+                    })
+                    .collect(),
+            };
+            out.push(Candidate {
+                place,
+                mode: spec.name,
+                grid,
+                prior: spec.prior,
+            });
         }
     }
     let total: f64 = out.iter().map(|c| c.prior).sum();

@@ -1,29 +1,38 @@
 //! Candidates followed through an attempt.
 
-use std::collections::BTreeSet;
+use std::cell::RefCell;
+use std::collections::{BTreeMap, BTreeSet};
+use std::rc::Rc;
+
+use cimento_solver::Solver;
 
 use super::candidates::{Candidate, candidates};
-use crate::attempt::{Action, Answer, Lesson, Step};
+use crate::attempt::{Action, Answer, Lesson, Session, Step};
 use crate::bench::{Bench, BenchError, Complaint, complaint};
 use crate::circuit::Place;
 use crate::instruments::{Range, Reading, accuracy, ranges, read};
+use crate::units::Quantity;
 
 /// Rounding of the numerics, in volts or ohms, beside the meter's own error.
 const NUMERIC: f64 = 1e-5;
 
-/// A candidate with the benches of its ends.
+/// A candidate with a bench for each grid point that a living segment ends at.
+#[derive(Clone)]
 struct Track<'l> {
     candidate: Candidate,
-    benches: Vec<Bench<'l>>,
+    benches: Vec<Option<Bench<'l>>>,
+    /// Segments that agree with everything so far.
+    alive: Vec<bool>,
 }
 
 /// Everything that could still be wrong with a lesson's machine.
+#[derive(Clone)]
 pub struct Suspects<'l> {
     lesson: &'l Lesson,
     tracks: Vec<Track<'l>>,
 }
 
-/// What one candidate says a meter shows: least and most, and whether it may wander.
+/// What one bench or segment says a meter shows: least and most, and whether it may wander.
 #[derive(Debug, Clone, Copy)]
 struct Span {
     least: f64,
@@ -32,30 +41,83 @@ struct Span {
     steady: bool,
 }
 
+impl Span {
+    fn hull(self, other: Self) -> Self {
+        Self {
+            least: self.least.min(other.least),
+            most: self.most.max(other.most),
+            wanders: self.wanders || other.wanders,
+            steady: self.steady || other.steady,
+        }
+    }
+}
+
+/// A living segment: its track, its position there, what it predicts.
+struct Predicted {
+    track: usize,
+    segment: usize,
+    span: Span,
+}
+
+impl<'l> Track<'l> {
+    /// Grid points at the two ends of a segment.
+    fn ends(&self, segment: usize) -> [usize; 2] {
+        [segment, (segment + 1).min(self.benches.len() - 1)]
+    }
+
+    /// Lets go of segments and of benches that no living segment needs.
+    fn keep(&mut self, keep: impl Fn(usize) -> bool) {
+        for segment in 0..self.alive.len() {
+            self.alive[segment] &= keep(segment);
+        }
+        let mut needed = vec![false; self.benches.len()];
+        for segment in (0..self.alive.len()).filter(|&s| self.alive[s]) {
+            for end in self.ends(segment) {
+                needed[end] = true;
+            }
+        }
+        for (bench, needed) in self.benches.iter_mut().zip(needed) {
+            if !needed {
+                *bench = None;
+            }
+        }
+    }
+
+    /// Share of belief of one segment.
+    fn weight(&self) -> f64 {
+        self.candidate.prior / self.alive.len() as f64
+    }
+}
+
 impl<'l> Suspects<'l> {
     /// The candidates that agree with the complaint.
     ///
     /// # Errors
-    /// [`BenchError`] when the lesson's own circuit has no solution. A candidate whose circuit has
-    /// none stays: it cannot be ruled out.
+    /// [`BenchError`] when one of the circuits has no solution.
     pub fn after_complaint(lesson: &'l Lesson) -> Result<Self, BenchError> {
-        let seen = crate::attempt::Session::complaint_of(lesson)?;
-        let mut out = Self {
-            lesson,
-            tracks: Vec::new(),
-        };
+        let seen = Session::complaint_of(lesson)?;
+        let solver = Rc::new(RefCell::new(Solver::new()));
+        let mut tracks = Vec::new();
         for candidate in candidates(&lesson.circuit) {
-            let mut benches = Vec::new();
-            let mut agrees = false;
-            for end in &candidate.ends {
-                let (bench, noticed) = crate::attempt::Session::tried(lesson, std::slice::from_ref(end))?;
-                agrees |= noticed.same_as(&seen);
-                benches.push(bench);
+            let (mut benches, mut agrees) = (Vec::new(), Vec::new());
+            for fault in &candidate.grid {
+                let (bench, noticed) = Session::tried_with(lesson, std::slice::from_ref(fault), &solver)?;
+                agrees.push(noticed.same_as(&seen));
+                benches.push(Some(bench));
             }
-            if agrees {
-                out.tracks.push(Track { candidate, benches });
-            }
+            let mut track = Track {
+                alive: vec![true; candidate.segments()],
+                candidate,
+                benches,
+            };
+            let agreeing: Vec<bool> = (0..track.alive.len())
+                .map(|s| track.ends(s).into_iter().any(|end| agrees[end]))
+                .collect();
+            track.keep(|s| agreeing[s]);
+            tracks.push(track);
         }
+        let mut out = Self { lesson, tracks };
+        out.bury();
         Ok(out)
     }
 
@@ -71,7 +133,7 @@ impl<'l> Suspects<'l> {
     pub fn follow(&mut self, step: &Step) -> Result<(), BenchError> {
         match (&step.action, &step.answer) {
             (Action::SetControl { control, position }, _) => {
-                for bench in self.tracks.iter_mut().flat_map(|t| &mut t.benches) {
+                for bench in self.benches_mut() {
                     let mut state = bench.state().clone();
                     state.set_control(control, position.clone());
                     bench.set(state)?;
@@ -79,15 +141,17 @@ impl<'l> Suspects<'l> {
             }
             (Action::TryComplaint, Answer::Complaint { complaint }) => self.see(complaint)?,
             (Action::TakeReading { range, .. }, Answer::Reading { reading }) => {
-                let keep = self.agreeing(reading, range.map(Range))?;
-                let mut keep = keep.into_iter();
-                self.tracks.retain(|_| keep.next().unwrap_or(true));
+                let predicted = self.predict(reading)?;
+                let gone = predicted.iter().filter(|p| !agrees(reading, p.span, range.map(Range)));
+                for p in gone {
+                    self.tracks[p.track].alive[p.segment] = false;
+                }
+                self.bury();
             }
             (Action::Repair { place, how }, _) => {
-                let circuit = &self.lesson.circuit;
-                if let Some(place) = circuit.place(place) {
-                    for bench in self.tracks.iter_mut().flat_map(|t| &mut t.benches) {
-                        crate::attempt::Session::repair_on(bench, place, *how)?;
+                if let Some(place) = self.lesson.circuit.place(place) {
+                    for bench in self.benches_mut() {
+                        Session::repair_on(bench, place, *how)?;
                     }
                 }
             }
@@ -96,79 +160,57 @@ impl<'l> Suspects<'l> {
         Ok(())
     }
 
-    fn see(&mut self, seen: &Complaint) -> Result<(), BenchError> {
-        let mut keep = Vec::new();
+    fn benches_mut(&mut self) -> impl Iterator<Item = &mut Bench<'l>> {
+        self.tracks.iter_mut().flat_map(|t| t.benches.iter_mut().flatten())
+    }
+
+    fn bury(&mut self) {
         for track in &mut self.tracks {
-            let mut agrees = false;
-            for bench in &mut track.benches {
-                agrees |= complaint(bench)?.same_as(seen);
-            }
-            keep.push(agrees);
+            track.keep(|_| true);
         }
-        let mut keep = keep.into_iter();
-        self.tracks.retain(|_| keep.next().unwrap_or(true));
+        self.tracks.retain(|t| t.alive.contains(&true));
+    }
+
+    fn see(&mut self, seen: &Complaint) -> Result<(), BenchError> {
+        for track in &mut self.tracks {
+            let mut agrees = Vec::new();
+            for bench in &mut track.benches {
+                agrees.push(match bench {
+                    Some(bench) => complaint(bench)?.same_as(seen),
+                    None => false,
+                });
+            }
+            for segment in 0..track.alive.len() {
+                track.alive[segment] &= track.ends(segment).into_iter().any(|end| agrees[end]);
+            }
+        }
+        self.bury();
         Ok(())
     }
 
-    fn spans(&self, reading: &Reading) -> Result<Vec<Span>, BenchError> {
+    /// What each living segment says of a reading: the span between its two ends.
+    fn predict(&self, reading: &Reading) -> Result<Vec<Predicted>, BenchError> {
         let circuit = &self.lesson.circuit;
         let point = |id: &Option<String>| id.as_deref().and_then(|id| circuit.test_point(id));
         let (red, black) = (point(&reading.red), point(&reading.black));
-        let widest = ranges(reading.function).last().copied();
         let mut out = Vec::new();
-        for track in &self.tracks {
-            let mut span = Span {
-                least: f64::INFINITY,
-                most: f64::NEG_INFINITY,
-                wanders: false,
-                steady: false,
-            };
+        for (n, track) in self.tracks.iter().enumerate() {
+            let mut at: Vec<Option<Span>> = Vec::new();
             for bench in &track.benches {
-                let shown = read(bench, reading.function, None, red, black)?.shown;
-                let (least, most) = shown.wanders.unwrap_or_else(|| {
-                    let v = shown.value.number();
-                    (v, v)
+                at.push(match bench {
+                    Some(bench) => Some(span(&read(bench, reading.function, None, red, black)?)),
+                    None => None,
                 });
-                span.least = span.least.min(least);
-                span.most = span.most.max(most);
-                span.wanders |= shown.wanders.is_some();
-                span.steady |= shown.wanders.is_none();
             }
-            if let Some(widest) = widest.filter(|r| span.most >= r.0) {
-                span.most = f64::INFINITY.max(widest.0);
+            for segment in (0..track.alive.len()).filter(|&s| track.alive[s]) {
+                let [a, b] = track.ends(segment);
+                if let (Some(a), Some(b)) = (at[a], at[b]) {
+                    let span = a.hull(b);
+                    out.push(Predicted { track: n, segment, span });
+                }
             }
-            out.push(span);
         }
         Ok(out)
-    }
-
-    fn agreeing(&self, reading: &Reading, range: Option<Range>) -> Result<Vec<bool>, BenchError> {
-        let all = ranges(reading.function);
-        let shown = &reading.shown;
-        let spans = self.spans(reading)?;
-        Ok(spans
-            .into_iter()
-            .map(|span| {
-                if let Some((least, most)) = shown.wanders {
-                    // A wandering display shows part of a cycle: it must lie within reach of one.
-                    let slack = error(reading, least, range).max(error(reading, most, range));
-                    return span.wanders && least >= span.least - slack && most <= span.most + slack;
-                }
-                if !span.steady {
-                    return false;
-                }
-                match shown.value {
-                    crate::units::Quantity::OverLimit => {
-                        let limit = range.or(all.last().copied()).map_or(f64::INFINITY, |r| r.0);
-                        span.most >= limit * (1.0 - 0.01)
-                    }
-                    crate::units::Quantity::Number(v) => {
-                        let slack = error(reading, v, range);
-                        v >= span.least - slack && v <= span.most + slack
-                    }
-                }
-            })
-            .collect())
     }
 
     /// How much is learnt from a reading, in bits, before it is taken: the expected fall in entropy
@@ -178,33 +220,28 @@ impl<'l> Suspects<'l> {
     /// # Errors
     /// As [`Suspects::follow`].
     pub fn worth(&self, reading: &Reading) -> Result<f64, BenchError> {
-        let spans = self.spans(reading)?;
-        let weights: Vec<f64> = self.tracks.iter().map(|t| t.candidate.prior).collect();
-        let total: f64 = weights.iter().sum();
+        let predicted = self.predict(reading)?;
+        let weight = |p: &Predicted| self.tracks[p.track].weight();
+        let total: f64 = predicted.iter().map(weight).sum();
         if total <= 0.0 {
             return Ok(0.0);
         }
-        let before = self.entropy(|_| true);
+        let before = self.entropy(&predicted, |_| true);
         let mut after = 0.0;
-        for (n, own) in spans.iter().enumerate() {
-            let left = self.entropy(|other| {
-                let o = &spans[other];
-                let slack = error(reading, own.most, None);
-                let overlap = own.least - slack <= o.most + slack && o.least - slack <= own.most + slack;
-                let same_kind = (own.wanders && o.wanders) || (own.steady && o.steady);
-                same_kind && (overlap || (own.most.is_infinite() && o.most.is_infinite()))
-            });
-            after += weights[n] / total * left;
+        for own in &predicted {
+            let slack = error(reading, own.span.most, None);
+            let left = self.entropy(&predicted, |other| confusable(own.span, other.span, slack));
+            after += weight(own) / total * left;
         }
         Ok((before - after).max(0.0))
     }
 
-    /// Entropy over places of the candidates that pass, in bits.
-    fn entropy(&self, pass: impl Fn(usize) -> bool) -> f64 {
-        let mut by_place = std::collections::BTreeMap::new();
-        for (n, track) in self.tracks.iter().enumerate().filter(|(n, _)| pass(*n)) {
-            let _ = n;
-            *by_place.entry(track.candidate.place).or_insert(0.0) += track.candidate.prior;
+    /// Entropy over places of the segments that pass, in bits.
+    fn entropy(&self, predicted: &[Predicted], pass: impl Fn(&Predicted) -> bool) -> f64 {
+        let mut by_place = BTreeMap::new();
+        for p in predicted.iter().filter(|p| pass(p)) {
+            let track = &self.tracks[p.track];
+            *by_place.entry(track.candidate.place).or_insert(0.0) += track.weight();
         }
         let total: f64 = by_place.values().sum();
         let term = |w: &f64| {
@@ -212,6 +249,52 @@ impl<'l> Suspects<'l> {
             if p > 0.0 { -p * p.log2() } else { 0.0 }
         };
         by_place.values().map(term).sum()
+    }
+}
+
+/// The span of one bench's reading.
+fn span(reading: &Reading) -> Span {
+    let shown = &reading.shown;
+    let (least, most) = shown.wanders.unwrap_or_else(|| {
+        let v = shown.value.number();
+        (v, v)
+    });
+    Span {
+        least,
+        most,
+        wanders: shown.wanders.is_some(),
+        steady: shown.wanders.is_none(),
+    }
+}
+
+/// Two spans that one reading could come from.
+fn confusable(own: Span, other: Span, slack: f64) -> bool {
+    let overlap = own.least - slack <= other.most + slack && other.least - slack <= own.most + slack;
+    let both_open = own.most.is_infinite() && other.most.is_infinite();
+    let same_kind = (own.wanders && other.wanders) || (own.steady && other.steady);
+    same_kind && (overlap || both_open)
+}
+
+/// Whether a segment could have shown a reading.
+fn agrees(reading: &Reading, span: Span, range: Option<Range>) -> bool {
+    let shown = &reading.shown;
+    if let Some((least, most)) = shown.wanders {
+        let slack = error(reading, least, range).max(error(reading, most, range));
+        return span.wanders && least >= span.least - slack && most <= span.most + slack;
+    }
+    if !span.steady {
+        return false;
+    }
+    match shown.value {
+        Quantity::OverLimit => {
+            let limit = range.or(ranges(reading.function).last().copied());
+            // The candidate's own display may stand just under the limit.
+            span.most >= limit.map_or(f64::INFINITY, |r| r.0) * 0.99
+        }
+        Quantity::Number(v) => {
+            let slack = error(reading, v, range);
+            v >= span.least - slack && v <= span.most + slack
+        }
     }
 }
 

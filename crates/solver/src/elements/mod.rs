@@ -46,17 +46,18 @@ pub enum Element {
         ohms: f64,
         /// Back EMF per speed and torque per current, V·s/rad = N·m/A.
         k: f64,
-        speed: Speed,
+        load: Load,
+        /// Speed in rad/s at the instant before inertia lets go; `None` finds the speed at which
+        /// motor and load are in balance.
+        held: Option<f64>,
     },
 }
 
-/// How a motor's speed is decided.
+/// What a motor turns: a torque of `static_nm + viscous·speed`, in N·m and N·m·s.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Speed {
-    /// Held at this many rad/s: the instant before inertia lets go.
-    Held(f64),
-    /// In balance with a load of `static_nm + viscous·speed`.
-    Balanced { static_nm: f64, viscous: f64 },
+pub struct Load {
+    pub static_nm: f64,
+    pub viscous: f64,
 }
 
 impl Element {
@@ -107,12 +108,14 @@ impl Element {
             Self::Branch { .. } => 0,
             Self::Motor { .. } => 1,
             Self::CurrentSource { .. } => 2,
-            _ => 3,
+            Self::Conductance { .. } => 3,
+            Self::Diode { .. } | Self::Filament { .. } => 4,
         }
     }
 
-    pub(crate) fn is_linear(&self) -> bool {
-        !matches!(self, Self::Diode { .. } | Self::Filament { .. })
+    /// It lies outside the matrix, at a port of its own.
+    pub(crate) fn is_port(&self) -> bool {
+        matches!(self, Self::Diode { .. } | Self::Filament { .. })
     }
 
     /// Whether its numbers are usable: finite, and no negative resistance.
@@ -132,86 +135,77 @@ impl Element {
                 cold_ohms,
                 ..
             } => rated_v > 0.0 && cold_ohms > 0.0 && hot_ohms >= cold_ohms && hot_ohms.is_finite(),
-            Self::Motor { ohms, k, speed, .. } => {
-                ohms >= 0.0
-                    && ohms.is_finite()
-                    && k.is_finite()
-                    && match speed {
-                        Speed::Held(w) => w.is_finite(),
-                        Speed::Balanced { static_nm, viscous } => {
-                            static_nm.is_finite() && viscous > 0.0 && viscous.is_finite()
-                        }
-                    }
+            Self::Motor {
+                ohms,
+                k,
+                load,
+                held,
+                ..
+            } => {
+                let numbers = [ohms, k, load.static_nm, load.viscous, held.unwrap_or(0.0)];
+                numbers.iter().all(|n| n.is_finite()) && ohms >= 0.0 && load.viscous > 0.0
             }
         }
     }
 
-    /// Writes the element, linearised about the unknowns `x`; `extra` is its first own unknown.
-    /// The order of the writes depends on [`Element::shape`] alone. `ramp` scales the sources.
-    pub(crate) fn stamp(&self, s: &mut Stamper<'_>, x: &[f64], extra: usize, ramp: f64) {
+    /// Writes a linear element; `extra` is its first own unknown. The order of the writes depends
+    /// on [`Element::shape`] alone.
+    pub(crate) fn stamp(&self, s: &mut Stamper<'_>, extra: usize) {
         match *self {
             Self::Branch { a, b, ohms, volts } => {
                 let (from_v, own, rhs) = if ohms.is_infinite() {
                     (0.0, 1.0, 0.0)
                 } else {
-                    (1.0, -ohms, volts * ramp)
+                    (1.0, -ohms, volts)
                 };
                 s.series(a, b, extra, from_v, own, rhs);
             }
             Self::Conductance { a, b, siemens } => s.conductance(a, b, siemens),
-            Self::CurrentSource { a, b, amps } => s.current(a, b, amps * ramp),
-            Self::Diode {
-                a,
-                b,
-                saturation_a,
-                emission,
-            } => {
-                let (i, g) = diode::current(s.across(x, a, b), saturation_a, emission);
-                s.conductance(a, b, g);
-                s.current(a, b, i - g * s.across(x, a, b));
-            }
-            Self::Filament {
-                a,
-                b,
-                rated_v,
-                hot_ohms,
-                cold_ohms,
-            } => {
-                let v = s.across(x, a, b);
-                let (i, g) = filament::current(v, rated_v, hot_ohms, cold_ohms);
-                s.conductance(a, b, g);
-                s.current(a, b, i - g * v);
-            }
+            Self::CurrentSource { a, b, amps } => s.current(a, b, amps),
             Self::Motor {
                 a,
                 b,
                 ohms,
                 k,
-                speed,
-            } => motor::stamp(s, (a, b), extra, ohms, k, speed),
+                load,
+                held,
+            } => motor::stamp(s, (a, b), extra, (ohms, k), load, held),
+            Self::Diode { a, b, .. } | Self::Filament { a, b, .. } => {
+                s.conductance(a, b, self.nominal());
+            }
         }
     }
 
-    /// Current from `a` to `b` at the unknowns `x`.
-    pub(crate) fn current_at(&self, x: &[f64], extra: usize) -> f64 {
-        let v = |n: Node| if n.0 == 0 { 0.0 } else { x[n.0 - 1] };
+    /// The constant conductance that stands for a nonlinear element in the matrix, in siemens; its
+    /// port carries the rest. Without it a node that hangs on such elements alone would be held by
+    /// its leak only, and digits would be lost.
+    pub(crate) fn nominal(&self) -> f64 {
         match *self {
-            Self::Branch { .. } | Self::Motor { .. } => x[extra],
-            Self::Conductance { a, b, siemens } => siemens * (v(a) - v(b)),
-            Self::CurrentSource { amps, .. } => amps,
+            Self::Filament { hot_ohms, .. } => 1.0 / hot_ohms,
+            Self::Diode { .. } => 1e-3,
+            _ => 0.0,
+        }
+    }
+
+    /// Current from `a` to `b` and its slope at `v` volts between them, for elements that can lie
+    /// at a port. A branch without resistance cannot; it counts as open.
+    pub(crate) fn law(&self, v: f64) -> (f64, f64) {
+        match *self {
+            Self::Conductance { siemens, .. } => (siemens * v, siemens),
+            Self::CurrentSource { amps, .. } => (amps, 0.0),
+            Self::Branch { ohms, volts, .. } if ohms > 0.0 => ((v - volts) / ohms, 1.0 / ohms),
+            Self::Branch { .. } | Self::Motor { .. } => (0.0, 0.0),
             Self::Diode {
-                a,
-                b,
                 saturation_a,
                 emission,
-            } => diode::current(v(a) - v(b), saturation_a, emission).0,
+                ..
+            } => diode::current(v, saturation_a, emission),
             Self::Filament {
-                a,
-                b,
                 rated_v,
                 hot_ohms,
                 cold_ohms,
-            } => filament::current(v(a) - v(b), rated_v, hot_ohms, cold_ohms).0,
+                ..
+            } => filament::current(v, rated_v, hot_ohms, cold_ohms),
         }
     }
 

@@ -1,6 +1,6 @@
 //! DC motor with a permanent field. Unknowns: current and speed.
 
-use super::Speed;
+use super::Load;
 use crate::matrix::Stamper;
 use crate::netlist::Node;
 
@@ -9,16 +9,16 @@ pub(super) fn stamp(
     s: &mut Stamper<'_>,
     (a, b): (Node, Node),
     extra: usize,
-    ohms: f64,
-    k: f64,
-    speed: Speed,
+    (ohms, k): (f64, f64),
+    load: Load,
+    held: Option<f64>,
 ) {
     let w = extra + 1;
     s.series(a, b, extra, 1.0, -ohms, 0.0);
     s.entry(extra, w, -k);
-    let (from_i, own, rhs) = match speed {
-        Speed::Held(held) => (0.0, 1.0, held),
-        Speed::Balanced { static_nm, viscous } => (k, -viscous, static_nm),
+    let (from_i, own, rhs) = match held {
+        Some(held) => (0.0, 1.0, held),
+        None => (k, -load.viscous, load.static_nm),
     };
     s.entry(w, extra, from_i);
     s.entry(w, w, own);

@@ -1,0 +1,18 @@
+//! Shared by the tests: the demo circuits.
+
+use cimento_core::circuit::Circuit;
+use cimento_core::faults::{Fault, read_short_form};
+
+/// Text of the baggage tug's starting circuit.
+pub const TUG: &str = include_str!("../../../../demo/circuits/baggage-tug-starting.json");
+
+/// The baggage tug's starting circuit.
+pub fn tug() -> Circuit {
+    Circuit::read(TUG).unwrap()
+}
+
+/// A fault in short form.
+#[allow(dead_code)]
+pub fn fault(circuit: &Circuit, text: &str) -> Fault {
+    Fault::read(circuit, &read_short_form(text).unwrap(), "fault").unwrap()
+}

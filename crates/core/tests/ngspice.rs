@@ -1,0 +1,82 @@
+//! Node voltages against ngspice on the exported netlist: the healthy circuit and each of its
+//! single faults, in every position of the key. Agreement within 1 mV or 0.1 %.
+
+mod common;
+
+use std::collections::HashMap;
+use std::io::Write;
+use std::process::{Command, Stdio};
+
+use cimento_core::bench::{Bench, OperatingState};
+use cimento_core::circuit::{Circuit, spice_name, spice_netlist};
+use cimento_core::faults::Fault;
+use cimento_core::suspects::candidates;
+
+/// Runs a netlist and gives the printed node voltages by name.
+fn ngspice(netlist: &str) -> HashMap<String, f64> {
+    let mut child = Command::new("ngspice")
+        .arg("-b")
+        .arg("/dev/stdin")
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .expect("ngspice is installed by `make test`");
+    child.stdin.take().unwrap().write_all(netlist.as_bytes()).unwrap();
+    let output = child.wait_with_output().unwrap();
+    let text = String::from_utf8_lossy(&output.stdout);
+    let mut out = HashMap::new();
+    for line in text.lines() {
+        if let Some((name, value)) = line.split_once(" = ")
+            && let Some(node) = name.trim().strip_prefix("v(").and_then(|n| n.strip_suffix(')'))
+            && let Ok(volts) = value.trim().parse()
+        {
+            out.insert(node.to_owned(), volts);
+        }
+    }
+    assert!(!out.is_empty(), "ngspice printed no voltages:\n{text}\n{}", String::from_utf8_lossy(&output.stderr));
+    out
+}
+
+/// Compares a bench in its state; a machine that chatters has no operating point to compare.
+fn compare(circuit: &Circuit, bench: &Bench<'_>, what: &str) -> bool {
+    let Ok(netlist) = spice_netlist(bench) else {
+        assert!(bench.settled().cycles(), "{what} could not be exported");
+        return false;
+    };
+    let theirs = ngspice(&netlist);
+    let point = &bench.settled().points[0];
+    for (n, name) in circuit.nodes.iter().enumerate().skip(1) {
+        let ours = point.op.voltage(point.wiring.node(n));
+        let other = theirs[&spice_name(name)];
+        let allowed = 1e-3_f64.max(1e-3 * ours.abs());
+        assert!((ours - other).abs() <= allowed, "{what}: {name} is {ours} V here, {other} V in ngspice");
+    }
+    true
+}
+
+#[test]
+fn every_single_fault_in_every_key_position_agrees_with_ngspice() {
+    let circuit = common::tug();
+    let mut faults: Vec<Vec<Fault>> = vec![Vec::new()];
+    for candidate in candidates(&circuit) {
+        // The middle of the severities stands for the others.
+        faults.push(vec![candidate.grid[candidate.grid.len() / 2].clone()]);
+    }
+    let (mut compared, mut cycling) = (0, 0);
+    for set in &faults {
+        let mut bench = Bench::new(&circuit, set).unwrap();
+        let about: Vec<String> = set.iter().map(|f| f.about(&circuit)).collect();
+        for state in OperatingState::trial(&circuit) {
+            let what = format!("{} in {}", about.join(", "), state.about());
+            bench.set(state).unwrap();
+            if compare(&circuit, &bench, &what) {
+                compared += 1;
+            } else {
+                cycling += 1;
+            }
+        }
+    }
+    println!("{compared} operating points agree with ngspice; {cycling} chatter and have none");
+    assert!(compared > 4 * circuit.places().count());
+}

@@ -1,0 +1,118 @@
+//! Newton–Raphson over the ports: the voltages of what is not linear or only attached.
+//!
+//! With `v0` the port voltages of the linear circuit alone and `Z` its resistances seen from the
+//! ports, the port voltages obey `v = v0 − Z·i(v)`. The iteration is over these few numbers.
+
+use crate::elements::Element;
+
+/// Iterations before the iteration gives up on one ramp step.
+const ITERATIONS: usize = 200;
+/// A step smaller than this many volts, beside the same share of the value, is no step: the
+/// rounding of a port that hangs in the air is below it, and Newton's next step far below.
+const TOLERANCE: f64 = 1e-9;
+/// Shares of the sources tried in turn when the full sources do not converge at once.
+const RAMP: [f64; 8] = [0.02, 0.05, 0.1, 0.2, 0.4, 0.6, 0.8, 1.0];
+
+/// An element at a port, and the share of it that the matrix already holds, in siemens.
+pub(crate) struct Port<'a> {
+    pub index: usize,
+    pub element: &'a Element,
+    pub nominal: f64,
+}
+
+impl Port<'_> {
+    /// Current and slope beyond what the matrix holds.
+    pub fn law(&self, v: f64) -> (f64, f64) {
+        let (i, g) = self.element.law(v);
+        (i - self.nominal * v, g - self.nominal)
+    }
+}
+
+/// The port that still moves, and by how much.
+pub(crate) struct Stuck {
+    pub port: usize,
+    pub step: f64,
+    pub iterations: usize,
+}
+
+/// Port voltages for the elements at the ports. `z[j][k]` is the rise of port j's voltage for an
+/// ampere out of port k.
+pub(crate) fn solve(ports: &[Port<'_>], v0: &[f64], z: &[Vec<f64>]) -> Result<Vec<f64>, Stuck> {
+    iterate(ports, v0, z, vec![0.0; v0.len()]).or_else(|_| {
+        let mut v = vec![0.0; v0.len()];
+        for ramp in RAMP {
+            let sources: Vec<f64> = v0.iter().map(|v| v * ramp).collect();
+            v = iterate(ports, &sources, z, v)?;
+        }
+        Ok(v)
+    })
+}
+
+fn iterate(ports: &[Port<'_>], v0: &[f64], z: &[Vec<f64>], mut v: Vec<f64>) -> Result<Vec<f64>, Stuck> {
+    let n = v.len();
+    let mut worst = (0, f64::INFINITY);
+    for _ in 0..ITERATIONS {
+        // (1 + Z·G)·v' = v0 − Z·(i − G·v)
+        let laws: Vec<(f64, f64)> = ports.iter().zip(&v).map(|(p, v)| p.law(*v)).collect();
+        let mut matrix = vec![vec![0.0; n + 1]; n];
+        for j in 0..n {
+            matrix[j][n] = v0[j];
+            for k in 0..n {
+                let (i, g) = laws[k];
+                matrix[j][k] = z[j][k] * g + if j == k { 1.0 } else { 0.0 };
+                matrix[j][n] -= z[j][k] * (i - g * v[k]);
+            }
+        }
+        let next = eliminate(matrix);
+        worst = (0, 0.0);
+        // The step is shortened as a whole, so that no junction runs past its curve.
+        let mut share: f64 = 1.0;
+        for k in 0..n {
+            let step = next[k] - v[k];
+            let allowed = ports[k].element.limit(next[k], v[k]) - v[k];
+            if step.abs() > TOLERANCE {
+                share = share.min((allowed / step).clamp(1e-3, 1.0));
+            }
+        }
+        for k in 0..n {
+            let step = share * (next[k] - v[k]);
+            v[k] += step;
+            let relative = step.abs() / (1.0 + v[k].abs());
+            if !(relative <= worst.1) {
+                worst = (k, relative);
+            }
+        }
+        if worst.1 <= TOLERANCE {
+            return Ok(v);
+        }
+    }
+    Err(Stuck {
+        port: worst.0,
+        step: worst.1,
+        iterations: ITERATIONS,
+    })
+}
+
+/// Gaussian elimination with pivoting of a few equations, the right-hand side in the last column.
+fn eliminate(mut m: Vec<Vec<f64>>) -> Vec<f64> {
+    let n = m.len();
+    for col in 0..n {
+        let largest = (col..n).max_by(|&a, &b| m[a][col].abs().total_cmp(&m[b][col].abs()));
+        m.swap(col, largest.unwrap_or(col));
+        for row in col + 1..n {
+            let factor = m[row][col] / m[col][col];
+            if factor != 0.0 {
+                let (above, below) = m.split_at_mut(row);
+                for (x, p) in below[0][col..].iter_mut().zip(&above[col][col..]) {
+                    *x -= factor * p;
+                }
+            }
+        }
+    }
+    let mut x = vec![0.0; n];
+    for row in (0..n).rev() {
+        let known: f64 = (row + 1..n).map(|k| m[row][k] * x[k]).sum();
+        x[row] = (m[row][n] - known) / m[row][row];
+    }
+    x
+}
