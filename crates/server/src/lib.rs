@@ -1,1 +1,12 @@
+//! The web server and the command line of Cimento.
 
+pub mod commands;
+mod openapi;
+mod problem;
+mod routes;
+mod session;
+mod state;
+
+pub use openapi::document;
+pub use routes::router;
+pub use state::AppState;

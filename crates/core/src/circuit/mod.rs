@@ -1,7 +1,9 @@
 //! The circuit: its document, and the checked form everything else works with.
 
 mod build;
+mod cautions;
 mod document;
+mod drawing;
 mod findings;
 mod paths;
 mod place;
@@ -14,6 +16,7 @@ use std::collections::HashMap;
 pub use document::{
     CircuitDoc, ConnectorDoc, FORMAT, GroundDoc, PartDoc, SpliceDoc, VERSION, WireDoc,
 };
+pub use drawing::{Drawing, DrawnCavity, DrawnGround, DrawnPart, DrawnPoint, DrawnTerminal, DrawnWire};
 pub use paths::{CurrentPath, PathStop};
 pub use place::{Conductor, ConductorKind, ModeInfo, Place, PlaceInfo, SeverityInfo};
 pub use problem::{Problem, Refused, Severity, read_json};

@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use crate::attempt::{Action, Answer, Lesson, Session, Step, Verdict};
 use crate::bench::{Bench, BenchError};
 use crate::circuit::Place;
-use crate::instruments::{Range, Reading, read};
+use crate::instruments::{Function, Range, Reading, read};
 use crate::key::tolerance;
 use crate::suspects::{Suspects, ambiguity_group};
 
@@ -40,6 +40,9 @@ pub struct Taken<'a> {
     /// Voltage lay between the probes of a resistance reading, in volts.
     pub live_v: Option<f64>,
     pub after_repair: bool,
+    /// The point stands as far below the battery's positive post as in a healthy machine, though
+    /// the battery itself may stand higher because a load is missing: the supply is good up to here.
+    pub nothing_lost: bool,
 }
 
 /// The fault as named.
@@ -147,17 +150,28 @@ fn taken<'a>(
         (Some(red), Some(black)) => spanned(lesson, red.node, black.node),
         _ => None,
     };
-    let volts = read(faulty, crate::instruments::Function::DcVolts, None, red, black)?;
+    let taken_tolerance = tolerance(circuit, &lesson.limits, &should, spans);
+    let volts = read(faulty, Function::DcVolts, None, red, black)?;
+    let to_negative = black.is_some_and(|b| b.node == 0) && should.shown.value.number() > lesson.circuit.doc.system_v / 2.0;
+    let nothing_lost = match red {
+        Some(red) if to_negative && reading.function == Function::DcVolts => {
+            let positive = circuit.test_point(circuit.positive_name());
+            let lost = |bench: &Bench<'_>| read(bench, Function::DcVolts, None, positive, Some(red));
+            crate::key::agree(&lost(healthy)?.shown, &lost(faulty)?.shown, taken_tolerance)
+        }
+        _ => false,
+    };
     Ok(Taken {
         step: 0,
         reading,
         expected: None,
-        tolerance: tolerance(circuit, &lesson.limits, &should, spans),
+        tolerance: taken_tolerance,
         healthy: should,
         verdict: None,
         worth: None,
         live_v: Some(volts.shown.value.number()),
         after_repair: false,
+        nothing_lost,
     })
 }
 

@@ -52,7 +52,10 @@ fn one(taken: &Taken<'_>) -> Detail {
     let should = taken.healthy.shown.value.text(unit);
     let tolerance = Quantity::Number(taken.tolerance).text(unit);
     let compare = format!("{read} against {should} ± {tolerance}");
-    let text = if ok {
+    let unpulled = taken.nothing_lost && verdict == Verdict::Normal && off(taken).abs() > taken.tolerance;
+    let text = if ok && unpulled {
+        format!("Judged normal, rightly: {compare}, but the battery is not pulled down and nothing is lost on the way.")
+    } else if ok {
         format!("Judged {}, rightly: {compare}.", verdict.text())
     } else {
         let words: Vec<_> = right.iter().map(|v| v.text()).collect();
@@ -67,14 +70,19 @@ fn one(taken: &Taken<'_>) -> Detail {
     Detail::new(Some(step), text, if ok { 1.0 } else { 0.0 }, 1.0)
 }
 
+/// How far the reading lies from the healthy one, in volts or ohms.
+fn off(taken: &Taken<'_>) -> f64 {
+    match (taken.reading.shown.value, taken.healthy.shown.value) {
+        (Quantity::OverLimit, Quantity::OverLimit) => 0.0,
+        (a, b) => a.number() - b.number(),
+    }
+}
+
 /// The verdicts that are right for a reading.
 fn right_verdicts(taken: &Taken<'_>) -> Vec<Verdict> {
     let (read, healthy) = (&taken.reading.shown, &taken.healthy.shown);
     let mut out = Vec::new();
-    let off = match (read.value, healthy.value) {
-        (Quantity::OverLimit, Quantity::OverLimit) => 0.0,
-        (a, b) => a.number() - b.number(),
-    };
+    let off = off(taken);
     let wanders = read.wanders.is_some() && healthy.wanders.is_none();
     if wanders {
         // A wandering reading is abnormal whichever way its swing is called.
@@ -95,6 +103,9 @@ fn right_verdicts(taken: &Taken<'_>) -> Vec<Verdict> {
         out.push(if off < 0.0 { Verdict::TooLow } else { Verdict::TooHigh });
         if off.abs() <= BORDERLINE * taken.tolerance {
             out.push(Verdict::Borderline);
+        }
+        if taken.nothing_lost {
+            out.push(Verdict::Normal);
         }
     }
     if taken.worth.is_some_and(|bits| bits < TELLS_NOTHING_BITS) {

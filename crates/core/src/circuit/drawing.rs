@@ -1,0 +1,171 @@
+//! The circuit as it is drawn: what stands where is the page's affair, what there is comes from here.
+//! It holds no value that a reading would give.
+
+use indexmap::IndexMap;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{Circuit, ConductorKind};
+
+/// Everything a diagram shows.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Drawing {
+    pub title: String,
+    pub parts: Vec<DrawnPart>,
+    pub wires: Vec<DrawnWire>,
+    pub cavities: Vec<DrawnCavity>,
+    pub splices: Vec<String>,
+    pub grounds: Vec<DrawnGround>,
+    /// Names of the metals, each a test point `metal:name`.
+    pub metals: Vec<String>,
+    pub points: Vec<DrawnPoint>,
+    /// Positions that an instructor gave, by id.
+    pub layout: IndexMap<String, [f64; 2]>,
+}
+
+/// A part with its terminals.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct DrawnPart {
+    pub id: String,
+    pub kind: String,
+    pub name: String,
+    /// "15 A".
+    pub rating: String,
+    pub is_source: bool,
+    pub is_fuse: bool,
+    pub terminals: Vec<DrawnTerminal>,
+    /// The metal its case is bolted to.
+    pub mount: Option<String>,
+}
+
+/// A terminal.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct DrawnTerminal {
+    /// The test point's id.
+    pub point: String,
+    pub label: String,
+    /// Drawn on the feed side, at the top.
+    pub feed_side: bool,
+    pub is_case: bool,
+}
+
+/// A wire with its looks.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct DrawnWire {
+    pub id: String,
+    pub from: String,
+    pub to: String,
+    /// IEC 60757 code, base and tracer.
+    pub color: Option<String>,
+    pub area_mm2: Option<f64>,
+    /// "1.0 VT/WH".
+    pub label: String,
+}
+
+/// A cavity with its two sides.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct DrawnCavity {
+    pub id: String,
+    pub connector: String,
+    pub male: String,
+    pub female: String,
+}
+
+/// A ground point.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct DrawnGround {
+    pub id: String,
+    pub metal: String,
+    pub place: Option<String>,
+}
+
+/// A test point: where it is and how long it takes to reach.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct DrawnPoint {
+    pub id: String,
+    /// "back of cavity, male side".
+    pub about: String,
+    pub reach_min: f64,
+}
+
+impl Circuit {
+    /// What a diagram of the circuit shows.
+    pub fn drawing(&self) -> Drawing {
+        let cavities = self.conductors.iter().filter(|c| c.kind == ConductorKind::Cavity);
+        let metals = self.nodes.iter().filter_map(|n| n.strip_prefix("metal:"));
+        Drawing {
+            title: self.doc.title.clone(),
+            parts: self.parts.iter().map(|p| self.drawn_part(p)).collect(),
+            wires: self.doc.wires.iter().map(drawn_wire).collect(),
+            cavities: cavities
+                .map(|c| DrawnCavity {
+                    id: c.id.clone(),
+                    connector: c.connector.clone().unwrap_or_default(),
+                    male: self.nodes[c.a].clone(),
+                    female: self.nodes[c.b].clone(),
+                })
+                .collect(),
+            splices: self.doc.splices.keys().cloned().collect(),
+            grounds: self
+                .doc
+                .grounds
+                .iter()
+                .map(|(id, g)| DrawnGround {
+                    id: id.clone(),
+                    metal: g.metal.clone(),
+                    place: g.place.clone(),
+                })
+                .collect(),
+            metals: metals.map(str::to_owned).collect(),
+            points: self
+                .test_points
+                .iter()
+                .map(|p| DrawnPoint {
+                    id: p.id.clone(),
+                    about: p.about.clone(),
+                    reach_min: p.reach_min,
+                })
+                .collect(),
+            layout: self.doc.layout.clone(),
+        }
+    }
+
+    fn drawn_part(&self, part: &super::Part) -> DrawnPart {
+        let terminals = part.kind.terminals().iter().zip(&part.nodes);
+        DrawnPart {
+            id: part.id.clone(),
+            kind: part.kind.kind().to_owned(),
+            name: part.name.clone(),
+            rating: part.kind.rating(&part.params),
+            is_source: part.kind.is_source(),
+            is_fuse: part.kind.is_fuse(),
+            terminals: terminals
+                .map(|(t, &node)| DrawnTerminal {
+                    point: self.nodes[node].clone(),
+                    label: t.name.to_owned(),
+                    feed_side: t.feed_side,
+                    is_case: t.is_case,
+                })
+                .collect(),
+            mount: self.doc.parts.get(&part.id).and_then(|p| p.mount.clone()),
+        }
+    }
+}
+
+fn drawn_wire(wire: &super::WireDoc) -> DrawnWire {
+    let color = wire.color.clone().map(String::from);
+    let size = match (wire.area_mm2, wire.awg) {
+        (Some(area), _) if area >= 10.0 => format!("{area:.0}"),
+        (Some(area), _) => format!("{area}"),
+        (None, Some(awg)) => format!("AWG {awg}"),
+        (None, None) => String::new(),
+    };
+    DrawnWire {
+        id: wire.id.clone(),
+        from: wire.from.clone(),
+        to: wire.to.clone(),
+        label: format!("{size} {}", color.clone().unwrap_or_default()).trim().to_owned(),
+        color,
+        area_mm2: wire.area_mm2.or(wire.awg.map(crate::units::awg_area_mm2)),
+    }
+}

@@ -1,0 +1,65 @@
+//! `cimento check` and `cimento schema`.
+
+use std::path::Path;
+
+use cimento_core::attempt::{LESSON_FORMAT, Lesson, LessonDoc};
+use cimento_core::bench::OperatingState;
+use cimento_core::circuit::{Circuit, CircuitDoc, Problem, Refused, Severity};
+use cimento_core::faults::FaultDoc;
+
+use super::{Failure, files};
+
+/// Exit code 0 when nothing was found, 1 with warnings only, 2 when the document is refused.
+pub(super) fn run(file: &Path, json: bool) -> Result<(), Failure> {
+    let text = files::text(file)?;
+    let is_lesson = text.contains(&format!("\"{LESSON_FORMAT}\""));
+    let (problems, summary) = if is_lesson {
+        match Lesson::read(&text) {
+            Ok(lesson) => (lesson.circuit.warnings, "lesson".to_owned()),
+            Err(Refused(problems)) => (problems, String::new()),
+        }
+    } else {
+        match Circuit::read(&text) {
+            Ok(circuit) => {
+                let summary = format!(
+                    "{}: {} parts, {} wires, {} places where a fault can sit",
+                    circuit.doc.title,
+                    circuit.parts.len(),
+                    circuit.doc.wires.len(),
+                    circuit.places().count()
+                );
+                (circuit.warnings, summary)
+            }
+            Err(Refused(problems)) => (problems, String::new()),
+        }
+    };
+    report(&problems, &summary, json)
+}
+
+fn report(problems: &[Problem], summary: &str, json: bool) -> Result<(), Failure> {
+    if json {
+        println!("{}", serde_json::to_string_pretty(problems).unwrap_or_default());
+    } else if !summary.is_empty() {
+        println!("{summary}");
+    }
+    let lines: Vec<String> = problems.iter().map(ToString::to_string).collect();
+    let text = if json { String::new() } else { lines.join("\n") };
+    if problems.iter().any(|p| p.severity == Severity::Refused) {
+        Err(Failure::BadInput(text))
+    } else if problems.is_empty() {
+        Ok(())
+    } else {
+        Err(Failure::Finding(text))
+    }
+}
+
+/// The JSON Schema of a document.
+pub(super) fn schema(document: &str) -> String {
+    let schema = match document {
+        "lesson" => schemars::schema_for!(LessonDoc),
+        "fault" => schemars::schema_for!(FaultDoc),
+        "state" => schemars::schema_for!(OperatingState),
+        _ => schemars::schema_for!(CircuitDoc),
+    };
+    serde_json::to_string_pretty(&schema).unwrap_or_default()
+}

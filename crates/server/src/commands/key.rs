@@ -1,0 +1,72 @@
+//! `cimento key`.
+
+use cimento_core::bench::OperatingState;
+use cimento_core::key::{KeyRow, Limits, answer_key};
+use cimento_core::units::Quantity;
+use clap::Args;
+
+use super::{CircuitArgs, Failure, files};
+
+#[derive(Args)]
+pub(super) struct KeyArgs {
+    #[command(flatten)]
+    circuit: CircuitArgs,
+    /// Only the rows that tell the faulted circuit from the healthy one.
+    #[arg(long)]
+    telling: bool,
+    #[arg(long, conflicts_with = "csv")]
+    json: bool,
+    #[arg(long)]
+    csv: bool,
+}
+
+pub(super) fn run(args: &KeyArgs) -> Result<(), Failure> {
+    let circuit = files::circuit(&args.circuit.file)?;
+    let faults = files::faults(&circuit, &args.circuit)?;
+    let states = if args.circuit.state.is_empty() {
+        OperatingState::trial(&circuit)
+    } else {
+        vec![files::state(&circuit, &args.circuit.state)?]
+    };
+    let rows = answer_key(&circuit, &faults, &states, &Limits::default()).map_err(|e| Failure::Finding(e.to_string()))?;
+    let rows: Vec<KeyRow> = rows.into_iter().filter(|r| r.tells || !args.telling).collect();
+    if args.json {
+        println!("{}", serde_json::to_string_pretty(&rows).unwrap_or_default());
+    } else if args.csv {
+        print!("{}", csv(&rows).map_err(|e| Failure::Finding(e.to_string()))?);
+    } else {
+        table(&rows);
+    }
+    Ok(())
+}
+
+fn csv(rows: &[KeyRow]) -> Result<String, csv::Error> {
+    let mut out = csv::Writer::from_writer(Vec::new());
+    out.write_record(["state", "red", "black", "healthy", "faulted", "unit", "tolerance", "tells", "reason"])?;
+    for r in rows {
+        out.write_record([
+            &r.state,
+            &r.red,
+            &r.black,
+            &r.healthy.text,
+            &r.faulted.text,
+            &r.healthy.unit,
+            &format!("{:.3}", r.tolerance),
+            &r.tells.to_string(),
+            &r.reason,
+        ])?;
+    }
+    Ok(String::from_utf8_lossy(&out.into_inner().map_err(|e| e.into_error())?).into_owned())
+}
+
+fn table(rows: &[KeyRow]) {
+    println!("{:<22} {:<13} {:<13} {:>15} {:>15} {:>9}  reason", "state", "red", "black", "healthy", "faulted", "±");
+    for r in rows {
+        let mark = if r.tells { "*" } else { " " };
+        let tolerance = Quantity::Number(r.tolerance).text(r.function.unit());
+        println!(
+            "{:<22} {:<13} {:<13} {:>15} {:>15} {:>9} {mark} {}",
+            r.state, r.red, r.black, r.healthy.text, r.faulted.text, tolerance, r.reason
+        );
+    }
+}

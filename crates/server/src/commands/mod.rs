@@ -1,0 +1,100 @@
+//! The command line: the main job without a browser, and the server.
+
+mod check;
+mod files;
+mod key;
+mod read;
+mod serve;
+mod spice;
+
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+use clap::{Args, Parser, Subcommand};
+
+/// Simulated 12 V circuits for instructors: faults, readings, marks.
+#[derive(Parser)]
+#[command(name = "cimento", version)]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Check a circuit or lesson document.
+    Check {
+        file: PathBuf,
+        #[arg(long)]
+        json: bool,
+    },
+    /// Take one reading.
+    Read(read::ReadArgs),
+    /// Write the answer key.
+    Key(key::KeyArgs),
+    /// Write a SPICE netlist.
+    Spice(spice::SpiceArgs),
+    /// Serve an existing database.
+    Serve(serve::ServeArgs),
+    /// Serve the demo school, made when the database is new.
+    Demo(serve::DemoArgs),
+    /// Print the API's description.
+    Openapi,
+    /// Print the JSON Schema of a document.
+    Schema {
+        #[arg(value_parser = ["circuit", "lesson", "fault", "state"])]
+        document: String,
+    },
+}
+
+/// A circuit in a state with faults.
+#[derive(Args)]
+struct CircuitArgs {
+    /// The circuit document.
+    file: PathBuf,
+    /// Controls, such as key=start,clutch=down; what is not named is at rest.
+    #[arg(long, default_value = "")]
+    state: String,
+    /// A fault in short form, such as W8:open or C12.4:high_resistance=2. May be repeated.
+    #[arg(long = "fault")]
+    faults: Vec<String>,
+}
+
+/// Why a command has nothing to show.
+enum Failure {
+    /// The question was understood and the answer is no: exit code 1.
+    Finding(String),
+    /// The question could not be understood: exit code 2.
+    BadInput(String),
+}
+
+/// Runs the program.
+pub fn main() -> ExitCode {
+    let result = match Cli::parse().command {
+        Command::Check { file, json } => check::run(&file, json),
+        Command::Read(args) => read::run(&args),
+        Command::Key(args) => key::run(&args),
+        Command::Spice(args) => spice::run(&args),
+        Command::Serve(args) => serve::serve(&args),
+        Command::Demo(args) => serve::demo(&args),
+        Command::Openapi => {
+            println!("{}", crate::openapi::document());
+            Ok(())
+        }
+        Command::Schema { document } => {
+            println!("{}", check::schema(&document));
+            Ok(())
+        }
+    };
+    match result {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(Failure::Finding(text)) => {
+            eprintln!("{text}");
+            ExitCode::from(1)
+        }
+        Err(Failure::BadInput(text)) => {
+            eprintln!("{text}");
+            ExitCode::from(2)
+        }
+    }
+}

@@ -1,0 +1,55 @@
+//! `cimento read`.
+
+use cimento_core::instruments::{Function, Range, ranges, read};
+use clap::Args;
+
+use super::{CircuitArgs, Failure, files};
+
+#[derive(Args)]
+pub(super) struct ReadArgs {
+    #[command(flatten)]
+    circuit: CircuitArgs,
+    /// Test point of the red lead.
+    #[arg(long)]
+    red: String,
+    /// Test point of the black lead.
+    #[arg(long, default_value = "BAT.-")]
+    black: String,
+    /// dc_volts, ohms or continuity.
+    #[arg(long, default_value = "dc_volts")]
+    function: String,
+    /// Full scale of a range; automatic when left out.
+    #[arg(long)]
+    range: Option<f64>,
+    #[arg(long)]
+    json: bool,
+}
+
+pub(super) fn run(args: &ReadArgs) -> Result<(), Failure> {
+    let circuit = files::circuit(&args.circuit.file)?;
+    let bench = files::bench(&circuit, &args.circuit)?;
+    let bad = |text: String| Failure::BadInput(text);
+    let function = Function::parse(&args.function)
+        .ok_or_else(|| bad(format!("“{}” is no function: expected dc_volts, ohms or continuity", args.function)))?;
+    let range = match args.range {
+        None => None,
+        Some(r) => {
+            let have: Vec<String> = ranges(function).iter().map(|r| r.0.to_string()).collect();
+            let found: Option<Range> = ranges(function).iter().find(|x| x.0 == r).copied();
+            Some(found.ok_or_else(|| bad(format!("there is no range {r}: expected {}", have.join(", "))))?)
+        }
+    };
+    let point = |id: &str| {
+        let names = || circuit.test_points.iter().map(|p| p.id.as_str()).collect::<Vec<_>>().join(", ");
+        circuit.test_point(id).ok_or_else(|| bad(format!("there is no test point {id}: expected one of {}", names())))
+    };
+    let (red, black) = (point(&args.red)?, point(&args.black)?);
+    let reading = read(&bench, function, range, Some(red), Some(black)).map_err(|e| Failure::Finding(e.to_string()))?;
+    if args.json {
+        println!("{}", serde_json::to_string_pretty(&reading).unwrap_or_default());
+    } else {
+        let shown = &reading.shown;
+        println!("{} {}  ({}, {} range, {})", shown.text, shown.unit, args.function, shown.range, reading.state);
+    }
+    Ok(())
+}

@@ -1,0 +1,161 @@
+//! `cimento serve` and `cimento demo`.
+
+use std::net::SocketAddr;
+use std::path::{Path, PathBuf};
+
+use cimento_core::attempt::{Lesson, LessonDoc};
+use cimento_core::circuit::{Circuit, CircuitDoc, read_json};
+use cimento_store::{Role, Store};
+use clap::Args;
+use serde::Deserialize;
+
+use super::{Failure, files};
+use crate::state::now;
+use crate::{AppState, router};
+
+#[derive(Args)]
+pub(super) struct ServeArgs {
+    /// The database file.
+    #[arg(long, default_value = "var/cimento.db")]
+    database: PathBuf,
+    /// Folder of the built page.
+    #[arg(long, default_value = "web/dist")]
+    web: PathBuf,
+    /// Port on this machine; 0 takes a free one.
+    #[arg(long, default_value_t = 8420)]
+    port: u16,
+}
+
+#[derive(Args)]
+pub(super) struct DemoArgs {
+    #[command(flatten)]
+    serve: ServeArgs,
+    /// Folder of the demo school.
+    #[arg(long, default_value = "demo")]
+    school: PathBuf,
+}
+
+/// The demo school: who is in it and what they are given.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct School {
+    instructors: Vec<Person>,
+    students: Vec<Person>,
+    circuits: Vec<String>,
+    lessons: Vec<Given>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Person {
+    name: String,
+    display: String,
+    password: String,
+}
+
+/// A lesson file whose circuit is named by file, and the students it is given to.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Given {
+    lesson: String,
+    circuit: String,
+    students: Vec<String>,
+}
+
+pub(super) fn serve(args: &ServeArgs) -> Result<(), Failure> {
+    let store = open(&args.database)?;
+    run(args, store, &[])
+}
+
+pub(super) fn demo(args: &DemoArgs) -> Result<(), Failure> {
+    let store = open(&args.serve.database)?;
+    let school: School = read(&args.school.join("school.json"))?;
+    if store.is_empty().map_err(|e| Failure::BadInput(e.to_string()))? {
+        println!("Making the demo school in {} …", args.serve.database.display());
+        fill(&store, &args.school, &school)?;
+    }
+    let people = school.instructors.iter().chain(&school.students);
+    let hints: Vec<String> = people.map(|p| format!("{} / {}", p.name, p.password)).collect();
+    run(&args.serve, store, &hints)
+}
+
+fn open(database: &Path) -> Result<Store, Failure> {
+    Store::open(database).map_err(|e| Failure::BadInput(e.to_string()))
+}
+
+fn read<T: serde::de::DeserializeOwned>(file: &Path) -> Result<T, Failure> {
+    let text = files::text(file)?;
+    read_json(&text).map_err(|e| Failure::BadInput(format!("{}: {e}", file.display())))
+}
+
+fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
+    let stored = |e: cimento_store::StoreError| Failure::BadInput(e.to_string());
+    let refused = |file: &str| {
+        let file = file.to_owned();
+        move |e: cimento_core::circuit::Refused| Failure::BadInput(format!("{file}: {e}"))
+    };
+    let mut author = None;
+    for p in &school.instructors {
+        let user = store.add_user(&p.name, &p.display, Role::Instructor, &p.password).map_err(stored)?;
+        author.get_or_insert(user.id);
+    }
+    let mut students = Vec::new();
+    for p in &school.students {
+        students.push(store.add_user(&p.name, &p.display, Role::Student, &p.password).map_err(stored)?);
+    }
+    for file in &school.circuits {
+        let doc: CircuitDoc = read(&folder.join(file))?;
+        Circuit::new(doc.clone()).map_err(refused(file))?;
+        store.add_circuit(&doc, now()).map_err(stored)?;
+    }
+    for given in &school.lessons {
+        let mut doc: serde_json::Value = read(&folder.join(&given.lesson))?;
+        let circuit: serde_json::Value = read(&folder.join(&given.circuit))?;
+        doc["circuit"] = circuit;
+        let doc: LessonDoc = read_json(&doc.to_string()).map_err(refused(&given.lesson))?;
+        Lesson::new(doc.clone()).map_err(refused(&given.lesson))?;
+        let lesson = store.add_lesson(&doc, author.unwrap_or(1), now()).map_err(stored)?;
+        let to: Vec<i32> = students.iter().filter(|s| given.students.contains(&s.name)).map(|s| s.id).collect();
+        store.give(lesson, &to, now()).map_err(stored)?;
+    }
+    Ok(())
+}
+
+fn run(args: &ServeArgs, store: Store, hints: &[String]) -> Result<(), Failure> {
+    let index = args.web.join("index.html");
+    if !index.is_file() {
+        return Err(Failure::BadInput(format!(
+            "the page is not built: {} is missing; run `make build` first",
+            index.display()
+        )));
+    }
+    tracing_subscriber::fmt()
+        .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into()))
+        .with_writer(std::io::stderr)
+        .init();
+    let runtime = tokio::runtime::Runtime::new().map_err(|e| Failure::BadInput(e.to_string()))?;
+    runtime.block_on(async {
+        let address = SocketAddr::from(([127, 0, 0, 1], args.port));
+        let listener = tokio::net::TcpListener::bind(address).await.map_err(|e| {
+            Failure::BadInput(match e.kind() {
+                std::io::ErrorKind::AddrInUse => format!(
+                    "port {} is in use by another program: stop it, or choose another with PORT=8421 make demo",
+                    args.port
+                ),
+                _ => format!("port {} cannot be opened: {e}", args.port),
+            })
+        })?;
+        let bound = listener.local_addr().map_err(|e| Failure::BadInput(e.to_string()))?;
+        println!("Cimento is ready at http://{bound}");
+        for hint in hints {
+            println!("  sign in as {hint}");
+        }
+        let app = router(AppState::new(store, args.web.clone()));
+        axum::serve(listener, app)
+            .with_graceful_shutdown(async {
+                let _ = tokio::signal::ctrl_c().await;
+            })
+            .await
+            .map_err(|e| Failure::BadInput(format!("the server stopped: {e}")))
+    })
+}

@@ -1,0 +1,196 @@
+//! A student's attempts. What leaves here never holds a fault, a key, a candidate or a voltage that
+//! was not measured; the mark sheet, which names the fault, waits until the attempt is handed in.
+
+use std::sync::Arc;
+
+use axum::Json;
+use axum::extract::{Path, State};
+use cimento_core::attempt::{Action, BenchView, Lesson, RepairKind, Session, Step, repairs};
+use cimento_core::circuit::{CurrentPath, Drawing, PlaceInfo};
+use cimento_core::instruments::Function;
+use cimento_core::marking::{MarkSheet, mark_sheet};
+use cimento_store::{AttemptRow, NewStep, Role, User};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use utoipa_axum::{router::OpenApiRouter, routes};
+
+use super::extract::Body;
+use crate::problem::Problem;
+use crate::session::{SignedIn, Student};
+use crate::state::{AppState, now};
+
+/// Longest key of a request.
+const LONGEST_KEY: usize = 64;
+
+pub(super) fn routes() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .routes(routes!(list))
+        .routes(routes!(one))
+        .routes(routes!(act))
+        .routes(routes!(sheet))
+}
+
+#[derive(Serialize, ToSchema)]
+struct OwnAttempt {
+    id: i32,
+    title: String,
+    given_at: i64,
+    steps: usize,
+    handed_in: bool,
+}
+
+/// A student's bench: the work order, what the machine looks like, and what was done.
+#[derive(Serialize, ToSchema)]
+struct AttemptView {
+    id: i32,
+    title: String,
+    student: String,
+    /// The complaint in the customer's words.
+    words: String,
+    /// What the machine did when it was tried, computed.
+    complaint: String,
+    cautions: Vec<String>,
+    predictions: bool,
+    functions: Vec<Function>,
+    drawing: Drawing,
+    paths: Vec<CurrentPath>,
+    places: Vec<PlaceWithRepairs>,
+    bench: BenchView,
+}
+
+/// A place with the ways any such place can fail and be repaired.
+#[derive(Serialize, ToSchema)]
+struct PlaceWithRepairs {
+    #[serde(flatten)]
+    place: PlaceInfo,
+    repairs: Vec<RepairKind>,
+}
+
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewAction {
+    /// How many steps the asker knows of: another tab may have gone on.
+    after: usize,
+    /// A key of the asker's choice: sending the same again does it once.
+    request: String,
+    action: Action,
+}
+
+/// The attempts of the student who asks.
+#[utoipa::path(get, path = "/api/attempts", responses((status = 200, body = Vec<OwnAttempt>)))]
+async fn list(State(state): State<AppState>, Student(student): Student) -> Result<Json<Vec<OwnAttempt>>, Problem> {
+    let rows = state.work(move |s| Ok(s.store.attempts(Some(student.id), None)?)).await?;
+    let item = |row: AttemptRow| OwnAttempt {
+        id: row.id,
+        title: row.lesson_title,
+        given_at: row.given_at,
+        steps: row.steps,
+        handed_in: row.handed_in,
+    };
+    Ok(Json(rows.into_iter().map(item).collect()))
+}
+
+/// One's own attempt; for an instructor, anybody's.
+#[utoipa::path(get, path = "/api/attempts/{id}", params(("id" = i32, Path)), responses((status = 200, body = AttemptView), (status = 404, body = Problem)))]
+async fn one(State(state): State<AppState>, SignedIn(user): SignedIn, Path(id): Path<i32>) -> Result<Json<AttemptView>, Problem> {
+    let view = state
+        .work(move |s| {
+            let (row, lesson, steps) = load(s, &user, id)?;
+            let session = Session::replay(&lesson, &actions(&steps))?;
+            attempt_view(&row, &lesson, &session)
+        })
+        .await?;
+    Ok(Json(view))
+}
+
+/// Do something on one's own bench. It is stored before it is answered.
+#[utoipa::path(post, path = "/api/attempts/{id}/steps", params(("id" = i32, Path)), request_body = NewAction, responses((status = 200, body = BenchView), (status = 400, body = Problem), (status = 409, body = Problem)))]
+async fn act(
+    State(state): State<AppState>,
+    Student(student): Student,
+    Path(id): Path<i32>,
+    Body(new): Body<NewAction>,
+) -> Result<Json<BenchView>, Problem> {
+    if new.request.is_empty() || new.request.len() > LONGEST_KEY {
+        return Err(Problem::bad(format!("request: expected 1 to {LONGEST_KEY} characters")));
+    }
+    let view = state
+        .work(move |s| {
+            let (_, lesson, steps) = load(s, &student, id)?;
+            let mut session = Session::replay(&lesson, &actions(&steps))?;
+            if s.store.step_of_request(id, &new.request)?.is_some() {
+                return Ok(session.view());
+            }
+            if new.after != steps.len() {
+                return Err(Problem::moved_on(format!(
+                    "this attempt has gone on elsewhere: it has {} steps, not {}; it was loaded again",
+                    steps.len(),
+                    new.after
+                )));
+            }
+            let step = session.act(new.action)?;
+            let stored = NewStep {
+                step,
+                request: &new.request,
+                at: now(),
+            };
+            s.store.add_step(id, &stored)?;
+            Ok(session.view())
+        })
+        .await?;
+    Ok(Json(view))
+}
+
+/// The mark sheet: for the student once the attempt is handed in, for an instructor at any time.
+#[utoipa::path(get, path = "/api/attempts/{id}/sheet", params(("id" = i32, Path)), responses((status = 200, body = MarkSheet), (status = 403, body = Problem)))]
+async fn sheet(State(state): State<AppState>, SignedIn(user): SignedIn, Path(id): Path<i32>) -> Result<Json<MarkSheet>, Problem> {
+    let sheet = state
+        .work(move |s| {
+            let (row, lesson, steps) = load(s, &user, id)?;
+            if user.role == Role::Student && !row.handed_in {
+                return Err(Problem::forbidden("hand the attempt in first, then it is marked"));
+            }
+            Ok(mark_sheet(&lesson, &steps)?)
+        })
+        .await?;
+    Ok(Json(sheet))
+}
+
+/// An attempt that the asker may see. Somebody else's is as if it were not there.
+fn load(s: &AppState, user: &User, id: i32) -> Result<(AttemptRow, Arc<Lesson>, Vec<Step>), Problem> {
+    let row = s.store.attempt(id)?;
+    if user.role == Role::Student && row.student_id != user.id {
+        return Err(Problem::not_found(&format!("attempt {id}")));
+    }
+    let lesson = s.lesson(row.lesson_id)?;
+    let steps = s.store.steps(id)?;
+    Ok((row, lesson, steps))
+}
+
+fn actions(steps: &[Step]) -> Vec<Action> {
+    steps.iter().map(|s| s.action.clone()).collect()
+}
+
+fn attempt_view(row: &AttemptRow, lesson: &Lesson, session: &Session<'_>) -> Result<AttemptView, Problem> {
+    let circuit = &lesson.circuit;
+    let places = circuit.places().zip(circuit.place_list());
+    Ok(AttemptView {
+        id: row.id,
+        title: lesson.title.clone(),
+        student: row.student.clone(),
+        words: lesson.words.clone(),
+        complaint: lesson.symptom()?.text,
+        cautions: circuit.cautions(),
+        predictions: lesson.predictions,
+        functions: lesson.functions.clone(),
+        drawing: circuit.drawing(),
+        paths: circuit.paths(),
+        places: places
+            .map(|(place, info)| PlaceWithRepairs {
+                place: info,
+                repairs: repairs(circuit, place).to_vec(),
+            })
+            .collect(),
+        bench: session.view(),
+    })
+}

@@ -1,0 +1,149 @@
+//! The fault bench: a circuit with faults, computed in every state. For instructors only.
+
+use axum::Json;
+use axum::extract::{Path, State};
+use cimento_core::bench::{Bench, Complaint, OperatingState, complaint};
+use cimento_core::circuit::Circuit;
+use cimento_core::faults::{Fault, FaultDoc};
+use cimento_core::key::{KeyRow, Limits, Staircase, answer_key, staircases};
+use cimento_core::parts::Notice;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use utoipa_axum::{router::OpenApiRouter, routes};
+
+use super::extract::Body;
+use crate::problem::Problem;
+use crate::session::Instructor;
+use crate::state::AppState;
+
+pub(super) fn routes() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new().routes(routes!(fault_bench))
+}
+
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct FaultBenchQuestion {
+    #[serde(default)]
+    faults: Vec<FaultDoc>,
+}
+
+/// The circuit with its faults, beside the healthy one.
+#[derive(Serialize, ToSchema)]
+struct FaultBenchView {
+    /// The faults in words.
+    about: Vec<String>,
+    /// What a person notices; equal texts mean that the fault does not show.
+    complaint: Complaint,
+    healthy_complaint: Complaint,
+    /// The faulted machine behaves otherwise than the healthy one.
+    shows: bool,
+    states: Vec<StateView>,
+    key: Vec<KeyRow>,
+}
+
+/// One operating state.
+#[derive(Serialize, ToSchema)]
+struct StateView {
+    key: String,
+    /// "start · clutch down", as key rows name it.
+    about: String,
+    points: Vec<PointVolts>,
+    staircases: Vec<Staircase>,
+    notices: Vec<Notice>,
+    /// The machine never comes to rest in this state.
+    cycles: bool,
+}
+
+/// Volts of a test point against battery negative.
+#[derive(Serialize, ToSchema)]
+struct PointVolts {
+    point: String,
+    healthy_v: f64,
+    faulted_v: f64,
+    /// Least and most while the machine cycles.
+    faulted_range: Option<(f64, f64)>,
+    /// The two are further apart than the tolerance.
+    tells: bool,
+}
+
+/// Compute a circuit with faults.
+#[utoipa::path(post, path = "/api/circuits/{id}/fault-bench", params(("id" = i32, Path)), request_body = FaultBenchQuestion, responses((status = 200, body = FaultBenchView), (status = 422, body = Problem)))]
+async fn fault_bench(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+    Body(question): Body<FaultBenchQuestion>,
+) -> Result<Json<FaultBenchView>, Problem> {
+    let view = state
+        .work(move |s| {
+            let circuit = Circuit::new(s.store.circuit(id)?.document)?;
+            let mut faults = Vec::new();
+            for (n, doc) in question.faults.iter().enumerate() {
+                let fault = Fault::read(&circuit, doc, &format!("faults[{n}]"));
+                faults.push(fault.map_err(|p| cimento_core::circuit::Refused(vec![p]))?);
+            }
+            compute(&circuit, &faults)
+        })
+        .await?;
+    Ok(Json(view))
+}
+
+fn compute(circuit: &Circuit, faults: &[Fault]) -> Result<FaultBenchView, Problem> {
+    let trial = OperatingState::trial(circuit);
+    let key = answer_key(circuit, faults, &trial, &Limits::default())?;
+    let seen = complaint(&mut Bench::new(circuit, faults)?)?;
+    let healthy_complaint = complaint(&mut Bench::new(circuit, &[])?)?;
+    let (mut healthy, mut faulted) = (Bench::new(circuit, &[])?, Bench::new(circuit, faults)?);
+    let mut states = Vec::new();
+    for n in 0..trial.len() {
+        healthy.set(trial[n].clone())?;
+        faulted.set(trial[n].clone())?;
+        let about = trial[n].about();
+        states.push(StateView {
+            key: trial[n].key.clone(),
+            points: points(circuit, &healthy, &faulted, &key, &about),
+            staircases: staircases(circuit, faults, &trial[..=n])?,
+            notices: faulted.notices(),
+            cycles: faulted.settled().cycles(),
+            about,
+        });
+    }
+    Ok(FaultBenchView {
+        about: faults.iter().map(|f| f.about(circuit)).collect(),
+        shows: !seen.same_as(&healthy_complaint),
+        complaint: seen,
+        healthy_complaint,
+        states,
+        key,
+    })
+}
+
+fn points(
+    circuit: &Circuit,
+    healthy: &Bench<'_>,
+    faulted: &Bench<'_>,
+    key: &[KeyRow],
+    state: &str,
+) -> Vec<PointVolts> {
+    let volts = |bench: &Bench<'_>, node: usize| {
+        let range = bench.settled().range(|p| p.op.voltage(p.wiring.node(node)));
+        range.unwrap_or((0.0, 0.0))
+    };
+    let middle = |(least, most): (f64, f64)| (least + most) / 2.0;
+    let points = circuit.test_points.iter();
+    points
+        .map(|point| {
+            let range = volts(faulted, point.node);
+            let row = key.iter().find(|r| {
+                r.state == state && r.red == point.id && r.kind == cimento_core::key::RowKind::Point
+            });
+            PointVolts {
+                point: point.id.clone(),
+                healthy_v: middle(volts(healthy, point.node)),
+                faulted_v: middle(range),
+                faulted_range: faulted.settled().cycles().then_some(range),
+                tells: row.is_some_and(|r| r.tells),
+            }
+        })
+        .collect()
+}

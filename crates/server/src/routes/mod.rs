@@ -1,0 +1,60 @@
+//! The routes: one group a file.
+
+mod attempts;
+mod circuits;
+mod extract;
+mod fault_bench;
+mod lessons;
+mod sign_in;
+
+use axum::Router;
+use axum::http::{HeaderValue, header};
+use axum::response::IntoResponse;
+use axum::routing::get;
+use tower_http::compression::CompressionLayer;
+use tower_http::services::{ServeDir, ServeFile};
+use tower_http::set_header::SetResponseHeaderLayer;
+use utoipa_axum::router::OpenApiRouter;
+
+use crate::problem::Problem;
+use crate::state::AppState;
+
+/// The API with its description.
+pub(crate) fn api() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .merge(sign_in::routes())
+        .merge(circuits::routes())
+        .merge(fault_bench::routes())
+        .merge(lessons::routes())
+        .merge(attempts::routes())
+}
+
+/// The whole site: API, its description, and the page.
+pub fn router(state: AppState) -> Router {
+    let (api, _) = api().split_for_parts();
+    let page = ServeDir::new(&state.web).fallback(ServeFile::new(state.web.join("index.html")));
+    let policy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; worker-src 'self' blob:";
+    Router::new()
+        .merge(api)
+        .route("/api/openapi.json", get(description))
+        .route("/api/{*rest}", get(nothing).post(nothing).put(nothing).delete(nothing))
+        .fallback_service(page)
+        .layer(CompressionLayer::new())
+        .layer(SetResponseHeaderLayer::if_not_present(
+            header::CONTENT_SECURITY_POLICY,
+            HeaderValue::from_static(policy),
+        ))
+        .layer(SetResponseHeaderLayer::if_not_present(
+            header::X_CONTENT_TYPE_OPTIONS,
+            HeaderValue::from_static("nosniff"),
+        ))
+        .with_state(state)
+}
+
+async fn description() -> impl IntoResponse {
+    ([(header::CONTENT_TYPE, "application/json")], crate::openapi::document())
+}
+
+async fn nothing() -> Problem {
+    Problem::not_found("such address in the API")
+}

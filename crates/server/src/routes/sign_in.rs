@@ -1,0 +1,79 @@
+//! Signing in and out.
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use axum_extra::extract::CookieJar;
+use cimento_store::User;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use utoipa_axum::{router::OpenApiRouter, routes};
+
+use super::extract::Body;
+use crate::problem::Problem;
+use crate::session::{SignedIn, cookie, token};
+use crate::state::{AppState, now};
+
+pub(super) fn routes() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .routes(routes!(sign_in))
+        .routes(routes!(sign_out))
+        .routes(routes!(me))
+}
+
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Credentials {
+    name: String,
+    password: String,
+}
+
+/// Who is signed in.
+#[derive(Serialize, ToSchema)]
+struct Me {
+    id: i32,
+    name: String,
+    display: String,
+    #[schema(example = "instructor")]
+    role: &'static str,
+}
+
+impl From<User> for Me {
+    fn from(user: User) -> Self {
+        Self {
+            id: user.id,
+            role: user.role.name(),
+            name: user.name,
+            display: user.display,
+        }
+    }
+}
+
+/// Sign in with name and password.
+#[utoipa::path(post, path = "/api/sign-in", request_body = Credentials, responses((status = 200, body = Me), (status = 401, body = Problem)))]
+async fn sign_in(
+    State(state): State<AppState>,
+    jar: CookieJar,
+    Body(given): Body<Credentials>,
+) -> Result<(CookieJar, Json<Me>), Problem> {
+    let found = state
+        .work(move |s| Ok(s.store.sign_in(&given.name, &given.password, now())?))
+        .await?;
+    let (token, user) = found.ok_or_else(Problem::wrong_password)?;
+    Ok((jar.add(cookie(token)), Json(user.into())))
+}
+
+/// End the sign-in.
+#[utoipa::path(post, path = "/api/sign-out", responses((status = 204)))]
+async fn sign_out(State(state): State<AppState>, jar: CookieJar) -> Result<(CookieJar, StatusCode), Problem> {
+    if let Some(token) = token(&jar) {
+        state.work(move |s| Ok(s.store.sign_out(&token)?)).await?;
+    }
+    Ok((jar.remove(cookie(String::new())), StatusCode::NO_CONTENT))
+}
+
+/// Who is signed in.
+#[utoipa::path(get, path = "/api/me", responses((status = 200, body = Me), (status = 401, body = Problem)))]
+async fn me(SignedIn(user): SignedIn) -> Json<Me> {
+    Json(user.into())
+}

@@ -1,0 +1,75 @@
+//! Opening the database.
+
+use std::path::Path;
+use std::time::Duration;
+
+use diesel::connection::SimpleConnection;
+use diesel::r2d2::{ConnectionManager, CustomizeConnection, Pool, PooledConnection};
+use diesel::sqlite::SqliteConnection;
+use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+
+use crate::error::StoreError;
+
+const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
+/// Longest wait for a connection or a lock.
+const WAIT: Duration = Duration::from_secs(5);
+const CONNECTIONS: u32 = 4;
+
+/// The school's database. Cheap to clone; every call blocks for as long as SQLite takes.
+#[derive(Clone)]
+pub struct Store {
+    pool: Pool<ConnectionManager<SqliteConnection>>,
+}
+
+#[derive(Debug)]
+struct Settings;
+
+impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Settings {
+    fn on_acquire(&self, connection: &mut SqliteConnection) -> Result<(), diesel::r2d2::Error> {
+        // Full synchronisation: an acknowledged step survives the loss of power.
+        connection
+            .batch_execute(
+                "PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON;",
+            )
+            .map_err(diesel::r2d2::Error::QueryError)
+    }
+}
+
+impl Store {
+    /// Opens a database file, creating it and its tables if need be.
+    ///
+    /// # Errors
+    /// [`StoreError::CannotOpen`] with the path when the file is no database, damaged, locked or
+    /// not to be written.
+    pub fn open(path: &Path) -> Result<Self, StoreError> {
+        let cannot = |why: String| StoreError::CannotOpen {
+            path: path.display().to_string(),
+            why,
+        };
+        if let Some(folder) = path.parent().filter(|f| !f.as_os_str().is_empty()) {
+            std::fs::create_dir_all(folder).map_err(|e| cannot(e.to_string()))?;
+        }
+        // One plain connection first: a pool would retry for a long time and say little.
+        let url = path.to_string_lossy().into_owned();
+        let mut probe = <SqliteConnection as diesel::Connection>::establish(&url)
+            .map_err(|e| cannot(e.to_string()))?;
+        probe
+            .batch_execute("PRAGMA busy_timeout = 2000; PRAGMA schema_version; BEGIN IMMEDIATE; ROLLBACK;")
+            .map_err(|e| cannot(e.to_string()))?;
+        probe.run_pending_migrations(MIGRATIONS).map_err(|e| cannot(e.to_string()))?;
+        drop(probe);
+        let pool = Pool::builder()
+            .max_size(CONNECTIONS)
+            .connection_timeout(WAIT)
+            .connection_customizer(Box::new(Settings))
+            .build(ConnectionManager::new(url))
+            .map_err(|e| cannot(e.to_string()))?;
+        Ok(Self { pool })
+    }
+
+    pub(crate) fn connection(
+        &self,
+    ) -> Result<PooledConnection<ConnectionManager<SqliteConnection>>, StoreError> {
+        Ok(self.pool.get()?)
+    }
+}

@@ -1,0 +1,49 @@
+//! What can go wrong, each in a sentence a person can act on.
+
+use thiserror::Error;
+
+/// Why something was not stored or found.
+#[derive(Debug, Error)]
+pub enum StoreError {
+    #[error("there is no {what} {id}")]
+    NotFound { what: &'static str, id: String },
+    #[error("the attempt has moved on: it has {have} steps, not {expected}; load it again")]
+    MovedOn { have: usize, expected: usize },
+    #[error("the name {0} is taken")]
+    NameTaken(String),
+    #[error("a password needs at least {0} characters")]
+    WeakPassword(usize),
+    #[error("the database {path} cannot be opened: {why}. Move the file away or run `make demo-reset`")]
+    CannotOpen { path: String, why: String },
+    #[error("the database is in use by another program: try again when it is done")]
+    Locked,
+    #[error("the database holds something that cannot be read: {0}")]
+    Damaged(String),
+    #[error("the database failed: {0}")]
+    Database(String),
+}
+
+impl From<diesel::result::Error> for StoreError {
+    fn from(e: diesel::result::Error) -> Self {
+        let text = e.to_string();
+        if text.contains("database is locked") {
+            Self::Locked
+        } else if text.contains("malformed") || text.contains("not a database") {
+            Self::Damaged(text)
+        } else {
+            Self::Database(text)
+        }
+    }
+}
+
+impl From<diesel::r2d2::PoolError> for StoreError {
+    fn from(e: diesel::r2d2::PoolError) -> Self {
+        Self::Database(e.to_string())
+    }
+}
+
+impl From<serde_json::Error> for StoreError {
+    fn from(e: serde_json::Error) -> Self {
+        Self::Damaged(e.to_string())
+    }
+}
