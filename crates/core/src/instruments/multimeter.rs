@@ -13,7 +13,7 @@ use utoipa::ToSchema;
 use super::reading::{Reading, Shown};
 use crate::bench::{Bench, BenchError, Point, Settled, Wiring};
 use crate::circuit::TestPoint;
-use crate::units::{Quantity, Unit};
+use crate::units::{Quantity, Swing, Unit};
 
 /// Input resistance on volts, in ohms; common practice.
 const INPUT_OHMS: f64 = 10e6;
@@ -216,7 +216,7 @@ fn display(function: Function, range: Option<Range>, (least, most): (f64, f64)) 
         } else {
             Quantity::Number((middle / count).round() * count + 0.0)
         },
-        wanders: wanders.then_some((least, most)),
+        wanders: wanders.then_some(Swing { least, most }),
         beeps,
     }
 }

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::multimeter::Function;
-use crate::units::Quantity;
+use crate::units::{Quantity, Swing};
 
 /// A reading. It cannot be had without its state and leads.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -30,7 +30,7 @@ pub struct Shown {
     /// The value in volts or ohms; the middle when it wanders.
     pub value: Quantity,
     /// Least and most when the display wanders.
-    pub wanders: Option<(f64, f64)>,
+    pub wanders: Option<Swing>,
     /// The meter beeps.
     pub beeps: bool,
 }

@@ -7,7 +7,7 @@ mod tolerance;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-pub use staircase::{Stair, Staircase, staircases};
+pub use staircase::{Stair, Staircase, node_volts, staircases};
 pub use tolerance::{Limits, tolerance};
 
 use crate::bench::{Bench, BenchError, OperatingState, Role};

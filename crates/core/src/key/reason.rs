@@ -1,6 +1,6 @@
 //! Why a row reads what it reads, in one line drawn from the circuit.
 
-use super::staircase::volts;
+use super::staircase::node_volts;
 use crate::bench::{Bench, Point, Role};
 use crate::circuit::Place;
 
@@ -32,9 +32,6 @@ pub(super) fn reason(
     {
         return text;
     }
-    if let Some(fuse) = blown(faulted, healthy) {
-        return format!("{fuse} has blown, so what it feeds is dead");
-    }
     let amps = |b: &Bench<'_>| source_amps(b);
     let (was, is) = (amps(healthy), amps(faulted));
     if f > h && is < was - 1.0 {
@@ -43,6 +40,9 @@ pub(super) fn reason(
     if f < h && is > was + 1.0 {
         return format!("the battery gives {is:.0} A instead of {was:.1} A, so it is pulled down");
     }
+    if let Some(fuse) = blown(faulted, healthy) {
+        return format!("{fuse} has blown, so what it feeds is dead");
+    }
     match switched(healthy, faulted) {
         Some(text) => text,
         None => format!("{:.2} V more or less than healthy comes from the fault's path", (f - h).abs()),
@@ -50,8 +50,7 @@ pub(super) fn reason(
 }
 
 fn mid(bench: &Bench<'_>, node: usize) -> f64 {
-    let (least, most) = volts(bench.settled(), node);
-    (least + most) / 2.0
+    node_volts(bench.settled(), node).middle()
 }
 
 fn last<'b>(bench: &'b Bench<'_>) -> Option<&'b Point> {

@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 use crate::bench::{Bench, BenchError, OperatingState, Point, Settled};
 use crate::circuit::{Circuit, CurrentPath};
 use crate::faults::Fault;
+use crate::units::Swing;
 
 /// One path with its voltages.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -26,7 +27,7 @@ pub struct Stair {
     pub healthy_v: f64,
     pub faulted_v: f64,
     /// Least and most while the machine cycles.
-    pub faulted_range: Option<(f64, f64)>,
+    pub faulted_range: Option<Swing>,
 }
 
 /// Where volts are lost that a healthy circuit keeps.
@@ -42,13 +43,10 @@ pub struct MissingStep {
 const STEP_V: f64 = 0.2;
 
 /// Voltage of a node over what the machine does, in volts.
-pub(super) fn volts(settled: &Settled, node: usize) -> (f64, f64) {
+pub fn node_volts(settled: &Settled, node: usize) -> Swing {
     let at = |p: &Point| p.op.voltage(p.wiring.node(node));
-    settled.range(at).unwrap_or((0.0, 0.0))
-}
-
-fn middle((least, most): (f64, f64)) -> f64 {
-    (least + most) / 2.0
+    let (least, most) = settled.range(at).unwrap_or((0.0, 0.0));
+    Swing { least, most }
 }
 
 /// The staircases of all paths in the last of the states, each reached in the order given.
@@ -76,13 +74,13 @@ fn staircase(circuit: &Circuit, path: CurrentPath, healthy: &Bench<'_>, faulted:
         .into_iter()
         .map(|stop| {
             let node = circuit.node(&stop.point).unwrap_or(0);
-            let range = volts(faulted.settled(), node);
+            let range = node_volts(faulted.settled(), node);
             Stair {
                 point: stop.point,
                 through: stop.through,
                 ground_side: stop.ground_side,
-                healthy_v: middle(volts(healthy.settled(), node)),
-                faulted_v: middle(range),
+                healthy_v: node_volts(healthy.settled(), node).middle(),
+                faulted_v: range.middle(),
                 faulted_range: faulted.settled().cycles().then_some(range),
             }
         })

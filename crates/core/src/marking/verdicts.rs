@@ -83,15 +83,13 @@ fn right_verdicts(taken: &Taken<'_>) -> Vec<Verdict> {
     let (read, healthy) = (&taken.reading.shown, &taken.healthy.shown);
     let mut out = Vec::new();
     let off = off(taken);
-    let wanders = read.wanders.is_some() && healthy.wanders.is_none();
-    if wanders {
+    if let (Some(swing), None) = (read.wanders, healthy.wanders) {
         // A wandering reading is abnormal whichever way its swing is called.
-        let (least, most) = read.wanders.unwrap_or_default();
         let middle = healthy.value.number();
-        if least < middle - taken.tolerance {
+        if swing.least < middle - taken.tolerance {
             out.push(Verdict::TooLow);
         }
-        if most > middle + taken.tolerance {
+        if swing.most > middle + taken.tolerance {
             out.push(Verdict::TooHigh);
         }
         if out.is_empty() {

@@ -11,7 +11,7 @@ use crate::attempt::{Action, Answer, Lesson, Session, Step};
 use crate::bench::{Bench, BenchError, Complaint, complaint};
 use crate::circuit::Place;
 use crate::instruments::{Range, Reading, accuracy, ranges, read};
-use crate::units::Quantity;
+use crate::units::{Quantity, Swing};
 
 /// Rounding of the numerics, in volts or ohms, beside the meter's own error.
 const NUMERIC: f64 = 1e-5;
@@ -255,10 +255,8 @@ impl<'l> Suspects<'l> {
 /// The span of one bench's reading.
 fn span(reading: &Reading) -> Span {
     let shown = &reading.shown;
-    let (least, most) = shown.wanders.unwrap_or_else(|| {
-        let v = shown.value.number();
-        (v, v)
-    });
+    let v = shown.value.number();
+    let Swing { least, most } = shown.wanders.unwrap_or(Swing { least: v, most: v });
     Span {
         least,
         most,
@@ -278,7 +276,7 @@ fn confusable(own: Span, other: Span, slack: f64) -> bool {
 /// Whether a segment could have shown a reading.
 fn agrees(reading: &Reading, span: Span, range: Option<Range>) -> bool {
     let shown = &reading.shown;
-    if let Some((least, most)) = shown.wanders {
+    if let Some(Swing { least, most }) = shown.wanders {
         let slack = error(reading, least, range).max(error(reading, most, range));
         return span.wanders && least >= span.least - slack && most <= span.most + slack;
     }

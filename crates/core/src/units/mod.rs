@@ -5,5 +5,5 @@ mod quantity;
 mod wire;
 
 pub use colour::{Colour, ColourError};
-pub use quantity::{Quantity, QuantityError, Unit};
+pub use quantity::{Quantity, QuantityError, Swing, Unit};
 pub use wire::{COPPER_PER_KELVIN, awg_area_mm2, wire_ohms};

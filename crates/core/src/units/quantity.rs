@@ -32,6 +32,20 @@ pub enum Quantity {
     OverLimit,
 }
 
+/// Least and most of a value that does not stand still.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Swing {
+    pub least: f64,
+    pub most: f64,
+}
+
+impl Swing {
+    /// Half-way between the two.
+    pub fn middle(self) -> f64 {
+        (self.least + self.most) / 2.0
+    }
+}
+
 /// Why a text is not a quantity.
 #[derive(Debug, Error, PartialEq, Eq)]
 #[error("“{text}” is no reading in {unit}: expected a number such as 12.1, 250m, 4.7k, or OL", unit = unit.sign())]

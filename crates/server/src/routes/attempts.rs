@@ -77,7 +77,7 @@ struct NewAction {
 }
 
 /// The attempts of the student who asks.
-#[utoipa::path(get, path = "/api/attempts", responses((status = 200, body = Vec<OwnAttempt>)))]
+#[utoipa::path(get, operation_id = "attempts_list", path = "/api/attempts", responses((status = 200, body = Vec<OwnAttempt>)))]
 async fn list(State(state): State<AppState>, Student(student): Student) -> Result<Json<Vec<OwnAttempt>>, Problem> {
     let rows = state.work(move |s| Ok(s.store.attempts(Some(student.id), None)?)).await?;
     let item = |row: AttemptRow| OwnAttempt {
@@ -91,7 +91,7 @@ async fn list(State(state): State<AppState>, Student(student): Student) -> Resul
 }
 
 /// One's own attempt; for an instructor, anybody's.
-#[utoipa::path(get, path = "/api/attempts/{id}", params(("id" = i32, Path)), responses((status = 200, body = AttemptView), (status = 404, body = Problem)))]
+#[utoipa::path(get, operation_id = "attempts_one", path = "/api/attempts/{id}", params(("id" = i32, Path)), responses((status = 200, body = AttemptView), (status = 404, body = Problem)))]
 async fn one(State(state): State<AppState>, SignedIn(user): SignedIn, Path(id): Path<i32>) -> Result<Json<AttemptView>, Problem> {
     let view = state
         .work(move |s| {
@@ -104,7 +104,7 @@ async fn one(State(state): State<AppState>, SignedIn(user): SignedIn, Path(id): 
 }
 
 /// Do something on one's own bench. It is stored before it is answered.
-#[utoipa::path(post, path = "/api/attempts/{id}/steps", params(("id" = i32, Path)), request_body = NewAction, responses((status = 200, body = BenchView), (status = 400, body = Problem), (status = 409, body = Problem)))]
+#[utoipa::path(post, operation_id = "attempts_act", path = "/api/attempts/{id}/steps", params(("id" = i32, Path)), request_body = NewAction, responses((status = 200, body = BenchView), (status = 400, body = Problem), (status = 409, body = Problem)))]
 async fn act(
     State(state): State<AppState>,
     Student(student): Student,
@@ -142,7 +142,7 @@ async fn act(
 }
 
 /// The mark sheet: for the student once the attempt is handed in, for an instructor at any time.
-#[utoipa::path(get, path = "/api/attempts/{id}/sheet", params(("id" = i32, Path)), responses((status = 200, body = MarkSheet), (status = 403, body = Problem)))]
+#[utoipa::path(get, operation_id = "attempts_sheet", path = "/api/attempts/{id}/sheet", params(("id" = i32, Path)), responses((status = 200, body = MarkSheet), (status = 403, body = Problem)))]
 async fn sheet(State(state): State<AppState>, SignedIn(user): SignedIn, Path(id): Path<i32>) -> Result<Json<MarkSheet>, Problem> {
     let sheet = state
         .work(move |s| {

@@ -34,7 +34,7 @@ struct CircuitView {
 }
 
 /// All circuits.
-#[utoipa::path(get, path = "/api/circuits", responses((status = 200, body = Vec<CircuitItem>)))]
+#[utoipa::path(get, operation_id = "circuits_list", path = "/api/circuits", responses((status = 200, body = Vec<CircuitItem>)))]
 async fn list(State(state): State<AppState>, _: Instructor) -> Result<Json<Vec<CircuitItem>>, Problem> {
     let rows = state.work(|s| Ok(s.store.circuits()?)).await?;
     let item = |(id, title, updated_at)| CircuitItem { id, title, updated_at };
@@ -42,7 +42,7 @@ async fn list(State(state): State<AppState>, _: Instructor) -> Result<Json<Vec<C
 }
 
 /// One circuit.
-#[utoipa::path(get, path = "/api/circuits/{id}", params(("id" = i32, Path)), responses((status = 200, body = CircuitView), (status = 404, body = Problem)))]
+#[utoipa::path(get, operation_id = "circuits_one", path = "/api/circuits/{id}", params(("id" = i32, Path)), responses((status = 200, body = CircuitView), (status = 404, body = Problem)))]
 async fn one(State(state): State<AppState>, _: Instructor, Path(id): Path<i32>) -> Result<Json<CircuitView>, Problem> {
     let view = state
         .work(move |s| {

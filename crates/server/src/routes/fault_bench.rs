@@ -5,8 +5,9 @@ use axum::extract::{Path, State};
 use cimento_core::bench::{Bench, Complaint, OperatingState, complaint};
 use cimento_core::circuit::Circuit;
 use cimento_core::faults::{Fault, FaultDoc};
-use cimento_core::key::{KeyRow, Limits, Staircase, answer_key, staircases};
+use cimento_core::key::{KeyRow, Limits, Staircase, answer_key, node_volts, staircases};
 use cimento_core::parts::Notice;
+use cimento_core::units::Swing;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
@@ -61,13 +62,13 @@ struct PointVolts {
     healthy_v: f64,
     faulted_v: f64,
     /// Least and most while the machine cycles.
-    faulted_range: Option<(f64, f64)>,
+    faulted_range: Option<Swing>,
     /// The two are further apart than the tolerance.
     tells: bool,
 }
 
 /// Compute a circuit with faults.
-#[utoipa::path(post, path = "/api/circuits/{id}/fault-bench", params(("id" = i32, Path)), request_body = FaultBenchQuestion, responses((status = 200, body = FaultBenchView), (status = 422, body = Problem)))]
+#[utoipa::path(post, operation_id = "fault_bench_fault_bench", path = "/api/circuits/{id}/fault-bench", params(("id" = i32, Path)), request_body = FaultBenchQuestion, responses((status = 200, body = FaultBenchView), (status = 422, body = Problem)))]
 async fn fault_bench(
     State(state): State<AppState>,
     _: Instructor,
@@ -125,22 +126,17 @@ fn points(
     key: &[KeyRow],
     state: &str,
 ) -> Vec<PointVolts> {
-    let volts = |bench: &Bench<'_>, node: usize| {
-        let range = bench.settled().range(|p| p.op.voltage(p.wiring.node(node)));
-        range.unwrap_or((0.0, 0.0))
-    };
-    let middle = |(least, most): (f64, f64)| (least + most) / 2.0;
     let points = circuit.test_points.iter();
     points
         .map(|point| {
-            let range = volts(faulted, point.node);
+            let range = node_volts(faulted.settled(), point.node);
             let row = key.iter().find(|r| {
                 r.state == state && r.red == point.id && r.kind == cimento_core::key::RowKind::Point
             });
             PointVolts {
                 point: point.id.clone(),
-                healthy_v: middle(volts(healthy, point.node)),
-                faulted_v: middle(range),
+                healthy_v: node_volts(healthy.settled(), point.node).middle(),
+                faulted_v: range.middle(),
                 faulted_range: faulted.settled().cycles().then_some(range),
                 tells: row.is_some_and(|r| r.tells),
             }

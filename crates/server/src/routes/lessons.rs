@@ -78,7 +78,7 @@ fn item(row: &AttemptRow) -> AttemptItem {
 }
 
 /// All lessons with their attempts.
-#[utoipa::path(get, path = "/api/lessons", responses((status = 200, body = Vec<LessonItem>)))]
+#[utoipa::path(get, operation_id = "lessons_list", path = "/api/lessons", responses((status = 200, body = Vec<LessonItem>)))]
 async fn list(State(state): State<AppState>, _: Instructor) -> Result<Json<Vec<LessonItem>>, Problem> {
     let items = state
         .work(|s| {
@@ -96,7 +96,7 @@ async fn list(State(state): State<AppState>, _: Instructor) -> Result<Json<Vec<L
 }
 
 /// Save a circuit with its faults as a lesson.
-#[utoipa::path(post, path = "/api/lessons", request_body = NewLesson, responses((status = 200, body = Created), (status = 422, body = Problem)))]
+#[utoipa::path(post, operation_id = "lessons_create", path = "/api/lessons", request_body = NewLesson, responses((status = 200, body = Created), (status = 422, body = Problem)))]
 async fn create(
     State(state): State<AppState>,
     Instructor(author): Instructor,
@@ -124,7 +124,7 @@ async fn create(
 }
 
 /// Give a lesson to students.
-#[utoipa::path(post, path = "/api/lessons/{id}/give", params(("id" = i32, Path)), request_body = Give, responses((status = 200, body = Vec<AttemptItem>)))]
+#[utoipa::path(post, operation_id = "lessons_give", path = "/api/lessons/{id}/give", params(("id" = i32, Path)), request_body = Give, responses((status = 200, body = Vec<AttemptItem>)))]
 async fn give(
     State(state): State<AppState>,
     _: Instructor,
@@ -146,7 +146,7 @@ async fn give(
 }
 
 /// All students.
-#[utoipa::path(get, path = "/api/students", responses((status = 200, body = Vec<StudentItem>)))]
+#[utoipa::path(get, operation_id = "lessons_students", path = "/api/students", responses((status = 200, body = Vec<StudentItem>)))]
 async fn students(State(state): State<AppState>, _: Instructor) -> Result<Json<Vec<StudentItem>>, Problem> {
     let users = state.work(|s| Ok(s.store.students()?)).await?;
     let item = |u: cimento_store::User| StudentItem {

@@ -50,7 +50,7 @@ impl From<User> for Me {
 }
 
 /// Sign in with name and password.
-#[utoipa::path(post, path = "/api/sign-in", request_body = Credentials, responses((status = 200, body = Me), (status = 401, body = Problem)))]
+#[utoipa::path(post, operation_id = "people_sign_in", path = "/api/sign-in", request_body = Credentials, responses((status = 200, body = Me), (status = 401, body = Problem)))]
 async fn sign_in(
     State(state): State<AppState>,
     jar: CookieJar,
@@ -64,7 +64,7 @@ async fn sign_in(
 }
 
 /// End the sign-in.
-#[utoipa::path(post, path = "/api/sign-out", responses((status = 204)))]
+#[utoipa::path(post, operation_id = "people_sign_out", path = "/api/sign-out", responses((status = 204)))]
 async fn sign_out(State(state): State<AppState>, jar: CookieJar) -> Result<(CookieJar, StatusCode), Problem> {
     if let Some(token) = token(&jar) {
         state.work(move |s| Ok(s.store.sign_out(&token)?)).await?;
@@ -73,7 +73,7 @@ async fn sign_out(State(state): State<AppState>, jar: CookieJar) -> Result<(Cook
 }
 
 /// Who is signed in.
-#[utoipa::path(get, path = "/api/me", responses((status = 200, body = Me), (status = 401, body = Problem)))]
+#[utoipa::path(get, operation_id = "people_me", path = "/api/me", responses((status = 200, body = Me), (status = 401, body = Problem)))]
 async fn me(SignedIn(user): SignedIn) -> Json<Me> {
     Json(user.into())
 }

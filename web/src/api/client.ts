@@ -1,0 +1,46 @@
+// The API as the server describes it. Types come from its OpenAPI document, made in the build.
+import createClient from 'openapi-fetch';
+
+import type { components, paths } from './schema';
+
+export type Schemas = components['schemas'];
+export type Drawing = Schemas['Drawing'];
+export type BenchView = Schemas['BenchView'];
+export type AttemptView = Schemas['AttemptView'];
+export type LedgerLine = Schemas['LedgerLine'];
+export type Action = Schemas['Action'];
+export type Verdict = Schemas['Verdict'];
+export type MeterFunction = Schemas['Function'];
+export type FaultDoc = Schemas['FaultDoc'];
+export type FaultBenchView = Schemas['FaultBenchView'];
+export type KeyRow = Schemas['KeyRow'];
+export type MarkSheet = Schemas['MarkSheet'];
+export type Me = Schemas['Me'];
+export type PlaceInfo = Schemas['PlaceInfo'];
+
+export const api = createClient<paths>({ baseUrl: '' });
+
+/** An error of the API, or a lost connection, as one sentence. */
+export class ApiError extends Error {
+  constructor(
+    message: string,
+    readonly status: number,
+  ) {
+    super(message);
+  }
+}
+
+/** The data of an answer, or an ApiError with the server's sentence. */
+export async function ask<T>(
+  answer: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+  let settled;
+  try {
+    settled = await answer;
+  } catch {
+    throw new ApiError('The server cannot be reached. What you typed is kept; try again.', 0);
+  }
+  if (settled.response.ok) return settled.data as T;
+  const detail = (settled.error as { detail?: string } | undefined)?.detail;
+  throw new ApiError(detail ?? `The server answered ${settled.response.status}.`, settled.response.status);
+}

@@ -1,0 +1,54 @@
+// Which screen stands at which address, by role.
+import { lazy, Suspense } from 'react';
+import { Navigate, Route, Routes as Switch } from 'react-router';
+
+import { SignIn } from '../screens/sign-in/SignIn';
+import { useMe } from './me';
+import { Shell } from './Shell';
+
+const Circuits = lazy(() => import('../screens/circuits/Circuits'));
+const FaultBench = lazy(() => import('../screens/fault-bench/FaultBench'));
+const Lessons = lazy(() => import('../screens/lessons/Lessons'));
+const Attempts = lazy(() => import('../screens/attempts/Attempts'));
+const Bench = lazy(() => import('../screens/bench/Bench'));
+const Sheet = lazy(() => import('../screens/sheet/Sheet'));
+
+export function Routes() {
+  const me = useMe();
+  if (me.isPending) return <p className="page quiet">Opening …</p>;
+  if (!me.data) return <SignIn />;
+  const home = me.data.role === 'instructor' ? '/circuits' : '/attempts';
+  return (
+    <Suspense fallback={<p className="page quiet">Opening …</p>}>
+      <Switch>
+        {me.data.role === 'instructor' ? (
+          <>
+            <Route path="/circuits" element={<Circuits />} />
+            <Route path="/circuits/:id/fault-bench" element={<FaultBench />} />
+            <Route path="/lessons" element={<Lessons />} />
+          </>
+        ) : (
+          <>
+            <Route path="/attempts" element={<Attempts />} />
+            <Route path="/attempts/:id" element={<Bench />} />
+          </>
+        )}
+        <Route path="/attempts/:id/sheet" element={<Sheet />} />
+        <Route path="/" element={<Navigate to={home} replace />} />
+        <Route
+          path="*"
+          element={
+            <Shell crumbs={[]}>
+              <div className="page">
+                <h1>Nothing here</h1>
+                <p>
+                  This address leads nowhere. Go <a href={home}>back to the start</a>.
+                </p>
+              </div>
+            </Shell>
+          }
+        />
+      </Switch>
+    </Suspense>
+  );
+}

@@ -1,0 +1,48 @@
+// The top line: mark, where one is, what is going on, who is signed in.
+import { Button } from 'antd';
+import { Fragment, type ReactNode } from 'react';
+import { Link } from 'react-router';
+
+import { useMe, useSignOut } from './me';
+
+type Crumb = { text: string; to?: string };
+
+export function Shell(props: { crumbs: Crumb[]; pills?: string[]; children: ReactNode }) {
+  const me = useMe().data;
+  const signOut = useSignOut();
+  const instructor = me?.role === 'instructor';
+  return (
+    <div className="shell">
+      <header className="top">
+        <Link className="mark" to="/">
+          <i aria-hidden />
+          Cimento
+        </Link>
+        <nav className="crumbs" aria-label="Where you are">
+          {props.crumbs.map((c, n) => (
+            <Fragment key={c.text}>
+              {n > 0 && ' › '}
+              {c.to ? <Link to={c.to}>{c.text}</Link> : c.text}
+            </Fragment>
+          ))}
+        </nav>
+        {props.pills?.map((p) => (
+          <span className="pill" key={p}>
+            {p}
+          </span>
+        ))}
+        {instructor && (
+          <>
+            <Link to="/circuits">Circuits</Link>
+            <Link to="/lessons">Lessons</Link>
+          </>
+        )}
+        <span className="pill">{me?.display}</span>
+        <Button size="small" type="text" onClick={() => void signOut()}>
+          Sign out
+        </Button>
+      </header>
+      {props.children}
+    </div>
+  );
+}

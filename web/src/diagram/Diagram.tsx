@@ -1,0 +1,273 @@
+// The diagram: parts, wires in their own colours, every test point to be clicked or focused.
+import type { KeyboardEvent } from 'react';
+
+import type { Drawing } from '../api/client';
+import { brick, copper, ink, rule } from '../theme';
+import { wireColours, wireWidth } from './colours';
+import type { Box, Layout, Route, Spot } from './layout';
+import { PartSymbol } from './symbols';
+import { useLayout } from './useLayout';
+
+export type PointMark = {
+  /** Figures shown beside the point. */
+  tag?: string;
+  tagColour?: string;
+  lead?: 'red' | 'black';
+};
+
+type Props = {
+  drawing: Drawing;
+  marks: Record<string, PointMark>;
+  /** Places with a fault, and a word for each. */
+  faults?: Record<string, string>;
+  onPoint: (id: string) => void;
+  /** A part, wire or cavity itself was clicked. */
+  onPlace?: (id: string) => void;
+};
+
+const LEADS = { red: '#c0392b', black: '#1f2a33' };
+
+export function Diagram(props: Props) {
+  const { drawing } = props;
+  const layout = useLayout(drawing);
+  if (layout.error) return <p className="error-line">The diagram could not be laid out: {layout.error.message}</p>;
+  if (!layout.data) return <p className="quiet" style={{ padding: 16 }}>Laying the diagram out …</p>;
+  const at = layout.data;
+  const wires = drawing.wires.flatMap((w) => (at.routes[w.id] ? [{ wire: w, route: at.routes[w.id] as Route }] : []));
+  return (
+    <svg
+      viewBox={`-46 -10 ${at.width + 92} ${at.height + 16}`}
+      preserveAspectRatio="xMidYMid meet"
+      role="group"
+      aria-label={`Diagram of ${drawing.title}`}
+    >
+      {Object.entries(at.bars).map(([metal, bar]) => (
+        <g key={metal}>
+          <line x1={bar.x1} x2={bar.x2} y1={bar.y} y2={bar.y} stroke={ink} strokeWidth={2.5} />
+          <text className="svg-note" x={bar.x2 + 5} y={bar.y + 4}>
+            {metal}
+          </text>
+        </g>
+      ))}
+      {Object.entries(at.mounts).map(([part, route]) => (
+        <Mount key={part} part={part} route={route} drawing={drawing} layout={at} fault={props.faults?.[`${part}.mount`]} />
+      ))}
+      {drawing.grounds.map((g) => (
+        <Ground key={g.id} id={g.id} metal={g.metal} layout={at} fault={props.faults?.[g.id]} />
+      ))}
+      {wires.map(({ wire, route }) => (
+        <Wire key={wire.id} wire={wire} route={route} fault={props.faults?.[wire.id]} onPlace={props.onPlace} />
+      ))}
+      {drawing.cavities.map((c) => (
+        <Cavity key={c.id} id={c.id} box={at.boxes[c.id]} fault={props.faults?.[c.id]} />
+      ))}
+      {drawing.parts.map((p) => (
+        <Part key={p.id} part={p} box={at.boxes[p.id]} fault={props.faults?.[p.id]} onPlace={props.onPlace} />
+      ))}
+      {drawing.splices.map((s) => {
+        const spot = at.points[s];
+        return spot && <text key={s} className="svg-mono" x={spot.x + 9} y={spot.y + 3}>{s}</text>;
+      })}
+      {wires.map(({ wire, route }) => (
+        <WireLabel key={wire.id} label={wire.label} route={route} />
+      ))}
+      {drawing.parts.flatMap((p) => p.terminals.map((t) => <TerminalLabel key={t.point} terminal={t} isFuse={p.is_fuse} isSource={p.is_source} spot={at.points[t.point]} />))}
+      {drawing.points.map((p) => (
+        <Point key={p.id} id={p.id} about={p.about} spot={at.points[p.id]} mark={props.marks[p.id]} onPoint={props.onPoint} />
+      ))}
+    </svg>
+  );
+}
+
+function path(route: Route): string {
+  return route.map((p, n) => `${n === 0 ? 'M' : 'L'}${p.x} ${p.y}`).join('');
+}
+
+function middle(route: Route): Spot & { vertical: boolean; length: number } {
+  let best = { x: 0, y: 0, vertical: true, length: -1 };
+  for (let n = 1; n < route.length; n++) {
+    const [a, b] = [route[n - 1] as Spot, route[n] as Spot];
+    const vertical = Math.abs(a.x - b.x) < 1;
+    // A label beside a vertical stretch reads best: count those longer.
+    const length = Math.abs(a.x - b.x) + Math.abs(a.y - b.y) * 1.6;
+    if (length > best.length) best = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, vertical, length };
+  }
+  return best;
+}
+
+function Wire(props: { wire: Drawing['wires'][number]; route: Route; fault?: string; onPlace?: (id: string) => void }) {
+  const { wire, route } = props;
+  const { base, tracer } = wireColours(wire.color);
+  const width = wireWidth(wire.area_mm2);
+  const d = path(route);
+  return (
+    <g onClick={() => props.onPlace?.(wire.id)}>
+      <title>{`${wire.id} ${wire.label}`}</title>
+      <path d={d} fill="none" stroke={base} strokeWidth={width} strokeLinejoin="round" />
+      {tracer && <path d={d} fill="none" stroke={tracer} strokeWidth={width * 0.45} strokeDasharray="7 5" strokeLinejoin="round" />}
+      {props.fault && <FaultMark spot={middle(route)} word={props.fault} />}
+    </g>
+  );
+}
+
+function FaultMark({ spot, word }: { spot: Spot; word: string }) {
+  return (
+    <g transform={`translate(${spot.x} ${spot.y})`}>
+      <rect x={-9} y={-9} width={18} height={18} rx={3} fill={brick} />
+      <path d="M-4.5 -4.5L4.5 4.5M4.5 -4.5L-4.5 4.5" stroke="#fff" strokeWidth={2} />
+      <text className="svg-note" x={-13} y={4} textAnchor="end" style={{ fill: brick, fontWeight: 700 }}>
+        {word}
+      </text>
+    </g>
+  );
+}
+
+function WireLabel({ label, route }: { label: string; route: Route }) {
+  const spot = middle(route);
+  if (spot.length < 34) return null;
+  return spot.vertical ? (
+    <text className="svg-mono" x={spot.x + 6} y={spot.y + 3}>
+      {label}
+    </text>
+  ) : (
+    <text className="svg-mono" x={spot.x} y={spot.y - 5} textAnchor="middle">
+      {label}
+    </text>
+  );
+}
+
+function Part(props: { part: Drawing['parts'][number]; box?: Box; fault?: string; onPlace?: (id: string) => void }) {
+  const { part, box } = props;
+  if (!box) return null;
+  const colour = props.fault ? brick : ink;
+  const mid = box.y + box.height / 2;
+  if (part.is_fuse) {
+    return (
+      <g onClick={() => props.onPlace?.(part.id)}>
+        <title>{part.name}</title>
+        <rect x={box.x + 9} y={box.y} width={16} height={box.height} fill="#fff" stroke={colour} strokeWidth={1.4} />
+        <line x1={box.x + 17} x2={box.x + 17} y1={box.y} y2={box.y + box.height} stroke={colour} strokeWidth={1.2} />
+        <text className="svg-name" x={box.x + 5} y={mid + 4} textAnchor="end">
+          {part.id}
+        </text>
+        <text className="svg-note" x={box.x + 30} y={mid + 4}>
+          {part.rating}
+        </text>
+        {props.fault && <FaultMark spot={{ x: box.x + 17, y: mid }} word={props.fault} />}
+      </g>
+    );
+  }
+  return (
+    <g onClick={() => props.onPlace?.(part.id)}>
+      <rect x={box.x} y={box.y} width={box.width} height={box.height} rx={4} fill="#fff" stroke={colour} strokeWidth={1.4} />
+      <g transform={`translate(${box.x + 18} ${mid})`} style={{ color: colour }}>
+        <PartSymbol kind={part.kind} />
+      </g>
+      <text className="svg-name" x={box.x + 34} y={mid - 1}>
+        {part.name}
+      </text>
+      <text className="svg-note" x={box.x + 34} y={mid + 11}>
+        {[part.id, part.rating].filter(Boolean).join(' · ')}
+      </text>
+      {props.fault && <FaultMark spot={{ x: box.x, y: mid }} word={props.fault} />}
+    </g>
+  );
+}
+
+function TerminalLabel(props: { terminal: Drawing['parts'][number]['terminals'][number]; isFuse: boolean; isSource: boolean; spot?: Spot }) {
+  const { terminal, spot } = props;
+  if (!spot || props.isFuse) return null;
+  const down = !terminal.feed_side || props.isSource;
+  return (
+    <text className="svg-mono" x={spot.x - 6} y={down ? spot.y + 11 : spot.y - 5} textAnchor="end">
+      {terminal.label}
+    </text>
+  );
+}
+
+function Cavity({ id, box, fault }: { id: string; box?: Box; fault?: string }) {
+  if (!box) return null;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  return (
+    <g>
+      <path d={`M${x - 8} ${y - 5}Q${x} ${y + 3} ${x + 8} ${y - 5}`} fill="none" stroke={ink} strokeWidth={1.3} />
+      <path d={`M${x - 8} ${y}Q${x} ${y + 8} ${x + 8} ${y}`} fill="none" stroke={ink} strokeWidth={1.3} />
+      <text className="svg-mono" x={x - 13} y={y + 3} textAnchor="end">
+        {id.replace('.', '·')}
+      </text>
+      {fault && <FaultMark spot={{ x, y }} word={fault} />}
+    </g>
+  );
+}
+
+function Ground({ id, metal, layout, fault }: { id: string; metal: string; layout: Layout; fault?: string }) {
+  const [spot, bar] = [layout.points[id], layout.bars[metal]];
+  if (!spot || !bar) return null;
+  return (
+    <g>
+      <line x1={spot.x} x2={spot.x} y1={spot.y} y2={bar.y} stroke={ink} strokeWidth={1.4} />
+      <text className="svg-mono" x={spot.x - 8} y={spot.y + 4} textAnchor="end">
+        {id}
+      </text>
+      {fault && <FaultMark spot={{ x: spot.x, y: (spot.y + bar.y) / 2 + 2 }} word={fault} />}
+    </g>
+  );
+}
+
+function Mount(props: { part: string; route: Route; drawing: Drawing; layout: Layout; fault?: string }) {
+  const metal = props.drawing.parts.find((p) => p.id === props.part)?.mount ?? '';
+  const [end, bar] = [props.route.at(-1), props.layout.bars[metal]];
+  if (!end || !bar) return null;
+  const route = [...props.route.slice(0, -1), { x: end.x, y: bar.y }];
+  return (
+    <g>
+      <title>{`${props.part} bolted to the ${metal}`}</title>
+      <path d={path(route)} fill="none" stroke={ink} strokeWidth={4} />
+      <text className="svg-mono" x={end.x - 8} y={end.y + 4} textAnchor="end">
+        case
+      </text>
+      {props.fault && <FaultMark spot={{ x: end.x, y: end.y }} word={props.fault} />}
+    </g>
+  );
+}
+
+function Point(props: { id: string; about: string; spot?: Spot; mark?: PointMark; onPoint: (id: string) => void }) {
+  const { id, spot, mark } = props;
+  if (!spot) return null;
+  const keys = (e: KeyboardEvent) => {
+    if (e.key === 'Enter' || e.key === ' ') {
+      e.preventDefault();
+      e.stopPropagation();
+      props.onPoint(id);
+    }
+  };
+  const held = mark?.lead && ` ${mark.lead} lead`;
+  const width = (mark?.tag?.length ?? 0) * 6.6 + 10;
+  return (
+    <g
+      className="point"
+      transform={`translate(${spot.x} ${spot.y})`}
+      role="button"
+      tabIndex={0}
+      data-point={id}
+      aria-label={`${id}, ${props.about}${mark?.tag ? `, ${mark.tag}` : ''}${held ?? ''}`}
+      onClick={(e) => {
+        e.stopPropagation();
+        props.onPoint(id);
+      }}
+      onKeyDown={keys}
+    >
+      <title>{`${id} · ${props.about}`}</title>
+      <circle r={11} fill="transparent" />
+      <circle className="spot" r={mark?.lead ? 6.5 : 3.8} fill={mark?.lead ? LEADS[mark.lead] : '#fff'} stroke={ink} strokeWidth={1.3} />
+      {mark?.tag && (
+        <g transform="translate(8 -8)">
+          <rect x={0} y={-8} width={width} height={15} rx={3} fill={mark.tagColour ?? copper} stroke={rule} strokeWidth={0.5} />
+          <text className="svg-tag" x={5} y={3}>
+            {mark.tag}
+          </text>
+        </g>
+      )}
+    </g>
+  );
+}

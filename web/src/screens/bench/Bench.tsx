@@ -1,0 +1,311 @@
+// The student's bench.
+import { App, Button, Modal, Segmented } from 'antd';
+import { useMemo, useRef, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+
+import type { AttemptView, LedgerLine, MeterFunction, Verdict } from '../../api/client';
+import { Shell } from '../../app/Shell';
+import { Diagram, type PointMark } from '../../diagram/Diagram';
+import { Staircase, type StairPoint } from '../../staircase/Staircase';
+import { Conclude } from './Conclude';
+import { KEYS, useKeys } from './keys';
+import { Ledger } from './Ledger';
+import { Meter, VERDICTS, type Leads, type MeterHandle } from './Meter';
+import { useBench } from './useBench';
+
+export default function Bench() {
+  const id = Number(useParams().id);
+  const bench = useBench(id);
+  if (bench.attempt.error) return <p className="page error-line">{bench.attempt.error.message}</p>;
+  if (!bench.attempt.data) return <p className="page quiet">Bringing the machine in …</p>;
+  return <Work id={id} attempt={bench.attempt.data} act={bench.act} busy={bench.busy} error={bench.error} />;
+}
+
+type WorkProps = {
+  id: number;
+  attempt: AttemptView;
+  act: ReturnType<typeof useBench>['act'];
+  busy: boolean;
+  error: Error | null;
+};
+
+function Work({ id, attempt, act, busy, error }: WorkProps) {
+  const navigate = useNavigate();
+  const { modal } = App.useApp();
+  const view = attempt.bench;
+  const [leads, setLeads] = useState<Leads>({ red: '', black: 'BAT.-' });
+  const [active, setActive] = useState<keyof Leads | null>(null);
+  const [fn, setFn] = useState<MeterFunction>(attempt.functions[0] ?? 'dc_volts');
+  const [expected, setExpected] = useState('');
+  const [chosen, setChosen] = useState<number>();
+  const [pathAt, setPathAt] = useState(0);
+  const [concluding, setConcluding] = useState<'name' | 'repair' | null>(null);
+  const [help, setHelp] = useState(false);
+  const meter = useRef<MeterHandle>(null);
+
+  const line = view.ledger.find((l) => l.step === chosen) ?? view.ledger.at(-1);
+  const path = attempt.paths[pathAt];
+  const stops = useMemo(() => [...new Set(path?.stops.map((s) => s.point) ?? [])], [path]);
+  const state = view.controls.find((c) => c.name === 'key')?.position ?? '';
+
+  const putLead = (which: keyof Leads, point: string) => setLeads((old) => ({ ...old, [which]: point }));
+  const read = async () => {
+    const done = await act({
+      do: 'take_reading',
+      function: fn,
+      red: leads.red || null,
+      black: leads.black || null,
+      expected: attempt.predictions ? expected : null,
+    });
+    if (done) {
+      setExpected('');
+      setChosen(done.ledger.at(-1)?.step);
+      (document.activeElement as HTMLElement | null)?.blur();
+    }
+  };
+  const judge = (verdict: Verdict) => line && void act({ do: 'judge', step: line.step, verdict });
+  const move = (control: string, position: string) => void act({ do: 'set_control', control, position });
+  const turn = (name: string, by: number) => {
+    const control = view.controls.find((c) => c.name === name);
+    const at = control?.positions.indexOf(control.position) ?? 0;
+    const next = control?.positions[(at + by + control.positions.length) % control.positions.length];
+    if (next) move(name, next);
+  };
+  const choose = (by: number) => {
+    const at = view.ledger.findIndex((l) => l.step === line?.step);
+    const next = view.ledger[Math.min(Math.max(at + by, 0), view.ledger.length - 1)];
+    if (next) setChosen(next.step);
+  };
+  const handIn = () =>
+    modal.confirm({
+      title: 'Hand in?',
+      content: 'After that nothing more can be done on this bench, and it is marked.',
+      okText: 'Hand in',
+      okButtonProps: { id: 'confirm-hand-in' },
+      cancelText: 'Not yet',
+      onOk: async () => {
+        if (await act({ do: 'hand_in' })) void navigate(`/attempts/${id}/sheet`);
+      },
+    });
+
+  const open = !view.handed_in && concluding === null && !help;
+  const lever = view.controls.find((c) => c.name !== 'key')?.name;
+  const handlers: Record<string, (e: KeyboardEvent) => void> = {
+    r: () => meter.current?.focus('red'),
+    b: () => meter.current?.focus('black'),
+    e: () => meter.current?.focus('expected'),
+    m: () => setFn(attempt.functions[(attempt.functions.indexOf(fn) + 1) % attempt.functions.length] ?? fn),
+    k: (e) => turn('key', e.shiftKey ? -1 : 1),
+    l: () => lever && turn(lever, 1),
+    t: () => void act({ do: 'try_complaint' }),
+    p: () => setPathAt((pathAt + 1) % attempt.paths.length),
+    n: () => setConcluding('name'),
+    f: () => setConcluding('repair'),
+    h: handIn,
+    '?': () => setHelp(true),
+    ArrowUp: () => choose(-1),
+    ArrowDown: () => choose(1),
+    ...Object.fromEntries(VERDICTS.map(([v], n) => [String(n + 1), () => judge(v)])),
+  };
+  useKeys(handlers, open);
+
+  const marks: Record<string, PointMark> = {};
+  if (leads.black) marks[leads.black] = { lead: 'black' };
+  if (leads.red) marks[leads.red] = { lead: 'red' };
+
+  return (
+    <Shell
+      crumbs={[{ text: 'Bench', to: '/attempts' }, { text: attempt.title }]}
+      pills={[`${view.minutes.toFixed(0)} min at the machine`, `Step ${view.steps}`]}
+    >
+      <main className="bench">
+        <div className="left">
+          <WorkOrder attempt={attempt} onMove={move} onTry={() => void act({ do: 'try_complaint' })} />
+          <div className="diagram">
+            <span className="edge-label" style={{ top: 8 }}>
+              feed
+            </span>
+            <Diagram
+              drawing={attempt.drawing}
+              marks={marks}
+              onPoint={(point) => {
+                putLead(active ?? nextLead(leads), point);
+                meter.current?.focus('expected');
+              }}
+            />
+            <span className="edge-label" style={{ bottom: 8 }}>
+              ground
+            </span>
+          </div>
+          <div className="stairs">
+            <div className="head">
+              <h2>
+                Voltage along the path:{' '}
+                <select aria-label="Path" value={pathAt} onChange={(e) => setPathAt(Number(e.target.value))}>
+                  {attempt.paths.map((p, n) => (
+                    <option key={p.title} value={n}>
+                      {p.title}
+                    </option>
+                  ))}
+                </select>{' '}
+                <kbd>P</kbd>
+              </h2>
+              <span className="quiet">key at {state} · bars: your predictions · dots: your readings</span>
+            </div>
+            <Staircase
+              label={`Your readings along the path ${path?.title ?? ''}`}
+              top={14}
+              points={stairPoints(stops, view.ledger, state)}
+              active={leads.red}
+              onPoint={(point) => putLead('red', point)}
+            />
+          </div>
+        </div>
+        <div className="right">
+          <Meter
+            ref={meter}
+            attempt={attempt}
+            fn={fn}
+            onFunction={setFn}
+            leads={leads}
+            onLead={putLead}
+            active={active}
+            onActive={setActive}
+            path={stops}
+            expected={expected}
+            onExpected={setExpected}
+            onRead={() => void read()}
+            line={line}
+            onJudge={judge}
+            busy={busy}
+          />
+          {error && (
+            <p className="error-line" role="alert" id="bench-error">
+              {error.message}
+            </p>
+          )}
+          <section aria-label="Readings">
+            <h2 style={{ marginBottom: 4 }}>Readings</h2>
+            <Ledger ledger={view.ledger} chosen={line?.step} onChoose={setChosen} />
+          </section>
+          <section aria-label="Conclusion">
+            {view.named && (
+              <p style={{ margin: '0 0 6px' }}>
+                Named: <b>{view.named.place}</b> {view.named.mode.replaceAll('_', ' ')}
+                {view.repairs.length > 0 && ` · ${view.repairs.join(', ')}`}
+              </p>
+            )}
+            {!view.named && view.repairs.length > 0 && <p style={{ margin: '0 0 6px' }}>{view.repairs.join(', ')}</p>}
+            {view.handed_in ? (
+              <p>
+                Handed in. <Link to={`/attempts/${id}/sheet`}>Open the mark sheet</Link>
+              </p>
+            ) : (
+              <div className="row">
+                <Button id="name-fault" onClick={() => setConcluding('name')}>
+                  Name the fault <kbd>N</kbd>
+                </Button>
+                <Button id="repair" onClick={() => setConcluding('repair')}>
+                  Repair <kbd>F</kbd>
+                </Button>
+                <Button id="hand-in" onClick={handIn}>
+                  Hand in <kbd>H</kbd>
+                </Button>
+                <Button type="text" size="small" onClick={() => setHelp(true)}>
+                  Keys <kbd>?</kbd>
+                </Button>
+              </div>
+            )}
+          </section>
+        </div>
+      </main>
+      <Conclude attempt={attempt} what={concluding} onClose={() => setConcluding(null)} act={act} />
+      <Modal title="Keys" open={help} onCancel={() => setHelp(false)} footer={null}>
+        <table className="sheet-table">
+          <tbody>
+            {KEYS.map(([key, what]) => (
+              <tr key={key}>
+                <td style={{ width: 80 }}>
+                  <kbd>{key}</kbd>
+                </td>
+                <td>{what}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Modal>
+    </Shell>
+  );
+}
+
+/** A click on a free point goes to the red lead, unless red has one and black has none. */
+function nextLead(leads: Leads): keyof Leads {
+  return leads.red !== '' && leads.black === '' ? 'black' : 'red';
+}
+
+function WorkOrder(props: { attempt: AttemptView; onMove: (control: string, position: string) => void; onTry: () => void }) {
+  const { attempt } = props;
+  const view = attempt.bench;
+  const [all, setAll] = useState(false);
+  return (
+    <div className="order">
+      <div className="words">
+        <h1>“{attempt.words}”</h1>
+        <p>
+          Tried in the yard: <span id="complaint">{attempt.complaint}</span>{' '}
+          <Button size="small" type="link" onClick={() => setAll(true)} style={{ padding: 0, height: 18 }}>
+            Cautions
+          </Button>
+        </p>
+        <p className="notices" role="status" id="notices">
+          {view.tried && view.notices.length === 0 && 'Nothing happens.'}
+          {view.notices.length > 0 && `Now: ${view.notices.map((n) => n.text).join(', ')}`}
+        </p>
+      </div>
+      <Button id="try-complaint" onClick={props.onTry} disabled={view.handed_in} style={{ marginTop: 19 }}>
+        Try it <kbd>T</kbd>
+      </Button>
+      {view.controls.map((c) => (
+        <div className="control" key={c.name} data-control={c.name}>
+          <span className="name">
+            {c.name[0]?.toUpperCase()}
+            {c.name.slice(1)} <kbd>{c.name === 'key' ? 'K' : 'L'}</kbd>
+          </span>
+          <Segmented
+            aria-label={c.name}
+            value={c.position}
+            options={c.positions}
+            disabled={view.handed_in}
+            onChange={(v) => props.onMove(c.name, String(v))}
+          />
+        </div>
+      ))}
+      <Modal title="Cautions" open={all} onCancel={() => setAll(false)} footer={null}>
+        <ul style={{ paddingLeft: 18 }}>
+          {attempt.cautions.map((c) => (
+            <li key={c} style={{ marginBottom: 6 }}>
+              {c}
+            </li>
+          ))}
+        </ul>
+      </Modal>
+    </div>
+  );
+}
+
+/** The latest reading at each stop in the present key position, against battery negative. */
+function stairPoints(stops: string[], ledger: LedgerLine[], key: string): StairPoint[] {
+  return stops.map((point) => {
+    const line = ledger.findLast(
+      (l) => l.red === point && l.black === 'BAT.-' && l.function === 'dc_volts' && l.state.split(' ')[0] === key,
+    );
+    if (!line) return { point };
+    const value = line.shown.value;
+    const volts = typeof value === 'object' && 'number' in value ? value.number : undefined;
+    return {
+      point,
+      expected: line.expected_value ?? undefined,
+      dot: volts === undefined ? undefined : { volts, tone: line.verdict === 'normal' ? 'good' : line.verdict ? 'bad' : 'plain' },
+    };
+  });
+}

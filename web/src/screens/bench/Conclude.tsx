@@ -1,0 +1,94 @@
+// Naming the fault, and repairing a place.
+import { Button, Modal, Select } from 'antd';
+import { useState } from 'react';
+
+import type { Action, AttemptView } from '../../api/client';
+
+const REPAIRS: Record<string, string> = { join: 'open the loom and join', renew: 'renew', clean: 'clean and tighten' };
+
+type Props = {
+  attempt: AttemptView;
+  what: 'name' | 'repair' | null;
+  onClose: () => void;
+  act: (action: Action) => Promise<unknown>;
+};
+
+export function Conclude({ attempt, what, onClose, act }: Props) {
+  const [place, setPlace] = useState<string>();
+  const [how, setHow] = useState<string>();
+  const [because, setBecause] = useState<number[]>([]);
+  const chosen = attempt.places.find((p) => p.id === place);
+  const naming = what === 'name';
+  const ways = naming
+    ? chosen?.modes.map((m) => ({ value: m.mode, label: `${m.mode.replaceAll('_', ' ')} · ${m.about}` }))
+    : chosen?.repairs.map((r) => ({ value: r, label: REPAIRS[r] ?? r }));
+  const close = () => {
+    setPlace(undefined);
+    setHow(undefined);
+    setBecause([]);
+    onClose();
+  };
+  const done = async () => {
+    if (!place || !how) return;
+    await act(
+      naming
+        ? { do: 'name_fault', place, mode: how, because }
+        : { do: 'repair', place, how: how as 'join' | 'renew' | 'clean' },
+    );
+    close();
+  };
+  return (
+    <Modal
+      title={naming ? 'Name the fault' : 'Repair a place'}
+      open={what !== null}
+      onCancel={close}
+      footer={
+        <>
+          <Button onClick={close}>Not yet</Button>
+          <Button id="conclude" type="primary" disabled={!place || !how} onClick={() => void done()}>
+            {naming ? 'Name it' : 'Repair it'}
+          </Button>
+        </>
+      }
+      destroyOnHidden
+    >
+      <div style={{ display: 'grid', gap: 12 }}>
+        <label>
+          <span className="field-label">Place</span>
+          <Select
+            id="conclude-place"
+            autoFocus
+            style={{ width: '100%' }}
+            showSearch={{ optionFilterProp: 'label' }}
+            placeholder="Type W8, C12, ground, relay …"
+            value={place}
+            onChange={(v: string) => {
+              setPlace(v);
+              setHow(undefined);
+            }}
+            options={attempt.places.map((p) => ({ value: p.id, label: `${p.id} · ${p.about}` }))}
+          />
+        </label>
+        <label>
+          <span className="field-label">{naming ? 'How it failed' : 'What to do'}</span>
+          <Select id="conclude-how" style={{ width: '100%' }} disabled={!chosen} value={how} onChange={setHow} options={ways} />
+        </label>
+        {naming && attempt.bench.ledger.length > 0 && (
+          <label>
+            <span className="field-label">Readings that prove it</span>
+            <Select
+              mode="multiple"
+              style={{ width: '100%' }}
+              value={because}
+              onChange={setBecause}
+              options={attempt.bench.ledger.map((l) => ({
+                value: l.step,
+                label: `${l.step}: ${l.red ?? 'air'} · ${l.black ?? 'air'} ${l.shown.text} ${l.shown.unit}`,
+              }))}
+            />
+          </label>
+        )}
+      </div>
+    </Modal>
+  );
+}

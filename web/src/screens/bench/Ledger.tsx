@@ -1,0 +1,45 @@
+// Everything that was read, in order.
+import type { LedgerLine } from '../../api/client';
+import { VERDICTS } from './Meter';
+
+export function verdictText(line: LedgerLine): string {
+  return VERDICTS.find(([v]) => v === line.verdict)?.[1] ?? '?';
+}
+
+type Props = { ledger: LedgerLine[]; chosen?: number; onChoose: (step: number) => void };
+
+export function Ledger({ ledger, chosen, onChoose }: Props) {
+  if (ledger.length === 0) {
+    return <p className="quiet">No reading yet. Put both leads on test points, write what you expect, take the reading.</p>;
+  }
+  return (
+    <table className="ledger">
+      <thead>
+        <tr>
+          <th>#</th>
+          <th>key</th>
+          <th>red · black</th>
+          <th className="number">expected</th>
+          <th className="number">read</th>
+          <th>verdict</th>
+        </tr>
+      </thead>
+      <tbody>
+        {ledger.map((l) => (
+          <tr key={l.step} className={l.step === chosen ? 'chosen' : undefined} onClick={() => onChoose(l.step)} aria-selected={l.step === chosen}>
+            <td className="mono quiet">{l.step}</td>
+            <td>{l.state.split(' ')[0]}</td>
+            <td className="place">
+              {l.red ?? 'air'} · {l.black ?? 'air'}
+            </td>
+            <td className="number">{l.expected ?? ''}</td>
+            <td className="number">
+              {l.shown.text} {l.shown.unit}
+            </td>
+            <td className={l.verdict === 'normal' ? 'good' : l.verdict ? 'bad' : 'quiet'}>{verdictText(l)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

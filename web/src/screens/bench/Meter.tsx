@@ -1,0 +1,210 @@
+// The meter: display, function, leads, prediction, verdict. It shows what the server says it shows.
+import { Button } from 'antd';
+import { forwardRef, useId, useImperativeHandle, useRef, useState } from 'react';
+
+import type { AttemptView, LedgerLine, MeterFunction, Verdict } from '../../api/client';
+
+export const FUNCTIONS: Record<MeterFunction, string> = {
+  dc_volts: 'DC volts',
+  ohms: 'Ohms',
+  continuity: 'Continuity',
+};
+
+export const VERDICTS: [Verdict, string][] = [
+  ['normal', 'normal'],
+  ['borderline', 'borderline'],
+  ['too_low', 'too low'],
+  ['too_high', 'too high'],
+  ['tells_nothing', 'not telling'],
+];
+
+export type Leads = { red: string; black: string };
+export type MeterHandle = { focus: (what: 'red' | 'black' | 'expected') => void };
+
+type Props = {
+  attempt: AttemptView;
+  fn: MeterFunction;
+  onFunction: (f: MeterFunction) => void;
+  leads: Leads;
+  onLead: (which: keyof Leads, point: string) => void;
+  active: keyof Leads | null;
+  onActive: (which: keyof Leads | null) => void;
+  /** Test points of the path in view, for the arrow keys. */
+  path: string[];
+  expected: string;
+  onExpected: (text: string) => void;
+  onRead: () => void;
+  /** The reading in view, and whether it is the latest for these leads. */
+  line?: LedgerLine;
+  onJudge: (v: Verdict) => void;
+  busy: boolean;
+};
+
+export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle) {
+  const red = useRef<HTMLInputElement>(null);
+  const black = useRef<HTMLInputElement>(null);
+  const expected = useRef<HTMLInputElement>(null);
+  useImperativeHandle(handle, () => ({
+    focus: (what) => {
+      const field = { red, black, expected }[what].current;
+      field?.focus();
+      field?.select();
+    },
+  }));
+  const { attempt, line, fn } = props;
+  const closed = attempt.bench.handed_in;
+  const unit = { dc_volts: 'V', ohms: 'Ω', continuity: 'Ω' }[fn];
+  const ready = props.leads.red !== '' && props.leads.black !== '' && (!attempt.predictions || props.expected.trim() !== '');
+  return (
+    <section aria-label="Meter">
+      <div className="row" style={{ gap: 4, marginBottom: 7 }} role="group" aria-label="Function">
+        {attempt.functions.map((f) => (
+          <Button key={f} size="small" type={f === fn ? 'primary' : 'default'} aria-pressed={f === fn} onClick={() => props.onFunction(f)}>
+            {FUNCTIONS[f]}
+          </Button>
+        ))}
+        <kbd>M</kbd>
+      </div>
+      <div className="display" aria-live="polite" id="display">
+        <div className="top-line">
+          <span>{line ? FUNCTIONS[line.function] : FUNCTIONS[fn]}</span>
+          <span>{line ? `auto ${line.shown.range}` : ''}</span>
+          <span>{line?.shown.beeps ? 'beeps' : (line?.function ?? fn) === 'dc_volts' ? '10 MΩ' : ''}</span>
+        </div>
+        <div className={`figures ${(line?.shown.text.length ?? 0) > 6 ? 'long' : ''}`}>
+          {line ? (
+            <>
+              {line.shown.text} <span>{line.shown.unit}</span>
+            </>
+          ) : (
+            <span className="visually-hidden">no reading yet</span>
+          )}
+        </div>
+      </div>
+      <div className="leads" style={{ marginTop: 8 }}>
+        <Lead ref={red} which="red" next={() => black.current?.select()} {...props} />
+        <Lead ref={black} which="black" next={() => expected.current?.focus()} {...props} />
+      </div>
+      <form
+        className="row"
+        style={{ marginTop: 8, alignItems: 'flex-end' }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (ready && !props.busy && !closed) props.onRead();
+        }}
+      >
+        {attempt.predictions && (
+          <label>
+            <span className="field-label">
+              Healthy, it should read <kbd>E</kbd>
+            </span>
+            <input
+              ref={expected}
+              id="expected"
+              className="text-field"
+              value={props.expected}
+              placeholder={unit}
+              autoComplete="off"
+              disabled={closed}
+              onChange={(e) => props.onExpected(e.target.value)}
+              onKeyDown={(e) => e.key === 'Escape' && e.currentTarget.blur()}
+            />
+          </label>
+        )}
+        <Button id="take-reading" type="primary" htmlType="submit" disabled={!ready || closed} loading={props.busy}>
+          Take reading ⏎
+        </Button>
+      </form>
+      <div style={{ marginTop: 8 }}>
+        <span className="field-label">{line ? `The reading of step ${line.step} is` : 'This reading is'}</span>
+        <div className="verdicts" role="group" aria-label="Verdict">
+          {VERDICTS.map(([v, text], n) => (
+            <button key={v} type="button" aria-pressed={line?.verdict === v} disabled={!line || closed} onClick={() => props.onJudge(v)} title={`key ${n + 1}`}>
+              {text}
+            </button>
+          ))}
+        </div>
+      </div>
+    </section>
+  );
+});
+
+type LeadProps = Props & { which: keyof Leads; next: () => void };
+
+const Lead = forwardRef<HTMLInputElement, LeadProps>(function Lead(props, ref) {
+  const { which, attempt } = props;
+  const list = useId();
+  const point = props.leads[which];
+  const [typed, setTyped] = useState<string | null>(null);
+  const points = attempt.drawing.points;
+  const find = (text: string) => points.find((p) => p.id.toLowerCase() === text.trim().toLowerCase());
+  const put = (id: string) => {
+    setTyped(null);
+    props.onLead(which, id);
+  };
+  const step = (by: number) => {
+    const at = props.path.indexOf(point);
+    const next = props.path[at < 0 ? 0 : Math.min(Math.max(at + by, 0), props.path.length - 1)];
+    if (next) put(next);
+  };
+  return (
+    <div className={`lead ${props.active === which ? 'active' : ''}`}>
+      <label htmlFor={`lead-${which}`}>
+        <i style={{ background: which === 'red' ? '#c0392b' : '#1f2a33' }} aria-hidden />
+        {which} <kbd>{which === 'red' ? 'R' : 'B'}</kbd>
+      </label>
+      <input
+        id={`lead-${which}`}
+        ref={ref}
+        list={list}
+        value={typed ?? point}
+        placeholder="in the air"
+        autoComplete="off"
+        disabled={attempt.bench.handed_in}
+        onFocus={() => props.onActive(which)}
+        onBlur={() => {
+          props.onActive(null);
+          if (typed !== null) {
+            const found = find(typed);
+            if (found) put(found.id);
+            else setTyped(null);
+          }
+        }}
+        onChange={(e) => {
+          setTyped(e.target.value);
+          const exact = points.find((p) => p.id === e.target.value);
+          if (exact) put(exact.id);
+        }}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter') {
+            e.preventDefault();
+            const found = typed === null ? find(point) : find(typed);
+            if (found) {
+              put(found.id);
+              props.next();
+            }
+          } else if (e.key === 'Escape') {
+            setTyped(null);
+            e.currentTarget.blur();
+          } else if (typed === null && e.key === 'ArrowRight') {
+            e.preventDefault();
+            step(1);
+          } else if (typed === null && e.key === 'ArrowLeft') {
+            e.preventDefault();
+            step(-1);
+          }
+        }}
+      />
+      <datalist id={list}>
+        {points.map((p) => (
+          <option key={p.id} value={p.id}>
+            {p.about}
+          </option>
+        ))}
+      </datalist>
+      <div className="about">
+        {typed !== null && !find(typed) ? 'no such test point' : points.find((p) => p.id === point)?.about}
+      </div>
+    </div>
+  );
+});

@@ -1,0 +1,38 @@
+// The bench's keys. A letter does nothing while one types.
+import { useEffect } from 'react';
+
+export const KEYS: [string, string][] = [
+  ['R', 'red lead: type a test point, or ← → along the path, Enter'],
+  ['B', 'black lead, likewise'],
+  ['M', 'meter: next function'],
+  ['E', 'write what a healthy circuit should read'],
+  ['Enter', 'take the reading, from the expectation'],
+  ['1 – 5', 'verdict on the chosen reading'],
+  ['↑ ↓', 'choose an earlier reading'],
+  ['K', 'key: next position (Shift: back)'],
+  ['L', 'next lever, such as the clutch'],
+  ['T', 'try the complaint'],
+  ['P', 'next current path in the staircase'],
+  ['N', 'name the fault'],
+  ['F', 'fix: repair a place'],
+  ['H', 'hand in'],
+  ['?', 'this list'],
+];
+
+export function useKeys(handlers: Record<string, (e: KeyboardEvent) => void>, enabled: boolean) {
+  useEffect(() => {
+    if (!enabled) return;
+    const listen = (e: KeyboardEvent) => {
+      const target = e.target as HTMLElement;
+      const typing = target.matches('input:not([type=radio]):not([type=checkbox]), textarea, select');
+      if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
+      const handler = handlers[e.key.length === 1 ? e.key.toLowerCase() : e.key];
+      if (handler) {
+        e.preventDefault();
+        handler(e);
+      }
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, [handlers, enabled]);
+}

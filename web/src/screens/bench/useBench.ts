@@ -1,0 +1,50 @@
+// One attempt: loading it, and doing things on it. Each action carries a key of its own, so that
+// sending it again after a lost connection does it once.
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useCallback, useRef } from 'react';
+
+import { api, ApiError, ask, type Action, type AttemptView } from '../../api/client';
+
+function newKey(): string {
+  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('');
+}
+
+export function useBench(id: number) {
+  const queries = useQueryClient();
+  const key = ['attempt', id];
+  const attempt = useQuery({
+    queryKey: key,
+    queryFn: () => ask(api.GET('/api/attempts/{id}', { params: { path: { id } } })),
+  });
+  // An action that got no answer keeps its key: it may have been done all the same.
+  const unanswered = useRef<{ text: string; request: string } | null>(null);
+  const send = useMutation({
+    mutationFn: async (action: Action) => {
+      const view = queries.getQueryData<AttemptView>(key);
+      const text = JSON.stringify(action);
+      const request = unanswered.current?.text === text ? unanswered.current.request : newKey();
+      unanswered.current = { text, request };
+      const body = { after: view?.bench.steps ?? 0, request, action };
+      const bench = await ask(api.POST('/api/attempts/{id}/steps', { params: { path: { id } }, body }));
+      unanswered.current = null;
+      queries.setQueryData<AttemptView>(key, (old) => old && { ...old, bench });
+      return bench;
+    },
+    onError: (e) => {
+      if (!(e instanceof ApiError) || e.status !== 0) unanswered.current = null;
+      if (e instanceof ApiError && e.status === 409) void queries.invalidateQueries({ queryKey: key });
+    },
+  });
+  const { mutateAsync } = send;
+  const act = useCallback(
+    async (action: Action) => {
+      try {
+        return await mutateAsync(action);
+      } catch {
+        return undefined;
+      }
+    },
+    [mutateAsync],
+  );
+  return { attempt, act, busy: send.isPending, error: send.error };
+}

@@ -1,0 +1,55 @@
+// The answer key of a state: healthy and faulted reading, tolerance, and the reason.
+import { Fragment, useState } from 'react';
+
+import type { KeyRow } from '../../api/client';
+
+export function AnswerKey({ rows, state }: { rows: KeyRow[]; state: string }) {
+  const [telling, setTelling] = useState(true);
+  const here = rows.filter((r) => r.state === state);
+  const tell = here.filter((r) => r.tells);
+  const shown = telling && tell.length > 0 ? tell : here;
+  return (
+    <section aria-label="Answer key">
+      <div className="row" style={{ justifyContent: 'space-between' }}>
+        <h2>Answer key</h2>
+        <label className="quiet">
+          <input type="checkbox" checked={telling} onChange={(e) => setTelling(e.target.checked)} /> only what tells (
+          {tell.length} of {here.length})
+        </label>
+      </div>
+      <table className="ledger key-rows" id="answer-key">
+        <thead>
+          <tr>
+            <th>red · black</th>
+            <th className="number">healthy</th>
+            <th className="number">±</th>
+            <th className="number">faulted</th>
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((r) => (
+            <Fragment key={`${r.kind} ${r.red} ${r.black} ${r.place ?? ''}`}>
+              <tr>
+                <td className="place">
+                  {r.red} · {r.black}
+                </td>
+                <td className="number">
+                  {r.healthy.text} {r.healthy.unit}
+                </td>
+                <td className="number quiet">{r.tolerance.toFixed(2)}</td>
+                <td className={`number ${r.tells ? 'bad' : ''}`}>
+                  {r.tells ? <b>{r.faulted.text}</b> : r.faulted.text} {r.faulted.unit}
+                </td>
+              </tr>
+              <tr>
+                <td colSpan={4} className="quiet" style={{ paddingTop: 0, borderTop: 0 }}>
+                  {r.reason}
+                </td>
+              </tr>
+            </Fragment>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}

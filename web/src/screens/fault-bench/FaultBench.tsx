@@ -1,0 +1,156 @@
+// The instructor's fault bench: set a fault, see every reading it leads to, save it as a lesson.
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { Segmented } from 'antd';
+import { useMemo, useState } from 'react';
+import { useParams } from 'react-router';
+
+import { api, ask, type FaultBenchView, type FaultDoc } from '../../api/client';
+import { Shell } from '../../app/Shell';
+import { Diagram, type PointMark } from '../../diagram/Diagram';
+import { Staircase } from '../../staircase/Staircase';
+import { brick, copper, slate } from '../../theme';
+import { AnswerKey } from './AnswerKey';
+import { FaultEditor } from './FaultEditor';
+import { SaveLesson } from './SaveLesson';
+
+/** Above this share of the system's voltage a point is drawn as high potential. */
+const HIGH = 0.5;
+
+export default function FaultBench() {
+  const id = Number(useParams().id);
+  const [faults, setFaults] = useState<FaultDoc[]>([]);
+  const [position, setPosition] = useState<string>();
+  const [shown, setShown] = useState<'healthy' | 'faulted'>('faulted');
+  const [pathAt, setPathAt] = useState(0);
+  const circuit = useQuery({
+    queryKey: ['circuit', id],
+    queryFn: () => ask(api.GET('/api/circuits/{id}', { params: { path: { id } } })),
+  });
+  const bench = useQuery({
+    queryKey: ['fault-bench', id, faults],
+    queryFn: () => ask(api.POST('/api/circuits/{id}/fault-bench', { params: { path: { id } }, body: { faults } })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  });
+  const view = bench.data;
+  const state = view?.states.find((s) => s.key === position) ?? view?.states.at(-1);
+  const marks = useMemo(() => tags(state, shown), [state, shown]);
+  const marked = Object.fromEntries(faults.map((f) => [f.place, f.mode.replaceAll('_', ' ')]));
+  const stairs = state?.staircases[pathAt] ?? state?.staircases[0];
+
+  if (circuit.error) return <p className="page error-line">{circuit.error.message}</p>;
+  return (
+    <Shell
+      crumbs={[{ text: 'Circuits', to: '/circuits' }, { text: circuit.data?.title ?? '…' }, { text: 'Fault bench' }]}
+      pills={circuit.data && [`${circuit.data.places.length} fault places`]}
+    >
+      <main className="bench">
+        <div className="left">
+          <div className="order">
+            <div className="words">
+              <h1>{headline(view)}</h1>
+              <p>{explain(view)}</p>
+            </div>
+            <div className="control">
+              <span className="name">Show state</span>
+              <Segmented
+                aria-label="Show state"
+                value={state?.key}
+                options={view?.states.map((s) => s.key) ?? []}
+                onChange={(v) => setPosition(String(v))}
+              />
+            </div>
+            <div className="control">
+              <span className="name">Circuit</span>
+              <Segmented
+                aria-label="Circuit"
+                value={shown}
+                options={['healthy', 'faulted']}
+                onChange={(v) => setShown(v === 'healthy' ? 'healthy' : 'faulted')}
+              />
+            </div>
+          </div>
+          <div className="diagram">
+            <span className="edge-label" style={{ top: 8 }}>
+              feed
+            </span>
+            {circuit.data && (
+              <Diagram drawing={circuit.data.drawing} marks={marks} faults={marked} onPoint={() => undefined} />
+            )}
+            <span className="edge-label" style={{ bottom: 8 }}>
+              ground
+            </span>
+          </div>
+          <div className="stairs">
+            <div className="head">
+              <h2>
+                Voltage along the path:{' '}
+                <select aria-label="Path" value={pathAt} onChange={(e) => setPathAt(Number(e.target.value))}>
+                  {state?.staircases.map((s, n) => (
+                    <option key={s.title} value={n}>
+                      {s.title}
+                    </option>
+                  ))}
+                </select>
+              </h2>
+              <span className="quiet">dotted: healthy · line: with the fault</span>
+            </div>
+            {stairs && (
+              <Staircase
+                label={`Voltage along the path ${stairs.title}`}
+                top={14}
+                points={stairs.stairs.map((s) => ({ point: s.point, dotted: s.healthy_v, line: s.faulted_v }))}
+                lineColour={faults.length > 0 ? brick : undefined}
+                note={stairs.missing}
+              />
+            )}
+          </div>
+        </div>
+        <div className="right">
+          <FaultEditor places={circuit.data?.places ?? []} faults={faults} onChange={setFaults} />
+          {bench.error && (
+            <p className="error-line" role="alert">
+              {bench.error.message}
+            </p>
+          )}
+          {view && circuit.data && (
+            <SaveLesson circuit={id} title={circuit.data.title} faults={faults} view={view} />
+          )}
+          {view && state && <AnswerKey rows={view.key} state={state.about} />}
+        </div>
+      </main>
+    </Shell>
+  );
+}
+
+function headline(view?: FaultBenchView): string {
+  if (!view) return 'Computing …';
+  const what = view.about.length > 0 ? view.about.join('; ') : 'Healthy';
+  return `${what} · “${view.complaint.text}”`;
+}
+
+function explain(view?: FaultBenchView): string {
+  if (!view) return '';
+  if (view.about.length === 0) return 'Computed behaviour of the healthy machine. Set a fault on the right.';
+  const last = view.complaint.trials.at(-1);
+  const blown = last?.notices.filter((n) => n.kind === 'blown').map((n) => n.text) ?? [];
+  const fuses = blown.length > 0 ? `${blown.join(', ')}. ` : '';
+  return view.shows
+    ? `Computed symptom. ${fuses}The healthy machine: ${view.healthy_complaint.text}`
+    : `${fuses}With this fault the machine behaves as a healthy one does: it cannot be a lesson by itself.`;
+}
+
+function tags(state: FaultBenchView['states'][number] | undefined, shown: 'healthy' | 'faulted') {
+  const out: Record<string, PointMark> = {};
+  for (const p of state?.points ?? []) {
+    if (p.point === 'BAT.-') continue;
+    const faulted = shown === 'faulted';
+    const volts = faulted ? p.faulted_v : p.healthy_v;
+    const range = faulted ? p.faulted_range : undefined;
+    out[p.point] = {
+      tag: range ? `${range.least.toFixed(1)}…${range.most.toFixed(1)}` : volts.toFixed(2),
+      tagColour: faulted && p.tells ? brick : volts > HIGH * 12 ? copper : slate,
+    };
+  }
+  return out;
+}

@@ -1,0 +1,92 @@
+// The faults on the bench: what is set, and a form for the next one.
+import { Button, Select } from 'antd';
+import { useState } from 'react';
+
+import type { FaultDoc, PlaceInfo } from '../../api/client';
+
+type Props = { places: PlaceInfo[]; faults: FaultDoc[]; onChange: (faults: FaultDoc[]) => void };
+
+export function FaultEditor({ places, faults, onChange }: Props) {
+  const [placeId, setPlaceId] = useState<string>();
+  const [modeName, setModeName] = useState<string>();
+  const [severity, setSeverity] = useState('');
+  const place = places.find((p) => p.id === placeId);
+  // A short between two wires needs its partner; that is set with the whole builder.
+  const modes = place?.modes.filter((m) => m.mode !== 'short_between') ?? [];
+  const mode = modes.find((m) => m.mode === modeName);
+  const choose = (id: string) => {
+    setPlaceId(id);
+    setModeName(undefined);
+    setSeverity('');
+  };
+  const add = () => {
+    if (!place || !mode) return;
+    const number = Number(severity.replace(',', '.'));
+    const value = mode.severity && severity !== '' && Number.isFinite(number) ? number : mode.severity?.usual;
+    const given = mode.severity ? (mode.mode === 'strands_cut' ? { fraction: value } : { ohms: value }) : {};
+    onChange([...faults.filter((f) => f.place !== place.id), { place: place.id, mode: mode.mode, ...given }]);
+    setPlaceId(undefined);
+    setModeName(undefined);
+    setSeverity('');
+  };
+  return (
+    <section aria-label="Faults">
+      <h2>Faults</h2>
+      {faults.length === 0 && <p className="quiet" style={{ margin: '4px 0' }}>None: the circuit is healthy.</p>}
+      {faults.map((f) => (
+        <div className="row" key={f.place} style={{ justifyContent: 'space-between', padding: '4px 0' }}>
+          <span>
+            <b>{f.place}</b> {places.find((p) => p.id === f.place)?.about}
+            <br />
+            <span className="bad">
+              {f.mode.replaceAll('_', ' ')}
+              {f.ohms !== undefined && f.ohms !== null && ` ${f.ohms} Ω`}
+              {f.fraction !== undefined && f.fraction !== null && ` ${f.fraction * 100} %`}
+            </span>
+          </span>
+          <Button size="small" onClick={() => onChange(faults.filter((g) => g !== f))} aria-label={`Take ${f.place} out`}>
+            Take out
+          </Button>
+        </div>
+      ))}
+      <div style={{ display: 'grid', gap: 6, marginTop: 6 }}>
+        <Select
+          id="fault-place"
+          aria-label="Place"
+          showSearch={{ optionFilterProp: 'label' }}
+          placeholder="Place: type W8, C12, ground …"
+          value={placeId}
+          onChange={choose}
+          options={places.map((p) => ({ value: p.id, label: `${p.id} · ${p.about}` }))}
+        />
+        <div className="row" style={{ flexWrap: 'nowrap' }}>
+          <Select
+            id="fault-mode"
+            aria-label="Mode"
+            style={{ flex: 1, minWidth: 0 }}
+            placeholder="Mode"
+            disabled={!place}
+            value={modeName}
+            onChange={setModeName}
+            options={modes.map((m) => ({ value: m.mode, label: `${m.mode.replaceAll('_', ' ')} · ${m.about}` }))}
+          />
+          {mode?.severity && (
+            <input
+              id="fault-severity"
+              className="text-field"
+              style={{ width: 84 }}
+              aria-label={mode.mode === 'strands_cut' ? 'Share cut' : 'Ohms'}
+              placeholder={`${mode.severity.usual} ${mode.mode === 'strands_cut' ? '' : 'Ω'}`}
+              value={severity}
+              onChange={(e) => setSeverity(e.target.value)}
+              onKeyDown={(e) => e.key === 'Enter' && add()}
+            />
+          )}
+          <Button id="fault-add" type="primary" disabled={!mode} onClick={add}>
+            Set
+          </Button>
+        </div>
+      </div>
+    </section>
+  );
+}

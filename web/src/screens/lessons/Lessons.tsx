@@ -1,0 +1,52 @@
+// The instructor's lessons and how far each student is.
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+
+import { api, ask } from '../../api/client';
+import { Shell } from '../../app/Shell';
+
+export default function Lessons() {
+  const lessons = useQuery({ queryKey: ['lessons'], queryFn: () => ask(api.GET('/api/lessons')) });
+  return (
+    <Shell crumbs={[{ text: 'Lessons' }]}>
+      <main className="page">
+        <h1>Lessons</h1>
+        <p className="quiet">A lesson is made on the fault bench of a circuit and given to students there.</p>
+        {lessons.error && <p className="error-line">{lessons.error.message}</p>}
+        {lessons.data?.length === 0 && <p>No lesson yet. Open a circuit, set a fault, and save it as a lesson.</p>}
+        {lessons.data?.map((lesson) => (
+          <section key={lesson.id} style={{ marginTop: 22 }}>
+            <h2>{lesson.title}</h2>
+            <table className="sheet-table">
+              <thead>
+                <tr>
+                  <th>Student</th>
+                  <th>Steps</th>
+                  <th>Stands</th>
+                  <th>Mark sheet</th>
+                </tr>
+              </thead>
+              <tbody>
+                {lesson.attempts.length === 0 && (
+                  <tr>
+                    <td colSpan={4} className="quiet">
+                      Given to nobody yet.
+                    </td>
+                  </tr>
+                )}
+                {lesson.attempts.map((a) => (
+                  <tr key={a.id}>
+                    <td>{a.student}</td>
+                    <td className="mono">{a.steps}</td>
+                    <td>{a.handed_in ? 'handed in' : a.steps > 0 ? 'at work' : 'not begun'}</td>
+                    <td>{a.steps > 0 ? <Link to={`/attempts/${a.id}/sheet`}>Open</Link> : '–'}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+        ))}
+      </main>
+    </Shell>
+  );
+}

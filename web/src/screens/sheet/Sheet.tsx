@@ -1,0 +1,153 @@
+// The mark sheet: every line with its reasons, each naming the step it comes from.
+import { useQuery } from '@tanstack/react-query';
+import { Link, useParams } from 'react-router';
+
+import { api, ask, type MarkSheet } from '../../api/client';
+import { useMe } from '../../app/me';
+import { Shell } from '../../app/Shell';
+
+export default function Sheet() {
+  const id = Number(useParams().id);
+  const me = useMe().data;
+  const attempt = useQuery({
+    queryKey: ['attempt', id],
+    queryFn: () => ask(api.GET('/api/attempts/{id}', { params: { path: { id } } })),
+  });
+  const sheet = useQuery({
+    queryKey: ['sheet', id],
+    queryFn: () => ask(api.GET('/api/attempts/{id}/sheet', { params: { path: { id } } })),
+    staleTime: 0,
+  });
+  const home = me?.role === 'instructor' ? { text: 'Lessons', to: '/lessons' } : { text: 'Bench', to: '/attempts' };
+  return (
+    <Shell crumbs={[home, { text: attempt.data?.title ?? '…' }, { text: 'Mark sheet' }]}>
+      <main className="page">
+        {sheet.isPending && <p className="quiet">Marking: every reading is held against every fault that was possible …</p>}
+        {sheet.error && (
+          <p className="error-line" role="alert">
+            {sheet.error.message}
+          </p>
+        )}
+        {sheet.data && attempt.data && <Marked sheet={sheet.data} title={attempt.data.title} student={attempt.data.student} />}
+        {sheet.data && attempt.data && (
+          <>
+            <h2 style={{ marginTop: 26 }}>Readings</h2>
+            <Readings view={attempt.data.bench} />
+            {me?.role === 'student' && (
+              <p>
+                <Link to={`/attempts/${id}`}>Back to the bench</Link>
+              </p>
+            )}
+          </>
+        )}
+      </main>
+    </Shell>
+  );
+}
+
+function Marked({ sheet, title, student }: { sheet: MarkSheet; title: string; student: string }) {
+  return (
+    <>
+      <div style={{ display: 'flex', alignItems: 'flex-end', gap: 24 }}>
+        <div style={{ flex: 1 }}>
+          <h1>{title}</h1>
+          <p style={{ margin: '4px 0 0' }}>
+            {student} · the fault: <b className="bad">{sheet.fault}</b>
+            {sheet.ambiguity.length > 1 && (
+              <span className="quiet"> (no permitted reading tells it from {sheet.ambiguity.join(', ')})</span>
+            )}
+          </p>
+        </div>
+        <div className="mono" style={{ fontSize: 40, fontWeight: 600, lineHeight: 1 }} id="total">
+          {sheet.total.toFixed(1)}
+          <span className="quiet" style={{ fontSize: 18 }}>
+            {' '}
+            / 100
+          </span>
+        </div>
+      </div>
+      <table className="sheet-table" style={{ marginTop: 18 }}>
+        <thead>
+          <tr>
+            <th style={{ width: 148 }}>Criterion</th>
+            <th style={{ width: 56 }}>Step</th>
+            <th>Why</th>
+            <th className="number">Earned</th>
+            <th className="number">Marks</th>
+          </tr>
+        </thead>
+        {sheet.lines.map((line) => (
+          <tbody key={line.criterion} data-criterion={line.criterion}>
+            {line.details.map((d, n) => (
+              <tr key={n}>
+                <td>{n === 0 && <b>{line.title}</b>}</td>
+                <td className="mono quiet">{d.step ?? '–'}</td>
+                <td className={d.earned < d.possible || d.earned < 0 ? 'bad' : undefined}>{d.text}</td>
+                <td className="number quiet">
+                  {d.possible > 0 ? `${short(d.earned)} of ${short(d.possible)}` : short(d.earned)}
+                </td>
+                <td className="number">
+                  {n === 0 && (
+                    <>
+                      <b>{line.marks.toFixed(1)}</b>
+                      <span className="quiet"> / {line.out_of.toFixed(1)}</span>
+                    </>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        ))}
+      </table>
+      {sheet.slips.length > 0 && (
+        <>
+          <h2 style={{ marginTop: 22 }}>Slips of technique, on record</h2>
+          <ul>
+            {sheet.slips.map((s) => (
+              <li key={`${s.step} ${s.kind}`}>
+                Step {s.step}: {s.text}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </>
+  );
+}
+
+function short(n: number): string {
+  return Number.isInteger(n) ? String(n) : n.toFixed(2);
+}
+
+function Readings({ view }: { view: { ledger: { step: number; state: string; red?: string | null; black?: string | null; expected?: string | null; shown: { text: string; unit: string }; verdict?: string | null }[] } }) {
+  return (
+    <table className="sheet-table">
+      <thead>
+        <tr>
+          <th>Step</th>
+          <th>State</th>
+          <th>Red · black</th>
+          <th className="number">Expected</th>
+          <th className="number">Read</th>
+          <th>Verdict</th>
+        </tr>
+      </thead>
+      <tbody>
+        {view.ledger.map((l) => (
+          <tr key={l.step}>
+            <td className="mono quiet">{l.step}</td>
+            <td>{l.state}</td>
+            <td className="mono">
+              {l.red ?? 'air'} · {l.black ?? 'air'}
+            </td>
+            <td className="number">{l.expected ?? '–'}</td>
+            <td className="number">
+              {l.shown.text} {l.shown.unit}
+            </td>
+            <td>{l.verdict?.replaceAll('_', ' ') ?? '–'}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

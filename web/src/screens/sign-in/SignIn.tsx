@@ -1,0 +1,53 @@
+// Signing in.
+import { useQueryClient } from '@tanstack/react-query';
+import { Button, Input } from 'antd';
+import { useState, type FormEvent } from 'react';
+
+import { api, ask } from '../../api/client';
+
+export function SignIn() {
+  const queries = useQueryClient();
+  const [name, setName] = useState('');
+  const [password, setPassword] = useState('');
+  const [error, setError] = useState('');
+  const submit = async (e: FormEvent) => {
+    e.preventDefault();
+    try {
+      const me = await ask(api.POST('/api/sign-in', { body: { name: name.trim(), password } }));
+      queries.setQueryData(['me'], me);
+    } catch (e) {
+      setError((e as Error).message);
+    }
+  };
+  return (
+    <main className="page" style={{ maxWidth: 380, paddingTop: '14vh' }}>
+      <h1 style={{ display: 'flex', gap: 10, alignItems: 'center', fontSize: 26 }}>
+        <i aria-hidden style={{ width: 15, height: 15, borderRadius: 3, background: 'var(--copper)' }} />
+        Cimento
+      </h1>
+      <p className="quiet">Simulated circuits, a bench to diagnose them on, and a mark for the reasoning.</p>
+      <form onSubmit={(e) => void submit(e)} style={{ display: 'grid', gap: 12, marginTop: 20 }}>
+        <label>
+          <span className="field-label">Name</span>
+          <Input id="name" value={name} onChange={(e) => setName(e.target.value)} autoFocus autoComplete="username" />
+        </label>
+        <label>
+          <span className="field-label">Password</span>
+          <Input
+            id="password"
+            type="password"
+            value={password}
+            onChange={(e) => setPassword(e.target.value)}
+            autoComplete="current-password"
+          />
+        </label>
+        <Button type="primary" htmlType="submit">
+          Sign in
+        </Button>
+        <div role="alert" className="error-line">
+          {error && `${error[0]?.toUpperCase()}${error.slice(1)}.`}
+        </div>
+      </form>
+    </main>
+  );
+}
