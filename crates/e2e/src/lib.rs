@@ -1,1 +1,234 @@
+//! What the browser tests stand on: the real server on a database of its own, and the real page in
+//! headless Chromium.
 
+use std::path::{Path, PathBuf};
+use std::process::Stdio;
+use std::time::Duration;
+
+use fantoccini::elements::Element;
+use fantoccini::wd::Capabilities;
+use fantoccini::{Client, ClientBuilder, Locator};
+use hyper_util::client::legacy::connect::HttpConnector;
+use tempfile::TempDir;
+use tokio::io::{AsyncBufReadExt, BufReader};
+use tokio::process::{Child, Command};
+
+/// Anything that goes wrong ends the test with its words.
+pub type Result<T> = std::result::Result<T, Box<dyn std::error::Error + Send + Sync>>;
+
+/// Longest wait for something to appear.
+const PATIENCE: Duration = Duration::from_secs(20);
+
+/// The root of the repository.
+pub fn root() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../..")
+}
+
+/// A running server with the demo school.
+pub struct Server {
+    child: Child,
+    pub url: String,
+    database: PathBuf,
+}
+
+impl Server {
+    /// Starts the server on a database file; port 0 takes a free one.
+    pub async fn start(database: &Path, port: u16) -> Result<Self> {
+        let program = root().join("target/debug/cimento");
+        let mut child = Command::new(&program)
+            .arg("demo")
+            .args(["--database".as_ref(), database.as_os_str()])
+            .args(["--port", &port.to_string()])
+            .current_dir(root())
+            .stdout(Stdio::piped())
+            .kill_on_drop(true)
+            .spawn()
+            .map_err(|e| format!("{} cannot be started: {e}; run `make build`", program.display()))?;
+        let out = child.stdout.take().ok_or("the server has no output")?;
+        let mut lines = BufReader::new(out).lines();
+        let mut url = None;
+        while let Some(line) = tokio::time::timeout(PATIENCE, lines.next_line()).await?? {
+            if let Some(found) = line.strip_prefix("Cimento is ready at ") {
+                url = Some(found.to_owned());
+                break;
+            }
+        }
+        // The rest is read and dropped, so that the server never writes into a closed pipe.
+        tokio::spawn(async move { while let Ok(Some(_)) = lines.next_line().await {} });
+        Ok(Self {
+            child,
+            url: url.ok_or("the server ended before it was ready")?,
+            database: database.to_owned(),
+        })
+    }
+
+    /// Kills the server without warning (SIGKILL) and starts it again on the same port and file.
+    pub async fn kill_and_restart(mut self) -> Result<Self> {
+        self.child.kill().await?;
+        let port = self.url.rsplit(':').next().ok_or("no port")?.parse()?;
+        Self::start(&self.database, port).await
+    }
+}
+
+/// A browser window on the server's page.
+pub struct Browser {
+    pub client: Client,
+    pub url: String,
+    _driver: Child,
+    _profile: TempDir,
+}
+
+impl Browser {
+    /// Opens a window of 1280 by 800.
+    pub async fn open(url: &str) -> Result<Self> {
+        let port = free_port()?;
+        let driver = Command::new("chromedriver")
+            .arg(format!("--port={port}"))
+            .stdout(Stdio::null())
+            .stderr(Stdio::null())
+            .kill_on_drop(true)
+            .spawn()
+            .map_err(|e| format!("chromedriver cannot be started: {e}; `make test` installs it"))?;
+        let profile = tempfile::tempdir()?;
+        let options = serde_json::json!({
+            "args": [
+                "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+                "--disable-background-networking", "--disable-component-update", "--disable-sync",
+                "--hide-scrollbars", "--window-size=1280,800",
+                format!("--user-data-dir={}", profile.path().display()),
+            ]
+        });
+        let mut capabilities = Capabilities::new();
+        capabilities.insert("goog:chromeOptions".to_owned(), options);
+        let address = format!("http://127.0.0.1:{port}");
+        let mut tries = 0;
+        let client = loop {
+            let mut builder = ClientBuilder::new(HttpConnector::new());
+            match builder.capabilities(capabilities.clone()).connect(&address).await {
+                Ok(client) => break client,
+                Err(_) if tries < 50 => {
+                    tries += 1;
+                    tokio::time::sleep(Duration::from_millis(100)).await;
+                }
+                Err(e) => return Err(e.into()),
+            }
+        };
+        // The inside of the window is what a person sees: make that 1280 by 800.
+        let inner = client
+            .execute("return [window.outerWidth - window.innerWidth, window.outerHeight - window.innerHeight]", vec![])
+            .await?;
+        let extra = |n: usize| inner[n].as_u64().and_then(|v| u32::try_from(v).ok()).unwrap_or(0);
+        client.set_window_size(1280 + extra(0), 800 + extra(1)).await?;
+        Ok(Self {
+            client,
+            url: url.to_owned(),
+            _driver: driver,
+            _profile: profile,
+        })
+    }
+
+    /// Goes to an address of the site.
+    pub async fn go(&self, path: &str) -> Result<()> {
+        Ok(self.client.goto(&format!("{}{path}", self.url)).await?)
+    }
+
+    /// Signs in through the form.
+    pub async fn sign_in(&self, name: &str, password: &str) -> Result<()> {
+        self.go("/").await?;
+        self.css("#name").await?.send_keys(name).await?;
+        self.css("#password").await?.send_keys(password).await?;
+        self.press("\u{e007}").await?;
+        self.text("h1").await?;
+        self.xpath("//button[normalize-space()='Sign out']").await?;
+        Ok(())
+    }
+
+    /// The first element that matches, once it is there.
+    pub async fn css(&self, css: &str) -> Result<Element> {
+        let wait = self.client.wait().at_most(PATIENCE).for_element(Locator::Css(css)).await;
+        wait.map_err(|e| format!("{css}: {e}").into())
+    }
+
+    /// The same by XPath.
+    pub async fn xpath(&self, xpath: &str) -> Result<Element> {
+        let wait = self.client.wait().at_most(PATIENCE).for_element(Locator::XPath(xpath)).await;
+        wait.map_err(|e| format!("{xpath}: {e}").into())
+    }
+
+    /// Text of the first element that matches.
+    pub async fn text(&self, css: &str) -> Result<String> {
+        Ok(self.css(css).await?.text().await?)
+    }
+
+    /// Clicks the first element that matches.
+    pub async fn click(&self, css: &str) -> Result<()> {
+        Ok(self.css(css).await?.click().await?)
+    }
+
+    /// Clicks a point of the diagram, which a plain click on an SVG group may miss.
+    pub async fn click_point(&self, point: &str) -> Result<()> {
+        let element = self.css(&format!("[data-point='{point}']")).await?;
+        let script = "arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))";
+        self.client.execute(script, vec![serde_json::to_value(element)?]).await?;
+        Ok(())
+    }
+
+    /// Clicks a choice of a row of choices, such as a position of the key.
+    pub async fn choose(&self, group: &str, choice: &str) -> Result<()> {
+        let path = format!("//*[@aria-label='{group}']//label[normalize-space()='{choice}']");
+        Ok(self.xpath(&path).await?.click().await?)
+    }
+
+    /// Picks an entry of a drop-down list by typing a part of it.
+    pub async fn pick(&self, id: &str, text: &str) -> Result<()> {
+        self.css(&format!("#{id}")).await?.click().await?;
+        self.press(text).await?;
+        self.settle().await;
+        self.press("\u{e007}").await?;
+        self.settle().await;
+        Ok(())
+    }
+
+    /// Types keys to whatever has the focus.
+    pub async fn press(&self, keys: &str) -> Result<()> {
+        Ok(self.client.active_element().await?.send_keys(keys).await?)
+    }
+
+    /// Waits until an element's text holds some words.
+    pub async fn wait_text(&self, css: &str, words: &str) -> Result<String> {
+        let until = tokio::time::Instant::now() + PATIENCE;
+        loop {
+            let text = match self.client.find(Locator::Css(css)).await {
+                Ok(element) => element.text().await.unwrap_or_default(),
+                Err(_) => String::new(),
+            };
+            if text.contains(words) {
+                return Ok(text);
+            }
+            if tokio::time::Instant::now() > until {
+                return Err(format!("{css} never said “{words}” but “{text}”").into());
+            }
+            tokio::time::sleep(Duration::from_millis(40)).await;
+        }
+    }
+
+    /// A moment for the page to draw.
+    pub async fn settle(&self) {
+        tokio::time::sleep(Duration::from_millis(150)).await;
+    }
+
+    /// Writes what is seen to a PNG file.
+    pub async fn picture(&self, file: &Path) -> Result<()> {
+        self.settle().await;
+        Ok(std::fs::write(file, self.client.screenshot().await?)?)
+    }
+
+    /// Closes the window.
+    pub async fn close(self) -> Result<()> {
+        Ok(self.client.clone().close().await?)
+    }
+}
+
+fn free_port() -> Result<u16> {
+    Ok(std::net::TcpListener::bind("127.0.0.1:0")?.local_addr()?.port())
+}

@@ -1,0 +1,71 @@
+//! Takes the pictures of `docs/screenshots` from the demo school: `make screenshots`.
+
+use cimento_e2e::{Browser, Result, Server, root};
+
+#[tokio::main]
+async fn main() -> Result<()> {
+    let folder = tempfile::tempdir()?;
+    let server = Server::start(&folder.path().join("demo.db"), 0).await?;
+    let shots = root().join("docs/screenshots");
+    std::fs::create_dir_all(&shots)?;
+    let browser = Browser::open(&server.url).await?;
+
+    browser.sign_in("dalca", "bench-and-meter").await?;
+    browser.go("/circuits/1/fault-bench").await?;
+    browser.css("[data-point='K3.86']").await?;
+    browser.pick("fault-place", "W8").await?;
+    browser.pick("fault-mode", "broken").await?;
+    browser.click("#fault-add").await?;
+    browser.wait_text("h1", "W8 open").await?;
+    browser.picture(&shots.join("fault-bench.png")).await?;
+    browser.close().await?;
+
+    let browser = Browser::open(&server.url).await?;
+    browser.sign_in("varga", "red-and-black").await?;
+    browser.go("/attempts/1").await?;
+    browser.css("[data-point='K3.86']").await?;
+    work(&browser).await?;
+    browser.picture(&shots.join("bench.png")).await?;
+    finish(&browser).await?;
+    browser.wait_text("#total", "100").await?;
+    browser.picture(&shots.join("mark-sheet.png")).await?;
+    browser.close().await
+}
+
+/// Half of a good attempt: four readings with their predictions and verdicts.
+async fn work(b: &Browser) -> Result<()> {
+    b.click("#try-complaint").await?;
+    b.wait_text("#notices", "dash lamp").await?;
+    for (point, expected, verdict) in [
+        ("BAT.+", "11.5", "too high"),
+        ("S1.50", "11.4", "normal"),
+        ("C12.4f", "11.4", "normal"),
+        ("C14.1m", "11.4", "too low"),
+    ] {
+        b.click_point(point).await?;
+        b.css("#expected").await?.send_keys(expected).await?;
+        b.click("#take-reading").await?;
+        b.xpath(&format!("//table[contains(@class,'ledger')]//td[contains(.,'{point} ')]")).await?;
+        b.xpath(&format!("//div[@aria-label='Verdict']/button[normalize-space()='{verdict}']")).await?.click().await?;
+        b.xpath(&format!("//tr[contains(@class,'chosen')]/td[normalize-space()='{verdict}']")).await?;
+    }
+    Ok(())
+}
+
+/// The other half: name, repair, prove, hand in.
+async fn finish(b: &Browser) -> Result<()> {
+    b.click("#name-fault").await?;
+    b.pick("conclude-place", "W8").await?;
+    b.pick("conclude-how", "open").await?;
+    b.click("#conclude").await?;
+    b.wait_text("[aria-label='Conclusion']", "Named: W8 open").await?;
+    b.click("#repair").await?;
+    b.pick("conclude-place", "W8").await?;
+    b.pick("conclude-how", "join").await?;
+    b.click("#conclude").await?;
+    b.wait_text("[aria-label='Conclusion']", "W8 opened and joined").await?;
+    b.click("#try-complaint").await?;
+    b.wait_text("#notices", "cranks").await?;
+    b.click("#hand-in").await?;
+    b.click("#confirm-hand-in").await
+}
