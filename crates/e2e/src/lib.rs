@@ -162,7 +162,26 @@ impl Browser {
 
     /// Clicks the first element that matches.
     pub async fn click(&self, css: &str) -> Result<()> {
-        Ok(self.css(css).await?.click().await?)
+        self.click_at(Locator::Css(css)).await
+    }
+
+    /// The same by XPath.
+    pub async fn click_xpath(&self, xpath: &str) -> Result<()> {
+        self.click_at(Locator::XPath(xpath)).await
+    }
+
+    /// The page may draw anew between finding and clicking, or still be covered: then again.
+    async fn click_at(&self, what: Locator<'_>) -> Result<()> {
+        let until = tokio::time::Instant::now() + PATIENCE;
+        loop {
+            let element = self.client.wait().at_most(PATIENCE).for_element(what).await;
+            let element = element.map_err(|e| format!("{what:?}: {e}"))?;
+            match element.click().await {
+                Ok(()) => return Ok(()),
+                Err(e) if tokio::time::Instant::now() > until => return Err(format!("{what:?}: {e}").into()),
+                Err(_) => tokio::time::sleep(Duration::from_millis(60)).await,
+            }
+        }
     }
 
     /// Clicks a point of the diagram, which a plain click on an SVG group may miss.
@@ -176,12 +195,12 @@ impl Browser {
     /// Clicks a choice of a row of choices, such as a position of the key.
     pub async fn choose(&self, group: &str, choice: &str) -> Result<()> {
         let path = format!("//*[@aria-label='{group}']//label[normalize-space()='{choice}']");
-        Ok(self.xpath(&path).await?.click().await?)
+        self.click_xpath(&path).await
     }
 
     /// Picks an entry of a drop-down list by typing a part of it.
     pub async fn pick(&self, id: &str, text: &str) -> Result<()> {
-        self.css(&format!("#{id}")).await?.click().await?;
+        self.click(&format!("#{id}")).await?;
         self.press(text).await?;
         self.settle().await;
         self.press("\u{e007}").await?;

@@ -27,7 +27,7 @@ async fn main() -> Result<()> {
     work(&browser).await?;
     browser.picture(&shots.join("bench.png")).await?;
     finish(&browser).await?;
-    browser.wait_text("#total", "100").await?;
+    browser.wait_text("#total", "/ 100").await?;
     browser.picture(&shots.join("mark-sheet.png")).await?;
     browser.close().await
 }
@@ -46,7 +46,7 @@ async fn work(b: &Browser) -> Result<()> {
         b.css("#expected").await?.send_keys(expected).await?;
         b.click("#take-reading").await?;
         b.xpath(&format!("//table[contains(@class,'ledger')]//td[contains(.,'{point} ')]")).await?;
-        b.xpath(&format!("//div[@aria-label='Verdict']/button[normalize-space()='{verdict}']")).await?.click().await?;
+        b.click_xpath(&format!("//div[@aria-label='Verdict']/button[normalize-space()='{verdict}']")).await?;
         b.xpath(&format!("//tr[contains(@class,'chosen')]/td[normalize-space()='{verdict}']")).await?;
     }
     Ok(())

@@ -12,6 +12,8 @@ export type PointMark = {
   /** Figures shown beside the point. */
   tag?: string;
   tagColour?: string;
+  /** The figures differ from the healthy ones. */
+  tells?: boolean;
   lead?: 'red' | 'black';
 };
 
@@ -34,9 +36,16 @@ export function Diagram(props: Props) {
   if (!layout.data) return <p className="quiet" style={{ padding: 16 }}>Laying the diagram out …</p>;
   const at = layout.data;
   const wires = drawing.wires.flatMap((w) => (at.routes[w.id] ? [{ wire: w, route: at.routes[w.id] as Route }] : []));
+  // Figures of an upper terminal stand above it, of a lower one below, clear of the part itself.
+  const shift = new Map(
+    drawing.parts
+      .filter((p) => !p.is_fuse)
+      .flatMap((p) => p.terminals.map((t) => [t.point, t.feed_side && !p.is_source ? -11 : 12])),
+  );
+  const tagged = Object.values(props.marks).some((m) => m.tag);
   return (
     <svg
-      viewBox={`-46 -10 ${at.width + 92} ${at.height + 16}`}
+      viewBox={`-62 -6 ${at.width + 108} ${at.height + 8}`}
       preserveAspectRatio="xMidYMid meet"
       role="group"
       aria-label={`Diagram of ${drawing.title}`}
@@ -44,7 +53,7 @@ export function Diagram(props: Props) {
       {Object.entries(at.bars).map(([metal, bar]) => (
         <g key={metal}>
           <line x1={bar.x1} x2={bar.x2} y1={bar.y} y2={bar.y} stroke={ink} strokeWidth={2.5} />
-          <text className="svg-note" x={bar.x2 + 5} y={bar.y + 4}>
+          <text className="svg-note" x={bar.x1 - 6} y={bar.y + 4} textAnchor="end">
             {metal}
           </text>
         </g>
@@ -66,14 +75,14 @@ export function Diagram(props: Props) {
       ))}
       {drawing.splices.map((s) => {
         const spot = at.points[s];
-        return spot && <text key={s} className="svg-mono" x={spot.x + 9} y={spot.y + 3}>{s}</text>;
+        return spot && <text key={s} className="svg-mono" x={spot.x - 9} y={spot.y + 3} textAnchor="end">{s}</text>;
       })}
       {wires.map(({ wire, route }) => (
-        <WireLabel key={wire.id} label={wire.label} route={route} />
+        <WireLabel key={wire.id} label={wire.label} route={route} room={tagged ? 70 : 34} />
       ))}
       {drawing.parts.flatMap((p) => p.terminals.map((t) => <TerminalLabel key={t.point} terminal={t} isFuse={p.is_fuse} isSource={p.is_source} spot={at.points[t.point]} />))}
       {drawing.points.map((p) => (
-        <Point key={p.id} id={p.id} about={p.about} spot={at.points[p.id]} mark={props.marks[p.id]} onPoint={props.onPoint} />
+        <Point key={p.id} id={p.id} about={p.about} spot={at.points[p.id]} mark={props.marks[p.id]} tagShift={shift.get(p.id) ?? 0} onPoint={props.onPoint} />
       ))}
     </svg>
   );
@@ -122,9 +131,9 @@ function FaultMark({ spot, word }: { spot: Spot; word: string }) {
   );
 }
 
-function WireLabel({ label, route }: { label: string; route: Route }) {
+function WireLabel({ label, route, room }: { label: string; route: Route; room: number }) {
   const spot = middle(route);
-  if (spot.length < 34) return null;
+  if (spot.length < room) return null;
   return spot.vertical ? (
     <text className="svg-mono" x={spot.x + 6} y={spot.y + 3}>
       {label}
@@ -147,10 +156,10 @@ function Part(props: { part: Drawing['parts'][number]; box?: Box; fault?: string
         <title>{part.name}</title>
         <rect x={box.x + 9} y={box.y} width={16} height={box.height} fill="#fff" stroke={colour} strokeWidth={1.4} />
         <line x1={box.x + 17} x2={box.x + 17} y1={box.y} y2={box.y + box.height} stroke={colour} strokeWidth={1.2} />
-        <text className="svg-name" x={box.x + 5} y={mid + 4} textAnchor="end">
+        <text className="svg-name" x={box.x + 4} y={mid} textAnchor="end">
           {part.id}
         </text>
-        <text className="svg-note" x={box.x + 30} y={mid + 4}>
+        <text className="svg-note" x={box.x + 4} y={mid + 12} textAnchor="end">
           {part.rating}
         </text>
         {props.fault && <FaultMark spot={{ x: box.x + 17, y: mid }} word={props.fault} />}
@@ -163,11 +172,11 @@ function Part(props: { part: Drawing['parts'][number]; box?: Box; fault?: string
       <g transform={`translate(${box.x + 18} ${mid})`} style={{ color: colour }}>
         <PartSymbol kind={part.kind} />
       </g>
-      <text className="svg-name" x={box.x + 34} y={mid - 1}>
+      <text className="svg-name" x={box.x + 36} y={mid + 4}>
         {part.name}
-      </text>
-      <text className="svg-note" x={box.x + 34} y={mid + 11}>
-        {[part.id, part.rating].filter(Boolean).join(' · ')}
+        <tspan className="svg-note" dx={6}>
+          {[part.id, part.rating].filter(Boolean).join(' · ')}
+        </tspan>
       </text>
       {props.fault && <FaultMark spot={{ x: box.x, y: mid }} word={props.fault} />}
     </g>
@@ -179,7 +188,7 @@ function TerminalLabel(props: { terminal: Drawing['parts'][number]['terminals'][
   if (!spot || props.isFuse) return null;
   const down = !terminal.feed_side || props.isSource;
   return (
-    <text className="svg-mono" x={spot.x - 6} y={down ? spot.y + 11 : spot.y - 5} textAnchor="end">
+    <text className="svg-terminal" x={spot.x} y={down ? spot.y - 6 : spot.y + 13} textAnchor="middle">
       {terminal.label}
     </text>
   );
@@ -231,7 +240,7 @@ function Mount(props: { part: string; route: Route; drawing: Drawing; layout: La
   );
 }
 
-function Point(props: { id: string; about: string; spot?: Spot; mark?: PointMark; onPoint: (id: string) => void }) {
+function Point(props: { id: string; about: string; spot?: Spot; mark?: PointMark; tagShift: number; onPoint: (id: string) => void }) {
   const { id, spot, mark } = props;
   if (!spot) return null;
   const keys = (e: KeyboardEvent) => {
@@ -242,7 +251,7 @@ function Point(props: { id: string; about: string; spot?: Spot; mark?: PointMark
     }
   };
   const held = mark?.lead && ` ${mark.lead} lead`;
-  const width = (mark?.tag?.length ?? 0) * 6.6 + 10;
+  const width = (mark?.tag?.length ?? 0) * 7 + 10;
   return (
     <g
       className="point"
@@ -261,9 +270,17 @@ function Point(props: { id: string; about: string; spot?: Spot; mark?: PointMark
       <circle r={11} fill="transparent" />
       <circle className="spot" r={mark?.lead ? 6.5 : 3.8} fill={mark?.lead ? LEADS[mark.lead] : '#fff'} stroke={ink} strokeWidth={1.3} />
       {mark?.tag && (
-        <g transform="translate(8 -8)">
-          <rect x={0} y={-8} width={width} height={15} rx={3} fill={mark.tagColour ?? copper} stroke={rule} strokeWidth={0.5} />
-          <text className="svg-tag" x={5} y={3}>
+        <g transform={`translate(7 ${props.tagShift})`}>
+          <rect
+            y={-8}
+            width={width}
+            height={15.5}
+            rx={3}
+            fill={mark.tagColour ?? copper}
+            stroke={mark.tells ? brick : rule}
+            strokeWidth={mark.tells ? 2 : 0.5}
+          />
+          <text className="svg-tag" x={5} y={3.5}>
             {mark.tag}
           </text>
         </g>

@@ -103,8 +103,9 @@ function graphOf(drawing: Drawing): ElkNode {
     // A battery stands in the first layer and feeds downwards from both posts.
     if (part.is_source) [tops, bottoms] = [[], [...tops, ...bottoms]];
     const wide = Math.max(tops.length, bottoms.length);
-    const width = part.is_fuse ? 34 : Math.max(104, 44 * wide + 12);
-    children.push(node(part.id, width, part.is_fuse ? 30 : 42, tops, bottoms, part.is_source ? 'FIRST' : undefined));
+    const words = part.name.length * 7.2 + `${part.id} · ${part.rating}`.length * 6 + 50;
+    const width = part.is_fuse ? 34 : Math.max(words, 54 * wide + 20);
+    children.push(node(part.id, width, part.is_fuse ? 28 : 42, tops, bottoms, part.is_source ? 'FIRST' : undefined));
     const caseOf = part.terminals.find((t) => t.is_case);
     if (part.mount && caseOf) {
       const id = `${GROUND}${part.id}.mount`;
@@ -137,11 +138,11 @@ function graphOf(drawing: Drawing): ElkNode {
       'elk.layered.nodePlacement.strategy': 'NETWORK_SIMPLEX',
       'elk.layered.considerModelOrder.strategy': 'PREFER_EDGES',
       'elk.spacing.nodeNode': '84',
-      'elk.spacing.edgeNode': '44',
-      'elk.spacing.edgeEdge': '34',
-      'elk.layered.spacing.nodeNodeBetweenLayers': '20',
-      'elk.layered.spacing.edgeNodeBetweenLayers': '12',
-      'elk.layered.spacing.edgeEdgeBetweenLayers': '10',
+      'elk.spacing.edgeNode': '52',
+      'elk.spacing.edgeEdge': '54',
+      'elk.layered.spacing.nodeNodeBetweenLayers': '18',
+      'elk.layered.spacing.edgeNodeBetweenLayers': '11',
+      'elk.layered.spacing.edgeEdgeBetweenLayers': '16',
     },
     children,
     edges,
@@ -219,9 +220,9 @@ function placeMetals(drawing: Drawing, out: Layout, onMetal: Record<string, numb
   for (const metal of drawing.metals) {
     const bar = out.bars[metal];
     if (bar) {
-      bar.x2 += 22;
+      bar.x2 += 26;
       out.points[`metal:${metal}`] = { x: bar.x2 - 8, y: bar.y };
-      out.width = Math.max(out.width, bar.x2 + 70);
+      out.width = Math.max(out.width, bar.x2 + 46);
     }
   }
   out.height = groundY + 16 + drawing.metals.length * BAR_STEP;

@@ -33,7 +33,7 @@ const TONES = { good: verdigris, bad: brick, plain: slate };
 
 export function Staircase(props: Props) {
   const { points, top } = props;
-  const x = (n: number) => LEFT + 14 + (n * (WIDTH - LEFT - 40)) / Math.max(1, points.length - 1);
+  const x = (n: number) => LEFT + 14 + (n * (WIDTH - LEFT - 62)) / Math.max(1, points.length - 1);
   const y = (volts: number) => FLOOR - (Math.min(Math.max(volts, -0.5), top) / top) * (FLOOR - 10);
   const steps = (pick: (p: StairPoint) => number | undefined) => {
     let d = '';

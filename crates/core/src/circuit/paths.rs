@@ -25,6 +25,10 @@ pub struct PathStop {
     pub through: Option<String>,
     /// The stop lies on the load's ground side.
     pub ground_side: bool,
+    /// A probe can reach it. The end of a wire inside a splice cannot be told from the splice.
+    pub reachable: bool,
+    #[serde(skip)]
+    pub(crate) node: usize,
 }
 
 /// A step of a path by node and place.
@@ -56,10 +60,17 @@ impl Circuit {
     fn written(&self, title: String, steps: &[Step], feed: usize) -> CurrentPath {
         let mut stops = Vec::new();
         for (n, &(node, through)) in steps.iter().enumerate() {
+            let name = &self.nodes[node];
+            let point = match name.strip_suffix(":first") {
+                Some(splice) => format!("into {splice}"),
+                None => name.clone(),
+            };
             stops.push(PathStop {
-                point: self.nodes[node].trim_end_matches(":first").to_owned(),
+                point,
                 through: through.map(|p| self.place_id(p).to_owned()),
                 ground_side: n >= feed,
+                reachable: self.test_points.iter().any(|p| p.node == node),
+                node,
             });
         }
         CurrentPath { title, stops }

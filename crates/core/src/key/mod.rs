@@ -43,9 +43,14 @@ pub struct KeyRow {
     pub tolerance: f64,
     /// The row tells the two circuits apart.
     pub tells: bool,
+    /// How far apart they read, in tolerances; a wandering or open reading counts as far.
+    pub apart: f64,
     /// Why, in one line.
     pub reason: String,
 }
+
+/// Tolerances that a reading counts as apart when no difference can be formed.
+const FAR: f64 = 1000.0;
 
 /// A drop is worth a row from this current on, in amperes.
 const CARRIES_A: f64 = 0.05;
@@ -95,6 +100,9 @@ impl Pair<'_, '_> {
         let (healthy, faulted): (Reading, Reading) = (take(self.healthy)?, take(self.faulted)?);
         let tolerance = tolerance(circuit, self.limits, &healthy, place);
         let tells = !agree(&healthy.shown, &faulted.shown, tolerance);
+        let off = (faulted.shown.value.number() - healthy.shown.value.number()).abs();
+        let far = faulted.shown.wanders.is_some() || !off.is_finite();
+        let apart = if far { FAR } else { off / tolerance.max(1e-9) };
         let reason = reason::reason(self.healthy, self.faulted, (a, b), tells);
         let name = |node: usize| point(node).map_or_else(|| circuit.nodes[node].clone(), |p| p.id.clone());
         Ok(KeyRow {
@@ -108,6 +116,7 @@ impl Pair<'_, '_> {
             faulted: faulted.shown,
             tolerance,
             tells,
+            apart,
             reason,
         })
     }

@@ -132,7 +132,7 @@ fn path_loss(healthy: &Bench<'_>, faulted: &Bench<'_>, red: usize) -> Option<Str
     let low = mid(faulted, red) < mid(healthy, red);
     let mut best: Option<(f64, String)> = None;
     for path in circuit.paths() {
-        let nodes: Vec<usize> = path.stops.iter().map(|s| circuit.node(&s.point).unwrap_or(0)).collect();
+        let nodes: Vec<usize> = path.stops.iter().map(|s| s.node).collect();
         let Some(at) = nodes.iter().position(|&n| n == red) else {
             continue;
         };
@@ -157,9 +157,8 @@ fn path_loss(healthy: &Bench<'_>, faulted: &Bench<'_>, red: usize) -> Option<Str
 }
 
 fn is_ground_side(bench: &Bench<'_>, node: usize) -> bool {
-    let here = |point: &str| bench.circuit.node(point) == Some(node);
     let mut stops = bench.circuit.paths().into_iter().flat_map(|p| p.stops);
-    stops.any(|s| s.ground_side && here(&s.point))
+    stops.any(|s| s.ground_side && s.node == node)
 }
 
 /// A step through a load is no loss: the load is meant to use the volts.

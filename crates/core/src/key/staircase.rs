@@ -65,21 +65,20 @@ pub fn staircases(
         faulted.set(state.clone())?;
     }
     let paths = circuit.paths();
-    Ok(paths.into_iter().map(|p| staircase(circuit, p, &healthy, &faulted)).collect())
+    Ok(paths.into_iter().map(|p| staircase(p, &healthy, &faulted)).collect())
 }
 
-fn staircase(circuit: &Circuit, path: CurrentPath, healthy: &Bench<'_>, faulted: &Bench<'_>) -> Staircase {
+fn staircase(path: CurrentPath, healthy: &Bench<'_>, faulted: &Bench<'_>) -> Staircase {
     let stairs: Vec<Stair> = path
         .stops
         .into_iter()
         .map(|stop| {
-            let node = circuit.node(&stop.point).unwrap_or(0);
-            let range = node_volts(faulted.settled(), node);
+            let range = node_volts(faulted.settled(), stop.node);
             Stair {
                 point: stop.point,
                 through: stop.through,
                 ground_side: stop.ground_side,
-                healthy_v: node_volts(healthy.settled(), node).middle(),
+                healthy_v: node_volts(healthy.settled(), stop.node).middle(),
                 faulted_v: range.middle(),
                 faulted_range: faulted.settled().cycles().then_some(range),
             }

@@ -45,7 +45,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
 
   const line = view.ledger.find((l) => l.step === chosen) ?? view.ledger.at(-1);
   const path = attempt.paths[pathAt];
-  const stops = useMemo(() => [...new Set(path?.stops.map((s) => s.point) ?? [])], [path]);
+  const stops = useMemo(() => path?.stops.filter((s) => s.reachable).map((s) => s.point) ?? [], [path]);
   const state = view.controls.find((c) => c.name === 'key')?.position ?? '';
 
   const putLead = (which: keyof Leads, point: string) => setLeads((old) => ({ ...old, [which]: point }));
@@ -252,7 +252,7 @@ function WorkOrder(props: { attempt: AttemptView; onMove: (control: string, posi
       <div className="words">
         <h1>“{attempt.words}”</h1>
         <p>
-          Tried in the yard: <span id="complaint">{attempt.complaint}</span>{' '}
+          Tried: <span id="complaint">{attempt.complaint}</span>{' '}
           <Button size="small" type="link" onClick={() => setAll(true)} style={{ padding: 0, height: 18 }}>
             Cautions
           </Button>

@@ -5,7 +5,7 @@ import type { KeyRow } from '../../api/client';
 
 export function AnswerKey({ rows, state }: { rows: KeyRow[]; state: string }) {
   const [telling, setTelling] = useState(true);
-  const here = rows.filter((r) => r.state === state);
+  const here = rows.filter((r) => r.state === state).sort((a, b) => b.apart - a.apart);
   const tell = here.filter((r) => r.tells);
   const shown = telling && tell.length > 0 ? tell : here;
   return (

@@ -149,7 +149,8 @@ function tags(state: FaultBenchView['states'][number] | undefined, shown: 'healt
     const range = faulted ? p.faulted_range : undefined;
     out[p.point] = {
       tag: range ? `${range.least.toFixed(1)}…${range.most.toFixed(1)}` : volts.toFixed(2),
-      tagColour: faulted && p.tells ? brick : volts > HIGH * 12 ? copper : slate,
+      tagColour: volts > HIGH * 12 ? copper : slate,
+      tells: faulted && p.tells,
     };
   }
   return out;
