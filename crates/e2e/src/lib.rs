@@ -208,8 +208,20 @@ impl Browser {
         Ok(())
     }
 
-    /// Types keys to whatever has the focus.
+    /// Clicks into a field and types.
+    pub async fn fill(&self, css: &str, text: &str) -> Result<()> {
+        self.click(css).await?;
+        self.press(text).await
+    }
+
+    /// Replaces what stands in a field, as a person does: select all, type.
+    pub async fn retype(&self, css: &str, text: &str) -> Result<()> {
+        self.fill(css, &format!("\u{e009}a\u{e000}{text}")).await
+    }
+
+    /// Types keys to whatever has the focus, once the page has come to rest.
     pub async fn press(&self, keys: &str) -> Result<()> {
+        self.settle().await;
         Ok(self.client.active_element().await?.send_keys(keys).await?)
     }
 

@@ -43,7 +43,7 @@ async fn work(b: &Browser) -> Result<()> {
         ("C14.1m", "11.4", "too low"),
     ] {
         b.click_point(point).await?;
-        b.css("#expected").await?.send_keys(expected).await?;
+        b.fill("#expected", expected).await?;
         b.click("#take-reading").await?;
         b.xpath(&format!("//table[contains(@class,'ledger')]//td[contains(.,'{point} ')]")).await?;
         b.click_xpath(&format!("//div[@aria-label='Verdict']/button[normalize-space()='{verdict}']")).await?;

@@ -12,7 +12,7 @@ use crate::bench::BenchError;
 /// Marks out of 100, with reasons.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct MarkSheet {
-    /// Sum of the lines, rounded to a tenth.
+    /// Sum of the lines before they are rounded, rounded to a tenth.
     pub total: f64,
     pub lines: Vec<MarkLine>,
     /// Slips of technique, recognised from the steps.
@@ -71,6 +71,7 @@ pub fn mark_sheet(lesson: &Lesson, steps: &[Step]) -> Result<MarkSheet, BenchErr
         .filter(|(_, j)| applies(j))
         .map(|(c, _)| lesson.weights.of(c.name()))
         .sum();
+    let mut total = 0.0;
     let lines: Vec<MarkLine> = judged
         .into_iter()
         .map(|(criterion, j)| {
@@ -78,10 +79,12 @@ pub fn mark_sheet(lesson: &Lesson, steps: &[Step]) -> Result<MarkSheet, BenchErr
                 Some(_) => 100.0 * lesson.weights.of(criterion.name()) / weight,
                 None => 0.0,
             };
+            let marks = j.share.unwrap_or(0.0) * out_of;
+            total += marks;
             MarkLine {
                 criterion: criterion.name().to_owned(),
                 title: criterion.title().to_owned(),
-                marks: tenth(j.share.unwrap_or(0.0) * out_of),
+                marks: tenth(marks),
                 out_of: tenth(out_of),
                 details: j.details,
             }
@@ -90,7 +93,7 @@ pub fn mark_sheet(lesson: &Lesson, steps: &[Step]) -> Result<MarkSheet, BenchErr
     let circuit = &lesson.circuit;
     let faults: Vec<String> = lesson.faults.iter().map(|f| f.about(circuit)).collect();
     Ok(MarkSheet {
-        total: tenth(lines.iter().map(|l| l.marks).sum()),
+        total: tenth(total),
         lines,
         slips: slips(&case)?,
         fault: faults.join("; "),

@@ -1,6 +1,6 @@
 // Naming the fault, and repairing a place.
 import { Button, Modal, Select } from 'antd';
-import { useState } from 'react';
+import { useRef, useState, type ComponentRef } from 'react';
 
 import type { Action, AttemptView } from '../../api/client';
 
@@ -17,6 +17,7 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
   const [place, setPlace] = useState<string>();
   const [how, setHow] = useState<string>();
   const [because, setBecause] = useState<number[]>([]);
+  const first = useRef<ComponentRef<typeof Select>>(null);
   const chosen = attempt.places.find((p) => p.id === place);
   const naming = what === 'name';
   const ways = naming
@@ -42,6 +43,8 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
       title={naming ? 'Name the fault' : 'Repair a place'}
       open={what !== null}
       onCancel={close}
+      closable={false}
+      afterOpenChange={(open) => open && first.current?.focus()}
       footer={
         <>
           <Button onClick={close}>Not yet</Button>
@@ -57,7 +60,7 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
           <span className="field-label">Place</span>
           <Select
             id="conclude-place"
-            autoFocus
+            ref={first}
             style={{ width: '100%' }}
             showSearch={{ optionFilterProp: 'label' }}
             placeholder="Type W8, C12, ground, relay …"
@@ -71,7 +74,7 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
         </label>
         <label>
           <span className="field-label">{naming ? 'How it failed' : 'What to do'}</span>
-          <Select id="conclude-how" style={{ width: '100%' }} disabled={!chosen} value={how} onChange={setHow} options={ways} />
+          <Select id="conclude-how" showSearch={{ optionFilterProp: 'label' }} style={{ width: '100%' }} disabled={!chosen} value={how} onChange={setHow} options={ways} />
         </label>
         {naming && attempt.bench.ledger.length > 0 && (
           <label>

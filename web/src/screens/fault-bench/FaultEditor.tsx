@@ -64,6 +64,7 @@ export function FaultEditor({ places, faults, onChange }: Props) {
             id="fault-mode"
             aria-label="Mode"
             style={{ flex: 1, minWidth: 0 }}
+            showSearch={{ optionFilterProp: 'label' }}
             placeholder="Mode"
             disabled={!place}
             value={modeName}

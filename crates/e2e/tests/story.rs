@@ -1,0 +1,218 @@
+//! The story of a lesson, told through the real page: an instructor sets a fault and gives it out, a
+//! student works it by mouse, another wholly by keyboard, the server dies in between.
+
+use cimento_e2e::{Browser, Result, Server};
+
+/// Enter, Escape and arrows as WebDriver spells them.
+const ENTER: &str = "\u{e007}";
+const RIGHT: &str = "\u{e014}";
+const TAB: &str = "\u{e004}";
+const BACKSPACE: &str = "\u{e003}";
+
+async fn school() -> Result<(tempfile::TempDir, Server)> {
+    let folder = tempfile::tempdir()?;
+    let server = Server::start(&folder.path().join("school.db"), 0).await?;
+    Ok((folder, server))
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_instructor_sets_a_fault_sees_what_it_does_and_gives_it_out() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("dalca", "bench-and-meter").await?;
+    b.click_xpath("//a[normalize-space()='Baggage tug, starting']").await?;
+    b.css("[data-point='K3.86']").await?;
+    b.wait_text("h1", "Cranks at").await?;
+
+    // A shorted feed blows its fuse, and the key says so.
+    b.pick("fault-place", "W15").await?;
+    b.pick("fault-mode", "chafed through").await?;
+    b.click("#fault-add").await?;
+    b.wait_text("h1", "W15 short to ground").await?;
+    b.wait_text(".order p", "F5 is blown").await?;
+    b.wait_text("#answer-key", "F5 (blown)").await?;
+    b.click_xpath("//button[normalize-space()='Take out']").await?;
+    b.wait_text("h1", "Healthy").await?;
+
+    // High resistance takes ohms.
+    b.pick("fault-place", "C12.4").await?;
+    b.pick("fault-mode", "green").await?;
+    b.fill("#fault-severity", "60").await?;
+    b.click("#fault-add").await?;
+    b.wait_text("h1", "C12.4 high resistance, 60.0 Ω").await?;
+    let at_start = b.css("[data-point='C12.4f']").await?.attr("aria-label").await?.unwrap_or_default();
+    b.choose("Circuit", "healthy").await?;
+    b.settle().await;
+    let healthy = b.css("[data-point='C12.4f']").await?.attr("aria-label").await?.unwrap_or_default();
+    assert_ne!(at_start, healthy, "the diagram shows the fault");
+    b.choose("Show state", "off").await?;
+    b.settle().await;
+    let off = b.css("[data-point='C12.4f']").await?.attr("aria-label").await?.unwrap_or_default();
+    assert!(off.ends_with("0.00"), "with the key off the wire is dead: {off}");
+
+    b.click("#save-lesson").await?;
+    b.retype("#lesson-title", "Green cavity").await?;
+    b.fill("#lesson-words", "It will not turn over.").await?;
+    b.click_xpath("//label[normalize-space()='S. Lindqvist']").await?;
+    b.click("#give-lesson").await?;
+    b.wait_text("[aria-label='Lesson']", "given to 1 student").await?;
+    b.close().await?;
+
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("lindqvist", "red-and-black").await?;
+    b.wait_text("table", "Green cavity").await?;
+    b.click_xpath("//a[normalize-space()='Green cavity']").await?;
+    b.wait_text(".order h1", "It will not turn over.").await?;
+    b.wait_text("#complaint", "No crank").await?;
+    b.close().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_student_works_by_mouse_and_reads_the_mark_sheet() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("varga", "red-and-black").await?;
+    b.click_xpath("//a[normalize-space()='Baggage tug will not crank']").await?;
+    b.wait_text("#complaint", "No crank, no click").await?;
+    b.css("[data-point='K3.86']").await?;
+    b.click("#try-complaint").await?;
+    b.wait_text("#notices", "no crank").await?;
+
+    for (point, expected, verdict, shown) in [
+        ("K3.86", "11.4", "too low", "0.000"),
+        ("C12.4f", "11.4", "normal", "12.59"),
+        ("C14.1m", "11.4", "too low", "0.000"),
+    ] {
+        b.click_point(point).await?;
+        b.fill("#expected", expected).await?;
+        b.click("#take-reading").await?;
+        b.wait_text("#display", shown).await?;
+        b.click_xpath(&format!("//div[@aria-label='Verdict']/button[normalize-space()='{verdict}']")).await?;
+        b.xpath(&format!("//tr[contains(@class,'chosen')]/td[normalize-space()='{verdict}']")).await?;
+    }
+    conclude(&b).await?;
+    b.click_point("K3.86").await?;
+    b.fill("#expected", "11.4").await?;
+    b.click("#take-reading").await?;
+    b.wait_text("#display", "11.4").await?;
+    b.click_xpath("//div[@aria-label='Verdict']/button[normalize-space()='normal']").await?;
+    b.xpath("//tr[contains(@class,'chosen')]/td[normalize-space()='normal']").await?;
+    b.click("#hand-in").await?;
+    b.click("#confirm-hand-in").await?;
+    b.wait_text("#total", "100.0").await?;
+    let sheet = b.text("main").await?;
+    for words in ["Named W8, where the fault is.", "The complaint is gone.", "The telling reading was repeated."] {
+        assert!(sheet.contains(words), "“{words}” is missing in: {sheet}");
+    }
+    b.close().await?;
+
+    // The instructor sees the same sheet.
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("dalca", "bench-and-meter").await?;
+    b.go("/lessons").await?;
+    b.wait_text("table", "handed in").await?;
+    b.click_xpath("//tr[td[normalize-space()='I. Varga']]//a").await?;
+    b.wait_text("#total", "100.0").await?;
+    b.close().await
+}
+
+async fn conclude(b: &Browser) -> Result<()> {
+    b.click("#name-fault").await?;
+    b.pick("conclude-place", "W8").await?;
+    b.pick("conclude-how", "open").await?;
+    b.click("#conclude").await?;
+    b.wait_text("[aria-label='Conclusion']", "Named: W8 open").await?;
+    b.click("#repair").await?;
+    b.pick("conclude-place", "W8").await?;
+    b.pick("conclude-how", "join").await?;
+    b.click("#conclude").await?;
+    b.wait_text("[aria-label='Conclusion']", "W8 opened and joined").await?;
+    b.click("#try-complaint").await?;
+    b.wait_text("#notices", "cranks").await?;
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_student_works_by_keyboard_alone_through_a_dying_server() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("oduya", "red-and-black").await?;
+    b.go("/attempts/2").await?;
+    b.css("[data-point='K3.86']").await?;
+    // The key and the lever, one position at a time, then the complaint.
+    b.press("k").await?;
+    b.xpath("//div[@data-control='key']//label[contains(@class,'selected')][normalize-space()='acc']").await?;
+    b.press("l").await?;
+    b.xpath("//div[@data-control='clutch']//label[contains(@class,'selected')][normalize-space()='down']").await?;
+    b.press("t").await?;
+    b.wait_text("#notices", "no crank").await?;
+
+    // A lead by name, the expectation, Enter; a wrong expectation is refused and kept.
+    b.press("r").await?;
+    b.press(&format!("K3.86{ENTER}")).await?;
+    b.press(ENTER).await?;
+    b.press(&format!("lots{ENTER}")).await?;
+    b.wait_text("#bench-error", "no reading in V").await?;
+    assert_eq!(b.css("#expected").await?.prop("value").await?.as_deref(), Some("lots"));
+    b.press(&format!("{BACKSPACE}{BACKSPACE}{BACKSPACE}{BACKSPACE}11.4{ENTER}")).await?;
+    b.wait_text("#display", "0.000").await?;
+    b.press("3").await?;
+    b.xpath("//td[normalize-space()='too low']").await?;
+
+    // The server is killed without warning; what was acknowledged is there afterwards.
+    let before = b.text(".ledger").await?;
+    let server = server.kill_and_restart().await?;
+    b.go("/attempts/2").await?;
+    b.css("[data-point='K3.86']").await?;
+    assert_eq!(b.wait_text(".ledger", "K3.86").await?, before);
+
+    // A lead along the path with the arrow keys.
+    b.press("r").await?;
+    for _ in 0..9 {
+        b.press(RIGHT).await?;
+    }
+    let point = b.css("#lead-red").await?.prop("value").await?.unwrap_or_default();
+    assert!(point.starts_with("S1") || point.starts_with("C12"), "the lead walked to {point}");
+    b.press(ENTER).await?;
+    b.press(ENTER).await?;
+    b.press(&format!("11.4{ENTER}")).await?;
+    b.wait_text("#display", "12.59").await?;
+    b.press("1").await?;
+    b.xpath("//td[normalize-space()='normal']").await?;
+
+    // Ohms on a live circuit: a wrong number, and a slip on the sheet.
+    b.press("m").await?;
+    b.press("e").await?;
+    b.press(&format!("0.3{ENTER}")).await?;
+    b.xpath("//table[contains(@class,'ledger')]//td[contains(.,'OL')]").await?;
+
+    b.press("n").await?;
+    b.css("#conclude-place").await?;
+    for keys in ["W8", ENTER, TAB, "open", ENTER] {
+        b.press(keys).await?;
+    }
+    tab_to(&b, "conclude").await?;
+    b.press(ENTER).await?;
+    b.wait_text("[aria-label='Conclusion']", "Named: W8").await?;
+    b.press("h").await?;
+    b.css("#confirm-hand-in").await?;
+    b.settle().await;
+    tab_to(&b, "confirm-hand-in").await?;
+    b.press(ENTER).await?;
+    b.wait_text("#total", "/ 100").await?;
+    b.wait_text("main", "Resistance was measured with").await?;
+    drop(server);
+    b.close().await
+}
+
+/// Presses Tab until the element with an id has the focus.
+async fn tab_to(b: &Browser, id: &str) -> Result<()> {
+    for _ in 0..12 {
+        let at = b.client.active_element().await?.prop("id").await?.unwrap_or_default();
+        if at == id {
+            return Ok(());
+        }
+        b.press(TAB).await?;
+    }
+    Err(format!("Tab never came to {id}").into())
+}
