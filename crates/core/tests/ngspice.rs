@@ -1,6 +1,8 @@
 //! Node voltages against ngspice on the exported netlist: the healthy circuit and each of its
 //! single faults, in every position of the key. Agreement within 1 mV or 0.1 %.
 
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
 mod common;
 
 use std::collections::HashMap;
@@ -22,19 +24,31 @@ fn ngspice(netlist: &str) -> HashMap<String, f64> {
         .stderr(Stdio::piped())
         .spawn()
         .expect("ngspice is installed by `make test`");
-    child.stdin.take().unwrap().write_all(netlist.as_bytes()).unwrap();
+    child
+        .stdin
+        .take()
+        .unwrap()
+        .write_all(netlist.as_bytes())
+        .unwrap();
     let output = child.wait_with_output().unwrap();
     let text = String::from_utf8_lossy(&output.stdout);
     let mut out = HashMap::new();
     for line in text.lines() {
         if let Some((name, value)) = line.split_once(" = ")
-            && let Some(node) = name.trim().strip_prefix("v(").and_then(|n| n.strip_suffix(')'))
+            && let Some(node) = name
+                .trim()
+                .strip_prefix("v(")
+                .and_then(|n| n.strip_suffix(')'))
             && let Ok(volts) = value.trim().parse()
         {
             out.insert(node.to_owned(), volts);
         }
     }
-    assert!(!out.is_empty(), "ngspice printed no voltages:\n{text}\n{}", String::from_utf8_lossy(&output.stderr));
+    assert!(
+        !out.is_empty(),
+        "ngspice printed no voltages:\n{text}\n{}",
+        String::from_utf8_lossy(&output.stderr)
+    );
     out
 }
 
@@ -50,7 +64,10 @@ fn compare(circuit: &Circuit, bench: &Bench<'_>, what: &str) -> bool {
         let ours = point.op.voltage(point.wiring.node(n));
         let other = theirs[&spice_name(name)];
         let allowed = 1e-3_f64.max(1e-3 * ours.abs());
-        assert!((ours - other).abs() <= allowed, "{what}: {name} is {ours} V here, {other} V in ngspice");
+        assert!(
+            (ours - other).abs() <= allowed,
+            "{what}: {name} is {ours} V here, {other} V in ngspice"
+        );
     }
     true
 }

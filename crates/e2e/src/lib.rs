@@ -43,7 +43,12 @@ impl Server {
             .stdout(Stdio::piped())
             .kill_on_drop(true)
             .spawn()
-            .map_err(|e| format!("{} cannot be started: {e}; run `make build`", program.display()))?;
+            .map_err(|e| {
+                format!(
+                    "{} cannot be started: {e}; run `make build`",
+                    program.display()
+                )
+            })?;
         let out = child.stdout.take().ok_or("the server has no output")?;
         let mut lines = BufReader::new(out).lines();
         let mut url = None;
@@ -104,7 +109,11 @@ impl Browser {
         let mut tries = 0;
         let client = loop {
             let mut builder = ClientBuilder::new(HttpConnector::new());
-            match builder.capabilities(capabilities.clone()).connect(&address).await {
+            match builder
+                .capabilities(capabilities.clone())
+                .connect(&address)
+                .await
+            {
                 Ok(client) => break client,
                 Err(_) if tries < 50 => {
                     tries += 1;
@@ -117,8 +126,15 @@ impl Browser {
         let inner = client
             .execute("return [window.outerWidth - window.innerWidth, window.outerHeight - window.innerHeight]", vec![])
             .await?;
-        let extra = |n: usize| inner[n].as_u64().and_then(|v| u32::try_from(v).ok()).unwrap_or(0);
-        client.set_window_size(1280 + extra(0), 800 + extra(1)).await?;
+        let extra = |n: usize| {
+            inner[n]
+                .as_u64()
+                .and_then(|v| u32::try_from(v).ok())
+                .unwrap_or(0)
+        };
+        client
+            .set_window_size(1280 + extra(0), 800 + extra(1))
+            .await?;
         Ok(Self {
             client,
             url: url.to_owned(),
@@ -145,13 +161,23 @@ impl Browser {
 
     /// The first element that matches, once it is there.
     pub async fn css(&self, css: &str) -> Result<Element> {
-        let wait = self.client.wait().at_most(PATIENCE).for_element(Locator::Css(css)).await;
+        let wait = self
+            .client
+            .wait()
+            .at_most(PATIENCE)
+            .for_element(Locator::Css(css))
+            .await;
         wait.map_err(|e| format!("{css}: {e}").into())
     }
 
     /// The same by XPath.
     pub async fn xpath(&self, xpath: &str) -> Result<Element> {
-        let wait = self.client.wait().at_most(PATIENCE).for_element(Locator::XPath(xpath)).await;
+        let wait = self
+            .client
+            .wait()
+            .at_most(PATIENCE)
+            .for_element(Locator::XPath(xpath))
+            .await;
         wait.map_err(|e| format!("{xpath}: {e}").into())
     }
 
@@ -178,7 +204,9 @@ impl Browser {
             let element = element.map_err(|e| format!("{what:?}: {e}"))?;
             match element.click().await {
                 Ok(()) => return Ok(()),
-                Err(e) if tokio::time::Instant::now() > until => return Err(format!("{what:?}: {e}").into()),
+                Err(e) if tokio::time::Instant::now() > until => {
+                    return Err(format!("{what:?}: {e}").into());
+                }
                 Err(_) => tokio::time::sleep(Duration::from_millis(60)).await,
             }
         }
@@ -188,7 +216,9 @@ impl Browser {
     pub async fn click_point(&self, point: &str) -> Result<()> {
         let element = self.css(&format!("[data-point='{point}']")).await?;
         let script = "arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))";
-        self.client.execute(script, vec![serde_json::to_value(element)?]).await?;
+        self.client
+            .execute(script, vec![serde_json::to_value(element)?])
+            .await?;
         Ok(())
     }
 
@@ -261,5 +291,7 @@ impl Browser {
 }
 
 fn free_port() -> Result<u16> {
-    Ok(std::net::TcpListener::bind("127.0.0.1:0")?.local_addr()?.port())
+    Ok(std::net::TcpListener::bind("127.0.0.1:0")?
+        .local_addr()?
+        .port())
 }

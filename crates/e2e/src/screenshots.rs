@@ -45,9 +45,18 @@ async fn work(b: &Browser) -> Result<()> {
         b.click_point(point).await?;
         b.fill("#expected", expected).await?;
         b.click("#take-reading").await?;
-        b.xpath(&format!("//table[contains(@class,'ledger')]//td[contains(.,'{point} ')]")).await?;
-        b.click_xpath(&format!("//div[@aria-label='Verdict']/button[normalize-space()='{verdict}']")).await?;
-        b.xpath(&format!("//tr[contains(@class,'chosen')]/td[normalize-space()='{verdict}']")).await?;
+        b.xpath(&format!(
+            "//table[contains(@class,'ledger')]//td[contains(.,'{point} ')]"
+        ))
+        .await?;
+        b.click_xpath(&format!(
+            "//div[@aria-label='Verdict']/button[normalize-space()='{verdict}']"
+        ))
+        .await?;
+        b.xpath(&format!(
+            "//tr[contains(@class,'chosen')]/td[normalize-space()='{verdict}']"
+        ))
+        .await?;
     }
     Ok(())
 }
@@ -58,12 +67,14 @@ async fn finish(b: &Browser) -> Result<()> {
     b.pick("conclude-place", "W8").await?;
     b.pick("conclude-how", "open").await?;
     b.click("#conclude").await?;
-    b.wait_text("[aria-label='Conclusion']", "Named: W8 open").await?;
+    b.wait_text("[aria-label='Conclusion']", "Named: W8 open")
+        .await?;
     b.click("#repair").await?;
     b.pick("conclude-place", "W8").await?;
     b.pick("conclude-how", "join").await?;
     b.click("#conclude").await?;
-    b.wait_text("[aria-label='Conclusion']", "W8 opened and joined").await?;
+    b.wait_text("[aria-label='Conclusion']", "W8 opened and joined")
+        .await?;
     b.click("#try-complaint").await?;
     b.wait_text("#notices", "cranks").await?;
     b.click("#hand-in").await?;

@@ -1,6 +1,8 @@
 //! The story of a lesson, told through the real page: an instructor sets a fault and gives it out, a
 //! student works it by mouse, another wholly by keyboard, the server dies in between.
 
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
 use cimento_e2e::{Browser, Result, Server};
 
 /// Enter, Escape and arrows as WebDriver spells them.
@@ -20,7 +22,8 @@ async fn an_instructor_sets_a_fault_sees_what_it_does_and_gives_it_out() -> Resu
     let (_folder, server) = school().await?;
     let b = Browser::open(&server.url).await?;
     b.sign_in("dalca", "bench-and-meter").await?;
-    b.click_xpath("//a[normalize-space()='Baggage tug, starting']").await?;
+    b.click_xpath("//a[normalize-space()='Baggage tug, starting']")
+        .await?;
     b.css("[data-point='K3.86']").await?;
     b.wait_text("h1", "Cranks at").await?;
 
@@ -31,7 +34,8 @@ async fn an_instructor_sets_a_fault_sees_what_it_does_and_gives_it_out() -> Resu
     b.wait_text("h1", "W15 short to ground").await?;
     b.wait_text(".order p", "F5 is blown").await?;
     b.wait_text("#answer-key", "F5 (blown)").await?;
-    b.click_xpath("//button[normalize-space()='Take out']").await?;
+    b.click_xpath("//button[normalize-space()='Take out']")
+        .await?;
     b.wait_text("h1", "Healthy").await?;
 
     // High resistance takes ohms.
@@ -40,28 +44,49 @@ async fn an_instructor_sets_a_fault_sees_what_it_does_and_gives_it_out() -> Resu
     b.fill("#fault-severity", "60").await?;
     b.click("#fault-add").await?;
     b.wait_text("h1", "C12.4 high resistance, 60.0 Ω").await?;
-    let at_start = b.css("[data-point='C12.4f']").await?.attr("aria-label").await?.unwrap_or_default();
+    let at_start = b
+        .css("[data-point='C12.4f']")
+        .await?
+        .attr("aria-label")
+        .await?
+        .unwrap_or_default();
     b.choose("Circuit", "healthy").await?;
     b.settle().await;
-    let healthy = b.css("[data-point='C12.4f']").await?.attr("aria-label").await?.unwrap_or_default();
+    let healthy = b
+        .css("[data-point='C12.4f']")
+        .await?
+        .attr("aria-label")
+        .await?
+        .unwrap_or_default();
     assert_ne!(at_start, healthy, "the diagram shows the fault");
     b.choose("Show state", "off").await?;
     b.settle().await;
-    let off = b.css("[data-point='C12.4f']").await?.attr("aria-label").await?.unwrap_or_default();
-    assert!(off.ends_with("0.00"), "with the key off the wire is dead: {off}");
+    let off = b
+        .css("[data-point='C12.4f']")
+        .await?
+        .attr("aria-label")
+        .await?
+        .unwrap_or_default();
+    assert!(
+        off.ends_with("0.00"),
+        "with the key off the wire is dead: {off}"
+    );
 
     b.click("#save-lesson").await?;
     b.retype("#lesson-title", "Green cavity").await?;
     b.fill("#lesson-words", "It will not turn over.").await?;
-    b.click_xpath("//label[normalize-space()='S. Lindqvist']").await?;
+    b.click_xpath("//label[normalize-space()='S. Lindqvist']")
+        .await?;
     b.click("#give-lesson").await?;
-    b.wait_text("[aria-label='Lesson']", "given to 1 student").await?;
+    b.wait_text("[aria-label='Lesson']", "given to 1 student")
+        .await?;
     b.close().await?;
 
     let b = Browser::open(&server.url).await?;
     b.sign_in("lindqvist", "red-and-black").await?;
     b.wait_text("table", "Green cavity").await?;
-    b.click_xpath("//a[normalize-space()='Green cavity']").await?;
+    b.click_xpath("//a[normalize-space()='Green cavity']")
+        .await?;
     b.wait_text(".order h1", "It will not turn over.").await?;
     b.wait_text("#complaint", "No crank").await?;
     b.close().await
@@ -72,7 +97,8 @@ async fn a_student_works_by_mouse_and_reads_the_mark_sheet() -> Result<()> {
     let (_folder, server) = school().await?;
     let b = Browser::open(&server.url).await?;
     b.sign_in("varga", "red-and-black").await?;
-    b.click_xpath("//a[normalize-space()='Baggage tug will not crank']").await?;
+    b.click_xpath("//a[normalize-space()='Baggage tug will not crank']")
+        .await?;
     b.wait_text("#complaint", "No crank, no click").await?;
     b.css("[data-point='K3.86']").await?;
     b.click("#try-complaint").await?;
@@ -87,21 +113,33 @@ async fn a_student_works_by_mouse_and_reads_the_mark_sheet() -> Result<()> {
         b.fill("#expected", expected).await?;
         b.click("#take-reading").await?;
         b.wait_text("#display", shown).await?;
-        b.click_xpath(&format!("//div[@aria-label='Verdict']/button[normalize-space()='{verdict}']")).await?;
-        b.xpath(&format!("//tr[contains(@class,'chosen')]/td[normalize-space()='{verdict}']")).await?;
+        b.click_xpath(&format!(
+            "//div[@aria-label='Verdict']/button[normalize-space()='{verdict}']"
+        ))
+        .await?;
+        b.xpath(&format!(
+            "//tr[contains(@class,'chosen')]/td[normalize-space()='{verdict}']"
+        ))
+        .await?;
     }
     conclude(&b).await?;
     b.click_point("K3.86").await?;
     b.fill("#expected", "11.4").await?;
     b.click("#take-reading").await?;
     b.wait_text("#display", "11.4").await?;
-    b.click_xpath("//div[@aria-label='Verdict']/button[normalize-space()='normal']").await?;
-    b.xpath("//tr[contains(@class,'chosen')]/td[normalize-space()='normal']").await?;
+    b.click_xpath("//div[@aria-label='Verdict']/button[normalize-space()='normal']")
+        .await?;
+    b.xpath("//tr[contains(@class,'chosen')]/td[normalize-space()='normal']")
+        .await?;
     b.click("#hand-in").await?;
     b.click("#confirm-hand-in").await?;
     b.wait_text("#total", "100.0").await?;
     let sheet = b.text("main").await?;
-    for words in ["Named W8, where the fault is.", "The complaint is gone.", "The telling reading was repeated."] {
+    for words in [
+        "Named W8, where the fault is.",
+        "The complaint is gone.",
+        "The telling reading was repeated.",
+    ] {
         assert!(sheet.contains(words), "“{words}” is missing in: {sheet}");
     }
     b.close().await?;
@@ -111,7 +149,8 @@ async fn a_student_works_by_mouse_and_reads_the_mark_sheet() -> Result<()> {
     b.sign_in("dalca", "bench-and-meter").await?;
     b.go("/lessons").await?;
     b.wait_text("table", "handed in").await?;
-    b.click_xpath("//tr[td[normalize-space()='I. Varga']]//a").await?;
+    b.click_xpath("//tr[td[normalize-space()='I. Varga']]//a")
+        .await?;
     b.wait_text("#total", "100.0").await?;
     b.close().await
 }
@@ -121,12 +160,14 @@ async fn conclude(b: &Browser) -> Result<()> {
     b.pick("conclude-place", "W8").await?;
     b.pick("conclude-how", "open").await?;
     b.click("#conclude").await?;
-    b.wait_text("[aria-label='Conclusion']", "Named: W8 open").await?;
+    b.wait_text("[aria-label='Conclusion']", "Named: W8 open")
+        .await?;
     b.click("#repair").await?;
     b.pick("conclude-place", "W8").await?;
     b.pick("conclude-how", "join").await?;
     b.click("#conclude").await?;
-    b.wait_text("[aria-label='Conclusion']", "W8 opened and joined").await?;
+    b.wait_text("[aria-label='Conclusion']", "W8 opened and joined")
+        .await?;
     b.click("#try-complaint").await?;
     b.wait_text("#notices", "cranks").await?;
     Ok(())
@@ -141,7 +182,10 @@ async fn a_student_works_by_keyboard_alone_through_a_dying_server() -> Result<()
     b.css("[data-point='K3.86']").await?;
     // The key and the lever, one position at a time, then the complaint.
     b.press("k").await?;
-    b.xpath("//div[@data-control='key']//label[contains(@class,'selected')][normalize-space()='acc']").await?;
+    b.xpath(
+        "//div[@data-control='key']//label[contains(@class,'selected')][normalize-space()='acc']",
+    )
+    .await?;
     b.press("l").await?;
     b.xpath("//div[@data-control='clutch']//label[contains(@class,'selected')][normalize-space()='down']").await?;
     b.press("t").await?;
@@ -153,8 +197,14 @@ async fn a_student_works_by_keyboard_alone_through_a_dying_server() -> Result<()
     b.press(ENTER).await?;
     b.press(&format!("lots{ENTER}")).await?;
     b.wait_text("#bench-error", "no reading in V").await?;
-    assert_eq!(b.css("#expected").await?.prop("value").await?.as_deref(), Some("lots"));
-    b.press(&format!("{BACKSPACE}{BACKSPACE}{BACKSPACE}{BACKSPACE}11.4{ENTER}")).await?;
+    assert_eq!(
+        b.css("#expected").await?.prop("value").await?.as_deref(),
+        Some("lots")
+    );
+    b.press(&format!(
+        "{BACKSPACE}{BACKSPACE}{BACKSPACE}{BACKSPACE}11.4{ENTER}"
+    ))
+    .await?;
     b.wait_text("#display", "0.000").await?;
     b.press("3").await?;
     b.xpath("//td[normalize-space()='too low']").await?;
@@ -171,8 +221,16 @@ async fn a_student_works_by_keyboard_alone_through_a_dying_server() -> Result<()
     for _ in 0..9 {
         b.press(RIGHT).await?;
     }
-    let point = b.css("#lead-red").await?.prop("value").await?.unwrap_or_default();
-    assert!(point.starts_with("S1") || point.starts_with("C12"), "the lead walked to {point}");
+    let point = b
+        .css("#lead-red")
+        .await?
+        .prop("value")
+        .await?
+        .unwrap_or_default();
+    assert!(
+        point.starts_with("S1") || point.starts_with("C12"),
+        "the lead walked to {point}"
+    );
     b.press(ENTER).await?;
     b.press(ENTER).await?;
     b.press(&format!("11.4{ENTER}")).await?;
@@ -184,7 +242,8 @@ async fn a_student_works_by_keyboard_alone_through_a_dying_server() -> Result<()
     b.press("m").await?;
     b.press("e").await?;
     b.press(&format!("0.3{ENTER}")).await?;
-    b.xpath("//table[contains(@class,'ledger')]//td[contains(.,'OL')]").await?;
+    b.xpath("//table[contains(@class,'ledger')]//td[contains(.,'OL')]")
+        .await?;
 
     b.press("n").await?;
     b.css("#conclude-place").await?;
@@ -193,7 +252,8 @@ async fn a_student_works_by_keyboard_alone_through_a_dying_server() -> Result<()
     }
     tab_to(&b, "conclude").await?;
     b.press(ENTER).await?;
-    b.wait_text("[aria-label='Conclusion']", "Named: W8").await?;
+    b.wait_text("[aria-label='Conclusion']", "Named: W8")
+        .await?;
     b.press("h").await?;
     b.css("#confirm-hand-in").await?;
     b.settle().await;
@@ -208,7 +268,13 @@ async fn a_student_works_by_keyboard_alone_through_a_dying_server() -> Result<()
 /// Presses Tab until the element with an id has the focus.
 async fn tab_to(b: &Browser, id: &str) -> Result<()> {
     for _ in 0..12 {
-        let at = b.client.active_element().await?.prop("id").await?.unwrap_or_default();
+        let at = b
+            .client
+            .active_element()
+            .await?
+            .prop("id")
+            .await?
+            .unwrap_or_default();
         if at == id {
             return Ok(());
         }

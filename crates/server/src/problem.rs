@@ -25,7 +25,12 @@ pub struct Problem {
 }
 
 impl Problem {
-    fn new(kind: &'static str, title: &'static str, status: StatusCode, detail: impl Into<String>) -> Self {
+    fn new(
+        kind: &'static str,
+        title: &'static str,
+        status: StatusCode,
+        detail: impl Into<String>,
+    ) -> Self {
         Self {
             kind,
             title,
@@ -36,12 +41,22 @@ impl Problem {
     }
 
     pub fn signed_out() -> Self {
-        Self::new("signed-out", "Not signed in", StatusCode::UNAUTHORIZED, "sign in first")
+        Self::new(
+            "signed-out",
+            "Not signed in",
+            StatusCode::UNAUTHORIZED,
+            "sign in first",
+        )
     }
 
     pub fn wrong_password() -> Self {
         let detail = "name or password is wrong";
-        Self::new("wrong-password", "Not signed in", StatusCode::UNAUTHORIZED, detail)
+        Self::new(
+            "wrong-password",
+            "Not signed in",
+            StatusCode::UNAUTHORIZED,
+            detail,
+        )
     }
 
     pub fn forbidden(detail: &str) -> Self {
@@ -49,20 +64,40 @@ impl Problem {
     }
 
     pub fn not_found(what: &str) -> Self {
-        Self::new("not-found", "Not found", StatusCode::NOT_FOUND, format!("there is no {what}"))
+        Self::new(
+            "not-found",
+            "Not found",
+            StatusCode::NOT_FOUND,
+            format!("there is no {what}"),
+        )
     }
 
     pub fn bad(detail: impl Into<String>) -> Self {
-        Self::new("bad-request", "Cannot be done", StatusCode::BAD_REQUEST, detail)
+        Self::new(
+            "bad-request",
+            "Cannot be done",
+            StatusCode::BAD_REQUEST,
+            detail,
+        )
     }
 
     pub fn moved_on(detail: impl Into<String>) -> Self {
-        Self::new("moved-on", "Somebody was faster", StatusCode::CONFLICT, detail)
+        Self::new(
+            "moved-on",
+            "Somebody was faster",
+            StatusCode::CONFLICT,
+            detail,
+        )
     }
 
     pub fn internal() -> Self {
         let detail = "the server could not do this; what was stored is safe, try again";
-        Self::new("internal", "Server error", StatusCode::INTERNAL_SERVER_ERROR, detail)
+        Self::new(
+            "internal",
+            "Server error",
+            StatusCode::INTERNAL_SERVER_ERROR,
+            detail,
+        )
     }
 }
 
@@ -71,7 +106,12 @@ impl From<Refused> for Problem {
         let detail = mistakes.first().map_or(String::new(), ToString::to_string);
         Self {
             mistakes,
-            ..Self::new("refused", "Document refused", StatusCode::UNPROCESSABLE_ENTITY, detail)
+            ..Self::new(
+                "refused",
+                "Document refused",
+                StatusCode::UNPROCESSABLE_ENTITY,
+                detail,
+            )
         }
     }
 }
@@ -79,14 +119,20 @@ impl From<Refused> for Problem {
 impl From<StoreError> for Problem {
     fn from(e: StoreError) -> Self {
         match e {
-            StoreError::NotFound { .. } => {
-                Self::new("not-found", "Not found", StatusCode::NOT_FOUND, e.to_string())
-            }
+            StoreError::NotFound { .. } => Self::new(
+                "not-found",
+                "Not found",
+                StatusCode::NOT_FOUND,
+                e.to_string(),
+            ),
             StoreError::MovedOn { .. } => Self::moved_on(e.to_string()),
             StoreError::NameTaken(_) | StoreError::WeakPassword(_) => Self::bad(e.to_string()),
-            StoreError::Locked => {
-                Self::new("locked", "Busy", StatusCode::SERVICE_UNAVAILABLE, e.to_string())
-            }
+            StoreError::Locked => Self::new(
+                "locked",
+                "Busy",
+                StatusCode::SERVICE_UNAVAILABLE,
+                e.to_string(),
+            ),
             _ => {
                 tracing::error!("{e}");
                 Self::internal()
@@ -116,6 +162,11 @@ impl IntoResponse for Problem {
     fn into_response(self) -> Response {
         let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
         let body = serde_json::to_string(&self).unwrap_or_default();
-        (status, [(header::CONTENT_TYPE, "application/problem+json")], body).into_response()
+        (
+            status,
+            [(header::CONTENT_TYPE, "application/problem+json")],
+            body,
+        )
+            .into_response()
     }
 }

@@ -40,7 +40,9 @@ impl FromRequestParts<AppState> for SignedIn {
     async fn from_request_parts(parts: &mut Parts, state: &AppState) -> Result<Self, Problem> {
         let jar = CookieJar::from_headers(&parts.headers);
         let token = token(&jar).ok_or_else(Problem::signed_out)?;
-        let user = state.work(move |s| Ok(s.store.signed_in(&token, now())?)).await?;
+        let user = state
+            .work(move |s| Ok(s.store.signed_in(&token, now())?))
+            .await?;
         user.map(Self).ok_or_else(Problem::signed_out)
     }
 }

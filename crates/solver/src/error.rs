@@ -12,7 +12,9 @@ pub enum SolveError {
     )]
     Singular { element: usize },
     /// Newton's iteration kept moving.
-    #[error("no operating point was found: element {element} still moves by {step} after {iterations} iterations")]
+    #[error(
+        "no operating point was found: element {element} still moves by {step} after {iterations} iterations"
+    )]
     NotConverged {
         element: usize,
         step: f64,

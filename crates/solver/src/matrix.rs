@@ -121,7 +121,11 @@ impl System {
             rhs: &mut self.rhs,
         };
         stamp_all(&mut stamper, net, &self.extras);
-        if self.factored.as_ref().is_some_and(|(values, _)| *values == self.values) {
+        if self
+            .factored
+            .as_ref()
+            .is_some_and(|(values, _)| *values == self.values)
+        {
             return Ok(());
         }
         self.factored = None;

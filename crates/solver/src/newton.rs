@@ -106,7 +106,12 @@ fn solve(system: &System, net: &Netlist) -> Result<Solution, SolveError> {
 }
 
 /// One refinement against the whole circuit, then a look at every equation.
-fn refine(system: &System, net: &Netlist, ports: &[Port<'_>], x: &mut [f64]) -> Result<(), SolveError> {
+fn refine(
+    system: &System,
+    net: &Netlist,
+    ports: &[Port<'_>],
+    x: &mut [f64],
+) -> Result<(), SolveError> {
     let residual = |x: &[f64]| {
         let mut r = system.residual(x);
         for port in ports {
@@ -119,7 +124,13 @@ fn refine(system: &System, net: &Netlist, ports: &[Port<'_>], x: &mut [f64]) -> 
     let better: Vec<f64> = x.iter().zip(&step[0]).map(|(x, s)| x + s).collect();
     let (before, after) = (residual(x), residual(&better));
     let largest = |r: &[f64]| {
-        let size = |m: f64, v: &f64| if v.is_finite() { m.max(v.abs()) } else { f64::INFINITY };
+        let size = |m: f64, v: &f64| {
+            if v.is_finite() {
+                m.max(v.abs())
+            } else {
+                f64::INFINITY
+            }
+        };
         r.iter().fold(0.0, size)
     };
     // A steep junction may answer a refinement of the linear part badly: keep the better one.
@@ -130,7 +141,10 @@ fn refine(system: &System, net: &Netlist, ports: &[Port<'_>], x: &mut [f64]) -> 
         before
     };
     let scale = x.iter().fold(1.0_f64, |m, v| m.max(v.abs()));
-    match left.iter().position(|r| r.is_nan() || r.abs() > RESIDUAL * scale) {
+    match left
+        .iter()
+        .position(|r| r.is_nan() || r.abs() > RESIDUAL * scale)
+    {
         Some(row) => Err(SolveError::Residual {
             element: system.element_of(net, row),
             residual: left[row],
@@ -171,5 +185,9 @@ fn collect(system: &System, net: &Netlist, x: Vec<f64>) -> Solution {
         amps.push(current);
         speeds.push(speed);
     }
-    Solution { volts, amps, speeds }
+    Solution {
+        volts,
+        amps,
+        speeds,
+    }
 }

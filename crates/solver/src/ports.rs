@@ -48,7 +48,12 @@ pub(crate) fn solve(ports: &[Port<'_>], v0: &[f64], z: &[Vec<f64>]) -> Result<Ve
     })
 }
 
-fn iterate(ports: &[Port<'_>], v0: &[f64], z: &[Vec<f64>], mut v: Vec<f64>) -> Result<Vec<f64>, Stuck> {
+fn iterate(
+    ports: &[Port<'_>],
+    v0: &[f64],
+    z: &[Vec<f64>],
+    mut v: Vec<f64>,
+) -> Result<Vec<f64>, Stuck> {
     let n = v.len();
     let mut worst = (0, f64::INFINITY);
     for _ in 0..ITERATIONS {
@@ -78,7 +83,7 @@ fn iterate(ports: &[Port<'_>], v0: &[f64], z: &[Vec<f64>], mut v: Vec<f64>) -> R
             let step = share * (next[k] - v[k]);
             v[k] += step;
             let relative = step.abs() / (1.0 + v[k].abs());
-            if !(relative <= worst.1) {
+            if relative > worst.1 || relative.is_nan() {
                 worst = (k, relative);
             }
         }

@@ -1,5 +1,7 @@
 //! Operating points against closed forms, and Kirchhoff's laws on generated circuits.
 
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
 use cimento_solver::{Element, LEAK_OHMS, Load, Netlist, Node, SolveError, Solver};
 use proptest::prelude::*;
 
@@ -94,7 +96,11 @@ fn circuits() -> impl Strategy<Value = Netlist> {
             let (a, b, ohms) = (at(&net, a), at(&net, b), 10f64.powf(size));
             net.add(match kind {
                 0 | 1 => Element::resistor(a, b, ohms),
-                2 => Element::Conductance { a, b, siemens: 1.0 / ohms },
+                2 => Element::Conductance {
+                    a,
+                    b,
+                    siemens: 1.0 / ohms,
+                },
                 3 => Element::open(a, b),
                 _ => Element::Filament {
                     a,
@@ -142,8 +148,18 @@ fn what_is_attached_counts_like_what_is_built_in() {
         let (zero, top, mid) = (net.zero(), net.node(), net.node());
         net.add(Element::source(top, zero, 12.0, 0.01));
         net.add(Element::resistor(top, mid, 100e3));
-        net.add(Element::Filament { a: mid, b: zero, rated_v: 12.0, hot_ohms: 48.0, cold_ohms: 4.8 });
-        let meter = Element::Conductance { a: mid, b: zero, siemens: 1e-5 };
+        net.add(Element::Filament {
+            a: mid,
+            b: zero,
+            rated_v: 12.0,
+            hot_ohms: 48.0,
+            cold_ohms: 4.8,
+        });
+        let meter = Element::Conductance {
+            a: mid,
+            b: zero,
+            siemens: 1e-5,
+        };
         let probe = Element::source(top, mid, 1.5, 1000.0);
         if attach {
             net.attach(meter);

@@ -35,7 +35,11 @@ impl Store {
     ///
     /// # Errors
     /// When the database fails.
-    pub fn attempts(&self, student: Option<i32>, lesson: Option<i32>) -> Result<Vec<AttemptRow>, StoreError> {
+    pub fn attempts(
+        &self,
+        student: Option<i32>,
+        lesson: Option<i32>,
+    ) -> Result<Vec<AttemptRow>, StoreError> {
         let mut db = self.connection()?;
         let mut query = attempts::table
             .inner_join(lessons::table)
@@ -57,7 +61,9 @@ impl Store {
             query = query.filter(attempts::lesson_id.eq(lesson));
         }
         let rows: Vec<Joined> = query.load(&mut db)?;
-        rows.into_iter().map(|row| with_progress(&mut db, row)).collect()
+        rows.into_iter()
+            .map(|row| with_progress(&mut db, row))
+            .collect()
     }
 
     /// One attempt.
@@ -113,7 +119,11 @@ impl Store {
     ///
     /// # Errors
     /// When the database fails.
-    pub fn step_of_request(&self, attempt: i32, request: &str) -> Result<Option<usize>, StoreError> {
+    pub fn step_of_request(
+        &self,
+        attempt: i32,
+        request: &str,
+    ) -> Result<Option<usize>, StoreError> {
         let mut db = self.connection()?;
         let no: Option<i32> = steps::table
             .filter(steps::attempt_id.eq(attempt))
@@ -135,7 +145,10 @@ impl Store {
         );
         let mut db = self.connection()?;
         db.immediate_transaction(|db| {
-            let have: i64 = steps::table.filter(steps::attempt_id.eq(attempt)).count().get_result(db)?;
+            let have: i64 = steps::table
+                .filter(steps::attempt_id.eq(attempt))
+                .count()
+                .get_result(db)?;
             let have = usize::try_from(have).unwrap_or(0);
             if have + 1 != new.step.no {
                 return Err(StoreError::MovedOn {
@@ -163,8 +176,14 @@ fn with_progress(db: &mut SqliteConnection, row: Joined) -> Result<AttemptRow, S
     let (id, lesson_id, student_id, given_at, lesson_title, student) = row;
     let own = steps::table.filter(steps::attempt_id.eq(id));
     let count: i64 = own.count().get_result(db)?;
-    let last: Option<String> = own.order(steps::no.desc()).select(steps::action).first(db).optional()?;
-    let last = last.map(|text| serde_json::from_str::<Action>(&text)).transpose()?;
+    let last: Option<String> = own
+        .order(steps::no.desc())
+        .select(steps::action)
+        .first(db)
+        .optional()?;
+    let last = last
+        .map(|text| serde_json::from_str::<Action>(&text))
+        .transpose()?;
     Ok(AttemptRow {
         id,
         lesson_id,

@@ -51,7 +51,8 @@ impl Store {
     /// [`StoreError::NotFound`] when there is none with the number.
     pub fn circuit(&self, id: i32) -> Result<CircuitRow, StoreError> {
         let mut db = self.connection()?;
-        let row: Option<(i32, String, String, i64)> = circuits::table.find(id).first(&mut db).optional()?;
+        let row: Option<(i32, String, String, i64)> =
+            circuits::table.find(id).first(&mut db).optional()?;
         let (id, title, document, updated_at) = row.ok_or(StoreError::NotFound {
             what: "circuit",
             id: id.to_string(),

@@ -54,9 +54,13 @@ impl Store {
         let mut probe = <SqliteConnection as diesel::Connection>::establish(&url)
             .map_err(|e| cannot(e.to_string()))?;
         probe
-            .batch_execute("PRAGMA busy_timeout = 2000; PRAGMA schema_version; BEGIN IMMEDIATE; ROLLBACK;")
+            .batch_execute(
+                "PRAGMA busy_timeout = 2000; PRAGMA schema_version; BEGIN IMMEDIATE; ROLLBACK;",
+            )
             .map_err(|e| cannot(e.to_string()))?;
-        probe.run_pending_migrations(MIGRATIONS).map_err(|e| cannot(e.to_string()))?;
+        probe
+            .run_pending_migrations(MIGRATIONS)
+            .map_err(|e| cannot(e.to_string()))?;
         drop(probe);
         let pool = Pool::builder()
             .max_size(CONNECTIONS)

@@ -13,7 +13,9 @@ pub enum StoreError {
     NameTaken(String),
     #[error("a password needs at least {0} characters")]
     WeakPassword(usize),
-    #[error("the database {path} cannot be opened: {why}. Move the file away or run `make demo-reset`")]
+    #[error(
+        "the database {path} cannot be opened: {why}. Move the file away or run `make demo-reset`"
+    )]
     CannotOpen { path: String, why: String },
     #[error("the database is in use by another program: try again when it is done")]
     Locked,

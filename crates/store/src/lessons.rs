@@ -21,7 +21,12 @@ impl Store {
     ///
     /// # Errors
     /// When the database fails.
-    pub fn add_lesson(&self, document: &LessonDoc, author: i32, now: i64) -> Result<i32, StoreError> {
+    pub fn add_lesson(
+        &self,
+        document: &LessonDoc,
+        author: i32,
+        now: i64,
+    ) -> Result<i32, StoreError> {
         let mut db = self.connection()?;
         Ok(diesel::insert_into(lessons::table)
             .values((
@@ -52,7 +57,8 @@ impl Store {
     /// [`StoreError::NotFound`] when there is none with the number.
     pub fn lesson(&self, id: i32) -> Result<LessonRow, StoreError> {
         let mut db = self.connection()?;
-        let row: Option<(i32, String, String, i32, i64)> = lessons::table.find(id).first(&mut db).optional()?;
+        let row: Option<(i32, String, String, i32, i64)> =
+            lessons::table.find(id).first(&mut db).optional()?;
         let (id, title, document, _, created_at) = row.ok_or(StoreError::NotFound {
             what: "lesson",
             id: id.to_string(),

@@ -1,8 +1,8 @@
 //! People and their sign-ins.
 
+use argon2::Argon2;
 use argon2::password_hash::rand_core::OsRng;
 use argon2::password_hash::{PasswordHash, PasswordHasher, PasswordVerifier, SaltString};
-use argon2::Argon2;
 use diesel::prelude::*;
 use rand::RngCore;
 use sha2::{Digest, Sha256};
@@ -68,7 +68,13 @@ impl Store {
     ///
     /// # Errors
     /// When the name is taken or the password too short.
-    pub fn add_user(&self, name: &str, display: &str, role: Role, password: &str) -> Result<User, StoreError> {
+    pub fn add_user(
+        &self,
+        name: &str,
+        display: &str,
+        role: Role,
+        password: &str,
+    ) -> Result<User, StoreError> {
         if password.chars().count() < SHORTEST_PASSWORD {
             return Err(StoreError::WeakPassword(SHORTEST_PASSWORD));
         }
@@ -88,9 +94,10 @@ impl Store {
             .returning(COLUMNS)
             .get_result(&mut db);
         match row {
-            Err(diesel::result::Error::DatabaseError(diesel::result::DatabaseErrorKind::UniqueViolation, _)) => {
-                Err(StoreError::NameTaken(name.to_owned()))
-            }
+            Err(diesel::result::Error::DatabaseError(
+                diesel::result::DatabaseErrorKind::UniqueViolation,
+                _,
+            )) => Err(StoreError::NameTaken(name.to_owned())),
             row => user(row?),
         }
     }
@@ -100,7 +107,12 @@ impl Store {
     ///
     /// # Errors
     /// When the database fails.
-    pub fn sign_in(&self, name: &str, password: &str, now: i64) -> Result<Option<(String, User)>, StoreError> {
+    pub fn sign_in(
+        &self,
+        name: &str,
+        password: &str,
+        now: i64,
+    ) -> Result<Option<(String, User)>, StoreError> {
         let mut db = self.connection()?;
         let found: Option<(Row, String)> = users::table
             .filter(users::name.eq(name))
@@ -109,7 +121,9 @@ impl Store {
             .optional()?;
         let hash = found.as_ref().map_or(NOBODY, |(_, hash)| hash.as_str());
         let parsed = PasswordHash::new(hash).map_err(|e| StoreError::Damaged(e.to_string()))?;
-        let right = Argon2::default().verify_password(password.as_bytes(), &parsed).is_ok();
+        let right = Argon2::default()
+            .verify_password(password.as_bytes(), &parsed)
+            .is_ok();
         let Some((row, _)) = found.filter(|_| right) else {
             return Ok(None);
         };
@@ -180,8 +194,12 @@ impl Store {
 
 /// Only a digest of the token is stored: who reads the database cannot sign in with it.
 fn digest(token: &str) -> String {
-    Sha256::digest(token.as_bytes()).iter().map(|b| format!("{b:02x}")).collect()
+    Sha256::digest(token.as_bytes())
+        .iter()
+        .map(|b| format!("{b:02x}"))
+        .collect()
 }
 
 /// A hash that belongs to nobody, checked when the name is unknown.
-const NOBODY: &str = "$argon2id$v=19$m=19456,t=2,p=1$bm9ib2R5bm9ib2R5$pUkQbzTjzXy9jR5mQ5ECm5kq0pzbqbO6rM1vTgJzJ1w";
+const NOBODY: &str =
+    "$argon2id$v=19$m=19456,t=2,p=1$bm9ib2R5bm9ib2R5$pUkQbzTjzXy9jR5mQ5ECm5kq0pzbqbO6rM1vTgJzJ1w";

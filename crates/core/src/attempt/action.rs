@@ -13,7 +13,10 @@ use crate::parts::Notice;
 #[serde(tag = "do", rename_all = "snake_case", deny_unknown_fields)]
 pub enum Action {
     /// Turn the key or move a lever.
-    SetControl { control: String, position: String },
+    SetControl {
+        control: String,
+        position: String,
+    },
     /// Work the machine as the work order says and see what it does.
     TryComplaint,
     TakeReading {
@@ -30,7 +33,10 @@ pub enum Action {
         expected: Option<String>,
     },
     /// A verdict on the reading of an earlier step.
-    Judge { step: usize, verdict: Verdict },
+    Judge {
+        step: usize,
+        verdict: Verdict,
+    },
     NameFault {
         place: String,
         mode: String,
@@ -38,7 +44,10 @@ pub enum Action {
         #[serde(default, skip_serializing_if = "Vec::is_empty")]
         because: Vec<usize>,
     },
-    Repair { place: String, how: RepairKind },
+    Repair {
+        place: String,
+        how: RepairKind,
+    },
     HandIn,
 }
 
@@ -72,11 +81,19 @@ impl Verdict {
 #[serde(tag = "is", rename_all = "snake_case")]
 pub enum Answer {
     /// What is noticed after a control was moved.
-    Noticed { notices: Vec<Notice> },
-    Complaint { complaint: Complaint },
-    Reading { reading: Reading },
+    Noticed {
+        notices: Vec<Notice>,
+    },
+    Complaint {
+        complaint: Complaint,
+    },
+    Reading {
+        reading: Reading,
+    },
     Noted,
-    Repaired { text: String },
+    Repaired {
+        text: String,
+    },
     HandedIn,
 }
 

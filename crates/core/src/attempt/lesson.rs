@@ -73,18 +73,29 @@ impl Lesson {
     pub fn new(doc: LessonDoc) -> Result<Self, Refused> {
         let refuse = |path: &str, message: String| Refused(vec![Problem::refused(path, message)]);
         if doc.format != LESSON_FORMAT {
-            return Err(refuse("format", format!("“{}” is not a lesson: expected {LESSON_FORMAT}", doc.format)));
+            return Err(refuse(
+                "format",
+                format!("“{}” is not a lesson: expected {LESSON_FORMAT}", doc.format),
+            ));
         }
         if doc.version != 1 {
-            return Err(refuse("version", format!("version {} cannot be read: expected 1", doc.version)));
+            return Err(refuse(
+                "version",
+                format!("version {} cannot be read: expected 1", doc.version),
+            ));
         }
         if doc.title.trim().is_empty() {
             return Err(refuse("title", "expected a title".to_owned()));
         }
         if doc.faults.is_empty() || doc.faults.len() > MOST_FAULTS {
-            return Err(refuse("faults", format!("expected 1 to {MOST_FAULTS} faults")));
+            return Err(refuse(
+                "faults",
+                format!("expected 1 to {MOST_FAULTS} faults"),
+            ));
         }
-        doc.weights.check().map_err(|message| refuse("weights", message))?;
+        doc.weights
+            .check()
+            .map_err(|message| refuse("weights", message))?;
         let circuit = Circuit::new(doc.circuit).map_err(|Refused(problems)| {
             let within = problems.into_iter().map(|p| Problem {
                 path: format!("circuit.{}", p.path),
@@ -114,7 +125,8 @@ impl Lesson {
             Ok(false) => Ok(lesson),
             Ok(true) => Err(refuse(
                 "faults",
-                "with this fault the machine behaves as if it were healthy: choose one that shows".to_owned(),
+                "with this fault the machine behaves as if it were healthy: choose one that shows"
+                    .to_owned(),
             )),
             Err(e) => Err(refuse("circuit", e.to_string())),
         }

@@ -81,7 +81,9 @@ impl<'l> Session<'l> {
 
     /// Whether the attempt has been handed in.
     pub fn is_handed_in(&self) -> bool {
-        self.steps.last().is_some_and(|s| s.action == Action::HandIn)
+        self.steps
+            .last()
+            .is_some_and(|s| s.action == Action::HandIn)
     }
 
     /// Does one action.
@@ -104,17 +106,29 @@ impl<'l> Session<'l> {
                 red,
                 black,
                 expected,
-            } => self.take_reading(*function, *range, [red.as_deref(), black.as_deref()], expected.as_deref())?,
+            } => self.take_reading(
+                *function,
+                *range,
+                [red.as_deref(), black.as_deref()],
+                expected.as_deref(),
+            )?,
             Action::Judge { step, .. } => {
                 self.reading(*step)?;
                 (Answer::Noted, 0.0)
             }
-            Action::NameFault { place, mode, because } => {
+            Action::NameFault {
+                place,
+                mode,
+                because,
+            } => {
                 let place = self.place(place)?;
                 let modes = self.lesson.circuit.modes(place);
                 if !modes.iter().any(|m| m.name == mode) {
                     let names: Vec<_> = modes.iter().map(|m| m.name).collect();
-                    return bad(format!("it cannot fail as “{mode}”: choose one of {}", names.join(", ")));
+                    return bad(format!(
+                        "it cannot fail as “{mode}”: choose one of {}",
+                        names.join(", ")
+                    ));
                 }
                 for step in because {
                     self.reading(*step)?;
@@ -125,7 +139,11 @@ impl<'l> Session<'l> {
                 let place = self.place(place)?;
                 let circuit = &self.lesson.circuit;
                 if !repairs(circuit, place).contains(how) {
-                    return bad(format!("{} cannot be {}", circuit.place_id(place), how.text()));
+                    return bad(format!(
+                        "{} cannot be {}",
+                        circuit.place_id(place),
+                        how.text()
+                    ));
                 }
                 Self::repair_on(&mut self.bench, place, *how)?;
                 let text = format!("{} {}", circuit.place_id(place), how.text());
@@ -176,7 +194,9 @@ impl<'l> Session<'l> {
     ) -> Result<(), BenchError> {
         let circuit = bench.circuit;
         let here = bench.faults().iter().filter(|f| f.place == place);
-        let cured = here.clone().all(|f| cures(circuit, place, f.mode.name(), how));
+        let cured = here
+            .clone()
+            .all(|f| cures(circuit, place, f.mode.name(), how));
         if cured { bench.repair(place) } else { Ok(()) }
     }
 
@@ -207,7 +227,12 @@ impl<'l> Session<'l> {
             return bad(text.join("; "));
         }
         self.bench.set(state)?;
-        let notices = self.bench.notices().into_iter().filter(|n| !n.hidden).collect();
+        let notices = self
+            .bench
+            .notices()
+            .into_iter()
+            .filter(|n| !n.hidden)
+            .collect();
         Ok((Answer::Noticed { notices }, CONTROL_MIN))
     }
 
@@ -230,11 +255,15 @@ impl<'l> Session<'l> {
         };
         match expected {
             None if self.lesson.predictions => {
-                return bad("write down what a healthy circuit should read before you take the reading".to_owned());
+                return bad(
+                    "write down what a healthy circuit should read before you take the reading"
+                        .to_owned(),
+                );
             }
             Some(text) => {
                 let shown: String = text.chars().take(LONGEST_TEXT).collect();
-                Quantity::parse(&shown, function.unit()).map_err(|e| Refusal::BadAction(e.to_string()))?;
+                Quantity::parse(&shown, function.unit())
+                    .map_err(|e| Refusal::BadAction(e.to_string()))?;
             }
             None => {}
         }

@@ -67,7 +67,12 @@ impl Session<'_> {
             steps: self.steps().len(),
             minutes: self.steps().iter().map(|s| s.minutes).sum(),
             controls: self.controls(),
-            notices: self.bench().notices().into_iter().filter(|n| !n.hidden).collect(),
+            notices: self
+                .bench()
+                .notices()
+                .into_iter()
+                .filter(|n| !n.hidden)
+                .collect(),
             ledger: Vec::new(),
             tried: None,
             named: None,

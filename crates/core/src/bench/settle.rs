@@ -58,10 +58,13 @@ impl Settled {
 
     /// Least and most of a value over the points, `None` when there are none.
     pub fn range(&self, value: impl Fn(&Point) -> f64) -> Option<(f64, f64)> {
-        self.points.iter().map(value).fold(None, |range, v| match range {
-            None => Some((v, v)),
-            Some((least, most)) => Some((v.min(least), v.max(most))),
-        })
+        self.points
+            .iter()
+            .map(value)
+            .fold(None, |range, v| match range {
+                None => Some((v, v)),
+                Some((least, most)) => Some((v.min(least), v.max(most))),
+            })
     }
 }
 
@@ -80,7 +83,11 @@ struct Run<'a> {
 }
 
 impl Run<'_> {
-    fn solve(&mut self, parts: &[PartState], balanced: bool) -> Result<(Wiring, Solution), BenchError> {
+    fn solve(
+        &mut self,
+        parts: &[PartState],
+        balanced: bool,
+    ) -> Result<(Wiring, Solution), BenchError> {
         let mut wiring = wire_up(self.circuit, &self.faults, self.state, parts, balanced);
         (self.attach)(&mut wiring);
         match self.solver.operating_point(&wiring.net) {
@@ -89,7 +96,13 @@ impl Run<'_> {
         }
     }
 
-    fn look<'b>(&'b self, index: usize, parts: &[PartState], wiring: &'b Wiring, op: &'b Solution) -> Look<'b> {
+    fn look<'b>(
+        &'b self,
+        index: usize,
+        parts: &[PartState],
+        wiring: &'b Wiring,
+        op: &'b Solution,
+    ) -> Look<'b> {
         Look {
             context: Context {
                 index,
@@ -124,17 +137,21 @@ impl Run<'_> {
         wiring: &Wiring,
         op: &Solution,
     ) -> Result<Vec<f64>, BenchError> {
-        let stand = wiring.lines.iter().all(|l| match *wiring.net.element(l.element) {
-            Element::Motor { k, load, held, .. } => {
-                held == Some(0.0) && k * op.current(l.element) <= load.static_nm
-            }
-            _ => true,
-        });
+        let stand = wiring
+            .lines
+            .iter()
+            .all(|l| match *wiring.net.element(l.element) {
+                Element::Motor { k, load, held, .. } => {
+                    held == Some(0.0) && k * op.current(l.element) <= load.static_nm
+                }
+                _ => true,
+            });
         if stand {
             return Ok(vec![0.0; parts.len()]);
         }
         let (wiring, op) = self.solve(parts, true)?;
-        let speeds = (0..parts.len()).map(|n| self.look(n, parts, &wiring, &op).speed("motor").max(0.0));
+        let speeds =
+            (0..parts.len()).map(|n| self.look(n, parts, &wiring, &op).speed("motor").max(0.0));
         Ok(speeds.collect())
     }
 }
@@ -186,10 +203,17 @@ pub(super) fn settle(
             now_s += after_s;
             parts[n].level = change.level;
             waited[n] = 0.0;
-            events.push(Event { part: n, level: change.level, at_s: now_s });
+            events.push(Event {
+                part: n,
+                level: change.level,
+                at_s: now_s,
+            });
         } else {
             let speeds = run.balanced_speeds(&parts, &wiring, &op)?;
-            let moved = parts.iter().zip(&speeds).any(|(p, s)| (p.speed - s).abs() > SPEED_STEP);
+            let moved = parts
+                .iter()
+                .zip(&speeds)
+                .any(|(p, s)| (p.speed - s).abs() > SPEED_STEP);
             if !moved {
                 pass(&mut parts, &mut waited, &wanted, HOLD_S - now_s);
                 cool(&mut parts, &wanted);
@@ -210,7 +234,10 @@ pub(super) fn settle(
         };
         let cycle: Vec<Point> = trail.drain(first..).map(|(_, p)| p).collect();
         if !melts(&run, &mut parts, &cycle, HOLD_S - now_s) {
-            return Ok(Settled { points: cycle, events });
+            return Ok(Settled {
+                points: cycle,
+                events,
+            });
         }
         trail.clear();
     }

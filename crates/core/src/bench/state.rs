@@ -85,7 +85,11 @@ impl OperatingState {
     /// control held as one holds it to work the machine.
     pub fn trial(circuit: &Circuit) -> Vec<Self> {
         let worked = Self::with_controls(circuit, |c| c.worked);
-        let key = circuit.parts.iter().filter_map(|p| p.kind.control(p)).find(|c| c.name == "key");
+        let key = circuit
+            .parts
+            .iter()
+            .filter_map(|p| p.kind.control(p))
+            .find(|c| c.name == "key");
         match key {
             None => vec![worked],
             Some(key) => key
@@ -133,7 +137,11 @@ impl OperatingState {
         let mut words: Vec<String> = std::iter::once(self.key.clone()).chain(inputs).collect();
         words.extend(self.unplugged.iter().map(|c| format!("{c} apart")));
         words.extend(self.removed.iter().map(|p| format!("{p} out")));
-        words.extend(self.jumpers.iter().map(|[a, b]| format!("{a} joined to {b}")));
+        words.extend(
+            self.jumpers
+                .iter()
+                .map(|[a, b]| format!("{a} joined to {b}")),
+        );
         words.join(" · ")
     }
 
@@ -143,47 +151,79 @@ impl OperatingState {
     /// Every [`Problem`] with its path.
     pub fn check(&self, circuit: &Circuit) -> Result<(), Vec<Problem>> {
         let mut out = Vec::new();
-        let controls: Vec<_> = circuit.parts.iter().filter_map(|p| p.kind.control(p)).collect();
+        let controls: Vec<_> = circuit
+            .parts
+            .iter()
+            .filter_map(|p| p.kind.control(p))
+            .collect();
         let named = std::iter::once(("key", &self.key))
             .chain(self.inputs.iter().map(|(name, at)| (name.as_str(), at)));
         for (name, at) in named {
-            let path = if name == "key" { "key".to_owned() } else { format!("inputs.{name}") };
+            let path = if name == "key" {
+                "key".to_owned()
+            } else {
+                format!("inputs.{name}")
+            };
             match controls.iter().find(|c| c.name == name) {
                 Some(c) if c.positions.contains(at) => {}
                 Some(c) => out.push(Problem::refused(
                     path,
-                    format!("“{at}” is no position of {name}: expected {}", c.positions.join(", ")),
+                    format!(
+                        "“{at}” is no position of {name}: expected {}",
+                        c.positions.join(", ")
+                    ),
                 )),
                 None if name == "key" && *at == off() => {}
-                None => out.push(Problem::refused(path, format!("the machine has no control {name}"))),
+                None => out.push(Problem::refused(
+                    path,
+                    format!("the machine has no control {name}"),
+                )),
             }
         }
         for (n, id) in self.unplugged.iter().enumerate() {
             if !circuit.doc.connectors.contains_key(id) {
-                out.push(Problem::refused(format!("unplugged[{n}]"), format!("there is no connector {id}")));
+                out.push(Problem::refused(
+                    format!("unplugged[{n}]"),
+                    format!("there is no connector {id}"),
+                ));
             }
         }
         for (n, id) in self.removed.iter().enumerate() {
             if circuit.part(id).is_none() {
-                out.push(Problem::refused(format!("removed[{n}]"), format!("there is no part {id}")));
+                out.push(Problem::refused(
+                    format!("removed[{n}]"),
+                    format!("there is no part {id}"),
+                ));
             }
         }
         let jumpers = self.jumpers.iter().flatten().map(|p| ("jumpers", p));
-        let supplies = self.supplies.iter().flat_map(|s| [("supplies", &s.plus), ("supplies", &s.minus)]);
+        let supplies = self
+            .supplies
+            .iter()
+            .flat_map(|s| [("supplies", &s.plus), ("supplies", &s.minus)]);
         for (path, point) in jumpers.chain(supplies) {
             if circuit.node(point).is_none() {
-                out.push(Problem::refused(path, format!("there is no test point {point}")));
+                out.push(Problem::refused(
+                    path,
+                    format!("there is no test point {point}"),
+                ));
             }
         }
         for s in &self.supplies {
             if !(s.ohms > 0.0 && s.ohms.is_finite() && s.volts.abs() <= 60.0) {
-                out.push(Problem::refused("supplies", "expected ohms above 0 and at most 60 volts"));
+                out.push(Problem::refused(
+                    "supplies",
+                    "expected ohms above 0 and at most 60 volts",
+                ));
             }
         }
         for (n, id) in self.moved.iter().enumerate() {
             let harness = |c: &crate::circuit::Conductor| c.harness.as_ref() == Some(id);
             if circuit.place(id).is_none() && !circuit.conductors.iter().any(harness) {
-                out.push(Problem::refused(format!("moved[{n}]"), format!("there is no place or harness {id}")));
+                out.push(Problem::refused(
+                    format!("moved[{n}]"),
+                    format!("there is no place or harness {id}"),
+                ));
             }
         }
         if !(-60.0..=200.0).contains(&self.temperature_c) {

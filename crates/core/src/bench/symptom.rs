@@ -65,7 +65,8 @@ pub fn complaint(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
 }
 
 fn summary(trials: &[Trial]) -> String {
-    let open = |t: &Trial| -> Vec<Notice> { t.notices.iter().filter(|n| !n.hidden).cloned().collect() };
+    let open =
+        |t: &Trial| -> Vec<Notice> { t.notices.iter().filter(|n| !n.hidden).cloned().collect() };
     let Some(last) = trials.last() else {
         return String::new();
     };
@@ -85,11 +86,18 @@ fn summary(trials: &[Trial]) -> String {
     // A lamp is told with the state before the last, when nothing heavy draws on the battery.
     let before = trials.len().checked_sub(2).map_or(last, |n| &trials[n]);
     for notice in open(before).iter().filter(|n| n.kind == NoticeKind::Light) {
-        said.push(format!("{} at {}", notice.text, before.state.split(' ').next().unwrap_or("")));
+        said.push(format!(
+            "{} at {}",
+            notice.text,
+            before.state.split(' ').next().unwrap_or("")
+        ));
     }
     let sentence = |s: &String| {
         let mut chars = s.chars();
-        let first = chars.next().map(|c| c.to_uppercase().to_string()).unwrap_or_default();
+        let first = chars
+            .next()
+            .map(|c| c.to_uppercase().to_string())
+            .unwrap_or_default();
         format!("{first}{}.", chars.as_str())
     };
     said.iter().map(sentence).collect::<Vec<_>>().join(" ")

@@ -47,7 +47,13 @@ impl Wiring {
     }
 
     /// Adds an element that belongs to a place.
-    pub fn add(&mut self, place: Place, name: &'static str, role: Role, element: Element) -> ElementId {
+    pub fn add(
+        &mut self,
+        place: Place,
+        name: &'static str,
+        role: Role,
+        element: Element,
+    ) -> ElementId {
         let element = self.net.add(element);
         self.lines.push(Line {
             place,
@@ -60,7 +66,9 @@ impl Wiring {
 
     /// The element of a place by name.
     pub fn line(&self, place: Place, name: &str) -> Option<&Line> {
-        self.lines.iter().find(|l| l.place == place && l.name == name)
+        self.lines
+            .iter()
+            .find(|l| l.place == place && l.name == name)
     }
 }
 
@@ -72,8 +80,10 @@ pub(super) fn wire_up(
     parts: &[PartState],
     balanced: bool,
 ) -> Wiring {
-    let mut wiring = Wiring::default();
-    wiring.net = Netlist::new();
+    let mut wiring = Wiring {
+        net: Netlist::new(),
+        lines: Vec::with_capacity(2 * circuit.conductors.len()),
+    };
     wiring.net.reserve_nodes(circuit.nodes.len());
     for n in 0..circuit.conductors.len() {
         conductor(&mut wiring, circuit, n, faults, operating);
@@ -125,18 +135,31 @@ fn conductor(
     let apart = operating.is_apart(circuit, place);
     let ohms = match c.kind {
         _ if apart => f64::INFINITY,
-        ConductorKind::Wire => c.ohms * (1.0 + COPPER_PER_KELVIN * (operating.temperature_c - 20.0)),
+        ConductorKind::Wire => {
+            c.ohms * (1.0 + COPPER_PER_KELVIN * (operating.temperature_c - 20.0))
+        }
         _ => c.ohms,
     };
     let (mut from, to) = (wiring.node(c.a), wiring.node(c.b));
     let mut here: Vec<&Fault> = faults.iter().filter(|f| f.place == place).collect();
     here.sort_by(|a, b| a.at.total_cmp(&b.at));
-    let length_m = if here.is_empty() { 0.0 } else { length_m(circuit, &c.id) };
-    let effects = here.iter().map(|f| f.mode.effect(circuit, c.ohms, length_m));
+    let length_m = if here.is_empty() {
+        0.0
+    } else {
+        length_m(circuit, &c.id)
+    };
+    let effects = here
+        .iter()
+        .map(|f| f.mode.effect(circuit, c.ohms, length_m));
     if effects.clone().all(|(_, beside)| beside.is_none()) {
         // What is only in series needs no node of its own, so the structure stays the same.
         let series: f64 = effects.map(|(series, _)| series).sum();
-        wiring.add(place, "through", Role::Conductor, Element::resistor(from, to, ohms + series));
+        wiring.add(
+            place,
+            "through",
+            Role::Conductor,
+            Element::resistor(from, to, ohms + series),
+        );
         return;
     }
     let mut done = 0.0;
@@ -145,17 +168,37 @@ fn conductor(
         // An open cavity is open as a whole: its stretch before the fault would be the contact.
         let stretch = if apart { 0.0 } else { ohms * (fault.at - done) };
         let mid = wiring.net.node();
-        wiring.add(place, "before", Role::Conductor, Element::resistor(from, mid, stretch));
+        wiring.add(
+            place,
+            "before",
+            Role::Conductor,
+            Element::resistor(from, mid, stretch),
+        );
         if let Some((ohms, target)) = beside {
             let (a, b, siemens) = (mid, wiring.node(target), 1.0 / ohms);
-            wiring.add(place, "stray", Role::Stray, Element::Conductance { a, b, siemens });
+            wiring.add(
+                place,
+                "stray",
+                Role::Stray,
+                Element::Conductance { a, b, siemens },
+            );
         }
         from = wiring.net.node();
-        wiring.add(place, "fault", Role::Conductor, Element::resistor(mid, from, series));
+        wiring.add(
+            place,
+            "fault",
+            Role::Conductor,
+            Element::resistor(mid, from, series),
+        );
         done = fault.at;
     }
     let rest = if apart { ohms } else { ohms * (1.0 - done) };
-    wiring.add(place, "through", Role::Conductor, Element::resistor(from, to, rest));
+    wiring.add(
+        place,
+        "through",
+        Role::Conductor,
+        Element::resistor(from, to, rest),
+    );
 }
 
 fn length_m(circuit: &Circuit, wire: &str) -> f64 {

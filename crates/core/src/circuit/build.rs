@@ -44,7 +44,10 @@ impl Builder {
         if let Some(v) = value
             && !(v.is_finite() && v >= least && v <= most)
         {
-            self.refuse(path, format!("{v} is out of range: expected {least} to {most} {unit}"));
+            self.refuse(
+                path,
+                format!("{v} is out of range: expected {least} to {most} {unit}"),
+            );
         }
     }
 }
@@ -72,7 +75,9 @@ pub(super) fn build(doc: CircuitDoc) -> Result<Circuit, Refused> {
     let any_metal = b.nodes.iter().position(|n| n.starts_with("metal:"));
     for c in &mut conductors {
         c.near_metal = match c.kind {
-            ConductorKind::Wire | ConductorKind::Cavity | ConductorKind::Splice => body.or(any_metal),
+            ConductorKind::Wire | ConductorKind::Cavity | ConductorKind::Splice => {
+                body.or(any_metal)
+            }
             _ => None,
         };
     }
@@ -91,7 +96,10 @@ pub(super) fn build(doc: CircuitDoc) -> Result<Circuit, Refused> {
 
 fn head(b: &mut Builder, doc: &CircuitDoc) {
     if doc.format != FORMAT {
-        b.refuse("format", format!("“{}” is not a circuit: expected {FORMAT}", doc.format));
+        b.refuse(
+            "format",
+            format!("“{}” is not a circuit: expected {FORMAT}", doc.format),
+        );
     }
     if doc.version != VERSION {
         b.refuse(
@@ -109,7 +117,10 @@ fn head(b: &mut Builder, doc: &CircuitDoc) {
     ];
     for (what, count) in sizes {
         if count > MOST {
-            b.refuse(what, format!("{count} entries are too many: expected at most {MOST}"));
+            b.refuse(
+                what,
+                format!("{count} entries are too many: expected at most {MOST}"),
+            );
         }
     }
     let mut seen = HashSet::new();
@@ -130,7 +141,10 @@ fn head(b: &mut Builder, doc: &CircuitDoc) {
     for (n, wire) in doc.wires.iter().enumerate() {
         name_is_sound(b, &format!("wires[{n}].id"), &wire.id);
         if !seen.insert(wire.id.as_str()) {
-            b.refuse(format!("wires[{n}].id"), format!("the id {} is used twice", wire.id));
+            b.refuse(
+                format!("wires[{n}].id"),
+                format!("the id {} is used twice", wire.id),
+            );
         }
     }
 }
@@ -138,7 +152,9 @@ fn head(b: &mut Builder, doc: &CircuitDoc) {
 fn name_is_sound(b: &mut Builder, path: &str, id: &str) {
     let sound = !id.is_empty()
         && id.len() <= 24
-        && id.chars().all(|c| c.is_ascii_alphanumeric() || c == '_' || c == '-');
+        && id
+            .chars()
+            .all(|c| c.is_ascii_alphanumeric() || c == '_' || c == '-');
     if !sound {
         b.refuse(
             path,
@@ -154,7 +170,11 @@ fn parts(b: &mut Builder, doc: &CircuitDoc) -> Vec<Part> {
             Some(kind) => found.push((id, kind)),
             None => b.refuse(
                 format!("parts.{id}.kind"),
-                format!("“{}” is no kind of part: expected one of {}", part.kind, parts::kinds()),
+                format!(
+                    "“{}” is no kind of part: expected one of {}",
+                    part.kind,
+                    parts::kinds()
+                ),
             ),
         }
     }
@@ -162,7 +182,10 @@ fn parts(b: &mut Builder, doc: &CircuitDoc) -> Vec<Part> {
         // Zero volts is the battery's negative post, so it takes number 0.
         Some((id, _)) => b.node(&format!("{id}.-")),
         None => {
-            b.refuse("parts", "there is no battery: expected one, its negative post is zero volts");
+            b.refuse(
+                "parts",
+                "there is no battery: expected one, its negative post is zero volts",
+            );
             return Vec::new();
         }
     };
@@ -171,15 +194,28 @@ fn parts(b: &mut Builder, doc: &CircuitDoc) -> Vec<Part> {
         .map(|(id, kind)| {
             let part = &doc.parts[id.as_str()];
             let path = format!("parts.{id}");
-            b.range(format!("{path}.reach_min"), part.reach_min, 0.0, 600.0, "min");
-            let params = Params::read(kind, &part.params, &format!("{path}.params"), &mut b.problems);
+            b.range(
+                format!("{path}.reach_min"),
+                part.reach_min,
+                0.0,
+                600.0,
+                "min",
+            );
+            let params = Params::read(
+                kind,
+                &part.params,
+                &format!("{path}.params"),
+                &mut b.problems,
+            );
             let terminals = kind.terminals().iter();
             Part {
                 id: id.clone(),
                 name: part.name.clone().unwrap_or_else(|| kind.title().to_owned()),
                 kind,
                 params,
-                nodes: terminals.map(|t| b.node(&format!("{id}.{}", t.name))).collect(),
+                nodes: terminals
+                    .map(|t| b.node(&format!("{id}.{}", t.name)))
+                    .collect(),
                 reach_min: part.reach_min.unwrap_or(1.0),
             }
         })
@@ -220,7 +256,10 @@ fn mounts(b: &mut Builder, doc: &CircuitDoc, parts: &[Part]) -> Vec<Conductor> {
             }
             None => b.refuse(
                 format!("parts.{id}.mount"),
-                format!("a {} does not ground through its case: leave mount out", part.kind),
+                format!(
+                    "a {} does not ground through its case: leave mount out",
+                    part.kind
+                ),
             ),
         }
     }
@@ -230,20 +269,34 @@ fn mounts(b: &mut Builder, doc: &CircuitDoc, parts: &[Part]) -> Vec<Conductor> {
 fn grounds(b: &mut Builder, doc: &CircuitDoc, out: &mut Vec<Conductor>) {
     for (id, ground) in &doc.grounds {
         name_is_sound(b, &format!("grounds.{id}.metal"), &ground.metal);
-        b.range(format!("grounds.{id}.reach_min"), ground.reach_min, 0.0, 600.0, "min");
-        b.range(format!("grounds.{id}.contact_ohms"), ground.contact_ohms, 0.0, 1.0, "Ω");
+        b.range(
+            format!("grounds.{id}.reach_min"),
+            ground.reach_min,
+            0.0,
+            600.0,
+            "min",
+        );
+        b.range(
+            format!("grounds.{id}.contact_ohms"),
+            ground.contact_ohms,
+            0.0,
+            1.0,
+            "Ω",
+        );
         let (lug, metal) = (b.node(id), b.node(&format!("metal:{}", ground.metal)));
         let ohms = ground.contact_ohms.unwrap_or(LUG_OHMS);
-        out.push(conductor(id.clone(), ConductorKind::Ground, lug, metal, ohms));
+        out.push(conductor(
+            id.clone(),
+            ConductorKind::Ground,
+            lug,
+            metal,
+            ohms,
+        ));
     }
 }
 
 /// Cavity sides that wires may name, made for those they do name.
-fn cavities(
-    b: &mut Builder,
-    doc: &CircuitDoc,
-    out: &mut Vec<Conductor>,
-) -> HashSet<String> {
+fn cavities(b: &mut Builder, doc: &CircuitDoc, out: &mut Vec<Conductor>) -> HashSet<String> {
     let mut sides = HashSet::new();
     for (id, connector) in &doc.connectors {
         let path = format!("connectors.{id}");
@@ -255,14 +308,27 @@ fn cavities(
             );
             continue;
         }
-        b.range(format!("{path}.reach_min"), connector.reach_min, 0.0, 600.0, "min");
-        b.range(format!("{path}.contact_ohms"), connector.contact_ohms, 0.0, 1.0, "Ω");
+        b.range(
+            format!("{path}.reach_min"),
+            connector.reach_min,
+            0.0,
+            600.0,
+            "min",
+        );
+        b.range(
+            format!("{path}.contact_ohms"),
+            connector.contact_ohms,
+            0.0,
+            1.0,
+            "Ω",
+        );
         for n in 1..=connector.cavities {
             let (male, female) = (format!("{id}.{n}m"), format!("{id}.{n}f"));
-            let used = doc
-                .wires
-                .iter()
-                .any(|w| [&w.from, &w.to].iter().any(|t| **t == male || **t == female));
+            let used = doc.wires.iter().any(|w| {
+                [&w.from, &w.to]
+                    .iter()
+                    .any(|t| **t == male || **t == female)
+            });
             if used {
                 let ohms = connector.contact_ohms.unwrap_or(CAVITY_OHMS);
                 let (m, f) = (b.node(&male), b.node(&female));
@@ -279,7 +345,13 @@ fn cavities(
 
 fn splices(b: &mut Builder, doc: &CircuitDoc, out: &mut Vec<Conductor>) {
     for (id, splice) in &doc.splices {
-        b.range(format!("splices.{id}.reach_min"), splice.reach_min, 0.0, 600.0, "min");
+        b.range(
+            format!("splices.{id}.reach_min"),
+            splice.reach_min,
+            0.0,
+            600.0,
+            "min",
+        );
         // The first wire listed meets the others through the joint.
         let (first, rest) = (b.node(&format!("{id}:first")), b.node(id));
         let mut joint = conductor(id.clone(), ConductorKind::Splice, first, rest, SPLICE_OHMS);
@@ -296,7 +368,11 @@ fn wires(b: &mut Builder, doc: &CircuitDoc, sides: &HashSet<String>, out: &mut V
         let mut ends = Vec::new();
         for (side, end) in [("from", &wire.from), ("to", &wire.to)] {
             let first_at_splice = doc.splices.contains_key(end) && joined.insert(end);
-            let name = if first_at_splice { format!("{end}:first") } else { end.clone() };
+            let name = if first_at_splice {
+                format!("{end}:first")
+            } else {
+                end.clone()
+            };
             match b.node_of.get(&name) {
                 Some(&node) => ends.push(node),
                 None if sides.contains(end) => ends.push(b.node(end)),
@@ -308,7 +384,10 @@ fn wires(b: &mut Builder, doc: &CircuitDoc, sides: &HashSet<String>, out: &mut V
         }
         if let [from, to] = ends[..] {
             if from == to {
-                b.refuse(format!("{path}.to"), format!("{} starts and ends at {}", wire.id, wire.to));
+                b.refuse(
+                    format!("{path}.to"),
+                    format!("{} starts and ends at {}", wire.id, wire.to),
+                );
             }
             let mut c = conductor(wire.id.clone(), ConductorKind::Wire, from, to, ohms);
             c.harness.clone_from(&wire.harness);
@@ -342,13 +421,28 @@ fn unknown_terminal(doc: &CircuitDoc, end: &str) -> String {
 }
 
 fn resistance(b: &mut Builder, path: &str, wire: &WireDoc) -> f64 {
-    b.range(format!("{path}.area_mm2"), wire.area_mm2, 0.05, 500.0, "mm²");
+    b.range(
+        format!("{path}.area_mm2"),
+        wire.area_mm2,
+        0.05,
+        500.0,
+        "mm²",
+    );
     b.range(format!("{path}.length_m"), wire.length_m, 0.0, 200.0, "m");
     b.range(format!("{path}.ohms"), wire.ohms, 0.0, 1e6, "Ω");
     if let Some(awg) = wire.awg {
-        b.range(format!("{path}.awg"), Some(f64::from(awg)), -3.0, 40.0, "AWG");
+        b.range(
+            format!("{path}.awg"),
+            Some(f64::from(awg)),
+            -3.0,
+            40.0,
+            "AWG",
+        );
         if wire.area_mm2.is_some() {
-            b.refuse(format!("{path}.awg"), "both awg and area_mm2 are given: expected one of them");
+            b.refuse(
+                format!("{path}.awg"),
+                "both awg and area_mm2 are given: expected one of them",
+            );
         }
     }
     let area = wire.area_mm2.or(wire.awg.map(awg_area_mm2));
@@ -374,16 +468,24 @@ fn test_points(doc: &CircuitDoc, b: &Builder, parts: &[Part]) -> Vec<TestPoint> 
     for (node, name) in b.nodes.iter().enumerate() {
         let (id, about, reach_min) = match name.split_once('.') {
             Some((id, side)) if doc.connectors.contains_key(id) => {
-                let half = if side.ends_with('m') { "male" } else { "female" };
+                let half = if side.ends_with('m') {
+                    "male"
+                } else {
+                    "female"
+                };
                 let about = format!("back of cavity, {half} side");
                 (name, about, doc.connectors[id].reach_min.unwrap_or(2.0))
             }
-            None if doc.splices.contains_key(name) => {
-                (name, "splice, tape opened".to_owned(), doc.splices[name].reach_min.unwrap_or(15.0))
-            }
-            None if doc.grounds.contains_key(name) => {
-                (name, "lug".to_owned(), doc.grounds[name].reach_min.unwrap_or(1.0))
-            }
+            None if doc.splices.contains_key(name) => (
+                name,
+                "splice, tape opened".to_owned(),
+                doc.splices[name].reach_min.unwrap_or(15.0),
+            ),
+            None if doc.grounds.contains_key(name) => (
+                name,
+                "lug".to_owned(),
+                doc.grounds[name].reach_min.unwrap_or(1.0),
+            ),
             None if name.starts_with("metal:") => (name, "bare metal".to_owned(), 0.5),
             _ => continue,
         };

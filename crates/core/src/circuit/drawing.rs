@@ -91,7 +91,10 @@ pub struct DrawnPoint {
 impl Circuit {
     /// What a diagram of the circuit shows.
     pub fn drawing(&self) -> Drawing {
-        let cavities = self.conductors.iter().filter(|c| c.kind == ConductorKind::Cavity);
+        let cavities = self
+            .conductors
+            .iter()
+            .filter(|c| c.kind == ConductorKind::Cavity);
         let metals = self.nodes.iter().filter_map(|n| n.strip_prefix("metal:"));
         Drawing {
             title: self.doc.title.clone(),
@@ -164,7 +167,9 @@ fn drawn_wire(wire: &super::WireDoc) -> DrawnWire {
         id: wire.id.clone(),
         from: wire.from.clone(),
         to: wire.to.clone(),
-        label: format!("{size} {}", color.clone().unwrap_or_default()).trim().to_owned(),
+        label: format!("{size} {}", color.clone().unwrap_or_default())
+            .trim()
+            .to_owned(),
         color,
         area_mm2: wire.area_mm2.or(wire.awg.map(crate::units::awg_area_mm2)),
     }

@@ -66,7 +66,12 @@ fn dead_ends(circuit: &Circuit, out: &mut Vec<Problem>) {
         meets[c.a] += 1;
         meets[c.b] += 1;
     }
-    for (name, node) in circuit.doc.splices.keys().filter_map(|s| Some((s, circuit.node(s)?))) {
+    for (name, node) in circuit
+        .doc
+        .splices
+        .keys()
+        .filter_map(|s| Some((s, circuit.node(s)?)))
+    {
         if meets[node] < 2 {
             let text = format!("splice {name} joins fewer than two wires");
             out.push(Problem::warning(format!("splices.{name}"), text));
@@ -101,6 +106,10 @@ fn returns(circuit: &Circuit, out: &mut Vec<Problem>) {
 }
 
 fn node_of(part: &Part, terminal: &str) -> Option<usize> {
-    let at = part.kind.terminals().iter().position(|t| t.name == terminal)?;
+    let at = part
+        .kind
+        .terminals()
+        .iter()
+        .position(|t| t.name == terminal)?;
     Some(part.nodes[at])
 }

@@ -16,7 +16,9 @@ use std::collections::HashMap;
 pub use document::{
     CircuitDoc, ConnectorDoc, FORMAT, GroundDoc, PartDoc, SpliceDoc, VERSION, WireDoc,
 };
-pub use drawing::{Drawing, DrawnCavity, DrawnGround, DrawnPart, DrawnPoint, DrawnTerminal, DrawnWire};
+pub use drawing::{
+    Drawing, DrawnCavity, DrawnGround, DrawnPart, DrawnPoint, DrawnTerminal, DrawnWire,
+};
 pub use paths::{CurrentPath, PathStop};
 pub use place::{Conductor, ConductorKind, ModeInfo, Place, PlaceInfo, SeverityInfo};
 pub use problem::{Problem, Refused, Severity, read_json};

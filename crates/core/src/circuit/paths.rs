@@ -84,7 +84,11 @@ impl Circuit {
         from: usize,
         to: usize,
     ) -> Option<(Vec<Step>, usize)> {
-        let load = self.parts.iter().position(|p| p.id == part.id).map(Place::Part);
+        let load = self
+            .parts
+            .iter()
+            .position(|p| p.id == part.id)
+            .map(Place::Part);
         let try_way = |feed_end: usize, ground_end: usize| {
             let feed = self.walk(self.positive(), feed_end)?;
             let ground = self.walk(ground_end, 0)?;
@@ -95,7 +99,9 @@ impl Circuit {
             Some((steps, before))
         };
         let ways = [try_way(from, to), try_way(to, from)];
-        ways.into_iter().flatten().min_by_key(|(steps, _)| steps.len())
+        ways.into_iter()
+            .flatten()
+            .min_by_key(|(steps, _)| steps.len())
     }
 
     /// Shortest way between two nodes over conductors, fuses, switches and contacts, but through

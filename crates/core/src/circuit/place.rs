@@ -125,7 +125,9 @@ impl Circuit {
                         let connector = c.connector.as_deref().unwrap_or_default();
                         let place = self.doc.connectors.get(connector);
                         let place = place.and_then(|d| d.place.clone()).unwrap_or_default();
-                        format!("cavity of {connector} {place}").trim_end().to_owned()
+                        format!("cavity of {connector} {place}")
+                            .trim_end()
+                            .to_owned()
                     }
                     ConductorKind::Splice => "splice".to_owned(),
                     ConductorKind::Ground => {

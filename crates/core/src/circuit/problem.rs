@@ -71,7 +71,10 @@ pub fn read_json<T: serde::de::DeserializeOwned>(text: &str) -> Result<T, Refuse
         Refused(vec![Problem::refused(path, e.inner().to_string())])
     })?;
     reader.end().map_err(|e| {
-        Refused(vec![Problem::refused("", format!("after the document: {e}"))])
+        Refused(vec![Problem::refused(
+            "",
+            format!("after the document: {e}"),
+        )])
     })?;
     Ok(value)
 }

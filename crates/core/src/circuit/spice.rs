@@ -39,7 +39,8 @@ pub fn spice_netlist(bench: &Bench<'_>) -> Result<String, BenchError> {
         [point] => point,
         _ => {
             return Err(BenchError::NoSolution(
-                "the machine chatters in this state: it has no operating point to export".to_owned(),
+                "the machine chatters in this state: it has no operating point to export"
+                    .to_owned(),
             ));
         }
     };
@@ -61,7 +62,10 @@ pub fn spice_netlist(bench: &Bench<'_>) -> Result<String, BenchError> {
 fn node(circuit: &Circuit, n: Node) -> String {
     match n.index() {
         0 => "0".to_owned(),
-        i => circuit.nodes.get(i).map_or_else(|| format!("inner{i}"), |name| spice_name(name)),
+        i => circuit
+            .nodes
+            .get(i)
+            .map_or_else(|| format!("inner{i}"), |name| spice_name(name)),
     }
 }
 
@@ -80,16 +84,24 @@ fn elements(out: &mut String, circuit: &Circuit, point: &Point) {
                 match (volts == 0.0, ohms == 0.0) {
                     (true, false) => writeln!(out, "R{n} {a} {b} {ohms:e}"),
                     (_, true) => writeln!(out, "V{n} {a} {b} DC {volts:e}"),
-                    _ => writeln!(out, "V{n} {a} src{n} DC {volts:e}\nR{n} src{n} {b} {ohms:e}"),
+                    _ => writeln!(
+                        out,
+                        "V{n} {a} src{n} DC {volts:e}\nR{n} src{n} {b} {ohms:e}"
+                    ),
                 }
             }
-            Element::Conductance { siemens, .. } => writeln!(out, "R{n} {a} {b} {:e}", 1.0 / siemens),
+            Element::Conductance { siemens, .. } => {
+                writeln!(out, "R{n} {a} {b} {:e}", 1.0 / siemens)
+            }
             Element::CurrentSource { amps, .. } => writeln!(out, "I{n} {a} {b} DC {amps:e}"),
             Element::Diode {
                 saturation_a,
                 emission,
                 ..
-            } => writeln!(out, "D{n} {a} {b} dmod{n}\n.model dmod{n} D(IS={saturation_a:e} N={emission:e})"),
+            } => writeln!(
+                out,
+                "D{n} {a} {b} dmod{n}\n.model dmod{n} D(IS={saturation_a:e} N={emission:e})"
+            ),
             Element::Filament {
                 rated_v,
                 hot_ohms,
@@ -130,7 +142,11 @@ fn motor(
         Some(Load { static_nm, viscous }) => {
             writeln!(out, "E{n} emf{n} {b} speed{n} 0 {k:e}")?;
             writeln!(out, "F{n} 0 speed{n} V{n} {k:e}")?;
-            writeln!(out, "I{n}t speed{n} 0 DC {static_nm:e}\nR{n}w speed{n} 0 {:e}", 1.0 / viscous)
+            writeln!(
+                out,
+                "I{n}t speed{n} 0 DC {static_nm:e}\nR{n}w speed{n} 0 {:e}",
+                1.0 / viscous
+            )
         }
         None => writeln!(out, "V{n}e emf{n} {b} DC 0"),
     }

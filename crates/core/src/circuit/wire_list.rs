@@ -6,7 +6,9 @@ use super::document::WireDoc;
 use super::problem::{Problem, Refused};
 use crate::units::Colour;
 
-const HEADER: [&str; 7] = ["id", "from", "to", "area_mm2", "length_m", "color", "harness"];
+const HEADER: [&str; 7] = [
+    "id", "from", "to", "area_mm2", "length_m", "color", "harness",
+];
 
 /// The wires as CSV with a header. AWG is written as its area.
 pub fn write_wire_list(wires: &[WireDoc]) -> String {
@@ -35,7 +37,9 @@ pub fn write_wire_list(wires: &[WireDoc]) -> String {
 /// # Errors
 /// [`Refused`] with the row and column of every mistake.
 pub fn read_wire_list(text: &str) -> Result<Vec<WireDoc>, Refused> {
-    let mut reader = csv::ReaderBuilder::new().trim(csv::Trim::All).from_reader(text.as_bytes());
+    let mut reader = csv::ReaderBuilder::new()
+        .trim(csv::Trim::All)
+        .from_reader(text.as_bytes());
     let header = reader.headers().cloned().unwrap_or_default();
     if header.iter().ne(HEADER) {
         let message = format!("expected the columns {}", HEADER.join(","));
@@ -57,7 +61,10 @@ pub fn read_wire_list(text: &str) -> Result<Vec<WireDoc>, Refused> {
             let parsed = f64::from_str(&t).ok().filter(|v| v.is_finite());
             if parsed.is_none() {
                 let message = format!("“{t}” is no number");
-                problems.push(Problem::refused(format!("row {row}, {}", HEADER[at]), message));
+                problems.push(Problem::refused(
+                    format!("row {row}, {}", HEADER[at]),
+                    message,
+                ));
             }
             parsed
         };
@@ -82,5 +89,9 @@ pub fn read_wire_list(text: &str) -> Result<Vec<WireDoc>, Refused> {
             capped: Vec::new(),
         });
     }
-    if problems.is_empty() { Ok(wires) } else { Err(Refused(problems)) }
+    if problems.is_empty() {
+        Ok(wires)
+    } else {
+        Err(Refused(problems))
+    }
 }

@@ -44,7 +44,9 @@ pub struct FaultDoc {
 pub fn read_short_form(text: &str) -> Result<FaultDoc, Problem> {
     let bad = |message: String| Problem::refused("fault", message);
     let (place, rest) = text.split_once(':').ok_or_else(|| {
-        bad(format!("“{text}” is no fault: expected PLACE:mode or PLACE:mode=ohms, such as W8:open"))
+        bad(format!(
+            "“{text}” is no fault: expected PLACE:mode or PLACE:mode=ohms, such as W8:open"
+        ))
     })?;
     let mut doc = FaultDoc {
         place: place.to_owned(),
@@ -66,11 +68,15 @@ pub fn read_short_form(text: &str) -> Result<FaultDoc, Problem> {
 }
 
 pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Fault, Problem> {
-    let bad = |field: &str, message: String| Err(Problem::refused(format!("{path}.{field}"), message));
+    let bad =
+        |field: &str, message: String| Err(Problem::refused(format!("{path}.{field}"), message));
     let Some(place) = circuit.place(&doc.place) else {
         return bad(
             "place",
-            format!("there is no place {}: expected a wire, cavity, splice, ground or part", doc.place),
+            format!(
+                "there is no place {}: expected a wire, cavity, splice, ground or part",
+                doc.place
+            ),
         );
     };
     let specs = circuit.modes(place);
@@ -78,32 +84,55 @@ pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Faul
         let names: Vec<_> = specs.iter().map(|m| m.name).collect();
         return bad(
             "mode",
-            format!("{} cannot fail as “{}”: expected {}", doc.place, doc.mode, names.join(", ")),
+            format!(
+                "{} cannot fail as “{}”: expected {}",
+                doc.place,
+                doc.mode,
+                names.join(", ")
+            ),
         );
     };
-    let given = if doc.mode == "strands_cut" { doc.fraction } else { doc.ohms };
+    let given = if doc.mode == "strands_cut" {
+        doc.fraction
+    } else {
+        doc.ohms
+    };
     let severity = match (spec.severity, given) {
         (None, None) => None,
-        (None, Some(_)) => return bad("ohms", format!("{} has no severity: leave ohms out", doc.mode)),
+        (None, Some(_)) => {
+            return bad(
+                "ohms",
+                format!("{} has no severity: leave ohms out", doc.mode),
+            );
+        }
         (Some(range), value) => {
             let v = value.unwrap_or(range.usual);
             let SeverityInfo { least, most, .. } = range;
             if !(v >= least && v <= most) {
-                return bad("ohms", format!("{v} is out of range: expected {least} to {most}"));
+                return bad(
+                    "ohms",
+                    format!("{v} is out of range: expected {least} to {most}"),
+                );
             }
             Some(v)
         }
     };
     let at = doc.at.unwrap_or(0.5);
     if !(0.0..=1.0).contains(&at) {
-        return bad("at", format!("{at} is out of range: expected 0 to 1 along the wire"));
+        return bad(
+            "at",
+            format!("{at} is out of range: expected 0 to 1 along the wire"),
+        );
     }
     let when = match doc.when.as_deref() {
         None => Condition::Always,
         Some(text) => match Condition::parse(text) {
             Some(when) => when,
             None => {
-                return bad("when", format!("“{text}” is no condition: expected always, hot, moved or wet"));
+                return bad(
+                    "when",
+                    format!("“{text}” is no condition: expected always, hot, moved or wet"),
+                );
             }
         },
     };
@@ -142,7 +171,10 @@ fn conductor_mode(
     Ok(match doc.mode.as_str() {
         "open" => Mode::Open,
         "high_resistance" => Mode::HighResistance { ohms },
-        "short_to_ground" => Mode::ShortToGround { ohms, metal: metal()? },
+        "short_to_ground" => Mode::ShortToGround {
+            ohms,
+            metal: metal()?,
+        },
         "short_to_power" => Mode::ShortToPower { ohms },
         "short_between" => {
             let other = doc.other.as_deref().and_then(|o| circuit.place(o));
@@ -159,22 +191,34 @@ fn conductor_mode(
             }
         }
         "strands_cut" => Mode::StrandsCut { fraction: ohms },
-        _ => Mode::Leak { ohms, metal: metal()? },
+        _ => Mode::Leak {
+            ohms,
+            metal: metal()?,
+        },
     })
 }
 
 pub(super) fn write(circuit: &Circuit, fault: &Fault) -> FaultDoc {
-    let metal_name = |node: usize| Some(circuit.nodes[node].trim_start_matches("metal:").to_owned());
+    let metal_name =
+        |node: usize| Some(circuit.nodes[node].trim_start_matches("metal:").to_owned());
     let (metal, other, fraction) = match fault.mode {
-        Mode::ShortToGround { metal, .. } | Mode::Leak { metal, .. } => (metal_name(metal), None, None),
-        Mode::ShortBetween { other, .. } => (None, Some(circuit.conductors[other].id.clone()), None),
+        Mode::ShortToGround { metal, .. } | Mode::Leak { metal, .. } => {
+            (metal_name(metal), None, None)
+        }
+        Mode::ShortBetween { other, .. } => {
+            (None, Some(circuit.conductors[other].id.clone()), None)
+        }
         Mode::StrandsCut { fraction } => (None, None, Some(fraction)),
         _ => (None, None, None),
     };
     FaultDoc {
         place: circuit.place_id(fault.place).to_owned(),
         mode: fault.mode.name().to_owned(),
-        ohms: if fraction.is_some() { None } else { fault.mode.severity() },
+        ohms: if fraction.is_some() {
+            None
+        } else {
+            fault.mode.severity()
+        },
         metal,
         other,
         fraction,

@@ -27,17 +27,32 @@ pub struct Fault {
 pub enum Mode {
     Open,
     /// Series resistance added, in ohms.
-    HighResistance { ohms: f64 },
+    HighResistance {
+        ohms: f64,
+    },
     /// A path of so many ohms to a metal, by node.
-    ShortToGround { ohms: f64, metal: usize },
+    ShortToGround {
+        ohms: f64,
+        metal: usize,
+    },
     /// A path of so many ohms to the battery's positive post.
-    ShortToPower { ohms: f64 },
+    ShortToPower {
+        ohms: f64,
+    },
     /// A path of so many ohms to another conductor, by position.
-    ShortBetween { ohms: f64, other: usize },
+    ShortBetween {
+        ohms: f64,
+        other: usize,
+    },
     /// Part of a wire's strands cut over its crimp or chafe, as a share of its area.
-    StrandsCut { fraction: f64 },
+    StrandsCut {
+        fraction: f64,
+    },
     /// A damp path of so many ohms to a metal, by node.
-    Leak { ohms: f64, metal: usize },
+    Leak {
+        ohms: f64,
+        metal: usize,
+    },
     /// A part's own failure, with its severity if it has one.
     Part {
         spec: &'static ModeSpec,
@@ -95,11 +110,20 @@ impl Mode {
         match self {
             Self::Open => Self::Open,
             Self::HighResistance { .. } => Self::HighResistance { ohms: severity },
-            Self::ShortToGround { metal, .. } => Self::ShortToGround { ohms: severity, metal },
+            Self::ShortToGround { metal, .. } => Self::ShortToGround {
+                ohms: severity,
+                metal,
+            },
             Self::ShortToPower { .. } => Self::ShortToPower { ohms: severity },
-            Self::ShortBetween { other, .. } => Self::ShortBetween { ohms: severity, other },
+            Self::ShortBetween { other, .. } => Self::ShortBetween {
+                ohms: severity,
+                other,
+            },
             Self::StrandsCut { .. } => Self::StrandsCut { fraction: severity },
-            Self::Leak { metal, .. } => Self::Leak { ohms: severity, metal },
+            Self::Leak { metal, .. } => Self::Leak {
+                ohms: severity,
+                metal,
+            },
             Self::Part { spec, severity: s } => Self::Part {
                 spec,
                 severity: s.map(|_| severity),
@@ -121,11 +145,13 @@ impl Mode {
                 (0.0, Some((ohms, metal)))
             }
             Self::ShortToPower { ohms } => (0.0, Some((ohms, circuit.positive()))),
-            Self::ShortBetween { ohms, other } => {
-                (0.0, Some((ohms, circuit.conductors[other].a)))
-            }
+            Self::ShortBetween { ohms, other } => (0.0, Some((ohms, circuit.conductors[other].a))),
             Self::StrandsCut { fraction } => {
-                let share = if length_m > 0.0 { (CUT_STRETCH_M / length_m).min(1.0) } else { 1.0 };
+                let share = if length_m > 0.0 {
+                    (CUT_STRETCH_M / length_m).min(1.0)
+                } else {
+                    1.0
+                };
                 (healthy_ohms * share * fraction / (1.0 - fraction), None)
             }
             Self::Part { .. } => (0.0, None),
@@ -189,7 +215,10 @@ impl Fault {
                     Place::Part(_) => None,
                 };
                 let id = circuit.place_id(self.place);
-                state.moved.iter().any(|m| m == id || Some(m.as_str()) == harness)
+                state
+                    .moved
+                    .iter()
+                    .any(|m| m == id || Some(m.as_str()) == harness)
             }
         }
     }

@@ -10,17 +10,47 @@ const LEAK_OHMS: (f64, f64, f64) = (1000.0, 10_000.0, 1e6);
 
 static WIRE: [ModeSpec; 7] = [
     mode("open", "broken through", 1.0),
-    graded("high_resistance", "corroded or nearly broken", 1.0, SERIES_OHMS),
-    graded("short_to_ground", "chafed through to metal", 0.8, SHORT_OHMS),
-    graded("short_to_power", "chafed against a live feed", 0.1, SHORT_OHMS),
-    graded("short_between", "chafed against another wire", 0.1, SHORT_OHMS),
-    graded("strands_cut", "some strands cut, share of the area", 0.3, (0.1, 0.9, 0.999)),
+    graded(
+        "high_resistance",
+        "corroded or nearly broken",
+        1.0,
+        SERIES_OHMS,
+    ),
+    graded(
+        "short_to_ground",
+        "chafed through to metal",
+        0.8,
+        SHORT_OHMS,
+    ),
+    graded(
+        "short_to_power",
+        "chafed against a live feed",
+        0.1,
+        SHORT_OHMS,
+    ),
+    graded(
+        "short_between",
+        "chafed against another wire",
+        0.1,
+        SHORT_OHMS,
+    ),
+    graded(
+        "strands_cut",
+        "some strands cut, share of the area",
+        0.3,
+        (0.1, 0.9, 0.999),
+    ),
     graded("leak", "damp path to metal", 0.2, LEAK_OHMS),
 ];
 
 static CAVITY: [ModeSpec; 4] = [
     mode("open", "terminal pushed back or spread", 2.5),
-    graded("high_resistance", "green or loose contact", 3.0, SERIES_OHMS),
+    graded(
+        "high_resistance",
+        "green or loose contact",
+        3.0,
+        SERIES_OHMS,
+    ),
     graded("short_to_ground", "touches metal", 0.2, SHORT_OHMS),
     graded("leak", "damp path to metal", 0.4, LEAK_OHMS),
 ];

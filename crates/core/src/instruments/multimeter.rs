@@ -67,7 +67,13 @@ pub struct Range(pub f64);
 pub fn ranges(function: Function) -> &'static [Range] {
     match function {
         Function::DcVolts => &[Range(6.0), Range(60.0), Range(600.0)],
-        Function::Ohms => &[Range(600.0), Range(6e3), Range(60e3), Range(600e3), Range(6e6)],
+        Function::Ohms => &[
+            Range(600.0),
+            Range(6e3),
+            Range(60e3),
+            Range(600e3),
+            Range(6e6),
+        ],
         Function::Continuity => &[Range(600.0)],
     }
 }
@@ -132,7 +138,11 @@ fn values(
     if function == Function::DcVolts {
         let settled = bench.settled_with(&|w: &mut Wiring| {
             let (a, b) = (w.node(red), w.node(black));
-            w.net.attach(Element::Conductance { a, b, siemens: 1.0 / INPUT_OHMS });
+            w.net.attach(Element::Conductance {
+                a,
+                b,
+                siemens: 1.0 / INPUT_OHMS,
+            });
         })?;
         let volts = |p: &Point| p.op.between(p.wiring.node(red), p.wiring.node(black));
         return Ok(settled.range(volts).unwrap_or((0.0, 0.0)));
@@ -161,9 +171,15 @@ fn ohms_range(
         // The leads' own resistance lies between the probes and the meter, so the meter sees it too.
         let volts = TEST_V - amps * test_ohms;
         // What a meter that trusts its own source works out.
-        if amps <= 0.0 { f64::INFINITY } else { volts / amps }
+        if amps <= 0.0 {
+            f64::INFINITY
+        } else {
+            volts / amps
+        }
     };
-    Ok(settled.range(ohms).unwrap_or((f64::INFINITY, f64::INFINITY)))
+    Ok(settled
+        .range(ohms)
+        .unwrap_or((f64::INFINITY, f64::INFINITY)))
 }
 
 /// Factor, prefix and sign position for a value.
@@ -205,10 +221,18 @@ fn display(function: Function, range: Option<Range>, (least, most): (f64, f64)) 
         let counted = (v / count).round() * count / scale + 0.0;
         format!("{counted:.decimals$}")
     };
-    let wanders = !(most - least <= STEADY_COUNTS * count);
-    let middle = if wanders && least.is_finite() && most.is_finite() { (least + most) / 2.0 } else { most };
+    let wanders = most - least > STEADY_COUNTS * count;
+    let middle = if wanders && least.is_finite() && most.is_finite() {
+        (least + most) / 2.0
+    } else {
+        most
+    };
     Shown {
-        text: if wanders { format!("{} … {}", figures(least), figures(most)) } else { figures(middle) },
+        text: if wanders {
+            format!("{} … {}", figures(least), figures(most))
+        } else {
+            figures(middle)
+        },
         unit: format!("{prefix}{}", unit.sign()),
         range: range.text(unit),
         value: if over(middle) {

@@ -93,7 +93,12 @@ struct Pair<'a, 'c> {
 }
 
 impl Pair<'_, '_> {
-    fn row(&self, kind: RowKind, place: Option<Place>, (a, b): (usize, usize)) -> Result<KeyRow, BenchError> {
+    fn row(
+        &self,
+        kind: RowKind,
+        place: Option<Place>,
+        (a, b): (usize, usize),
+    ) -> Result<KeyRow, BenchError> {
         let circuit = self.healthy.circuit;
         let point = |node: usize| circuit.test_points.iter().find(|p| p.node == node);
         let take = |bench: &Bench<'_>| read(bench, Function::DcVolts, None, point(a), point(b));
@@ -104,7 +109,8 @@ impl Pair<'_, '_> {
         let far = faulted.shown.wanders.is_some() || !off.is_finite();
         let apart = if far { FAR } else { off / tolerance.max(1e-9) };
         let reason = reason::reason(self.healthy, self.faulted, (a, b), tells);
-        let name = |node: usize| point(node).map_or_else(|| circuit.nodes[node].clone(), |p| p.id.clone());
+        let name =
+            |node: usize| point(node).map_or_else(|| circuit.nodes[node].clone(), |p| p.id.clone());
         Ok(KeyRow {
             kind,
             state: healthy.state,
@@ -145,7 +151,8 @@ fn carrying(bench: &Bench<'_>) -> Vec<(Place, usize, usize)> {
     for line in &point.wiring.lines {
         let amps = point.op.current(line.element);
         let (a, b) = point.wiring.net.element(line.element).nodes();
-        let carries = matches!(line.role, Role::Conductor | Role::Contact) && amps.abs() >= CARRIES_A;
+        let carries =
+            matches!(line.role, Role::Conductor | Role::Contact) && amps.abs() >= CARRIES_A;
         if carries && reachable(a.index()) && reachable(b.index()) {
             let (from, to) = if amps > 0.0 { (a, b) } else { (b, a) };
             out.push((line.place, from.index(), to.index()));

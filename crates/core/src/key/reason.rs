@@ -35,7 +35,9 @@ pub(super) fn reason(
     let amps = |b: &Bench<'_>| source_amps(b);
     let (was, is) = (amps(healthy), amps(faulted));
     if f > h && is < was - 1.0 {
-        return format!("the battery gives {is:.1} A instead of {was:.0} A, so it is not pulled down");
+        return format!(
+            "the battery gives {is:.1} A instead of {was:.0} A, so it is not pulled down"
+        );
     }
     if f < h && is > was + 1.0 {
         return format!("the battery gives {is:.0} A instead of {was:.1} A, so it is pulled down");
@@ -45,7 +47,10 @@ pub(super) fn reason(
     }
     match switched(healthy, faulted) {
         Some(text) => text,
-        None => format!("{:.2} V more or less than healthy comes from the fault's path", (f - h).abs()),
+        None => format!(
+            "{:.2} V more or less than healthy comes from the fault's path",
+            (f - h).abs()
+        ),
     }
 }
 
@@ -65,9 +70,16 @@ fn source_amps(bench: &Bench<'_>) -> f64 {
 
 fn chattering(bench: &Bench<'_>) -> String {
     let points = &bench.settled().points;
-    let moves = |n: usize| points.iter().any(|p| p.parts[n].level != points[0].parts[n].level);
+    let moves = |n: usize| {
+        points
+            .iter()
+            .any(|p| p.parts[n].level != points[0].parts[n].level)
+    };
     let who = (0..bench.circuit.parts.len()).find(|&n| moves(n));
-    who.map_or_else(|| "a part".to_owned(), |n| bench.circuit.parts[n].id.clone())
+    who.map_or_else(
+        || "a part".to_owned(),
+        |n| bench.circuit.parts[n].id.clone(),
+    )
 }
 
 fn blown(faulted: &Bench<'_>, healthy: &Bench<'_>) -> Option<String> {
@@ -109,14 +121,19 @@ fn through_node(bench: &Bench<'_>, node: usize) -> f64 {
         let (a, b) = point.wiring.net.element(l.element).nodes();
         a.index() == node || b.index() == node
     });
-    here.map(|l| point.op.current(l.element).abs()).fold(0.0, f64::max)
+    here.map(|l| point.op.current(l.element).abs())
+        .fold(0.0, f64::max)
 }
 
 fn drop(healthy: &Bench<'_>, faulted: &Bench<'_>, a: usize, b: usize) -> String {
     let across = |bench: &Bench<'_>| mid(bench, a) - mid(bench, b);
     let (was, is) = (across(healthy), across(faulted));
     if is.abs() > was.abs() {
-        format!("{:.2} V is lost here instead of {:.2} V", is.abs(), was.abs())
+        format!(
+            "{:.2} V is lost here instead of {:.2} V",
+            is.abs(),
+            was.abs()
+        )
     } else {
         match switched(healthy, faulted) {
             Some(text) => format!("{text}, so nothing flows and nothing is dropped"),
@@ -138,18 +155,31 @@ fn path_loss(healthy: &Bench<'_>, faulted: &Bench<'_>, red: usize) -> Option<Str
         };
         let steps = if low { 1..at + 1 } else { at + 1..nodes.len() };
         for n in steps {
-            let across = |bench: &Bench<'_>| (mid(bench, nodes[n - 1]) - mid(bench, nodes[n])).abs();
+            let across =
+                |bench: &Bench<'_>| (mid(bench, nodes[n - 1]) - mid(bench, nodes[n])).abs();
             let (was, is) = (across(healthy), across(faulted));
             let through = path.stops[n].through.clone().unwrap_or_default();
-            let is_load = circuit.place(&through).is_some_and(|p| is_load_step(faulted, p, nodes[n - 1], nodes[n]));
-            if is - was > LOST_V && !is_load && best.as_ref().is_none_or(|(most, _)| is - was > *most) {
+            let is_load = circuit
+                .place(&through)
+                .is_some_and(|p| is_load_step(faulted, p, nodes[n - 1], nodes[n]));
+            if is - was > LOST_V
+                && !is_load
+                && best.as_ref().is_none_or(|(most, _)| is - was > *most)
+            {
                 let fuse = match circuit.place(&through) {
                     Some(Place::Part(p)) if circuit.parts[p].kind.is_fuse() => " (blown)",
                     _ => "",
                 };
                 let fuse = if is > 1.0 { fuse } else { "" };
-                let side = if low { "before this point" } else { "between this point and battery negative" };
-                best = Some((is - was, format!("{is:.2} V is lost across {through}{fuse}, {side}")));
+                let side = if low {
+                    "before this point"
+                } else {
+                    "between this point and battery negative"
+                };
+                best = Some((
+                    is - was,
+                    format!("{is:.2} V is lost across {through}{fuse}, {side}"),
+                ));
             }
         }
     }
@@ -163,9 +193,13 @@ fn is_ground_side(bench: &Bench<'_>, node: usize) -> bool {
 
 /// A step through a load is no loss: the load is meant to use the volts.
 fn is_load_step(bench: &Bench<'_>, place: Place, a: usize, b: usize) -> bool {
-    let Some(point) = last(bench) else { return false };
+    let Some(point) = last(bench) else {
+        return false;
+    };
     point.wiring.lines.iter().any(|l| {
         let (x, y) = point.wiring.net.element(l.element).nodes();
-        l.place == place && l.role == Role::Load && [(x.index(), y.index()), (y.index(), x.index())].contains(&(a, b))
+        l.place == place
+            && l.role == Role::Load
+            && [(x.index(), y.index()), (y.index(), x.index())].contains(&(a, b))
     })
 }

@@ -65,7 +65,10 @@ pub fn staircases(
         faulted.set(state.clone())?;
     }
     let paths = circuit.paths();
-    Ok(paths.into_iter().map(|p| staircase(p, &healthy, &faulted)).collect())
+    Ok(paths
+        .into_iter()
+        .map(|p| staircase(p, &healthy, &faulted))
+        .collect())
 }
 
 fn staircase(path: CurrentPath, healthy: &Bench<'_>, faulted: &Bench<'_>) -> Staircase {

@@ -39,7 +39,12 @@ const GROUND_V: f64 = 1.0;
 
 /// Tolerance of a reading in volts or ohms: the limit of what is measured, and the meter's own.
 /// `place` is what the leads span, if they span one place.
-pub fn tolerance(circuit: &Circuit, limits: &Limits, healthy: &Reading, place: Option<Place>) -> f64 {
+pub fn tolerance(
+    circuit: &Circuit,
+    limits: &Limits,
+    healthy: &Reading,
+    place: Option<Place>,
+) -> f64 {
     let value = healthy.shown.value.number();
     if !value.is_finite() {
         return 0.0;
@@ -57,6 +62,10 @@ pub fn tolerance(circuit: &Circuit, limits: &Limits, healthy: &Reading, place: O
         None if value.abs() < GROUND_V => limits.ground_v,
         None => limits.wire_v,
     };
-    let range = if value.abs() < 6.0 { Range(6.0) } else { Range(60.0) };
+    let range = if value.abs() < 6.0 {
+        Range(6.0)
+    } else {
+        Range(60.0)
+    };
     limit + accuracy(healthy.function, value, range)
 }

@@ -68,10 +68,18 @@ impl<'a> Case<'a> {
         let (mut readings, mut repaired) = (Vec::new(), false);
         for step in steps {
             let open = n.is_none();
-            if let (Action::TakeReading { expected, range, .. }, Answer::Reading { reading }) =
-                (&step.action, &step.answer)
+            if let (
+                Action::TakeReading {
+                    expected, range, ..
+                },
+                Answer::Reading { reading },
+            ) = (&step.action, &step.answer)
             {
-                let worth = if open { Some(suspects.worth(reading)?) } else { None };
+                let worth = if open {
+                    Some(suspects.worth(reading)?)
+                } else {
+                    None
+                };
                 let mut taken = taken(lesson, &healthy, left.bench(), reading, range.map(Range))?;
                 taken.step = step.no;
                 taken.expected = expected.as_deref();
@@ -87,7 +95,8 @@ impl<'a> Case<'a> {
             }
             follow_healthy(&mut healthy, &step.action)?;
             repaired |= matches!(step.action, Action::Repair { .. });
-            left.act(step.action.clone()).map_err(|e| BenchError::NoSolution(e.to_string()))?;
+            left.act(step.action.clone())
+                .map_err(|e| BenchError::NoSolution(e.to_string()))?;
         }
         for step in steps {
             if let Action::Judge { step: of, verdict } = step.action
@@ -110,7 +119,9 @@ impl<'a> Case<'a> {
 }
 
 fn named(lesson: &Lesson, steps: &[Step]) -> Option<Named> {
-    let repair = steps.iter().position(|s| matches!(s.action, Action::Repair { .. }));
+    let repair = steps
+        .iter()
+        .position(|s| matches!(s.action, Action::Repair { .. }));
     let before = &steps[..repair.unwrap_or(steps.len())];
     before.iter().rev().find_map(|s| match &s.action {
         Action::NameFault { place, mode, .. } => Some(Named {
@@ -152,11 +163,13 @@ fn taken<'a>(
     };
     let taken_tolerance = tolerance(circuit, &lesson.limits, &should, spans);
     let volts = read(faulty, Function::DcVolts, None, red, black)?;
-    let to_negative = black.is_some_and(|b| b.node == 0) && should.shown.value.number() > lesson.circuit.doc.system_v / 2.0;
+    let to_negative = black.is_some_and(|b| b.node == 0)
+        && should.shown.value.number() > lesson.circuit.doc.system_v / 2.0;
     let nothing_lost = match red {
         Some(red) if to_negative && reading.function == Function::DcVolts => {
             let positive = circuit.test_point(circuit.positive_name());
-            let lost = |bench: &Bench<'_>| read(bench, Function::DcVolts, None, positive, Some(red));
+            let lost =
+                |bench: &Bench<'_>| read(bench, Function::DcVolts, None, positive, Some(red));
             crate::key::agree(&lost(healthy)?.shown, &lost(faulty)?.shown, taken_tolerance)
         }
         _ => false,
@@ -186,5 +199,7 @@ fn spanned(lesson: &Lesson, a: usize, b: usize) -> Option<Place> {
             contacts.iter().any(|&(x, y)| joins(p.nodes[x], p.nodes[y]))
         })
     };
-    conductor.map(Place::Conductor).or_else(|| part().map(Place::Part))
+    conductor
+        .map(Place::Conductor)
+        .or_else(|| part().map(Place::Part))
 }

@@ -43,7 +43,12 @@ impl Criterion for Conclusion {
             ),
             _ => format!("Named {place_id}; the fault is elsewhere."),
         };
-        let mode_right = right_place && case.lesson.faults.iter().any(|f| f.mode.name() == named.mode);
+        let mode_right = right_place
+            && case
+                .lesson
+                .faults
+                .iter()
+                .any(|f| f.mode.name() == named.mode);
         let said = named.mode.replace('_', " ");
         let mode = if mode_right {
             format!("Named the mode {said}, rightly.")
@@ -73,7 +78,11 @@ impl Criterion for Conclusion {
 }
 
 fn places(n: usize) -> String {
-    if n == 1 { "1 place".to_owned() } else { format!("{n} places") }
+    if n == 1 {
+        "1 place".to_owned()
+    } else {
+        format!("{n} places")
+    }
 }
 
 /// `log₂(n0 ÷ n) ÷ log₂(n0 ÷ g)`, from 0 to 1. A complaint that leaves only the group proves it.

@@ -30,9 +30,18 @@ impl Criterion for Prediction {
         }
         let details: Vec<Detail> = case.readings.iter().map(|t| one(case, t)).collect();
         let sum: f64 = details.iter().map(|d| d.earned).sum();
-        let share = if details.is_empty() { 0.0 } else { sum / details.len() as f64 };
+        let share = if details.is_empty() {
+            0.0
+        } else {
+            sum / details.len() as f64
+        };
         let details = if details.is_empty() {
-            vec![Detail::new(None, "No reading was taken, so nothing was predicted.".to_owned(), 0.0, 1.0)]
+            vec![Detail::new(
+                None,
+                "No reading was taken, so nothing was predicted.".to_owned(),
+                0.0,
+                1.0,
+            )]
         } else {
             details
         };
@@ -50,13 +59,18 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
     let should = healthy.text(unit);
     let detail = |text: String, earned: f64| Detail::new(Some(taken.step), text, earned, 1.0);
     let Ok(expected) = Quantity::parse(written, unit) else {
-        return detail(format!("Nothing was predicted; a healthy circuit reads {should}."), 0.0);
+        return detail(
+            format!("Nothing was predicted; a healthy circuit reads {should}."),
+            0.0,
+        );
     };
     let said = expected.text(unit);
     let off = (expected.number() - healthy.number()).abs();
     let supply = case.lesson.circuit.doc.system_v;
     match (expected, healthy) {
-        (Quantity::OverLimit, Quantity::OverLimit) => detail("Predicted OL, and it is OL.".to_owned(), 1.0),
+        (Quantity::OverLimit, Quantity::OverLimit) => {
+            detail("Predicted OL, and it is OL.".to_owned(), 1.0)
+        }
         (Quantity::Number(_), Quantity::Number(_)) if off <= taken.tolerance => {
             detail(format!("Predicted {said}; healthy is {should}."), 1.0)
         }
@@ -65,11 +79,16 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
         {
             let tolerance = Quantity::Number(taken.tolerance).text(unit);
             detail(
-                format!("Predicted {said}; healthy is {should} ± {tolerance}: the right kind, not the value."),
+                format!(
+                    "Predicted {said}; healthy is {should} ± {tolerance}: the right kind, not the value."
+                ),
                 0.5,
             )
         }
-        _ => detail(format!("Predicted {said}; a healthy circuit reads {should}."), 0.0),
+        _ => detail(
+            format!("Predicted {said}; a healthy circuit reads {should}."),
+            0.0,
+        ),
     }
 }
 

@@ -38,7 +38,11 @@ impl Criterion for RepairAndProof {
                 details: vec![Detail::new(None, text, 0.0, WHOLE)],
             });
         };
-        let mut details = vec![gone(case, last.no)?, tried(case, last.no), repeated(case, last.no)];
+        let mut details = vec![
+            gone(case, last.no)?,
+            tried(case, last.no),
+            repeated(case, last.no),
+        ];
         for step in sound_parts(case, &repairs)? {
             let text = format!("{} was renewed though nothing was wrong with it.", step.1);
             details.push(Detail::new(Some(step.0), text, -SOUND_PART, 0.0));
@@ -67,10 +71,23 @@ fn gone(case: &Case<'_>, step: usize) -> Result<Detail, BenchError> {
 }
 
 fn tried(case: &Case<'_>, repair: usize) -> Detail {
-    let after = case.steps.iter().find(|s| s.no > repair && s.action == Action::TryComplaint);
+    let after = case
+        .steps
+        .iter()
+        .find(|s| s.no > repair && s.action == Action::TryComplaint);
     match after {
-        Some(s) => Detail::new(Some(s.no), "The complaint was tried again after the repair.".to_owned(), TRIED, TRIED),
-        None => Detail::new(None, "The complaint was not tried again after the repair.".to_owned(), 0.0, TRIED),
+        Some(s) => Detail::new(
+            Some(s.no),
+            "The complaint was tried again after the repair.".to_owned(),
+            TRIED,
+            TRIED,
+        ),
+        None => Detail::new(
+            None,
+            "The complaint was not tried again after the repair.".to_owned(),
+            0.0,
+            TRIED,
+        ),
     }
 }
 
@@ -88,9 +105,24 @@ fn repeated(case: &Case<'_>, repair: usize) -> Detail {
         })
     });
     match (again, telling.count()) {
-        (Some(t), _) => Detail::new(Some(t.step), "The telling reading was repeated.".to_owned(), REPEATED, REPEATED),
-        (None, 0) => Detail::new(None, "No reading had told the fault, so none could be repeated.".to_owned(), 0.0, REPEATED),
-        (None, _) => Detail::new(None, "No reading that had told the fault was repeated after the repair.".to_owned(), 0.0, REPEATED),
+        (Some(t), _) => Detail::new(
+            Some(t.step),
+            "The telling reading was repeated.".to_owned(),
+            REPEATED,
+            REPEATED,
+        ),
+        (None, 0) => Detail::new(
+            None,
+            "No reading had told the fault, so none could be repeated.".to_owned(),
+            0.0,
+            REPEATED,
+        ),
+        (None, _) => Detail::new(
+            None,
+            "No reading that had told the fault was repeated after the repair.".to_owned(),
+            0.0,
+            REPEATED,
+        ),
     }
 }
 
@@ -100,8 +132,13 @@ fn sound_parts(case: &Case<'_>, repairs: &[&Step]) -> Result<Vec<(usize, String)
     let mut out = Vec::new();
     let mut session = Session::start(case.lesson)?;
     for step in case.steps {
-        if let (Action::Repair { place, how: RepairKind::Renew }, true) =
-            (&step.action, repairs.iter().any(|r| r.no == step.no))
+        if let (
+            Action::Repair {
+                place,
+                how: RepairKind::Renew,
+            },
+            true,
+        ) = (&step.action, repairs.iter().any(|r| r.no == step.no))
             && let Some(place) = circuit.place(place)
         {
             let faulty = session.bench().faults().iter().any(|f| f.place == place);

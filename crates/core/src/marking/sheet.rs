@@ -97,7 +97,11 @@ pub fn mark_sheet(lesson: &Lesson, steps: &[Step]) -> Result<MarkSheet, BenchErr
         lines,
         slips: slips(&case)?,
         fault: faults.join("; "),
-        ambiguity: case.group.iter().map(|p| circuit.place_id(*p).to_owned()).collect(),
+        ambiguity: case
+            .group
+            .iter()
+            .map(|p| circuit.place_id(*p).to_owned())
+            .collect(),
     })
 }
 

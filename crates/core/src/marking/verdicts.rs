@@ -52,9 +52,12 @@ fn one(taken: &Taken<'_>) -> Detail {
     let should = taken.healthy.shown.value.text(unit);
     let tolerance = Quantity::Number(taken.tolerance).text(unit);
     let compare = format!("{read} against {should} ± {tolerance}");
-    let unpulled = taken.nothing_lost && verdict == Verdict::Normal && off(taken).abs() > taken.tolerance;
+    let unpulled =
+        taken.nothing_lost && verdict == Verdict::Normal && off(taken).abs() > taken.tolerance;
     let text = if ok && unpulled {
-        format!("Judged normal, rightly: {compare}, but the battery is not pulled down and nothing is lost on the way.")
+        format!(
+            "Judged normal, rightly: {compare}, but the battery is not pulled down and nothing is lost on the way."
+        )
     } else if ok {
         format!("Judged {}, rightly: {compare}.", verdict.text())
     } else {
@@ -65,7 +68,11 @@ fn one(taken: &Taken<'_>) -> Detail {
             }
             _ => String::new(),
         };
-        format!("Judged {}; {compare} is {}.{why}", verdict.text(), words.join(" or "))
+        format!(
+            "Judged {}; {compare} is {}.{why}",
+            verdict.text(),
+            words.join(" or ")
+        )
     };
     Detail::new(Some(step), text, if ok { 1.0 } else { 0.0 }, 1.0)
 }
@@ -98,7 +105,11 @@ fn right_verdicts(taken: &Taken<'_>) -> Vec<Verdict> {
     } else if off.abs() <= taken.tolerance {
         out.push(Verdict::Normal);
     } else {
-        out.push(if off < 0.0 { Verdict::TooLow } else { Verdict::TooHigh });
+        out.push(if off < 0.0 {
+            Verdict::TooLow
+        } else {
+            Verdict::TooHigh
+        });
         if off.abs() <= BORDERLINE * taken.tolerance {
             out.push(Verdict::Borderline);
         }

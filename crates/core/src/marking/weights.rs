@@ -19,7 +19,12 @@ const DEFAULTS: [(&str, f64); 4] = [
 
 impl Default for Weights {
     fn default() -> Self {
-        Self(DEFAULTS.iter().map(|(name, w)| ((*name).to_owned(), *w)).collect())
+        Self(
+            DEFAULTS
+                .iter()
+                .map(|(name, w)| ((*name).to_owned(), *w))
+                .collect(),
+        )
     }
 }
 
@@ -37,14 +42,19 @@ impl Weights {
         for (name, weight) in &self.0 {
             if !DEFAULTS.iter().any(|(known, _)| known == name) {
                 let known: Vec<_> = DEFAULTS.iter().map(|(n, _)| *n).collect();
-                return Err(format!("{name} is no criterion: expected {}", known.join(", ")));
+                return Err(format!(
+                    "{name} is no criterion: expected {}",
+                    known.join(", ")
+                ));
             }
             if !(0.0..=100.0).contains(weight) {
                 return Err(format!("{name} counts {weight}: expected 0 to 100"));
             }
         }
         if self.0.values().sum::<f64>() <= 0.0 {
-            return Err("every criterion is switched off: expected at least one above 0".to_owned());
+            return Err(
+                "every criterion is switched off: expected at least one above 0".to_owned(),
+            );
         }
         Ok(())
     }

@@ -6,9 +6,7 @@
 use cimento_solver::Element;
 
 use super::params::number;
-use super::{
-    ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, graded, mode, terminal,
-};
+use super::{ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, graded, mode, terminal};
 use crate::bench::Role;
 
 /// Voltage that cold cranking amps are measured down to. Source: SAE J537.
@@ -47,8 +45,18 @@ impl PartKind for Battery {
         const {
             &[
                 mode("dead_cell", "one cell shorted", 1.0),
-                graded("corroded_post", "corrosion between post and clamp", 4.0, (0.005, 0.03, 1000.0)),
-                graded("sulphated", "internal resistance risen", 2.0, (0.005, 0.03, 10.0)),
+                graded(
+                    "corroded_post",
+                    "corrosion between post and clamp",
+                    4.0,
+                    (0.005, 0.03, 1000.0),
+                ),
+                graded(
+                    "sulphated",
+                    "internal resistance risen",
+                    2.0,
+                    (0.005, 0.03, 10.0),
+                ),
             ]
         }
     }

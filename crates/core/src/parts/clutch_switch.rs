@@ -18,11 +18,23 @@ impl PartKind for ClutchSwitch {
     }
 
     fn terminals(&self) -> &'static [Terminal] {
-        const { &[terminal("1", "back of switch", true), terminal("2", "back of switch", false)] }
+        const {
+            &[
+                terminal("1", "back of switch", true),
+                terminal("2", "back of switch", false),
+            ]
+        }
     }
 
     fn params(&self) -> &'static [ParamSpec] {
-        const { &[number("contact_ohms", "resistance of the closed contact", "Ω", (0.0, 0.01, 1.0))] }
+        const {
+            &[number(
+                "contact_ohms",
+                "resistance of the closed contact",
+                "Ω",
+                (0.0, 0.01, 1.0),
+            )]
+        }
     }
 
     fn modes(&self) -> &'static [ModeSpec] {
@@ -50,7 +62,12 @@ impl PartKind for ClutchSwitch {
 
     fn stamp(&self, s: &mut Stamp<'_>) {
         let closed = s.control("clutch") == "down" || s.fault("contact_stuck").is_some();
-        let ohms = s.contact_ohms(closed, s.param("contact_ohms"), "contact_open", "contact_worn");
+        let ohms = s.contact_ohms(
+            closed,
+            s.param("contact_ohms"),
+            "contact_open",
+            "contact_worn",
+        );
         s.contact("contact", (0, 1), ohms);
     }
 }

@@ -30,7 +30,10 @@ impl Context<'_> {
     /// The severity of a mode if it is active, 0 for a mode that has none.
     pub fn fault(&self, mode: &str) -> Option<f64> {
         let here = Place::Part(self.index);
-        let found = self.faults.iter().find(|f| f.place == here && f.mode.name() == mode);
+        let found = self
+            .faults
+            .iter()
+            .find(|f| f.place == here && f.mode.name() == mode);
         found.map(|f| f.mode.severity().unwrap_or(0.0))
     }
 

@@ -18,13 +18,23 @@ impl PartKind for Diode {
     }
 
     fn terminals(&self) -> &'static [Terminal] {
-        const { &[terminal("A", "anode", true), terminal("K", "cathode", false)] }
+        const {
+            &[
+                terminal("A", "anode", true),
+                terminal("K", "cathode", false),
+            ]
+        }
     }
 
     fn params(&self) -> &'static [ParamSpec] {
         const {
             &[
-                number("saturation_a", "saturation current", "A", (1e-18, 1e-9, 1e-3)),
+                number(
+                    "saturation_a",
+                    "saturation current",
+                    "A",
+                    (1e-18, 1e-9, 1e-3),
+                ),
                 number("emission", "emission coefficient", "", (1.0, 1.8, 3.0)),
                 number("series_ohms", "bulk resistance", "Ω", (0.0, 0.02, 10.0)),
             ]
@@ -32,7 +42,12 @@ impl PartKind for Diode {
     }
 
     fn modes(&self) -> &'static [ModeSpec] {
-        const { &[mode("open", "junction open", 1.0), mode("shorted", "junction shorted", 1.5)] }
+        const {
+            &[
+                mode("open", "junction open", 1.0),
+                mode("shorted", "junction shorted", 1.5),
+            ]
+        }
     }
 
     fn loads(&self) -> &'static [(&'static str, &'static str)] {
@@ -42,7 +57,11 @@ impl PartKind for Diode {
     fn stamp(&self, s: &mut Stamp<'_>) {
         let inside = s.internal();
         let ohms = s.contact_ohms(true, s.param("series_ohms"), "open", "");
-        s.add("bulk", Role::Contact, Element::resistor(s.node(0), inside, ohms));
+        s.add(
+            "bulk",
+            Role::Contact,
+            Element::resistor(s.node(0), inside, ohms),
+        );
         let (a, b) = (inside, s.node(1));
         let element = match s.fault("shorted") {
             Some(_) => Element::Conductance { a, b, siemens: 1e3 },

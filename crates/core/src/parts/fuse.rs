@@ -31,7 +31,10 @@ fn log_line((x0, y0): (f64, f64), (x1, y1): (f64, f64), x: f64) -> f64 {
 
 fn log_table(table: &[(f64, f64)], x: f64) -> f64 {
     let last = table.len() - 1;
-    let at = table[1..last].iter().take_while(|(end, _)| x > *end).count();
+    let at = table[1..last]
+        .iter()
+        .take_while(|(end, _)| x > *end)
+        .count();
     log_line(table[at], table[at + 1], x)
 }
 
@@ -65,7 +68,12 @@ impl PartKind for BladeFuse {
     }
 
     fn terminals(&self) -> &'static [Terminal] {
-        const { &[terminal("1", "fuse top, feed side", true), terminal("2", "fuse top, load side", false)] }
+        const {
+            &[
+                terminal("1", "fuse top, feed side", true),
+                terminal("2", "fuse top, load side", false),
+            ]
+        }
     }
 
     fn params(&self) -> &'static [ParamSpec] {
@@ -76,7 +84,12 @@ impl PartKind for BladeFuse {
         const {
             &[
                 mode("blown", "element melted, no short left", 2.0),
-                graded("high_resistance", "poor clip or cracked element", 1.0, (0.05, 2.0, 1e5)),
+                graded(
+                    "high_resistance",
+                    "poor clip or cracked element",
+                    1.0,
+                    (0.05, 2.0, 1e5),
+                ),
             ]
         }
     }

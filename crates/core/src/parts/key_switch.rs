@@ -25,7 +25,10 @@ pub struct ContactTable(pub IndexMap<String, Vec<String>>);
 impl Default for ContactTable {
     fn default() -> Self {
         let row = |position: &str, outputs: &[&str]| {
-            (position.to_owned(), outputs.iter().map(|o| (*o).to_owned()).collect())
+            (
+                position.to_owned(),
+                outputs.iter().map(|o| (*o).to_owned()).collect(),
+            )
         };
         Self(IndexMap::from([
             row("off", &[]),
@@ -42,13 +45,23 @@ impl ContactTable {
     /// # Errors
     /// A sentence that says what was expected.
     pub fn read(value: &Value) -> Result<Self, String> {
-        let table: IndexMap<String, Vec<String>> = serde_json::from_value(value.clone())
-            .map_err(|_| "expected positions with lists of outputs, such as {\"off\": [], \"run\": [\"15\"]}".to_owned())?;
+        let table: IndexMap<String, Vec<String>> =
+            serde_json::from_value(value.clone()).map_err(|_| {
+                "expected positions with lists of outputs, such as {\"off\": [], \"run\": [\"15\"]}"
+                    .to_owned()
+            })?;
         if table.is_empty() {
             return Err("expected at least one position".to_owned());
         }
-        match table.values().flatten().find(|o| !OUTPUTS.contains(&o.as_str())) {
-            Some(bad) => Err(format!("{bad} is no output: expected {}", OUTPUTS.join(", "))),
+        match table
+            .values()
+            .flatten()
+            .find(|o| !OUTPUTS.contains(&o.as_str()))
+        {
+            Some(bad) => Err(format!(
+                "{bad} is no output: expected {}",
+                OUTPUTS.join(", ")
+            )),
             None => Ok(Self(table)),
         }
     }
@@ -69,9 +82,18 @@ impl PartKind for KeySwitch {
         const {
             &[
                 terminal("30", "back of switch, feed", true),
-                Terminal { needed: false, ..terminal("ACC", "back of switch, accessories", false) },
-                Terminal { needed: false, ..terminal("15", "back of switch, run", false) },
-                Terminal { needed: false, ..terminal("50", "back of switch, start", false) },
+                Terminal {
+                    needed: false,
+                    ..terminal("ACC", "back of switch, accessories", false)
+                },
+                Terminal {
+                    needed: false,
+                    ..terminal("15", "back of switch, run", false)
+                },
+                Terminal {
+                    needed: false,
+                    ..terminal("50", "back of switch, start", false)
+                },
             ]
         }
     }
@@ -79,7 +101,12 @@ impl PartKind for KeySwitch {
     fn params(&self) -> &'static [ParamSpec] {
         const {
             &[
-                number("contact_ohms", "resistance of a closed contact", "Ω", (0.0, 0.005, 1.0)),
+                number(
+                    "contact_ohms",
+                    "resistance of a closed contact",
+                    "Ω",
+                    (0.0, 0.005, 1.0),
+                ),
                 ParamSpec {
                     name: "contacts",
                     about: "outputs joined to 30 in each position",
@@ -120,7 +147,10 @@ impl PartKind for KeySwitch {
     fn stamp(&self, s: &mut Stamp<'_>) {
         let position = s.control("key");
         let table = s.part.params.contacts.as_ref();
-        let closed = table.and_then(|t| t.0.get(position)).cloned().unwrap_or_default();
+        let closed = table
+            .and_then(|t| t.0.get(position))
+            .cloned()
+            .unwrap_or_default();
         for n in 0..OUTPUTS.len() {
             let joined = closed.iter().any(|o| o == OUTPUTS[n]);
             let ohms = s.contact_ohms(joined, s.param("contact_ohms"), OPEN[n], WORN[n]);

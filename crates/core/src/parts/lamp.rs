@@ -27,7 +27,12 @@ impl PartKind for Lamp {
     }
 
     fn terminals(&self) -> &'static [Terminal] {
-        const { &[terminal("1", "back of holder, feed", true), terminal("2", "back of holder, return", false)] }
+        const {
+            &[
+                terminal("1", "back of holder, feed", true),
+                terminal("2", "back of holder, return", false),
+            ]
+        }
     }
 
     fn params(&self) -> &'static [ParamSpec] {
@@ -59,7 +64,11 @@ impl PartKind for Lamp {
             Some(_) => f64::INFINITY,
             None => 0.0,
         };
-        s.add("lead", Role::Contact, Element::resistor(s.node(0), inside, lead));
+        s.add(
+            "lead",
+            Role::Contact,
+            Element::resistor(s.node(0), inside, lead),
+        );
         let element = Element::Filament {
             a: inside,
             b: s.node(1),
@@ -76,9 +85,21 @@ impl PartKind for Lamp {
             .iter()
             .map(|l| (l.voltage(0, 1) * l.current("filament")).abs() / l.param("rated_w"))
             .collect();
-        let seen = |s: &f64| if *s >= BRIGHT { "bright" } else if *s >= DIM { "dim" } else { "dark" };
+        let seen = |s: &f64| {
+            if *s >= BRIGHT {
+                "bright"
+            } else if *s >= DIM {
+                "dim"
+            } else {
+                "dark"
+            }
+        };
         let first = seen(&shares[0]);
-        let sign = if shares.iter().all(|s| seen(s) == first) { first } else { "flickers" };
+        let sign = if shares.iter().all(|s| seen(s) == first) {
+            first
+        } else {
+            "flickers"
+        };
         Some(Notice {
             kind: NoticeKind::Light,
             part: part.id.clone(),

@@ -2,8 +2,8 @@
 
 use serde_json::Value;
 
-use super::key_switch::ContactTable;
 use super::PartKind;
+use super::key_switch::ContactTable;
 use crate::circuit::Problem;
 
 /// What a parameter may be.
@@ -69,7 +69,11 @@ impl Params {
                     format!(
                         "a {} has no parameter {name}: expected {}",
                         kind.kind(),
-                        if known.is_empty() { "none".to_owned() } else { known.join(", ") }
+                        if known.is_empty() {
+                            "none".to_owned()
+                        } else {
+                            known.join(", ")
+                        }
                     ),
                 ));
             }
@@ -94,7 +98,9 @@ impl Params {
                         let shown = value.map_or(String::new(), Value::to_string);
                         problems.push(Problem::refused(
                             at,
-                            format!("{shown} cannot be: expected a number from {least} to {most} {unit}"),
+                            format!(
+                                "{shown} cannot be: expected a number from {least} to {most} {unit}"
+                            ),
                         ));
                     }
                 }

@@ -44,10 +44,30 @@ impl PartKind for Relay {
         const {
             &[
                 number("coil_ohms", "coil resistance", "Ω", (5.0, 85.0, 5000.0)),
-                number("damping_ohms", "resistor across the coil", "Ω", (50.0, 680.0, 1e6)),
-                number("pull_in_v", "coil voltage that surely pulls in", "V", (1.0, 7.2, 30.0)),
-                number("drop_out_v", "coil voltage that lets go", "V", (0.1, 2.0, 30.0)),
-                number("contact_ohms", "resistance of the closed contact", "Ω", (0.0, 0.004, 1.0)),
+                number(
+                    "damping_ohms",
+                    "resistor across the coil",
+                    "Ω",
+                    (50.0, 680.0, 1e6),
+                ),
+                number(
+                    "pull_in_v",
+                    "coil voltage that surely pulls in",
+                    "V",
+                    (1.0, 7.2, 30.0),
+                ),
+                number(
+                    "drop_out_v",
+                    "coil voltage that lets go",
+                    "V",
+                    (0.1, 2.0, 30.0),
+                ),
+                number(
+                    "contact_ohms",
+                    "resistance of the closed contact",
+                    "Ω",
+                    (0.0, 0.004, 1.0),
+                ),
             ]
         }
     }
@@ -81,7 +101,12 @@ impl PartKind for Relay {
         let damping = Element::resistor(a, b, s.param("damping_ohms"));
         s.add("damping", Role::Load, damping);
         let closed = s.state.level == 1 || s.fault("contacts_welded").is_some();
-        let ohms = s.contact_ohms(closed, s.param("contact_ohms"), "contacts_open", "contacts_pitted");
+        let ohms = s.contact_ohms(
+            closed,
+            s.param("contact_ohms"),
+            "contacts_open",
+            "contacts_pitted",
+        );
         s.contact("contact", (T30, T87), ohms);
     }
 

@@ -44,8 +44,14 @@ impl PartKind for Starter {
             &[
                 terminal("30", "battery stud", true),
                 terminal("50", "solenoid terminal", true),
-                Terminal { needed: false, ..terminal("45", "motor stud", false) },
-                Terminal { is_case: true, ..terminal("31", "case", false) },
+                Terminal {
+                    needed: false,
+                    ..terminal("45", "motor stud", false)
+                },
+                Terminal {
+                    is_case: true,
+                    ..terminal("31", "case", false)
+                },
             ]
         }
     }
@@ -55,13 +61,48 @@ impl PartKind for Starter {
             &[
                 number("pull_in_ohms", "pull-in winding", "Ω", (0.05, 0.4, 20.0)),
                 number("hold_in_ohms", "hold-in winding", "Ω", (0.1, 1.2, 50.0)),
-                number("pull_in_a", "sum of winding currents that pulls in", "A", (0.5, 20.0, 500.0)),
-                number("drop_out_a", "sum of winding currents that lets go", "A", (0.1, 4.0, 500.0)),
-                number("contact_ohms", "closed bridge contact", "Ω", (0.0, 0.000_5, 0.1)),
-                number("armature_ohms", "armature and brushes", "Ω", (0.001, 0.016, 1.0)),
-                number("torque_nm_per_a", "torque at the crankshaft per ampere", "N·m/A", (0.01, 0.4, 10.0)),
-                number("static_nm", "torque to begin turning the engine", "N·m", (0.0, 45.0, 2000.0)),
-                number("viscous_nm_s", "engine drag per speed", "N·m·s", (0.01, 0.8, 100.0)),
+                number(
+                    "pull_in_a",
+                    "sum of winding currents that pulls in",
+                    "A",
+                    (0.5, 20.0, 500.0),
+                ),
+                number(
+                    "drop_out_a",
+                    "sum of winding currents that lets go",
+                    "A",
+                    (0.1, 4.0, 500.0),
+                ),
+                number(
+                    "contact_ohms",
+                    "closed bridge contact",
+                    "Ω",
+                    (0.0, 0.000_5, 0.1),
+                ),
+                number(
+                    "armature_ohms",
+                    "armature and brushes",
+                    "Ω",
+                    (0.001, 0.016, 1.0),
+                ),
+                number(
+                    "torque_nm_per_a",
+                    "torque at the crankshaft per ampere",
+                    "N·m/A",
+                    (0.01, 0.4, 10.0),
+                ),
+                number(
+                    "static_nm",
+                    "torque to begin turning the engine",
+                    "N·m",
+                    (0.0, 45.0, 2000.0),
+                ),
+                number(
+                    "viscous_nm_s",
+                    "engine drag per speed",
+                    "N·m·s",
+                    (0.01, 0.8, 100.0),
+                ),
             ]
         }
     }
@@ -72,7 +113,12 @@ impl PartKind for Starter {
                 mode("pull_in_open", "pull-in winding open", 1.0),
                 mode("hold_in_open", "hold-in winding open", 1.0),
                 mode("contacts_open", "bridge contact never makes", 1.5),
-                graded("contacts_burnt", "bridge contact burnt", 2.5, (0.005, 0.05, 100.0)),
+                graded(
+                    "contacts_burnt",
+                    "bridge contact burnt",
+                    2.5,
+                    (0.005, 0.05, 100.0),
+                ),
                 mode("brushes_open", "brushes off the commutator", 2.0),
                 graded("brushes_worn", "brushes worn", 2.0, (0.005, 0.05, 100.0)),
                 mode("dragging", "engine or armature drags", 1.0),
@@ -100,7 +146,12 @@ impl PartKind for Starter {
         let element = Element::resistor(s.node(T50), s.node(T31), hold_in);
         s.add("hold-in winding", Role::Load, element);
         let closed = s.state.level == 1;
-        let ohms = s.contact_ohms(closed, s.param("contact_ohms"), "contacts_open", "contacts_burnt");
+        let ohms = s.contact_ohms(
+            closed,
+            s.param("contact_ohms"),
+            "contacts_open",
+            "contacts_burnt",
+        );
         s.contact("bridge contact", (T30, T45), ohms);
         motor(s);
     }
@@ -146,7 +197,11 @@ impl PartKind for Starter {
 
 fn motor(s: &mut Stamp<'_>) {
     let ohms = s.param("armature_ohms") + s.fault("brushes_worn").unwrap_or(0.0);
-    let drag = if s.fault("dragging").is_some() { 3.0 } else { 1.0 };
+    let drag = if s.fault("dragging").is_some() {
+        3.0
+    } else {
+        1.0
+    };
     let load = Load {
         static_nm: s.param("static_nm") * drag,
         viscous: s.param("viscous_nm_s") * drag,

@@ -62,7 +62,10 @@ struct Walk<'l> {
 impl Walk<'_> {
     fn set(&mut self, state: &OperatingState) -> Result<Vec<Step>, BenchError> {
         let mut out = Vec::new();
-        let inputs = state.inputs.iter().map(|(name, at)| (name.clone(), at.clone()));
+        let inputs = state
+            .inputs
+            .iter()
+            .map(|(name, at)| (name.clone(), at.clone()));
         for (control, position) in inputs.chain([("key".to_owned(), state.key.clone())]) {
             if self.bench.state().control(&control) == position {
                 continue;

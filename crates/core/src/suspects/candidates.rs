@@ -68,8 +68,14 @@ pub fn candidates(circuit: &Circuit) -> Vec<Candidate> {
 /// is left of the wire.
 fn grid(least: f64, most: f64, mode: Mode) -> Vec<f64> {
     let by_rest = matches!(mode, Mode::StrandsCut { .. });
-    let (a, b) = if by_rest { (1.0 - least, 1.0 - most) } else { (least, most) };
+    let (a, b) = if by_rest {
+        (1.0 - least, 1.0 - most)
+    } else {
+        (least, most)
+    };
     let steps = ((b / a).log10().abs() * PER_DECADE).ceil().max(1.0) as usize;
     let point = |n: usize| a * (b / a).powf(n as f64 / steps as f64);
-    (0..=steps).map(|n| if by_rest { 1.0 - point(n) } else { point(n) }).collect()
+    (0..=steps)
+        .map(|n| if by_rest { 1.0 - point(n) } else { point(n) })
+        .collect()
 }

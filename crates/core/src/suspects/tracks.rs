@@ -101,7 +101,8 @@ impl<'l> Suspects<'l> {
         for candidate in candidates(&lesson.circuit) {
             let (mut benches, mut agrees) = (Vec::new(), Vec::new());
             for fault in &candidate.grid {
-                let (bench, noticed) = Session::tried_with(lesson, std::slice::from_ref(fault), &solver)?;
+                let (bench, noticed) =
+                    Session::tried_with(lesson, std::slice::from_ref(fault), &solver)?;
                 agrees.push(noticed.same_as(&seen));
                 benches.push(Some(bench));
             }
@@ -142,7 +143,9 @@ impl<'l> Suspects<'l> {
             (Action::TryComplaint, Answer::Complaint { complaint }) => self.see(complaint)?,
             (Action::TakeReading { range, .. }, Answer::Reading { reading }) => {
                 let predicted = self.predict(reading)?;
-                let gone = predicted.iter().filter(|p| !agrees(reading, p.span, range.map(Range)));
+                let gone = predicted
+                    .iter()
+                    .filter(|p| !agrees(reading, p.span, range.map(Range)));
                 for p in gone {
                     self.tracks[p.track].alive[p.segment] = false;
                 }
@@ -161,7 +164,9 @@ impl<'l> Suspects<'l> {
     }
 
     fn benches_mut(&mut self) -> impl Iterator<Item = &mut Bench<'l>> {
-        self.tracks.iter_mut().flat_map(|t| t.benches.iter_mut().flatten())
+        self.tracks
+            .iter_mut()
+            .flat_map(|t| t.benches.iter_mut().flatten())
     }
 
     fn bury(&mut self) {
@@ -206,7 +211,11 @@ impl<'l> Suspects<'l> {
                 let [a, b] = track.ends(segment);
                 if let (Some(a), Some(b)) = (at[a], at[b]) {
                     let span = a.hull(b);
-                    out.push(Predicted { track: n, segment, span });
+                    out.push(Predicted {
+                        track: n,
+                        segment,
+                        span,
+                    });
                 }
             }
         }
@@ -267,7 +276,8 @@ fn span(reading: &Reading) -> Span {
 
 /// Two spans that one reading could come from.
 fn confusable(own: Span, other: Span, slack: f64) -> bool {
-    let overlap = own.least - slack <= other.most + slack && other.least - slack <= own.most + slack;
+    let overlap =
+        own.least - slack <= other.most + slack && other.least - slack <= own.most + slack;
     let both_open = own.most.is_infinite() && other.most.is_infinite();
     let same_kind = (own.wanders && other.wanders) || (own.steady && other.steady);
     same_kind && (overlap || both_open)

@@ -113,7 +113,11 @@ impl Quantity {
             (Unit::Ampere, s) if s >= 9.995 => 1,
             _ => 2,
         };
-        let scaled = if scaled.abs() < 0.5 * 10f64.powi(-decimals) { 0.0 } else { scaled };
+        let scaled = if scaled.abs() < 0.5 * 10f64.powi(-decimals) {
+            0.0
+        } else {
+            scaled
+        };
         format!("{scaled:.0$} {prefix}{1}", decimals as usize, unit.sign())
     }
 }

@@ -38,12 +38,19 @@ pub(super) fn run(file: &Path, json: bool) -> Result<(), Failure> {
 
 fn report(problems: &[Problem], summary: &str, json: bool) -> Result<(), Failure> {
     if json {
-        println!("{}", serde_json::to_string_pretty(problems).unwrap_or_default());
+        println!(
+            "{}",
+            serde_json::to_string_pretty(problems).unwrap_or_default()
+        );
     } else if !summary.is_empty() {
         println!("{summary}");
     }
     let lines: Vec<String> = problems.iter().map(ToString::to_string).collect();
-    let text = if json { String::new() } else { lines.join("\n") };
+    let text = if json {
+        String::new()
+    } else {
+        lines.join("\n")
+    };
     if problems.iter().any(|p| p.severity == Severity::Refused) {
         Err(Failure::BadInput(text))
     } else if problems.is_empty() {

@@ -17,7 +17,10 @@ pub(super) fn text(file: &Path) -> Result<String, Failure> {
 /// A checked circuit.
 pub(super) fn circuit(file: &Path) -> Result<Circuit, Failure> {
     let refused = |e: cimento_core::circuit::Refused| {
-        let lines: Vec<String> = e.0.iter().map(|p| format!("{}: {p}", file.display())).collect();
+        let lines: Vec<String> =
+            e.0.iter()
+                .map(|p| format!("{}: {p}", file.display()))
+                .collect();
         Failure::BadInput(lines.join("\n"))
     };
     Circuit::read(&text(file)?).map_err(refused)
@@ -38,7 +41,9 @@ pub(super) fn state(circuit: &Circuit, text: &str) -> Result<OperatingState, Fai
     let mut state = OperatingState::at_rest(circuit);
     for item in text.split(',').map(str::trim).filter(|t| !t.is_empty()) {
         let (name, at) = item.split_once('=').ok_or_else(|| {
-            Failure::BadInput(format!("“{item}” is no control: expected name=position, such as key=start"))
+            Failure::BadInput(format!(
+                "“{item}” is no control: expected name=position, such as key=start"
+            ))
         })?;
         state.set_control(name, at.to_owned());
     }
@@ -54,6 +59,8 @@ pub(super) fn bench<'c>(circuit: &'c Circuit, args: &CircuitArgs) -> Result<Benc
     let faults = faults(circuit, args)?;
     let state = state(circuit, &args.state)?;
     let mut bench = Bench::new(circuit, &faults).map_err(|e| Failure::Finding(e.to_string()))?;
-    bench.set(state).map_err(|e| Failure::Finding(e.to_string()))?;
+    bench
+        .set(state)
+        .map_err(|e| Failure::Finding(e.to_string()))?;
     Ok(bench)
 }

@@ -28,12 +28,22 @@ pub(super) fn run(args: &KeyArgs) -> Result<(), Failure> {
     } else {
         vec![files::state(&circuit, &args.circuit.state)?]
     };
-    let rows = answer_key(&circuit, &faults, &states, &Limits::default()).map_err(|e| Failure::Finding(e.to_string()))?;
-    let rows: Vec<KeyRow> = rows.into_iter().filter(|r| r.tells || !args.telling).collect();
+    let rows = answer_key(&circuit, &faults, &states, &Limits::default())
+        .map_err(|e| Failure::Finding(e.to_string()))?;
+    let rows: Vec<KeyRow> = rows
+        .into_iter()
+        .filter(|r| r.tells || !args.telling)
+        .collect();
     if args.json {
-        println!("{}", serde_json::to_string_pretty(&rows).unwrap_or_default());
+        println!(
+            "{}",
+            serde_json::to_string_pretty(&rows).unwrap_or_default()
+        );
     } else if args.csv {
-        print!("{}", csv(&rows).map_err(|e| Failure::Finding(e.to_string()))?);
+        print!(
+            "{}",
+            csv(&rows).map_err(|e| Failure::Finding(e.to_string()))?
+        );
     } else {
         table(&rows);
     }
@@ -42,7 +52,17 @@ pub(super) fn run(args: &KeyArgs) -> Result<(), Failure> {
 
 fn csv(rows: &[KeyRow]) -> Result<String, csv::Error> {
     let mut out = csv::Writer::from_writer(Vec::new());
-    out.write_record(["state", "red", "black", "healthy", "faulted", "unit", "tolerance", "tells", "reason"])?;
+    out.write_record([
+        "state",
+        "red",
+        "black",
+        "healthy",
+        "faulted",
+        "unit",
+        "tolerance",
+        "tells",
+        "reason",
+    ])?;
     for r in rows {
         out.write_record([
             &r.state,
@@ -60,7 +80,10 @@ fn csv(rows: &[KeyRow]) -> Result<String, csv::Error> {
 }
 
 fn table(rows: &[KeyRow]) {
-    println!("{:<22} {:<13} {:<13} {:>15} {:>15} {:>9}  reason", "state", "red", "black", "healthy", "faulted", "±");
+    println!(
+        "{:<22} {:<13} {:<13} {:>15} {:>15} {:>9}  reason",
+        "state", "red", "black", "healthy", "faulted", "±"
+    );
     for r in rows {
         let mark = if r.tells { "*" } else { " " };
         let tolerance = Quantity::Number(r.tolerance).text(r.function.unit());

@@ -29,27 +29,55 @@ pub(super) fn run(args: &ReadArgs) -> Result<(), Failure> {
     let circuit = files::circuit(&args.circuit.file)?;
     let bench = files::bench(&circuit, &args.circuit)?;
     let bad = |text: String| Failure::BadInput(text);
-    let function = Function::parse(&args.function)
-        .ok_or_else(|| bad(format!("“{}” is no function: expected dc_volts, ohms or continuity", args.function)))?;
+    let function = Function::parse(&args.function).ok_or_else(|| {
+        bad(format!(
+            "“{}” is no function: expected dc_volts, ohms or continuity",
+            args.function
+        ))
+    })?;
     let range = match args.range {
         None => None,
         Some(r) => {
             let have: Vec<String> = ranges(function).iter().map(|r| r.0.to_string()).collect();
             let found: Option<Range> = ranges(function).iter().find(|x| x.0 == r).copied();
-            Some(found.ok_or_else(|| bad(format!("there is no range {r}: expected {}", have.join(", "))))?)
+            Some(found.ok_or_else(|| {
+                bad(format!(
+                    "there is no range {r}: expected {}",
+                    have.join(", ")
+                ))
+            })?)
         }
     };
     let point = |id: &str| {
-        let names = || circuit.test_points.iter().map(|p| p.id.as_str()).collect::<Vec<_>>().join(", ");
-        circuit.test_point(id).ok_or_else(|| bad(format!("there is no test point {id}: expected one of {}", names())))
+        let names = || {
+            circuit
+                .test_points
+                .iter()
+                .map(|p| p.id.as_str())
+                .collect::<Vec<_>>()
+                .join(", ")
+        };
+        circuit.test_point(id).ok_or_else(|| {
+            bad(format!(
+                "there is no test point {id}: expected one of {}",
+                names()
+            ))
+        })
     };
     let (red, black) = (point(&args.red)?, point(&args.black)?);
-    let reading = read(&bench, function, range, Some(red), Some(black)).map_err(|e| Failure::Finding(e.to_string()))?;
+    let reading = read(&bench, function, range, Some(red), Some(black))
+        .map_err(|e| Failure::Finding(e.to_string()))?;
     if args.json {
-        println!("{}", serde_json::to_string_pretty(&reading).unwrap_or_default());
+        println!(
+            "{}",
+            serde_json::to_string_pretty(&reading).unwrap_or_default()
+        );
     } else {
         let shown = &reading.shown;
-        println!("{} {}  ({}, {} range, {})", shown.text, shown.unit, args.function, shown.range, reading.state);
+        println!(
+            "{} {}  ({}, {} range, {})",
+            shown.text, shown.unit, args.function, shown.range, reading.state
+        );
     }
     Ok(())
 }

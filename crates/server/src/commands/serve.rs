@@ -70,12 +70,20 @@ pub(super) fn serve(args: &ServeArgs) -> Result<(), Failure> {
 pub(super) fn demo(args: &DemoArgs) -> Result<(), Failure> {
     let store = open(&args.serve.database)?;
     let school: School = read(&args.school.join("school.json"))?;
-    if store.is_empty().map_err(|e| Failure::BadInput(e.to_string()))? {
-        println!("Making the demo school in {} …", args.serve.database.display());
+    if store
+        .is_empty()
+        .map_err(|e| Failure::BadInput(e.to_string()))?
+    {
+        println!(
+            "Making the demo school in {} …",
+            args.serve.database.display()
+        );
         fill(&store, &args.school, &school)?;
     }
     let people = school.instructors.iter().chain(&school.students);
-    let hints: Vec<String> = people.map(|p| format!("{} / {}", p.name, p.password)).collect();
+    let hints: Vec<String> = people
+        .map(|p| format!("{} / {}", p.name, p.password))
+        .collect();
     run(&args.serve, store, &hints)
 }
 
@@ -96,12 +104,18 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
     };
     let mut author = None;
     for p in &school.instructors {
-        let user = store.add_user(&p.name, &p.display, Role::Instructor, &p.password).map_err(stored)?;
+        let user = store
+            .add_user(&p.name, &p.display, Role::Instructor, &p.password)
+            .map_err(stored)?;
         author.get_or_insert(user.id);
     }
     let mut students = Vec::new();
     for p in &school.students {
-        students.push(store.add_user(&p.name, &p.display, Role::Student, &p.password).map_err(stored)?);
+        students.push(
+            store
+                .add_user(&p.name, &p.display, Role::Student, &p.password)
+                .map_err(stored)?,
+        );
     }
     for file in &school.circuits {
         let doc: CircuitDoc = read(&folder.join(file))?;
@@ -114,8 +128,14 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
         doc["circuit"] = circuit;
         let doc: LessonDoc = read_json(&doc.to_string()).map_err(refused(&given.lesson))?;
         Lesson::new(doc.clone()).map_err(refused(&given.lesson))?;
-        let lesson = store.add_lesson(&doc, author.unwrap_or(1), now()).map_err(stored)?;
-        let to: Vec<i32> = students.iter().filter(|s| given.students.contains(&s.name)).map(|s| s.id).collect();
+        let lesson = store
+            .add_lesson(&doc, author.unwrap_or(1), now())
+            .map_err(stored)?;
+        let to: Vec<i32> = students
+            .iter()
+            .filter(|s| given.students.contains(&s.name))
+            .map(|s| s.id)
+            .collect();
         store.give(lesson, &to, now()).map_err(stored)?;
     }
     Ok(())
@@ -130,7 +150,9 @@ fn run(args: &ServeArgs, store: Store, hints: &[String]) -> Result<(), Failure> 
         )));
     }
     tracing_subscriber::fmt()
-        .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into()))
+        .with_env_filter(
+            tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into()),
+        )
         .with_writer(std::io::stderr)
         .init();
     let runtime = tokio::runtime::Runtime::new().map_err(|e| Failure::BadInput(e.to_string()))?;

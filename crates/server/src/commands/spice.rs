@@ -14,6 +14,9 @@ pub(super) struct SpiceArgs {
 pub(super) fn run(args: &SpiceArgs) -> Result<(), Failure> {
     let circuit = files::circuit(&args.circuit.file)?;
     let bench = files::bench(&circuit, &args.circuit)?;
-    print!("{}", spice_netlist(&bench).map_err(|e| Failure::Finding(e.to_string()))?);
+    print!(
+        "{}",
+        spice_netlist(&bench).map_err(|e| Failure::Finding(e.to_string()))?
+    );
     Ok(())
 }

@@ -78,8 +78,13 @@ struct NewAction {
 
 /// The attempts of the student who asks.
 #[utoipa::path(get, operation_id = "attempts_list", path = "/api/attempts", responses((status = 200, body = Vec<OwnAttempt>)))]
-async fn list(State(state): State<AppState>, Student(student): Student) -> Result<Json<Vec<OwnAttempt>>, Problem> {
-    let rows = state.work(move |s| Ok(s.store.attempts(Some(student.id), None)?)).await?;
+async fn list(
+    State(state): State<AppState>,
+    Student(student): Student,
+) -> Result<Json<Vec<OwnAttempt>>, Problem> {
+    let rows = state
+        .work(move |s| Ok(s.store.attempts(Some(student.id), None)?))
+        .await?;
     let item = |row: AttemptRow| OwnAttempt {
         id: row.id,
         title: row.lesson_title,
@@ -92,7 +97,11 @@ async fn list(State(state): State<AppState>, Student(student): Student) -> Resul
 
 /// One's own attempt; for an instructor, anybody's.
 #[utoipa::path(get, operation_id = "attempts_one", path = "/api/attempts/{id}", params(("id" = i32, Path)), responses((status = 200, body = AttemptView), (status = 404, body = Problem)))]
-async fn one(State(state): State<AppState>, SignedIn(user): SignedIn, Path(id): Path<i32>) -> Result<Json<AttemptView>, Problem> {
+async fn one(
+    State(state): State<AppState>,
+    SignedIn(user): SignedIn,
+    Path(id): Path<i32>,
+) -> Result<Json<AttemptView>, Problem> {
     let view = state
         .work(move |s| {
             let (row, lesson, steps) = load(s, &user, id)?;
@@ -112,7 +121,9 @@ async fn act(
     Body(new): Body<NewAction>,
 ) -> Result<Json<BenchView>, Problem> {
     if new.request.is_empty() || new.request.len() > LONGEST_KEY {
-        return Err(Problem::bad(format!("request: expected 1 to {LONGEST_KEY} characters")));
+        return Err(Problem::bad(format!(
+            "request: expected 1 to {LONGEST_KEY} characters"
+        )));
     }
     let view = state
         .work(move |s| {
@@ -143,12 +154,18 @@ async fn act(
 
 /// The mark sheet: for the student once the attempt is handed in, for an instructor at any time.
 #[utoipa::path(get, operation_id = "attempts_sheet", path = "/api/attempts/{id}/sheet", params(("id" = i32, Path)), responses((status = 200, body = MarkSheet), (status = 403, body = Problem)))]
-async fn sheet(State(state): State<AppState>, SignedIn(user): SignedIn, Path(id): Path<i32>) -> Result<Json<MarkSheet>, Problem> {
+async fn sheet(
+    State(state): State<AppState>,
+    SignedIn(user): SignedIn,
+    Path(id): Path<i32>,
+) -> Result<Json<MarkSheet>, Problem> {
     let sheet = state
         .work(move |s| {
             let (row, lesson, steps) = load(s, &user, id)?;
             if user.role == Role::Student && !row.handed_in {
-                return Err(Problem::forbidden("hand the attempt in first, then it is marked"));
+                return Err(Problem::forbidden(
+                    "hand the attempt in first, then it is marked",
+                ));
             }
             Ok(mark_sheet(&lesson, &steps)?)
         })
@@ -157,7 +174,11 @@ async fn sheet(State(state): State<AppState>, SignedIn(user): SignedIn, Path(id)
 }
 
 /// An attempt that the asker may see. Somebody else's is as if it were not there.
-fn load(s: &AppState, user: &User, id: i32) -> Result<(AttemptRow, Arc<Lesson>, Vec<Step>), Problem> {
+fn load(
+    s: &AppState,
+    user: &User,
+    id: i32,
+) -> Result<(AttemptRow, Arc<Lesson>, Vec<Step>), Problem> {
     let row = s.store.attempt(id)?;
     if user.role == Role::Student && row.student_id != user.id {
         return Err(Problem::not_found(&format!("attempt {id}")));
@@ -171,7 +192,11 @@ fn actions(steps: &[Step]) -> Vec<Action> {
     steps.iter().map(|s| s.action.clone()).collect()
 }
 
-fn attempt_view(row: &AttemptRow, lesson: &Lesson, session: &Session<'_>) -> Result<AttemptView, Problem> {
+fn attempt_view(
+    row: &AttemptRow,
+    lesson: &Lesson,
+    session: &Session<'_>,
+) -> Result<AttemptView, Problem> {
     let circuit = &lesson.circuit;
     let places = circuit.places().zip(circuit.place_list());
     Ok(AttemptView {

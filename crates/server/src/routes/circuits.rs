@@ -12,7 +12,9 @@ use crate::session::Instructor;
 use crate::state::AppState;
 
 pub(super) fn routes() -> OpenApiRouter<AppState> {
-    OpenApiRouter::new().routes(routes!(list)).routes(routes!(one))
+    OpenApiRouter::new()
+        .routes(routes!(list))
+        .routes(routes!(one))
 }
 
 #[derive(Serialize, ToSchema)]
@@ -35,15 +37,26 @@ struct CircuitView {
 
 /// All circuits.
 #[utoipa::path(get, operation_id = "circuits_list", path = "/api/circuits", responses((status = 200, body = Vec<CircuitItem>)))]
-async fn list(State(state): State<AppState>, _: Instructor) -> Result<Json<Vec<CircuitItem>>, Problem> {
+async fn list(
+    State(state): State<AppState>,
+    _: Instructor,
+) -> Result<Json<Vec<CircuitItem>>, Problem> {
     let rows = state.work(|s| Ok(s.store.circuits()?)).await?;
-    let item = |(id, title, updated_at)| CircuitItem { id, title, updated_at };
+    let item = |(id, title, updated_at)| CircuitItem {
+        id,
+        title,
+        updated_at,
+    };
     Ok(Json(rows.into_iter().map(item).collect()))
 }
 
 /// One circuit.
 #[utoipa::path(get, operation_id = "circuits_one", path = "/api/circuits/{id}", params(("id" = i32, Path)), responses((status = 200, body = CircuitView), (status = 404, body = Problem)))]
-async fn one(State(state): State<AppState>, _: Instructor, Path(id): Path<i32>) -> Result<Json<CircuitView>, Problem> {
+async fn one(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+) -> Result<Json<CircuitView>, Problem> {
     let view = state
         .work(move |s| {
             let row = s.store.circuit(id)?;

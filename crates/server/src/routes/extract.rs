@@ -17,7 +17,8 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
         let bytes = Bytes::from_request(request, state)
             .await
             .map_err(|e| Problem::bad(e.body_text()))?;
-        let text = std::str::from_utf8(&bytes).map_err(|_| Problem::bad("the body is no UTF-8 text"))?;
+        let text =
+            std::str::from_utf8(&bytes).map_err(|_| Problem::bad("the body is no UTF-8 text"))?;
         Ok(Self(read_json(text)?))
     }
 }

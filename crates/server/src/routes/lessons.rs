@@ -79,7 +79,10 @@ fn item(row: &AttemptRow) -> AttemptItem {
 
 /// All lessons with their attempts.
 #[utoipa::path(get, operation_id = "lessons_list", path = "/api/lessons", responses((status = 200, body = Vec<LessonItem>)))]
-async fn list(State(state): State<AppState>, _: Instructor) -> Result<Json<Vec<LessonItem>>, Problem> {
+async fn list(
+    State(state): State<AppState>,
+    _: Instructor,
+) -> Result<Json<Vec<LessonItem>>, Problem> {
     let items = state
         .work(|s| {
             let attempts = s.store.attempts(None, None)?;
@@ -87,7 +90,11 @@ async fn list(State(state): State<AppState>, _: Instructor) -> Result<Json<Vec<L
                 id,
                 title,
                 created_at,
-                attempts: attempts.iter().filter(|a| a.lesson_id == id).map(item).collect(),
+                attempts: attempts
+                    .iter()
+                    .filter(|a| a.lesson_id == id)
+                    .map(item)
+                    .collect(),
             };
             Ok(s.store.lessons()?.into_iter().map(lesson).collect())
         })
@@ -135,7 +142,11 @@ async fn give(
         .work(move |s| {
             s.store.lesson(id)?;
             let known = s.store.students()?;
-            if let Some(other) = to.students.iter().find(|id| known.iter().all(|u| u.id != **id)) {
+            if let Some(other) = to
+                .students
+                .iter()
+                .find(|id| known.iter().all(|u| u.id != **id))
+            {
                 return Err(Problem::not_found(&format!("student {other}")));
             }
             s.store.give(id, &to.students, now())?;
@@ -147,7 +158,10 @@ async fn give(
 
 /// All students.
 #[utoipa::path(get, operation_id = "lessons_students", path = "/api/students", responses((status = 200, body = Vec<StudentItem>)))]
-async fn students(State(state): State<AppState>, _: Instructor) -> Result<Json<Vec<StudentItem>>, Problem> {
+async fn students(
+    State(state): State<AppState>,
+    _: Instructor,
+) -> Result<Json<Vec<StudentItem>>, Problem> {
     let users = state.work(|s| Ok(s.store.students()?)).await?;
     let item = |u: cimento_store::User| StudentItem {
         id: u.id,

@@ -37,7 +37,10 @@ pub fn router(state: AppState) -> Router {
     Router::new()
         .merge(api)
         .route("/api/openapi.json", get(description))
-        .route("/api/{*rest}", get(nothing).post(nothing).put(nothing).delete(nothing))
+        .route(
+            "/api/{*rest}",
+            get(nothing).post(nothing).put(nothing).delete(nothing),
+        )
         .fallback_service(page)
         .layer(CompressionLayer::new())
         .layer(SetResponseHeaderLayer::if_not_present(
@@ -52,7 +55,10 @@ pub fn router(state: AppState) -> Router {
 }
 
 async fn description() -> impl IntoResponse {
-    ([(header::CONTENT_TYPE, "application/json")], crate::openapi::document())
+    (
+        [(header::CONTENT_TYPE, "application/json")],
+        crate::openapi::document(),
+    )
 }
 
 async fn nothing() -> Problem {

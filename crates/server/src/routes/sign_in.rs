@@ -65,7 +65,10 @@ async fn sign_in(
 
 /// End the sign-in.
 #[utoipa::path(post, operation_id = "people_sign_out", path = "/api/sign-out", responses((status = 204)))]
-async fn sign_out(State(state): State<AppState>, jar: CookieJar) -> Result<(CookieJar, StatusCode), Problem> {
+async fn sign_out(
+    State(state): State<AppState>,
+    jar: CookieJar,
+) -> Result<(CookieJar, StatusCode), Problem> {
     if let Some(token) = token(&jar) {
         state.work(move |s| Ok(s.store.sign_out(&token)?)).await?;
     }

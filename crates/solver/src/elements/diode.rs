@@ -26,7 +26,11 @@ pub(super) fn limit(next: f64, last: f64, saturation_a: f64, emission: f64) -> f
     if next > critical && (next - last).abs() > 2.0 * nvt {
         if last > 0.0 {
             let grow = 1.0 + (next - last) / nvt;
-            if grow > 0.0 { last + nvt * grow.ln() } else { critical }
+            if grow > 0.0 {
+                last + nvt * grow.ln()
+            } else {
+                critical
+            }
         } else {
             nvt * (next / nvt).max(1e-3).ln()
         }

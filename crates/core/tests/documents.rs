@@ -1,0 +1,212 @@
+//! Documents: what is wrong is said with its place; nothing hostile makes the reader fall over.
+
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
+mod common;
+
+use cimento_core::attempt::Lesson;
+use cimento_core::circuit::{Circuit, read_wire_list, write_wire_list};
+use proptest::prelude::*;
+
+/// The refusals of the tug's document after one replacement.
+fn refusals(from: &str, to: &str) -> Vec<(String, String)> {
+    assert!(common::TUG.contains(from), "{from} is not in the document");
+    match Circuit::read(&common::TUG.replacen(from, to, 1)) {
+        Ok(_) => Vec::new(),
+        Err(refused) => refused.0.into_iter().map(|p| (p.path, p.message)).collect(),
+    }
+}
+
+#[test]
+fn mistakes_are_named_with_their_path_and_what_was_expected() {
+    for (from, to, path, words) in [
+        ("\"version\": 1", "\"version\": 7", "version", "expected 1"),
+        (
+            "\"system_v\": 12",
+            "\"system_v\": \"twelve\"",
+            "system_v",
+            "expected f64",
+        ),
+        (
+            "\"kind\": \"relay\"",
+            "\"kind\": \"rely\"",
+            "parts.K3.kind",
+            "expected one of battery",
+        ),
+        (
+            "\"rating_a\": 15",
+            "\"rating_a\": -15",
+            "parts.F2.params.rating_a",
+            "from 1 to 500 A",
+        ),
+        (
+            "\"rating_a\": 15",
+            "\"rating\": 15",
+            "parts.F2.params.rating",
+            "expected rating_a",
+        ),
+        (
+            "\"from\": \"S1.50\"",
+            "\"from\": \"S1.51\"",
+            "wires[6].from",
+            "expected 30, ACC, 15, 50",
+        ),
+        (
+            "\"to\": \"C12.4m\"",
+            "\"to\": \"C12.9m\"",
+            "wires[6].to",
+            "1 to 6",
+        ),
+        (
+            "\"id\": \"W8\"",
+            "\"id\": \"W7\"",
+            "wires[7].id",
+            "used twice",
+        ),
+        (
+            "\"area_mm2\": 1.0",
+            "\"area_mm2\": -1.0",
+            "wires[6].area_mm2",
+            "expected 0.05 to 500 mm²",
+        ),
+        (
+            "\"color\": \"VT/WH\"",
+            "\"color\": \"XX\"",
+            "wires[6].color",
+            "IEC 60757",
+        ),
+        (
+            "\"harness\": \"main\"",
+            "\"harnes\": \"main\"",
+            "splices.SP1.harnes",
+            "unknown field",
+        ),
+        (
+            "\"mount\": \"engine\"",
+            "\"mount\": \"\"",
+            "parts.M1.mount",
+            "is no id",
+        ),
+    ] {
+        let found = refusals(from, to);
+        let hit = found.iter().any(|(p, m)| p == path && m.contains(words));
+        assert!(hit, "{to}: expected {path} with “{words}”, got {found:?}");
+    }
+}
+
+#[test]
+fn several_mistakes_are_told_at_once() {
+    let text = common::TUG
+        .replace("\"from\": \"S1.50\"", "\"from\": \"S9.50\"")
+        .replace("C14.1f", "C14.7f");
+    let refused = Circuit::read(&text).err().expect("it is refused");
+    assert!(refused.0.len() >= 2, "{refused}");
+}
+
+#[test]
+fn an_instructor_is_warned_of_what_looks_wrong_but_works() {
+    let dead = common::TUG.replace(
+        "\"from\": \"K3.87\", \"to\": \"C12.1f\"",
+        "\"from\": \"K3.87\", \"to\": \"C12.2f\"",
+    );
+    let circuit = Circuit::read(&dead).unwrap();
+    let said: Vec<String> = circuit.warnings.iter().map(ToString::to_string).collect();
+    for words in [
+        "nothing is wired to C12.1f",
+        "nothing is wired to C12.2m",
+        "M1 has no complete path",
+    ] {
+        assert!(
+            said.iter().any(|s| s.contains(words)),
+            "“{words}” is missing in {said:?}"
+        );
+    }
+    assert!(
+        common::tug().warnings.is_empty(),
+        "the demo circuit has nothing to warn of"
+    );
+}
+
+#[test]
+fn a_wire_list_survives_the_way_out_and_in() {
+    let wires = common::tug().doc.wires;
+    assert_eq!(read_wire_list(&write_wire_list(&wires)).unwrap(), wires);
+    let bad = "id,from,to,area_mm2,length_m,color,harness\nW1,A.1,B.1,thick,1,RD,\n";
+    assert!(
+        read_wire_list(bad)
+            .unwrap_err()
+            .to_string()
+            .contains("row 2, area_mm2")
+    );
+    assert!(
+        read_wire_list("a,b\n1,2\n")
+            .unwrap_err()
+            .to_string()
+            .contains("row 1")
+    );
+}
+
+#[test]
+fn a_lesson_whose_fault_does_not_show_is_refused() {
+    let lesson = |place: &str, mode: &str| {
+        let text = format!(
+            "{{\"format\":\"cimento/lesson\",\"version\":1,\"title\":\"t\",\"complaint\":\"c\",\"circuit\":{},\"faults\":[{{\"place\":\"{place}\",\"mode\":\"{mode}\"}}]}}",
+            common::TUG
+        );
+        Lesson::read(&text)
+    };
+    assert!(lesson("K3", "coil_open").is_ok());
+    let refused = lesson("S2", "contact_stuck")
+        .err()
+        .expect("a clutch switch stuck closed does not stop the tug");
+    assert!(
+        refused
+            .to_string()
+            .contains("behaves as if it were healthy"),
+        "{refused}"
+    );
+    assert!(
+        lesson("K3", "melted")
+            .err()
+            .expect("no such mode")
+            .to_string()
+            .starts_with("faults[0].mode")
+    );
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(600))]
+
+    #[test]
+    fn a_truncated_document_is_refused_and_never_panics(cut in 0usize..common::TUG.len() - 2) {
+        let end = (cut..).find(|n| common::TUG.is_char_boundary(*n)).unwrap();
+        prop_assert!(Circuit::read(&common::TUG[..end]).is_err());
+    }
+
+    #[test]
+    fn a_damaged_document_never_panics(at in 0usize..common::TUG.len(), bytes in proptest::collection::vec(any::<u8>(), 1..6)) {
+        let mut text = common::TUG.as_bytes().to_vec();
+        let end = (at + bytes.len()).min(text.len());
+        text.splice(at..end, bytes);
+        if let Ok(circuit) = Circuit::read(&String::from_utf8_lossy(&text)) {
+            // What is accepted can also be settled, or says why not.
+            let _ = cimento_core::bench::Bench::new(&circuit, &[]);
+        }
+    }
+
+    #[test]
+    fn any_text_at_all_never_panics(text in ".{0,200}") {
+        prop_assert!(Circuit::read(&text).is_err());
+        prop_assert!(Lesson::read(&text).is_err());
+    }
+
+    #[test]
+    fn hostile_numbers_are_refused_or_solved(value in prop_oneof![Just(1e308), Just(-1e308), Just(1e-308), any::<f64>()]) {
+        if value.is_finite() {
+            let text = common::TUG.replacen("\"length_m\": 0.3", &format!("\"length_m\": {value:e}"), 1);
+            if let Ok(circuit) = Circuit::read(&text) {
+                prop_assert!(cimento_core::bench::Bench::new(&circuit, &[]).is_ok());
+            }
+        }
+    }
+}

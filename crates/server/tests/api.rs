@@ -1,0 +1,509 @@
+//! The API as a story, and what a student can never receive.
+
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
+use axum::Router;
+use axum::body::Body;
+use axum::http::{Request, StatusCode, header};
+use cimento_core::circuit::{Circuit, CircuitDoc};
+use cimento_server::{AppState, router};
+use cimento_store::{Role, Store};
+use http_body_util::BodyExt;
+use serde_json::{Value, json};
+use tower::ServiceExt;
+
+struct School {
+    app: Router,
+    _folder: tempfile::TempDir,
+}
+
+struct Answer {
+    status: StatusCode,
+    kind: String,
+    cookie: Option<String>,
+    text: String,
+}
+
+impl Answer {
+    fn json(&self) -> Value {
+        serde_json::from_str(&self.text).unwrap_or_else(|e| panic!("{e}: {}", self.text))
+    }
+}
+
+impl School {
+    fn new() -> Self {
+        let folder = tempfile::tempdir().unwrap();
+        let store = Store::open(&folder.path().join("school.db")).unwrap();
+        store
+            .add_user("dalca", "R. Dalca", Role::Instructor, "bench-and-meter")
+            .unwrap();
+        for name in ["varga", "oduya"] {
+            store
+                .add_user(name, name, Role::Student, "red-and-black")
+                .unwrap();
+        }
+        let text = include_str!("../../../demo/circuits/baggage-tug-starting.json");
+        let doc: CircuitDoc = serde_json::from_str(text).unwrap();
+        store.add_circuit(&doc, 0).unwrap();
+        let app = router(AppState::new(store, folder.path().to_owned()));
+        Self {
+            app,
+            _folder: folder,
+        }
+    }
+
+    async fn ask(
+        &self,
+        method: &str,
+        path: &str,
+        cookie: Option<&str>,
+        body: Option<Value>,
+    ) -> Answer {
+        let mut request = Request::builder().method(method).uri(path);
+        if let Some(cookie) = cookie {
+            request = request.header(header::COOKIE, cookie);
+        }
+        let body = body.map_or(Body::empty(), |b| Body::from(b.to_string()));
+        let response = self
+            .app
+            .clone()
+            .oneshot(request.body(body).unwrap())
+            .await
+            .unwrap();
+        let head = |name| {
+            response
+                .headers()
+                .get(name)
+                .map(|v| v.to_str().unwrap().to_owned())
+        };
+        let (kind, cookie) = (
+            head(header::CONTENT_TYPE).unwrap_or_default(),
+            head(header::SET_COOKIE),
+        );
+        let status = response.status();
+        let bytes = response.into_body().collect().await.unwrap().to_bytes();
+        Answer {
+            status,
+            kind,
+            cookie,
+            text: String::from_utf8_lossy(&bytes).into_owned(),
+        }
+    }
+
+    async fn sign_in(&self, name: &str, password: &str) -> String {
+        let answer = self
+            .ask(
+                "POST",
+                "/api/sign-in",
+                None,
+                Some(json!({"name": name, "password": password})),
+            )
+            .await;
+        assert_eq!(answer.status, StatusCode::OK, "{}", answer.text);
+        let cookie = answer.cookie.unwrap();
+        assert!(
+            cookie.contains("HttpOnly") && cookie.contains("SameSite=Strict"),
+            "{cookie}"
+        );
+        cookie.split(';').next().unwrap().to_owned()
+    }
+
+    /// An instructor saves a fault as a lesson and gives it to both students: attempts 1 and 2.
+    async fn give_out(&self, fault: Value) -> String {
+        let instructor = self.sign_in("dalca", "bench-and-meter").await;
+        let lesson = json!({"title": "Tug", "complaint": "It will not crank.", "circuit": 1, "faults": [fault], "predictions": false});
+        let made = self
+            .ask("POST", "/api/lessons", Some(&instructor), Some(lesson))
+            .await;
+        assert_eq!(made.status, StatusCode::OK, "{}", made.text);
+        let id = made.json()["id"].clone();
+        let given = self
+            .ask(
+                "POST",
+                &format!("/api/lessons/{id}/give"),
+                Some(&instructor),
+                Some(json!({"students": [2, 3]})),
+            )
+            .await;
+        assert_eq!(given.status, StatusCode::OK, "{}", given.text);
+        instructor
+    }
+}
+
+fn act(after: usize, request: &str, action: Value) -> Value {
+    json!({"after": after, "request": request, "action": action})
+}
+
+fn reading(red: &str) -> Value {
+    json!({"do": "take_reading", "function": "dc_volts", "red": red, "black": "BAT.-"})
+}
+
+#[tokio::test]
+async fn errors_are_problem_json_with_a_sentence() {
+    let school = School::new();
+    let out = school.ask("GET", "/api/circuits", None, None).await;
+    assert_eq!(
+        (out.status, out.kind.as_str()),
+        (StatusCode::UNAUTHORIZED, "application/problem+json")
+    );
+    let wrong = school
+        .ask(
+            "POST",
+            "/api/sign-in",
+            None,
+            Some(json!({"name": "varga", "password": "x"})),
+        )
+        .await;
+    assert_eq!(wrong.json()["detail"], "name or password is wrong");
+    let instructor = school.sign_in("dalca", "bench-and-meter").await;
+    let bad = json!({"faults": [{"place": "W8", "mode": "melted"}]});
+    let refused = school
+        .ask(
+            "POST",
+            "/api/circuits/1/fault-bench",
+            Some(&instructor),
+            Some(bad),
+        )
+        .await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(refused.json()["mistakes"][0]["path"], "faults[0].mode");
+    let typo = school
+        .ask(
+            "POST",
+            "/api/circuits/1/fault-bench",
+            Some(&instructor),
+            Some(json!({"fault": []})),
+        )
+        .await;
+    assert!(
+        typo.json()["detail"]
+            .as_str()
+            .unwrap()
+            .contains("unknown field"),
+        "{}",
+        typo.text
+    );
+    assert_eq!(
+        school
+            .ask("GET", "/api/circuits/9", Some(&instructor), None)
+            .await
+            .status,
+        StatusCode::NOT_FOUND
+    );
+    assert_eq!(
+        school
+            .ask("GET", "/api/nowhere", Some(&instructor), None)
+            .await
+            .status,
+        StatusCode::NOT_FOUND
+    );
+    let api = school
+        .ask("GET", "/api/openapi.json", None, None)
+        .await
+        .json();
+    assert!(api["paths"]["/api/attempts/{id}/steps"]["post"].is_object());
+}
+
+#[tokio::test]
+async fn each_role_has_its_own_doors() {
+    let school = School::new();
+    let instructor = school
+        .give_out(json!({"place": "W8", "mode": "open"}))
+        .await;
+    let student = school.sign_in("varga", "red-and-black").await;
+    for (method, path) in [
+        ("GET", "/api/circuits"),
+        ("GET", "/api/circuits/1"),
+        ("GET", "/api/lessons"),
+        ("GET", "/api/students"),
+        ("POST", "/api/circuits/1/fault-bench"),
+        ("POST", "/api/lessons"),
+        ("POST", "/api/lessons/1/give"),
+    ] {
+        let answer = school
+            .ask(method, path, Some(&student), Some(json!({})))
+            .await;
+        assert_eq!(
+            answer.status,
+            StatusCode::FORBIDDEN,
+            "{method} {path}: {}",
+            answer.text
+        );
+    }
+    let steps = school
+        .ask(
+            "POST",
+            "/api/attempts/1/steps",
+            Some(&instructor),
+            Some(act(0, "a", json!({"do": "hand_in"}))),
+        )
+        .await;
+    assert_eq!(steps.status, StatusCode::FORBIDDEN);
+    // Somebody else's attempt is as if it were not there.
+    let mine: Vec<i64> = school
+        .ask("GET", "/api/attempts", Some(&student), None)
+        .await
+        .json()
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|a| a["id"].as_i64().unwrap())
+        .collect();
+    let other = if mine == [1] { 2 } else { 1 };
+    for path in [
+        format!("/api/attempts/{other}"),
+        format!("/api/attempts/{other}/sheet"),
+    ] {
+        assert_eq!(
+            school.ask("GET", &path, Some(&student), None).await.status,
+            StatusCode::NOT_FOUND
+        );
+    }
+    let foreign = school
+        .ask(
+            "POST",
+            &format!("/api/attempts/{other}/steps"),
+            Some(&student),
+            Some(act(0, "a", json!({"do": "hand_in"}))),
+        )
+        .await;
+    assert_eq!(foreign.status, StatusCode::NOT_FOUND);
+}
+
+#[tokio::test]
+async fn the_same_request_is_done_once_and_a_second_tab_does_not_fork() {
+    let school = School::new();
+    school
+        .give_out(json!({"place": "W8", "mode": "open"}))
+        .await;
+    let student = school.sign_in("varga", "red-and-black").await;
+    let send =
+        |body: Value| school.ask("POST", "/api/attempts/1/steps", Some(&student), Some(body));
+    let first = send(act(0, "one", json!({"do": "try_complaint"}))).await;
+    assert_eq!(first.json()["steps"], 1);
+    let again = send(act(0, "one", json!({"do": "try_complaint"}))).await;
+    assert_eq!(
+        (again.status, again.json()["steps"].as_u64()),
+        (StatusCode::OK, Some(1))
+    );
+    let other_tab = send(act(0, "two", reading("K3.86"))).await;
+    assert_eq!(other_tab.status, StatusCode::CONFLICT);
+    let bad = send(act(1, "three", reading("K3.99"))).await;
+    assert_eq!(
+        (bad.status, bad.json()["detail"].as_str()),
+        (
+            StatusCode::BAD_REQUEST,
+            Some("there is no test point K3.99")
+        )
+    );
+    let good = send(act(1, "four", reading("K3.86"))).await.json();
+    assert_eq!(
+        (
+            good["steps"].as_u64(),
+            good["ledger"][0]["shown"]["text"].as_str()
+        ),
+        (Some(2), Some("0.000"))
+    );
+    assert_eq!(
+        send(act(2, "five", json!({"do": "hand_in"}))).await.status,
+        StatusCode::OK
+    );
+    assert_eq!(
+        send(act(3, "six", reading("K3.86"))).await.status,
+        StatusCode::BAD_REQUEST
+    );
+}
+
+/// All numbers of a document that are not part of the drawing.
+fn numbers(value: &Value, out: &mut Vec<f64>) {
+    match value {
+        Value::Number(n) => out.extend(n.as_f64()),
+        Value::Array(list) => list.iter().for_each(|v| numbers(v, out)),
+        Value::Object(map) => map.values().for_each(|v| numbers(v, out)),
+        _ => {}
+    }
+}
+
+/// Two lessons on the same circuit whose faults have the same symptom: until something is measured
+/// that tells them apart, every answer a student can get must be the same to the letter, error texts
+/// included. So nothing of the fault can be in it.
+#[tokio::test]
+async fn nothing_a_student_receives_depends_on_the_fault_before_it_is_measured() {
+    let mut told: Vec<Vec<String>> = Vec::new();
+    for place in ["W8", "W11"] {
+        let school = School::new();
+        school
+            .give_out(json!({"place": place, "mode": "open"}))
+            .await;
+        let student = school.sign_in("varga", "red-and-black").await;
+        let mut answers = Vec::new();
+        let mut get = async |method: &str, path: &str, body: Option<Value>| {
+            let answer = school.ask(method, path, Some(&student), body).await;
+            answers.push(format!("{} {}", answer.status, answer.text));
+            answer
+        };
+        get("GET", "/api/attempts", None).await;
+        get("GET", "/api/attempts/1", None).await;
+        get("GET", "/api/attempts/1/sheet", None).await;
+        get(
+            "POST",
+            "/api/attempts/1/steps",
+            Some(act(0, "a", json!({"do": "try_complaint"}))),
+        )
+        .await;
+        // What reads the same with either fault: the feed, up to the key switch's start contact.
+        get(
+            "POST",
+            "/api/attempts/1/steps",
+            Some(act(1, "b", reading("S1.50"))),
+        )
+        .await;
+        get(
+            "POST",
+            "/api/attempts/1/steps",
+            Some(act(
+                2,
+                "c",
+                json!({"do": "judge", "step": 2, "verdict": "normal"}),
+            )),
+        )
+        .await;
+        get(
+            "POST",
+            "/api/attempts/1/steps",
+            Some(act(
+                3,
+                "d",
+                json!({"do": "name_fault", "place": "W8", "mode": "melted"}),
+            )),
+        )
+        .await;
+        get(
+            "POST",
+            "/api/attempts/1/steps",
+            Some(act(
+                3,
+                "e",
+                json!({"do": "name_fault", "place": "W9", "mode": "open"}),
+            )),
+        )
+        .await;
+        get(
+            "POST",
+            "/api/attempts/1/steps",
+            Some(act(
+                4,
+                "f",
+                json!({"do": "repair", "place": "W9", "how": "join"}),
+            )),
+        )
+        .await;
+        get("GET", "/api/attempts/1", None).await;
+        told.push(answers);
+    }
+    // The time a lesson was given is the one thing that may differ.
+    let plain = |s: &String| {
+        let cut = s
+            .find("\"given_at\":")
+            .map(|at| (at, s[at..].find(',').map_or(s.len(), |e| at + e)));
+        cut.map_or(s.clone(), |(a, b)| format!("{}{}", &s[..a], &s[b..]))
+    };
+    for (a, b) in told[0].iter().zip(&told[1]) {
+        assert_eq!(plain(a), plain(b));
+    }
+    assert!(told[0][2].contains("hand the attempt in first"));
+}
+
+/// Voltages of points that were not measured are in no answer.
+#[tokio::test]
+async fn no_unmeasured_voltage_is_in_what_a_student_receives() {
+    let school = School::new();
+    // A fault that gives points voltages of their own, unlike any round number.
+    school
+        .give_out(json!({"place": "C12.4", "mode": "high_resistance", "ohms": 61.0}))
+        .await;
+    let student = school.sign_in("varga", "red-and-black").await;
+    school
+        .ask(
+            "POST",
+            "/api/attempts/1/steps",
+            Some(&student),
+            Some(act(0, "a", json!({"do": "try_complaint"}))),
+        )
+        .await;
+    let view = school
+        .ask("GET", "/api/attempts/1", Some(&student), None)
+        .await
+        .json();
+    let circuit = Circuit::read(include_str!(
+        "../../../demo/circuits/baggage-tug-starting.json"
+    ))
+    .unwrap();
+    let fault = cimento_core::faults::read_short_form("C12.4:high_resistance=61").unwrap();
+    let fault = cimento_core::faults::Fault::read(&circuit, &fault, "").unwrap();
+    let mut bench = cimento_core::bench::Bench::new(&circuit, &[fault]).unwrap();
+    cimento_core::bench::complaint(&mut bench).unwrap();
+    let point = &bench.settled().points[0];
+    let mut seen = Vec::new();
+    numbers(&view, &mut seen);
+    for test_point in &circuit.test_points {
+        let volts = point.op.voltage(point.wiring.node(test_point.node));
+        if volts > 0.05 {
+            let leak = seen.iter().find(|n| (*n - volts).abs() < 0.004);
+            assert!(
+                leak.is_none(),
+                "{} at {volts} V is in the answer",
+                test_point.id
+            );
+        }
+    }
+    let text = view.to_string();
+    for word in [
+        "\"faults\"",
+        "candidate",
+        "healthy_v",
+        "faulted",
+        "tolerance",
+        "ambiguity",
+        "61",
+    ] {
+        assert!(!text.contains(word), "“{word}” is in the answer");
+    }
+}
+
+#[tokio::test]
+async fn the_sheet_comes_after_handing_in_and_is_the_same_for_both() {
+    let school = School::new();
+    let instructor = school
+        .give_out(json!({"place": "W8", "mode": "open"}))
+        .await;
+    let student = school.sign_in("varga", "red-and-black").await;
+    let send =
+        |body: Value| school.ask("POST", "/api/attempts/1/steps", Some(&student), Some(body));
+    send(act(
+        0,
+        "a",
+        json!({"do": "name_fault", "place": "W8", "mode": "open"}),
+    ))
+    .await;
+    assert_eq!(
+        school
+            .ask("GET", "/api/attempts/1/sheet", Some(&student), None)
+            .await
+            .status,
+        StatusCode::FORBIDDEN
+    );
+    send(act(1, "b", json!({"do": "hand_in"}))).await;
+    let theirs = school
+        .ask("GET", "/api/attempts/1/sheet", Some(&student), None)
+        .await;
+    assert_eq!(theirs.status, StatusCode::OK, "{}", theirs.text);
+    assert_eq!(
+        theirs.json(),
+        school
+            .ask("GET", "/api/attempts/1/sheet", Some(&instructor), None)
+            .await
+            .json()
+    );
+    assert_eq!(theirs.json()["fault"], "W8 open");
+}

@@ -1,0 +1,125 @@
+//! The command line on files: what it prints and how it ends.
+
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
+use std::path::{Path, PathBuf};
+use std::process::{Command, Output};
+
+fn tug() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo/circuits/baggage-tug-starting.json")
+}
+
+fn cimento(args: &[&str]) -> (i32, String, String) {
+    let Output {
+        status,
+        stdout,
+        stderr,
+    } = Command::new(env!("CARGO_BIN_EXE_cimento"))
+        .args(args)
+        .output()
+        .unwrap();
+    let text = |bytes: Vec<u8>| String::from_utf8(bytes).unwrap();
+    (status.code().unwrap(), text(stdout), text(stderr))
+}
+
+#[test]
+fn check_says_what_is_wrong_and_where() {
+    let file = tug();
+    let (code, out, _) = cimento(&["check", file.to_str().unwrap()]);
+    assert_eq!(code, 0);
+    assert!(out.contains("9 parts, 19 wires"), "{out}");
+    let folder = tempfile::tempdir().unwrap();
+    let broken = folder.path().join("broken.json");
+    let text = std::fs::read_to_string(&file).unwrap();
+    std::fs::write(&broken, text.replace("\"S1.50\"", "\"S1.5O\"")).unwrap();
+    let (code, _, err) = cimento(&["check", broken.to_str().unwrap()]);
+    assert_eq!(code, 2);
+    assert!(
+        err.contains("wires[6].from: S1 has no terminal 5O"),
+        "{err}"
+    );
+    std::fs::write(&broken, text.replace("\"color\": \"GN\", ", "")).unwrap();
+    let (code, _, err) = cimento(&["check", broken.to_str().unwrap()]);
+    assert_eq!((code, err.trim()), (1, "wires[5].color: W6 has no colour"));
+    assert_eq!(cimento(&["check", "no-such-file"]).0, 2);
+}
+
+#[test]
+fn read_key_and_spice_agree_on_a_fault() {
+    let file = tug();
+    let file = file.to_str().unwrap();
+    let state = ["--state", "key=start,clutch=down", "--fault", "W8:open"];
+    let (code, out, _) = cimento(
+        &[
+            &["read", file, "--red", "K3.86", "--range", "60"],
+            &state[..],
+        ]
+        .concat(),
+    );
+    assert_eq!(code, 0);
+    assert!(out.starts_with("0.00 V"), "{out}");
+    let (code, out, _) = cimento(&[&["key", file, "--csv", "--telling"], &state[..]].concat());
+    assert_eq!(code, 0);
+    assert!(
+        out.lines()
+            .any(|l| l.contains(",K3.86,BAT.-,11.44,0.000,V,") && l.contains("lost across W8")),
+        "{out}"
+    );
+    let (code, out, _) = cimento(&[&["spice", file], &state[..]].concat());
+    assert_eq!(code, 0);
+    assert!(
+        out.contains("* fault: W8 open")
+            && out.contains("print v(k3_86)")
+            && out.ends_with(".end\n"),
+        "{out}"
+    );
+    let (code, _, err) = cimento(&["read", file, "--red", "K3.99"]);
+    assert_eq!(code, 2);
+    assert!(err.contains("no test point K3.99"), "{err}");
+    let (code, _, err) = cimento(&["read", file, "--red", "K3.86", "--fault", "W8:melted"]);
+    assert_eq!(code, 2);
+    assert!(err.contains("expected open, high_resistance"), "{err}");
+    let (code, _, err) = cimento(&["read", file, "--red", "K3.86", "--state", "key=sideways"]);
+    assert_eq!(code, 2);
+    assert!(err.contains("expected off, acc, run, start"), "{err}");
+}
+
+#[test]
+fn serving_without_a_page_a_free_port_or_a_sound_database_ends_in_a_sentence() {
+    let folder = tempfile::tempdir().unwrap();
+    let at = |name: &str| folder.path().join(name).to_str().unwrap().to_owned();
+    let (code, _, err) = cimento(&["serve", "--database", &at("a.db"), "--web", &at("nowhere")]);
+    assert_eq!(code, 2);
+    assert!(err.contains("run `make build` first"), "{err}");
+    std::fs::write(folder.path().join("index.html"), "page").unwrap();
+    let taken = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
+    let port = taken.local_addr().unwrap().port().to_string();
+    let web = folder.path().to_str().unwrap();
+    let (code, _, err) = cimento(&[
+        "serve",
+        "--database",
+        &at("a.db"),
+        "--web",
+        web,
+        "--port",
+        &port,
+    ]);
+    assert_eq!(code, 2);
+    assert!(err.contains("is in use by another program"), "{err}");
+    std::fs::write(folder.path().join("b.db"), "x".repeat(5000)).unwrap();
+    let (code, _, err) = cimento(&["serve", "--database", &at("b.db"), "--web", web]);
+    assert_eq!(code, 2);
+    assert!(
+        err.contains("cannot be opened") && !err.contains("panicked"),
+        "{err}"
+    );
+}
+
+#[test]
+fn schemas_are_published() {
+    for document in ["circuit", "lesson", "fault", "state"] {
+        let (code, out, _) = cimento(&["schema", document]);
+        assert_eq!(code, 0);
+        assert!(out.contains("json-schema.org"), "{document}: {out}");
+    }
+}

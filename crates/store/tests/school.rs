@@ -1,0 +1,137 @@
+//! A school's life over a real database: people sign in, steps are stored once and for ever.
+
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
+use std::path::Path;
+
+use cimento_core::attempt::{Action, Lesson, LessonDoc, Session};
+use cimento_core::circuit::read_json;
+use cimento_store::{NewStep, Role, Store, StoreError};
+
+const NOW: i64 = 1_800_000_000;
+
+fn lesson() -> LessonDoc {
+    let demo = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo");
+    let read = |file: &str| std::fs::read_to_string(demo.join(file)).unwrap();
+    let mut doc: serde_json::Value =
+        serde_json::from_str(&read("lessons/tug-will-not-crank.json")).unwrap();
+    doc["circuit"] = serde_json::from_str(&read("circuits/baggage-tug-starting.json")).unwrap();
+    read_json(&doc.to_string()).unwrap()
+}
+
+#[test]
+fn people_sign_in_with_the_right_password_only() {
+    let folder = tempfile::tempdir().unwrap();
+    let store = Store::open(&folder.path().join("school.db")).unwrap();
+    store
+        .add_user("varga", "I. Varga", Role::Student, "red-and-black")
+        .unwrap();
+    assert!(matches!(
+        store.add_user("varga", "Other", Role::Student, "red-and-black"),
+        Err(StoreError::NameTaken(_))
+    ));
+    assert!(matches!(
+        store.add_user("short", "S", Role::Student, "1234"),
+        Err(StoreError::WeakPassword(8))
+    ));
+    assert!(
+        store
+            .sign_in("varga", "black-and-red", NOW)
+            .unwrap()
+            .is_none()
+    );
+    assert!(
+        store
+            .sign_in("nobody", "red-and-black", NOW)
+            .unwrap()
+            .is_none()
+    );
+    let (token, user) = store
+        .sign_in("varga", "red-and-black", NOW)
+        .unwrap()
+        .unwrap();
+    assert_eq!(store.signed_in(&token, NOW + 60).unwrap(), Some(user));
+    assert_eq!(
+        store.signed_in(&token, NOW + 15 * 24 * 3600).unwrap(),
+        None,
+        "a sign-in ends"
+    );
+    assert_eq!(store.signed_in("forged", NOW).unwrap(), None);
+    store.sign_out(&token).unwrap();
+    assert_eq!(store.signed_in(&token, NOW).unwrap(), None);
+    // Neither the password nor the token stands in the file.
+    let bytes = std::fs::read(folder.path().join("school.db")).unwrap();
+    let text = String::from_utf8_lossy(&bytes);
+    assert!(!text.contains("red-and-black") && !text.contains(&token));
+}
+
+#[test]
+fn steps_come_in_order_once_and_stay() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("school.db");
+    let store = Store::open(&path).unwrap();
+    let author = store
+        .add_user("dalca", "R. Dalca", Role::Instructor, "bench-and-meter")
+        .unwrap();
+    let student = store
+        .add_user("varga", "I. Varga", Role::Student, "red-and-black")
+        .unwrap();
+    let doc = lesson();
+    let id = store.add_lesson(&doc, author.id, NOW).unwrap();
+    store.give(id, &[student.id], NOW).unwrap();
+    store.give(id, &[student.id], NOW).unwrap();
+    let attempts = store.attempts(Some(student.id), None).unwrap();
+    assert_eq!(attempts.len(), 1, "given twice is given once");
+    let attempt = attempts[0].id;
+
+    let lesson = Lesson::new(doc).unwrap();
+    let mut session = Session::start(&lesson).unwrap();
+    session.act(Action::TryComplaint).unwrap();
+    session.act(Action::HandIn).unwrap();
+    let steps = session.steps();
+    let new = |n: usize, request: &'static str| NewStep {
+        step: &steps[n],
+        request,
+        at: NOW,
+    };
+    assert!(matches!(
+        store.add_step(attempt, &new(1, "b")),
+        Err(StoreError::MovedOn {
+            have: 0,
+            expected: 1
+        })
+    ));
+    store.add_step(attempt, &new(0, "a")).unwrap();
+    assert!(matches!(
+        store.add_step(attempt, &new(0, "c")),
+        Err(StoreError::MovedOn { .. })
+    ));
+    assert_eq!(store.step_of_request(attempt, "a").unwrap(), Some(1));
+    store.add_step(attempt, &new(1, "b")).unwrap();
+    // Another process opens the same file and finds what was acknowledged.
+    let again = Store::open(&path).unwrap();
+    assert_eq!(again.steps(attempt).unwrap(), steps);
+    assert!(again.attempt(attempt).unwrap().handed_in);
+}
+
+#[test]
+fn a_file_that_is_no_database_is_refused_in_a_sentence() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("notes.db");
+    std::fs::write(
+        &path,
+        "these are my notes, not a database, and they are long enough to look like one",
+    )
+    .unwrap();
+    let error = Store::open(&path).err().expect("it is refused").to_string();
+    assert!(
+        error.contains("cannot be opened") && error.contains("demo-reset"),
+        "{error}"
+    );
+    assert!(
+        std::fs::read_to_string(&path)
+            .unwrap()
+            .starts_with("these are my notes"),
+        "and left as it was"
+    );
+}
