@@ -9,7 +9,7 @@ CIMENTO := target/debug/cimento
 WEB_SOURCES := $(shell find web/src web/public -type f -not -name schema.d.ts 2>/dev/null) web/index.html web/vite.config.ts web/package.json
 RUST_SOURCES := $(shell find crates -name '*.rs' -o -name '*.sql' -o -name Cargo.toml 2>/dev/null) Cargo.toml Cargo.lock
 
-.PHONY: help demo demo-reset build test tools test-tools fmt clippy web-check rust-test e2e clean
+.PHONY: help demo demo-reset build test tools test-tools fmt clippy web-check rust-test screenshots clean
 
 help:
 	@echo 'make demo        install what is missing, build, and serve the demo school'
@@ -71,6 +71,9 @@ web-check: web/src/api/schema.d.ts
 
 rust-test: build
 	cargo test --workspace
+
+screenshots: build
+	cargo run --quiet -p cimento-e2e --bin screenshots
 
 clean:
 	rm -rf target web/dist web/node_modules web/src/api/schema.d.ts
