@@ -12,10 +12,18 @@ use cimento_core::key::{Limits, answer_key, staircases};
 use cimento_core::units::Quantity;
 use proptest::prelude::*;
 
+/// The states of the trial.
+fn states(circuit: &Circuit) -> Vec<OperatingState> {
+    OperatingState::trial(circuit)
+        .into_iter()
+        .map(|t| t.state)
+        .collect()
+}
+
 fn at<'c>(circuit: &'c Circuit, faults: &[&str], key: &str) -> Bench<'c> {
     let faults: Vec<Fault> = faults.iter().map(|f| common::fault(circuit, f)).collect();
     let mut bench = Bench::new(circuit, &faults).unwrap();
-    for state in OperatingState::trial(circuit) {
+    for state in states(circuit) {
         let last = state.key == key;
         bench.set(state).unwrap();
         if last {
@@ -173,13 +181,7 @@ fn ohms_by_the_meters_own_current() {
 fn a_shorted_feed_takes_its_fuse_and_the_key_says_so() {
     let circuit = common::tug();
     let faults = [common::fault(&circuit, "W15:short_to_ground")];
-    let rows = answer_key(
-        &circuit,
-        &faults,
-        &OperatingState::trial(&circuit),
-        &Limits::default(),
-    )
-    .unwrap();
+    let rows = answer_key(&circuit, &faults, &states(&circuit), &Limits::default()).unwrap();
     let row = rows
         .iter()
         .find(|r| r.state.starts_with("start") && r.red == "K3.30" && r.black == "BAT.-")
@@ -202,7 +204,7 @@ fn a_shorted_feed_takes_its_fuse_and_the_key_says_so() {
 #[test]
 fn the_key_gives_the_place_that_holds_the_volts() {
     let circuit = common::tug();
-    let states = OperatingState::trial(&circuit);
+    let states = states(&circuit);
     for (fault, place) in [
         ("W8:open", "W8"),
         ("C12.4:open", "C12.4"),
@@ -242,7 +244,7 @@ proptest! {
             s.get(&candidate.grid).clone()
         }).collect();
         let mut bench = Bench::new(&circuit, &faults).unwrap();
-        for state in OperatingState::trial(&circuit) {
+        for state in states(&circuit) {
             bench.set(state).unwrap();
             prop_assert!(!bench.settled().points.is_empty());
         }

@@ -251,8 +251,21 @@ impl Browser {
 
     /// Types keys to whatever has the focus, once the page has come to rest.
     pub async fn press(&self, keys: &str) -> Result<()> {
-        self.settle().await;
-        Ok(self.client.active_element().await?.send_keys(keys).await?)
+        for _ in 0..10 {
+            self.settle().await;
+            // A page that draws anew takes the element away before a key arrives: then again.
+            if self
+                .client
+                .active_element()
+                .await?
+                .send_keys(keys)
+                .await
+                .is_ok()
+            {
+                return Ok(());
+            }
+        }
+        Err(format!("nothing took the keys {keys:?}").into())
     }
 
     /// Waits until an element's text holds some words.

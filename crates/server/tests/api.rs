@@ -204,6 +204,75 @@ async fn errors_are_problem_json_with_a_sentence() {
     assert!(api["paths"]["/api/attempts/{id}/steps"]["post"].is_object());
 }
 
+/// Documents that are damaged, foreign or hostile leave everything stored as it was.
+#[tokio::test]
+async fn what_is_refused_changes_nothing() {
+    let school = School::new();
+    let instructor = school
+        .give_out(json!({"place": "W8", "mode": "open"}))
+        .await;
+    let before = school
+        .ask("GET", "/api/lessons", Some(&instructor), None)
+        .await
+        .text;
+    let good = json!({"title": "T", "complaint": "c", "circuit": 1, "faults": [{"place": "W8", "mode": "open"}], "predictions": true});
+    let spoil: [(&str, Value); 8] = [
+        ("title", json!("")),
+        ("title", json!(7)),
+        ("circuit", json!(99)),
+        ("faults", json!([])),
+        ("faults", json!([{"place": "W8"}])),
+        (
+            "faults",
+            json!([{"place": "W8", "mode": "open", "at": 1e300}]),
+        ),
+        ("faults", json!([{"place": "S2", "mode": "contact_stuck"}])),
+        (
+            "faults",
+            json!(vec![json!({"place": "W8", "mode": "open"}); 500]),
+        ),
+    ];
+    for (field, value) in spoil {
+        let mut body = good.clone();
+        body[field] = value;
+        let answer = school
+            .ask(
+                "POST",
+                "/api/lessons",
+                Some(&instructor),
+                Some(body.clone()),
+            )
+            .await;
+        assert!(
+            answer.status.is_client_error(),
+            "{body}: {} {}",
+            answer.status,
+            answer.text
+        );
+        assert!(!answer.json()["detail"].as_str().unwrap().is_empty());
+    }
+    let whole = good.to_string();
+    for cut in (0..whole.len()).step_by(7) {
+        let request = Request::post("/api/lessons").header(header::COOKIE, &instructor);
+        let body = Body::from(whole.as_bytes()[..cut].to_vec());
+        let status = school
+            .app
+            .clone()
+            .oneshot(request.body(body).unwrap())
+            .await
+            .unwrap()
+            .status();
+        assert!(status.is_client_error(), "cut at {cut}: {status}");
+    }
+    assert_eq!(
+        school
+            .ask("GET", "/api/lessons", Some(&instructor), None)
+            .await
+            .text,
+        before
+    );
+}
+
 #[tokio::test]
 async fn each_role_has_its_own_doors() {
     let school = School::new();

@@ -140,7 +140,7 @@ function graphOf(drawing: Drawing): ElkNode {
       'elk.spacing.nodeNode': '84',
       'elk.spacing.edgeNode': '52',
       'elk.spacing.edgeEdge': '54',
-      'elk.layered.spacing.nodeNodeBetweenLayers': '18',
+      'elk.layered.spacing.nodeNodeBetweenLayers': '26',
       'elk.layered.spacing.edgeNodeBetweenLayers': '11',
       'elk.layered.spacing.edgeEdgeBetweenLayers': '16',
     },

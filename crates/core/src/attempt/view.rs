@@ -123,8 +123,8 @@ impl Session<'_> {
         let controls = parts.iter().filter_map(|p| p.kind.control(p));
         controls
             .map(|c| ControlView {
-                position: self.bench().state().control(c.name).to_owned(),
-                name: c.name.to_owned(),
+                position: self.bench().state().control(&c.name).to_owned(),
+                name: c.name,
                 positions: c.positions,
             })
             .collect()

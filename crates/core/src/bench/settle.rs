@@ -21,6 +21,10 @@ use crate::parts::{Change, Context, Look, PartState};
 const HOLD_S: f64 = 10.0;
 /// More changes than this without a constellation coming back are taken as a cycle of all of them.
 const MOST_CHANGES: usize = 400;
+/// A motor takes about this long to reach its balance, in seconds, and the heat of its inrush is
+/// about this share of what the first instant's current would make; common practice.
+const SPIN_UP_S: f64 = 0.3;
+const INRUSH_SHARE: f64 = 1.0 / 3.0;
 /// Speeds closer than this are one, in rad/s.
 const SPEED_STEP: f64 = 0.01;
 
@@ -195,34 +199,42 @@ pub(super) fn settle(
             parts: parts.to_vec(),
             lasts_s,
         };
-        if let Some((n, change, after_s)) = soonest
-            && now_s + after_s <= HOLD_S
-        {
-            trail.push((signature(&parts), point(after_s, &parts)));
-            pass(&mut parts, &mut waited, &wanted, after_s);
-            now_s += after_s;
-            parts[n].level = change.level;
-            waited[n] = 0.0;
-            events.push(Event {
-                part: n,
-                level: change.level,
-                at_s: now_s,
-            });
-        } else {
-            let speeds = run.balanced_speeds(&parts, &wiring, &op)?;
-            let moved = parts
-                .iter()
-                .zip(&speeds)
-                .any(|(p, s)| (p.speed - s).abs() > SPEED_STEP);
-            if !moved {
+        let soonest = soonest.filter(|(_, _, after_s)| now_s + after_s <= HOLD_S);
+        // What takes longer than a motor takes to spin up feels the balanced speed, not the inrush.
+        let quick = soonest.filter(|(_, _, after_s)| *after_s <= SPIN_UP_S);
+        let speeds = match quick {
+            Some(_) => None,
+            None => Some(run.balanced_speeds(&parts, &wiring, &op)?),
+        };
+        let apart = |p: &PartState, s: &f64| (p.speed - s).abs() > SPEED_STEP;
+        let moved = speeds.filter(|speeds| parts.iter().zip(speeds).any(|(p, s)| apart(p, s)));
+        match (moved, soonest) {
+            (Some(speeds), _) => {
+                trail.push((signature(&parts), point(SPIN_UP_S, &parts)));
+                pass(&mut parts, &mut waited, &wanted, SPIN_UP_S * INRUSH_SHARE);
+                now_s += SPIN_UP_S;
+                for (part, speed) in parts.iter_mut().zip(speeds) {
+                    part.speed = speed;
+                }
+            }
+            (None, Some((n, change, after_s))) => {
+                trail.push((signature(&parts), point(after_s, &parts)));
+                pass(&mut parts, &mut waited, &wanted, after_s);
+                now_s += after_s;
+                parts[n].level = change.level;
+                parts[n].wear = 0.0;
+                waited[n] = 0.0;
+                events.push(Event {
+                    part: n,
+                    level: change.level,
+                    at_s: now_s,
+                });
+            }
+            (None, None) => {
                 pass(&mut parts, &mut waited, &wanted, HOLD_S - now_s);
                 cool(&mut parts, &wanted);
                 let points = vec![point(HOLD_S, &parts)];
                 return Ok(Settled { points, events });
-            }
-            trail.push((signature(&parts), point(0.0, &parts)));
-            for (part, speed) in parts.iter_mut().zip(speeds) {
-                part.speed = speed;
             }
         }
         let now = signature(&parts);
@@ -289,8 +301,14 @@ fn melts(run: &Run<'_>, parts: &mut [PartState], cycle: &[Point], left_s: f64) -
             }
         }
     }
+    // What opens and closes within the cycle is its cause, not its victim.
+    let still = |n: usize| {
+        cycle
+            .iter()
+            .all(|p| p.parts[n].level == cycle[0].parts[n].level)
+    };
     let first = (0..parts.len())
-        .filter(|&n| rate[n].0 > 0.0)
+        .filter(|&n| rate[n].0 > 0.0 && still(n))
         .map(|n| (n, (1.0 - parts[n].wear) / rate[n].0))
         .min_by(|a, b| a.1.total_cmp(&b.1));
     match first {

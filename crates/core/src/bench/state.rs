@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::circuit::{Circuit, Place, Problem};
+use crate::parts::Control;
 
 /// Temperature of a cold machine in the shop, in °C.
 const SHOP_C: f64 = 20.0;
@@ -49,6 +50,16 @@ pub struct OperatingState {
     pub wet: bool,
 }
 
+/// A state in which the complaint is tried.
+#[derive(Debug, Clone, PartialEq)]
+pub struct TrialState {
+    /// Position of the key, or the name of the lever that is tried.
+    pub label: String,
+    /// The key is being turned.
+    pub turns_key: bool,
+    pub state: OperatingState,
+}
+
 /// A supply from outside between two points.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -81,33 +92,58 @@ impl OperatingState {
         Self::with_controls(circuit, |c| c.rest)
     }
 
-    /// The states in which the complaint is tried: the key turned step by step with every other
-    /// control held as one holds it to work the machine.
-    pub fn trial(circuit: &Circuit) -> Vec<Self> {
-        let worked = Self::with_controls(circuit, |c| c.worked);
-        let key = circuit
+    /// The states in which the complaint is tried: the key turned step by step with every lever held
+    /// as one holds it to work the machine, then each thing that is tried by itself, such as a horn
+    /// button, with the key one step back from its last position.
+    pub fn trial(circuit: &Circuit) -> Vec<TrialState> {
+        let controls: Vec<Control> = circuit
             .parts
             .iter()
             .filter_map(|p| p.kind.control(p))
-            .find(|c| c.name == "key");
-        match key {
-            None => vec![worked],
-            Some(key) => key
-                .positions
-                .into_iter()
-                .map(|key| Self {
-                    key,
-                    ..worked.clone()
-                })
-                .collect(),
+            .collect();
+        let held = Self::with_controls(circuit, |c| if c.alone { c.rest } else { c.worked });
+        let key = controls.iter().find(|c| c.name == "key");
+        let mut out = Vec::new();
+        let positions = key.map_or(&[][..], |k| &k.positions);
+        for position in positions {
+            out.push(TrialState {
+                label: position.clone(),
+                turns_key: true,
+                state: Self {
+                    key: position.clone(),
+                    ..held.clone()
+                },
+            });
         }
+        let mut base = held;
+        match positions.len().checked_sub(2) {
+            Some(before_last) => base.key.clone_from(&positions[before_last]),
+            None if key.is_none() => out.push(TrialState {
+                label: "at rest".to_owned(),
+                turns_key: false,
+                state: base.clone(),
+            }),
+            None => {}
+        }
+        let mut levers: Vec<&Control> = controls.iter().filter(|c| c.alone).collect();
+        levers.dedup_by(|a, b| a.name == b.name);
+        for lever in levers {
+            let mut state = base.clone();
+            state.set_control(&lever.name, lever.worked.clone());
+            out.push(TrialState {
+                label: lever.name.clone(),
+                turns_key: false,
+                state,
+            });
+        }
+        out
     }
 
-    fn with_controls(circuit: &Circuit, pick: impl Fn(crate::parts::Control) -> String) -> Self {
+    fn with_controls(circuit: &Circuit, pick: impl Fn(Control) -> String) -> Self {
         let mut state = Self::default();
         for part in &circuit.parts {
             if let Some(control) = part.kind.control(part) {
-                state.set_control(control.name, pick(control.clone()));
+                state.set_control(&control.name.clone(), pick(control));
             }
         }
         state

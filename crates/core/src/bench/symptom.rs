@@ -20,6 +20,9 @@ pub struct Complaint {
 pub struct Trial {
     /// "start · clutch down".
     pub state: String,
+    /// Position of the key, or the name of the lever that was tried.
+    pub label: String,
+    pub turns_key: bool,
     pub notices: Vec<Notice>,
 }
 
@@ -43,18 +46,38 @@ impl Complaint {
 /// # Errors
 /// [`BenchError`] when the circuit has no solution in one of the states.
 pub fn complaint(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
+    let fuses = |bench: &Bench<'_>| -> Vec<u8> {
+        let parts = bench.circuit.parts.iter().zip(bench.parts());
+        parts
+            .filter(|(p, _)| p.kind.is_fuse())
+            .map(|(_, state)| state.level)
+            .collect()
+    };
+    let before = fuses(bench);
+    let first = run_through(bench)?;
+    // A customer has tried more than once: what blew at the first trial is dead at the next.
+    if fuses(bench) == before {
+        Ok(first)
+    } else {
+        run_through(bench)
+    }
+}
+
+fn run_through(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
     let now = bench.state().clone();
     let mut trials = Vec::new();
     for trial in OperatingState::trial(bench.circuit) {
         // What is unplugged or joined stays so: only the controls are worked.
         let state = OperatingState {
-            key: trial.key,
-            inputs: trial.inputs,
+            key: trial.state.key,
+            inputs: trial.state.inputs,
             ..now.clone()
         };
         bench.set(state)?;
         trials.push(Trial {
             state: bench.state().about(),
+            label: trial.label,
+            turns_key: trial.turns_key,
             notices: bench.notices(),
         });
     }
@@ -65,32 +88,25 @@ pub fn complaint(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
 }
 
 fn summary(trials: &[Trial]) -> String {
-    let open =
-        |t: &Trial| -> Vec<Notice> { t.notices.iter().filter(|n| !n.hidden).cloned().collect() };
-    let Some(last) = trials.last() else {
-        return String::new();
-    };
-    let mut said: Vec<String> = Vec::new();
-    let now = open(last);
-    let sounds: Vec<&Notice> = now.iter().filter(|n| n.kind == NoticeKind::Sound).collect();
-    match now.iter().find(|n| n.kind == NoticeKind::Cranking) {
-        // A starter that does something drowns the clicks around it.
-        Some(starter) if starter.sign != "silent" => said.push(starter.text.clone()),
-        Some(_) if sounds.is_empty() => said.push("no crank, no click".to_owned()),
-        Some(_) => {
-            let heard: Vec<&str> = sounds.iter().map(|n| n.text.as_str()).collect();
-            said.push(format!("no crank, only the {}", heard.join(" and the ")));
-        }
-        None => said.extend(sounds.iter().map(|n| n.text.clone())),
+    let (turned, levers): (Vec<&Trial>, Vec<&Trial>) = trials.iter().partition(|t| t.turns_key);
+    let mut said = Vec::new();
+    if let Some(last) = turned.last() {
+        said.extend(cranking(last));
+        // A lamp is told with the state before the last, when nothing heavy draws on the battery.
+        let before = turned[turned.len().saturating_sub(2)];
+        let lights = before.open().filter(|n| n.kind == NoticeKind::Light);
+        said.extend(lights.map(|n| format!("{} at {}", n.text, before.label)));
     }
-    // A lamp is told with the state before the last, when nothing heavy draws on the battery.
-    let before = trials.len().checked_sub(2).map_or(last, |n| &trials[n]);
-    for notice in open(before).iter().filter(|n| n.kind == NoticeKind::Light) {
-        said.push(format!(
-            "{} at {}",
-            notice.text,
-            before.state.split(' ').next().unwrap_or("")
-        ));
+    for trial in levers {
+        let told: Vec<&str> = trial
+            .open()
+            .filter(|n| matches!(n.kind, NoticeKind::Sound | NoticeKind::Light))
+            .filter(|n| turned.is_empty() || n.kind == NoticeKind::Sound)
+            .map(|n| n.text.as_str())
+            .collect();
+        if !told.is_empty() {
+            said.push(format!("{}: {}", trial.label, told.join(", ")));
+        }
     }
     let sentence = |s: &String| {
         let mut chars = s.chars();
@@ -101,4 +117,32 @@ fn summary(trials: &[Trial]) -> String {
         format!("{first}{}.", chars.as_str())
     };
     said.iter().map(sentence).collect::<Vec<_>>().join(" ")
+}
+
+impl Trial {
+    /// What is noticed without a close look.
+    fn open(&self) -> impl Iterator<Item = &Notice> {
+        self.notices.iter().filter(|n| !n.hidden)
+    }
+}
+
+/// What the starter does, or what is heard when it does nothing.
+fn cranking(last: &Trial) -> Vec<String> {
+    let sounds: Vec<&Notice> = last
+        .open()
+        .filter(|n| n.kind == NoticeKind::Sound)
+        .collect();
+    // A click is a relay's; a horn that is silent is no sound.
+    let clicks: Vec<&str> = sounds
+        .iter()
+        .filter(|n| matches!(n.sign.as_str(), "click" | "chatter"))
+        .map(|n| n.text.as_str())
+        .collect();
+    match last.open().find(|n| n.kind == NoticeKind::Cranking) {
+        // A starter that does something drowns the clicks around it.
+        Some(starter) if starter.sign != "silent" => vec![starter.text.clone()],
+        Some(_) if clicks.is_empty() => vec!["no crank, no click".to_owned()],
+        Some(_) => vec![format!("no crank, only the {}", clicks.join(" and the "))],
+        None => sounds.iter().map(|n| n.text.clone()).collect(),
+    }
 }

@@ -216,6 +216,7 @@ fn parts(b: &mut Builder, doc: &CircuitDoc) -> Vec<Part> {
                 nodes: terminals
                     .map(|t| b.node(&format!("{id}.{}", t.name)))
                     .collect(),
+                control: part.control.clone(),
                 reach_min: part.reach_min.unwrap_or(1.0),
             }
         })

@@ -50,6 +50,10 @@ pub struct PartDoc {
     /// The metal that the part's case is bolted to, for kinds that ground through their case.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub mount: Option<String>,
+    /// What the machine calls the part's knob or lever, in place of the kind's own word: two
+    /// switches with one name move together.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub control: Option<String>,
     /// Minutes to reach the part's terminals.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reach_min: Option<f64>,

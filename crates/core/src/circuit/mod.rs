@@ -49,6 +49,8 @@ pub struct Part {
     pub params: Params,
     /// Node of each terminal, in the kind's order.
     pub nodes: Vec<usize>,
+    /// Name of its knob or lever, if the document gives one.
+    pub control: Option<String>,
     pub reach_min: f64,
 }
 

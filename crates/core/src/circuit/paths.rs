@@ -1,7 +1,8 @@
 //! Current paths: from the battery's positive post through one load and back, as one reads a
 //! diagram. They are what the voltage staircase is drawn along.
 
-use std::collections::VecDeque;
+use std::cmp::Reverse;
+use std::collections::BinaryHeap;
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -30,6 +31,9 @@ pub struct PathStop {
     #[serde(skip)]
     pub(crate) node: usize,
 }
+
+/// What passing through a load costs, in conductors.
+const LOAD_COST: usize = 1000;
 
 /// A step of a path by node and place.
 pub(crate) type Step = (usize, Option<Place>);
@@ -90,8 +94,8 @@ impl Circuit {
             .position(|p| p.id == part.id)
             .map(Place::Part);
         let try_way = |feed_end: usize, ground_end: usize| {
-            let feed = self.walk(self.positive(), feed_end)?;
-            let ground = self.walk(ground_end, 0)?;
+            let feed = self.walk(self.positive(), feed_end, load)?;
+            let ground = self.walk(ground_end, 0, load)?;
             let before = feed.len();
             let mut steps = feed;
             steps.push((ground_end, load));
@@ -104,43 +108,48 @@ impl Circuit {
             .min_by_key(|(steps, _)| steps.len())
     }
 
-    /// Shortest way between two nodes over conductors, fuses, switches and contacts, but through
-    /// neither load nor source.
-    fn walk(&self, start: usize, end: usize) -> Option<Vec<Step>> {
-        let mut neighbours: Vec<Vec<(usize, Place)>> = vec![Vec::new(); self.nodes.len()];
-        let mut join = |a: usize, b: usize, place: Place| {
-            neighbours[a].push((b, place));
-            neighbours[b].push((a, place));
+    /// Cheapest way between two nodes over conductors, fuses, switches and contacts; through another
+    /// load only where there is no other way, as with loads in series. Never through `own`.
+    fn walk(&self, start: usize, end: usize, own: Option<Place>) -> Option<Vec<Step>> {
+        let mut neighbours: Vec<Vec<(usize, Place, usize)>> = vec![Vec::new(); self.nodes.len()];
+        let mut join = |a: usize, b: usize, place: Place, cost: usize| {
+            neighbours[a].push((b, place, cost));
+            neighbours[b].push((a, place, cost));
         };
         for (n, c) in self.conductors.iter().enumerate() {
-            join(c.a, c.b, Place::Conductor(n));
+            join(c.a, c.b, Place::Conductor(n), 1);
         }
         for (n, part) in self.parts.iter().enumerate() {
+            let place = Place::Part(n);
             for (a, b) in part.kind.contacts(&part.params) {
-                join(part.nodes[a], part.nodes[b], Place::Part(n));
+                join(part.nodes[a], part.nodes[b], place, 1);
             }
-        }
-        let mut came: Vec<Option<Step>> = vec![None; self.nodes.len()];
-        let mut queue = VecDeque::from([start]);
-        let mut seen = vec![false; self.nodes.len()];
-        seen[start] = true;
-        while let Some(node) = queue.pop_front() {
-            if node == end {
-                break;
-            }
-            // Zero and the positive post are ends of the road, not places to pass through.
-            if node != start && (node == 0 || node == self.positive()) {
-                continue;
-            }
-            for &(next, place) in &neighbours[node] {
-                if !seen[next] {
-                    seen[next] = true;
-                    came[next] = Some((node, Some(place)));
-                    queue.push_back(next);
+            let at = |name: &str| part.kind.terminals().iter().position(|t| t.name == name);
+            for &(a, b) in part.kind.loads().iter().filter(|_| Some(place) != own) {
+                if let (Some(a), Some(b)) = (at(a), at(b)) {
+                    join(part.nodes[a], part.nodes[b], place, LOAD_COST);
                 }
             }
         }
-        if !seen[end] {
+        let mut came: Vec<Option<Step>> = vec![None; self.nodes.len()];
+        let mut cost = vec![usize::MAX; self.nodes.len()];
+        let mut queue = BinaryHeap::from([(Reverse(0), start)]);
+        cost[start] = 0;
+        while let Some((Reverse(so_far), node)) = queue.pop() {
+            // Zero and the positive post are ends of the road, not places to pass through.
+            let is_end = node != start && (node == 0 || node == self.positive());
+            if node == end || so_far > cost[node] || is_end {
+                continue;
+            }
+            for &(next, place, step) in &neighbours[node] {
+                if so_far + step < cost[next] {
+                    cost[next] = so_far + step;
+                    came[next] = Some((node, Some(place)));
+                    queue.push((Reverse(cost[next]), next));
+                }
+            }
+        }
+        if cost[end] == usize::MAX {
             return None;
         }
         let mut steps = Vec::new();

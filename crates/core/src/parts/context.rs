@@ -47,9 +47,10 @@ impl Context<'_> {
         }
     }
 
-    /// Position of one of the machine's controls.
-    pub fn control(&self, name: &str) -> &str {
-        self.operating.control(name)
+    /// Position of the part's control, by the kind's own name for it.
+    pub fn control(&self, kinds_own: &str) -> &str {
+        self.operating
+            .control(self.part.control.as_deref().unwrap_or(kinds_own))
     }
 }
 

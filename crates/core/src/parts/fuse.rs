@@ -1,4 +1,5 @@
-//! Blade fuse: a small resistance that melts by a time-current curve.
+//! Blade fuse, fusible link and circuit breaker: a small resistance that opens by a time-current
+//! curve.
 
 use super::params::number;
 use super::{
@@ -56,15 +57,64 @@ pub fn fuse_ohms(rating_a: f64) -> f64 {
     log_table(&COLD, rating_a)
 }
 
-pub(super) struct BladeFuse;
+/// A kind of protection that opens by a time-current curve.
+pub(super) struct Fuse {
+    kind: &'static str,
+    title: &'static str,
+    /// How many times as long as a blade fuse it takes.
+    slower: f64,
+    /// Seconds after which it closes again by itself.
+    resets_s: Option<f64>,
+    modes: &'static [ModeSpec],
+}
 
-impl PartKind for BladeFuse {
+const MELTED: &[ModeSpec] = &[
+    mode("blown", "element melted, no short left", 2.0),
+    graded(
+        "high_resistance",
+        "poor clip or cracked element",
+        1.0,
+        (0.05, 2.0, 1e5),
+    ),
+];
+
+/// Blade fuse.
+pub(super) static BLADE: Fuse = Fuse {
+    kind: "fuse",
+    title: "Fuse",
+    slower: 1.0,
+    resets_s: None,
+    modes: MELTED,
+};
+
+/// A short piece of thinner wire near the battery; slower than a blade fuse (common practice).
+pub(super) static FUSIBLE_LINK: Fuse = Fuse {
+    kind: "fusible_link",
+    title: "Fusible link",
+    slower: 5.0,
+    resets_s: None,
+    modes: MELTED,
+};
+
+/// Bimetal breaker that closes again when it has cooled (common practice: some seconds).
+pub(super) static BREAKER: Fuse = Fuse {
+    kind: "circuit_breaker",
+    title: "Circuit breaker",
+    slower: 2.0,
+    resets_s: Some(6.0),
+    modes: &[
+        mode("blown", "never closes", 1.0),
+        graded("high_resistance", "contact burnt", 2.0, (0.05, 2.0, 1e5)),
+    ],
+};
+
+impl PartKind for Fuse {
     fn kind(&self) -> &'static str {
-        "fuse"
+        self.kind
     }
 
     fn title(&self) -> &'static str {
-        "Fuse"
+        self.title
     }
 
     fn terminals(&self) -> &'static [Terminal] {
@@ -81,17 +131,7 @@ impl PartKind for BladeFuse {
     }
 
     fn modes(&self) -> &'static [ModeSpec] {
-        const {
-            &[
-                mode("blown", "element melted, no short left", 2.0),
-                graded(
-                    "high_resistance",
-                    "poor clip or cracked element",
-                    1.0,
-                    (0.05, 2.0, 1e5),
-                ),
-            ]
-        }
+        self.modes
     }
 
     fn contacts(&self, _: &Params) -> Vec<(usize, usize)> {
@@ -115,9 +155,14 @@ impl PartKind for BladeFuse {
 
     fn next(&self, look: &Look<'_>) -> Option<Change> {
         if look.state.level == BLOWN {
-            return None;
+            return self.resets_s.map(|after_s| Change {
+                after_s,
+                level: 0,
+                wear_per_s: 0.0,
+            });
         }
-        let whole_s = opening_s(look.current("element").abs() / look.param("rating_a"));
+        let whole_s =
+            self.slower * opening_s(look.current("element").abs() / look.param("rating_a"));
         whole_s.is_finite().then(|| Change {
             after_s: whole_s * (1.0 - look.state.wear).max(0.0),
             level: BLOWN,
@@ -128,6 +173,7 @@ impl PartKind for BladeFuse {
     fn notice(&self, looks: &[Look<'_>]) -> Option<Notice> {
         let blown = |l: &Look<'_>| l.state.level == BLOWN || l.fault("blown").is_some();
         let last = looks.last()?;
+        // A breaker that has reset shows nothing.
         blown(last).then(|| Notice {
             kind: NoticeKind::Blown,
             part: last.part.id.clone(),

@@ -137,10 +137,11 @@ impl PartKind for KeySwitch {
         let table = part.params.contacts.as_ref()?;
         let positions: Vec<String> = table.0.keys().cloned().collect();
         Some(Control {
-            name: "key",
+            name: part.control.clone().unwrap_or_else(|| "key".to_owned()),
             rest: positions.first()?.clone(),
             worked: positions.last()?.clone(),
             positions,
+            alone: false,
         })
     }
 

@@ -15,15 +15,41 @@ const HOT_OVER_COLD: f64 = 10.0;
 const BRIGHT: f64 = 0.5;
 const DIM: f64 = 0.05;
 
-pub(super) struct Lamp;
+/// A kind of lamp.
+pub(super) struct Lamp {
+    kind: &'static str,
+    title: &'static str,
+    params: &'static [ParamSpec],
+}
+
+const fn params(watts: f64) -> [ParamSpec; 2] {
+    [
+        number("rated_v", "rated voltage", "V", (1.0, 12.0, 30.0)),
+        number("rated_w", "rated power", "W", (0.1, watts, 200.0)),
+    ]
+}
+
+/// Any filament lamp.
+pub(super) static LAMP: Lamp = Lamp {
+    kind: "lamp",
+    title: "Lamp",
+    params: &params(3.0),
+};
+
+/// A warning lamp on the dash, about 2 W (common practice).
+pub(super) static WARNING_LAMP: Lamp = Lamp {
+    kind: "warning_lamp",
+    title: "Warning lamp",
+    params: &params(2.0),
+};
 
 impl PartKind for Lamp {
     fn kind(&self) -> &'static str {
-        "lamp"
+        self.kind
     }
 
     fn title(&self) -> &'static str {
-        "Lamp"
+        self.title
     }
 
     fn terminals(&self) -> &'static [Terminal] {
@@ -36,12 +62,7 @@ impl PartKind for Lamp {
     }
 
     fn params(&self) -> &'static [ParamSpec] {
-        const {
-            &[
-                number("rated_v", "rated voltage", "V", (1.0, 12.0, 30.0)),
-                number("rated_w", "rated power", "W", (0.1, 3.0, 200.0)),
-            ]
-        }
+        self.params
     }
 
     fn modes(&self) -> &'static [ModeSpec] {

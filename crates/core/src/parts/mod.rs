@@ -1,16 +1,21 @@
 //! The kinds of part. One file a kind; [`ALL`] is the registry.
 
+mod actuator;
 mod battery;
-mod clutch_switch;
+mod blower;
 mod context;
 mod diode;
 mod fuse;
 mod key_switch;
 mod lamp;
+mod led;
+mod lever_switch;
 mod params;
+mod potentiometer;
 mod relay;
 mod resistor;
 mod starter;
+mod thermistor;
 
 pub use context::{Change, Context, Look, Notice, NoticeKind, Stamp};
 pub use fuse::{fuse_ohms, opening_s};
@@ -22,12 +27,28 @@ use crate::circuit::{Part, SeverityInfo};
 /// Every kind of part there is.
 pub static ALL: &[&dyn PartKind] = &[
     &battery::Battery,
-    &fuse::BladeFuse,
+    &fuse::BLADE,
+    &fuse::FUSIBLE_LINK,
+    &fuse::BREAKER,
     &key_switch::KeySwitch,
-    &clutch_switch::ClutchSwitch,
-    &relay::Relay,
+    &lever_switch::PLAIN,
+    &lever_switch::CLUTCH,
+    &lever_switch::NEUTRAL,
+    &lever_switch::LANYARD,
+    &lever_switch::HORN_BUTTON,
+    &relay::MAKE,
+    &relay::CHANGE_OVER,
     &starter::Starter,
-    &lamp::Lamp,
+    &lamp::LAMP,
+    &lamp::WARNING_LAMP,
+    &led::Led,
+    &actuator::HORN,
+    &actuator::INJECTOR,
+    &actuator::SOLENOID_VALVE,
+    &actuator::HEATER,
+    &blower::Blower,
+    &potentiometer::Potentiometer,
+    &thermistor::Thermistor,
     &resistor::Resistor,
     &diode::Diode,
 ];
@@ -118,12 +139,14 @@ pub(crate) const fn graded(
 #[derive(Debug, Clone, PartialEq)]
 pub struct Control {
     /// `key`, `clutch`.
-    pub name: &'static str,
+    pub name: String,
     pub positions: Vec<String>,
     /// Position it rests in.
     pub rest: String,
     /// Position it is held in while the complaint is tried.
     pub worked: String,
+    /// It is tried by itself, as a horn button is, and not held while the key is turned.
+    pub alone: bool,
 }
 
 /// What a part's discrete and slow state is: everything that survives from one solve to the next.

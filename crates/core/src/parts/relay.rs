@@ -1,4 +1,5 @@
-//! Make-contact relay, terminals after DIN 72552 and ISO 7588: coil 86 and 85, contact 30 to 87.
+//! Relays, terminals after DIN 72552 and ISO 7588: coil 86 and 85, contact 30 to 87 when pulled in,
+//! and on a change-over relay 30 to 87a at rest.
 
 use cimento_solver::Element;
 
@@ -18,26 +19,59 @@ const T30: usize = 1;
 const T85: usize = 2;
 const T87: usize = 3;
 
-pub(super) struct Relay;
+const T87A: usize = 4;
+
+/// A kind of relay.
+pub(super) struct Relay {
+    kind: &'static str,
+    title: &'static str,
+    change_over: bool,
+    terminals: &'static [Terminal],
+}
+
+const MAKE_TERMINALS: [Terminal; 4] = [
+    terminal("86", "back of socket, coil", true),
+    terminal("30", "back of socket, contact feed", true),
+    terminal("85", "back of socket, coil", false),
+    terminal("87", "back of socket, contact out", false),
+];
+
+/// Make contact.
+pub(super) static MAKE: Relay = Relay {
+    kind: "relay",
+    title: "Relay",
+    change_over: false,
+    terminals: &MAKE_TERMINALS,
+};
+
+/// Change-over contact.
+pub(super) static CHANGE_OVER: Relay = Relay {
+    kind: "changeover_relay",
+    title: "Change-over relay",
+    change_over: true,
+    terminals: &[
+        terminal("86", "back of socket, coil", true),
+        terminal("30", "back of socket, contact feed", true),
+        terminal("85", "back of socket, coil", false),
+        terminal("87", "back of socket, contact out", false),
+        Terminal {
+            needed: false,
+            ..terminal("87a", "back of socket, contact at rest", false)
+        },
+    ],
+};
 
 impl PartKind for Relay {
     fn kind(&self) -> &'static str {
-        "relay"
+        self.kind
     }
 
     fn title(&self) -> &'static str {
-        "Relay"
+        self.title
     }
 
     fn terminals(&self) -> &'static [Terminal] {
-        const {
-            &[
-                terminal("86", "back of socket, coil", true),
-                terminal("30", "back of socket, contact feed", true),
-                terminal("85", "back of socket, coil", false),
-                terminal("87", "back of socket, contact out", false),
-            ]
-        }
+        self.terminals
     }
 
     fn params(&self) -> &'static [ParamSpec] {
@@ -88,7 +122,11 @@ impl PartKind for Relay {
     }
 
     fn contacts(&self, _: &Params) -> Vec<(usize, usize)> {
-        vec![(T30, T87)]
+        let mut out = vec![(T30, T87)];
+        if self.change_over {
+            out.push((T30, T87A));
+        }
+        out
     }
 
     fn stamp(&self, s: &mut Stamp<'_>) {
@@ -108,6 +146,16 @@ impl PartKind for Relay {
             "contacts_pitted",
         );
         s.contact("contact", (T30, T87), ohms);
+        if self.change_over {
+            let at_rest = !closed;
+            let ohms = s.contact_ohms(
+                at_rest,
+                s.param("contact_ohms"),
+                "contacts_open",
+                "contacts_pitted",
+            );
+            s.contact("contact at rest", (T30, T87A), ohms);
+        }
     }
 
     fn next(&self, look: &Look<'_>) -> Option<Change> {

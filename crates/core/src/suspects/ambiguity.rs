@@ -27,7 +27,11 @@ pub fn ambiguity_group(
     let points = &lesson.circuit.test_points;
     let negative = points.iter().find(|p| p.node == 0);
     let mut states = vec![OperatingState::at_rest(&lesson.circuit)];
-    states.extend(OperatingState::trial(&lesson.circuit));
+    states.extend(
+        OperatingState::trial(&lesson.circuit)
+            .into_iter()
+            .map(|t| t.state),
+    );
     for (n, state) in states.iter().enumerate() {
         if alone(&suspects) {
             break;

@@ -11,6 +11,14 @@ pub fn tug() -> Circuit {
     Circuit::read(TUG).unwrap()
 }
 
+/// A demo circuit by its file name.
+#[allow(dead_code)]
+pub fn demo(name: &str) -> Circuit {
+    let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/circuits");
+    let text = std::fs::read_to_string(format!("{folder}/{name}.json")).unwrap();
+    Circuit::read(&text).unwrap()
+}
+
 /// A fault in short form.
 #[allow(dead_code)]
 pub fn fault(circuit: &Circuit, text: &str) -> Fault {

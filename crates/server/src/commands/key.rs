@@ -25,6 +25,9 @@ pub(super) fn run(args: &KeyArgs) -> Result<(), Failure> {
     let faults = files::faults(&circuit, &args.circuit)?;
     let states = if args.circuit.state.is_empty() {
         OperatingState::trial(&circuit)
+            .into_iter()
+            .map(|t| t.state)
+            .collect()
     } else {
         vec![files::state(&circuit, &args.circuit.state)?]
     };

@@ -45,7 +45,10 @@ struct FaultBenchView {
 /// One operating state.
 #[derive(Serialize, ToSchema)]
 struct StateView {
-    key: String,
+    /// Position of the key, or the lever that is tried.
+    label: String,
+    /// The key is in its last position.
+    last_key: bool,
     /// "start · clutch down", as key rows name it.
     about: String,
     points: Vec<PointVolts>,
@@ -91,19 +94,21 @@ async fn fault_bench(
 
 fn compute(circuit: &Circuit, faults: &[Fault]) -> Result<FaultBenchView, Problem> {
     let trial = OperatingState::trial(circuit);
-    let key = answer_key(circuit, faults, &trial, &Limits::default())?;
+    let sequence: Vec<OperatingState> = trial.iter().map(|t| t.state.clone()).collect();
+    let key = answer_key(circuit, faults, &sequence, &Limits::default())?;
     let seen = complaint(&mut Bench::new(circuit, faults)?)?;
     let healthy_complaint = complaint(&mut Bench::new(circuit, &[])?)?;
     let (mut healthy, mut faulted) = (Bench::new(circuit, &[])?, Bench::new(circuit, faults)?);
     let mut states = Vec::new();
     for n in 0..trial.len() {
-        healthy.set(trial[n].clone())?;
-        faulted.set(trial[n].clone())?;
-        let about = trial[n].about();
+        healthy.set(sequence[n].clone())?;
+        faulted.set(sequence[n].clone())?;
+        let about = sequence[n].about();
         states.push(StateView {
-            key: trial[n].key.clone(),
+            label: trial[n].label.clone(),
+            last_key: trial.get(n + 1).is_none_or(|t| !t.turns_key) && trial[n].turns_key,
             points: points(circuit, &healthy, &faulted, &key, &about),
-            staircases: staircases(circuit, faults, &trial[..=n])?,
+            staircases: staircases(circuit, faults, &sequence[..=n])?,
             notices: faulted.notices(),
             cycles: faulted.settled().cycles(),
             about,

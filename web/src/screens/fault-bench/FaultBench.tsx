@@ -33,7 +33,7 @@ export default function FaultBench() {
     staleTime: Infinity,
   });
   const view = bench.data;
-  const state = view?.states.find((s) => s.key === position) ?? view?.states.at(-1);
+  const state = view?.states.find((s) => s.label === position) ?? view?.states.find((s) => s.last_key) ?? view?.states.at(-1);
   const marks = useMemo(() => tags(state, shown), [state, shown]);
   const marked = Object.fromEntries(faults.map((f) => [f.place, f.mode.replaceAll('_', ' ')]));
   const stairs = state?.staircases[pathAt] ?? state?.staircases[0];
@@ -55,8 +55,8 @@ export default function FaultBench() {
               <span className="name">Show state</span>
               <Segmented
                 aria-label="Show state"
-                value={state?.key}
-                options={view?.states.map((s) => s.key) ?? []}
+                value={state?.label}
+                options={view?.states.map((s) => s.label) ?? []}
                 onChange={(v) => setPosition(String(v))}
               />
             </div>
