@@ -106,12 +106,13 @@ function middle(route: Route): Spot & { vertical: boolean; length: number } {
 
 function Wire(props: { wire: Drawing['wires'][number]; route: Route; fault?: string; onPlace?: (id: string) => void }) {
   const { wire, route } = props;
-  const { base, tracer } = wireColours(wire.color);
+  const { base, tracer, light } = wireColours(wire.color);
   const width = wireWidth(wire.area_mm2);
   const d = path(route);
   return (
     <g onClick={() => props.onPlace?.(wire.id)}>
       <title>{`${wire.id} ${wire.label}`}</title>
+      {light && <path d={d} fill="none" stroke="#8b8577" strokeWidth={width + 1.4} strokeLinejoin="round" />}
       <path d={d} fill="none" stroke={base} strokeWidth={width} strokeLinejoin="round" />
       {tracer && <path d={d} fill="none" stroke={tracer} strokeWidth={width * 0.45} strokeDasharray="7 5" strokeLinejoin="round" />}
       {props.fault && <FaultMark spot={middle(route)} word={props.fault} />}

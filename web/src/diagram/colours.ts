@@ -16,11 +16,15 @@ const COLOURS: Record<string, string> = {
   SR: '#b9bdc1',
 };
 
+/** Colours that need an outline to be seen on paper. */
+const LIGHT = ['WH', 'SR', 'PK'];
+
 /** Base and tracer of a colour code such as `VT/WH`. */
-export function wireColours(code: string | null | undefined): { base: string; tracer?: string } {
+export function wireColours(code: string | null | undefined): { base: string; tracer?: string; light: boolean } {
   const [base, tracer] = (code ?? '').split('/');
   const found = COLOURS[base ?? ''] ?? '#5d5a52';
-  return tracer ? { base: found, tracer: COLOURS[tracer] } : { base: found };
+  const light = LIGHT.includes(base ?? '');
+  return tracer ? { base: found, tracer: COLOURS[tracer], light } : { base: found, light };
 }
 
 /** Stroke width of a wire by its area. */

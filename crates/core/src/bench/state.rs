@@ -11,6 +11,9 @@ use crate::parts::Control;
 /// Temperature of a cold machine in the shop, in °C.
 const SHOP_C: f64 = 20.0;
 
+/// Label of the trial's state in which nothing is switched on.
+pub(super) const AT_REST: &str = "at rest";
+
 fn shop_c() -> f64 {
     SHOP_C
 }
@@ -119,7 +122,7 @@ impl OperatingState {
         match positions.len().checked_sub(2) {
             Some(before_last) => base.key.clone_from(&positions[before_last]),
             None if key.is_none() => out.push(TrialState {
-                label: "at rest".to_owned(),
+                label: AT_REST.to_owned(),
                 turns_key: false,
                 state: base.clone(),
             }),

@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::state::AT_REST;
 use super::{Bench, BenchError, OperatingState};
 use crate::parts::{Notice, NoticeKind};
 
@@ -87,6 +88,16 @@ fn run_through(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
     })
 }
 
+/// Signs of a thing that does nothing.
+const QUIET: [&str; 6] = [
+    "dark",
+    "is silent",
+    "is shut",
+    "is at rest",
+    "stays cold",
+    "stands still",
+];
+
 fn summary(trials: &[Trial]) -> String {
     let (turned, levers): (Vec<&Trial>, Vec<&Trial>) = trials.iter().partition(|t| t.turns_key);
     let mut said = Vec::new();
@@ -102,6 +113,8 @@ fn summary(trials: &[Trial]) -> String {
             .open()
             .filter(|n| matches!(n.kind, NoticeKind::Sound | NoticeKind::Light))
             .filter(|n| turned.is_empty() || n.kind == NoticeKind::Sound)
+            // At rest only what should not be on is worth a word.
+            .filter(|n| trial.label != AT_REST || !QUIET.contains(&n.sign.as_str()))
             .map(|n| n.text.as_str())
             .collect();
         if !told.is_empty() {
