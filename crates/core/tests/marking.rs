@@ -246,6 +246,61 @@ fn ohms_on_a_live_circuit_and_a_loose_lead_are_recorded() {
     assert!(marked(&lesson, &[ohms, Action::HandIn]).slips.is_empty());
 }
 
+/// Pulled and unplugged things are out of the circuit, for the student and for the suspects alike, and
+/// what was proven that way counts.
+#[test]
+fn what_is_taken_apart_is_out_of_the_circuit() {
+    let lesson = lesson("W8:open");
+    let apart = |what: &str| Action::TakeApart {
+        what: what.to_owned(),
+    };
+    let ohms = |red: &str, black: &str, expected: &str| Action::TakeReading {
+        function: Function::Ohms,
+        range: None,
+        red: Some(red.to_owned()),
+        black: Some(black.to_owned()),
+        expected: Some(expected.to_owned()),
+    };
+    let session = Session::replay(
+        &lesson,
+        &[
+            apart("C12"),
+            apart("C14"),
+            ohms("C12.4f", "C14.1m", "0.2"),
+            apart("F2"),
+        ],
+    )
+    .unwrap();
+    assert_eq!(session.reading(3).unwrap().shown.text, "OL");
+    assert_eq!(session.view().apart, ["C12", "C14", "F2"]);
+    let sheet = marked(
+        &lesson,
+        &[
+            apart("C12"),
+            apart("C14"),
+            ohms("C12.4f", "C14.1m", "0.2"),
+            judge(3, Verdict::TooHigh),
+            name("W8", "open"),
+            Action::PutBack {
+                what: "C12".to_owned(),
+            },
+            Action::HandIn,
+        ],
+    );
+    assert_eq!(
+        marks(&sheet, "conclusion"),
+        36.4,
+        "one reading across the isolated wire proves it"
+    );
+    assert!(sheet.slips.is_empty());
+    let refused = Session::start(&lesson)
+        .unwrap()
+        .act(apart("W8"))
+        .unwrap_err()
+        .to_string();
+    assert!(refused.contains("does not come apart"), "{refused}");
+}
+
 #[test]
 fn what_cannot_be_done_is_refused_and_changes_nothing() {
     let lesson = lesson("W8:open");

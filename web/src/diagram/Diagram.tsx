@@ -2,7 +2,7 @@
 import type { KeyboardEvent } from 'react';
 
 import type { Drawing } from '../api/client';
-import { brick, copper, ink, rule } from '../theme';
+import { brick, copper, ink, paper, rule } from '../theme';
 import { wireColours, wireWidth } from './colours';
 import type { Box, Layout, Route, Spot } from './layout';
 import { PartSymbol } from './symbols';
@@ -22,6 +22,8 @@ type Props = {
   marks: Record<string, PointMark>;
   /** Places with a fault, and a word for each. */
   faults?: Record<string, string>;
+  /** Connectors and parts that are out of the circuit. */
+  apart?: string[];
   onPoint: (id: string) => void;
   /** A part, wire or cavity itself was clicked. */
   onPlace?: (id: string) => void;
@@ -68,10 +70,10 @@ export function Diagram(props: Props) {
         <Wire key={wire.id} wire={wire} route={route} fault={props.faults?.[wire.id]} onPlace={props.onPlace} />
       ))}
       {drawing.cavities.map((c) => (
-        <Cavity key={c.id} id={c.id} box={at.boxes[c.id]} fault={props.faults?.[c.id]} />
+        <Cavity key={c.id} id={c.id} apart={props.apart?.includes(c.connector)} box={at.boxes[c.id]} fault={props.faults?.[c.id]} />
       ))}
       {drawing.parts.map((p) => (
-        <Part key={p.id} part={p} box={at.boxes[p.id]} fault={props.faults?.[p.id]} onPlace={props.onPlace} />
+        <Part key={p.id} part={p} apart={props.apart?.includes(p.id)} box={at.boxes[p.id]} fault={props.faults?.[p.id]} onPlace={props.onPlace} />
       ))}
       {drawing.splices.map((s) => {
         const spot = at.points[s];
@@ -146,14 +148,14 @@ function WireLabel({ label, route, room }: { label: string; route: Route; room: 
   );
 }
 
-function Part(props: { part: Drawing['parts'][number]; box?: Box; fault?: string; onPlace?: (id: string) => void }) {
+function Part(props: { part: Drawing['parts'][number]; apart?: boolean; box?: Box; fault?: string; onPlace?: (id: string) => void }) {
   const { part, box } = props;
   if (!box) return null;
   const colour = props.fault ? brick : ink;
   const mid = box.y + box.height / 2;
   if (part.is_fuse) {
     return (
-      <g onClick={() => props.onPlace?.(part.id)}>
+      <g onClick={() => props.onPlace?.(part.id)} opacity={props.apart ? 0.25 : 1}>
         <title>{part.name}</title>
         <rect x={box.x + 9} y={box.y} width={16} height={box.height} fill="#fff" stroke={colour} strokeWidth={1.4} />
         <line x1={box.x + 17} x2={box.x + 17} y1={box.y} y2={box.y + box.height} stroke={colour} strokeWidth={1.2} />
@@ -168,8 +170,18 @@ function Part(props: { part: Drawing['parts'][number]; box?: Box; fault?: string
     );
   }
   return (
-    <g onClick={() => props.onPlace?.(part.id)}>
-      <rect x={box.x} y={box.y} width={box.width} height={box.height} rx={4} fill="#fff" stroke={colour} strokeWidth={1.4} />
+    <g onClick={() => props.onPlace?.(part.id)} opacity={props.apart ? 0.35 : 1}>
+      <rect
+        x={box.x}
+        y={box.y}
+        width={box.width}
+        height={box.height}
+        rx={4}
+        fill="#fff"
+        stroke={colour}
+        strokeWidth={1.4}
+        strokeDasharray={props.apart ? '4 3' : undefined}
+      />
       <g transform={`translate(${box.x + 18} ${mid})`} style={{ color: colour }}>
         <PartSymbol kind={part.kind} />
       </g>
@@ -195,13 +207,16 @@ function TerminalLabel(props: { terminal: Drawing['parts'][number]['terminals'][
   );
 }
 
-function Cavity({ id, box, fault }: { id: string; box?: Box; fault?: string }) {
+function Cavity({ id, box, fault, apart }: { id: string; box?: Box; fault?: string; apart?: boolean }) {
   if (!box) return null;
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  const gap = apart ? 4 : 0;
   return (
     <g>
-      <path d={`M${x - 8} ${y - 5}Q${x} ${y + 3} ${x + 8} ${y - 5}`} fill="none" stroke={ink} strokeWidth={1.3} />
-      <path d={`M${x - 8} ${y}Q${x} ${y + 8} ${x + 8} ${y}`} fill="none" stroke={ink} strokeWidth={1.3} />
+      <title>{apart ? `${id}, apart` : id}</title>
+      {apart && <rect x={x - 5} y={y - 7} width={10} height={14} fill={paper} />}
+      <path d={`M${x - 8} ${y - gap - 5}Q${x} ${y - gap + 3} ${x + 8} ${y - gap - 5}`} fill="none" stroke={ink} strokeWidth={1.3} />
+      <path d={`M${x - 8} ${y + gap}Q${x} ${y + gap + 8} ${x + 8} ${y + gap}`} fill="none" stroke={ink} strokeWidth={1.3} />
       <text className="svg-mono" x={x - 13} y={y + 3} textAnchor="end">
         {id.replace('.', '·')}
       </text>

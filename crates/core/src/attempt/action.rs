@@ -4,7 +4,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::repair::RepairKind;
-use crate::bench::Complaint;
+use crate::bench::{Complaint, OperatingState};
+use crate::circuit::Circuit;
 use crate::instruments::{Function, Reading};
 use crate::parts::Notice;
 
@@ -16,6 +17,14 @@ pub enum Action {
     SetControl {
         control: String,
         position: String,
+    },
+    /// Unplug a connector, or pull a fuse or relay out of its socket.
+    TakeApart {
+        what: String,
+    },
+    /// Plug it in again.
+    PutBack {
+        what: String,
     },
     /// Work the machine as the work order says and see what it does.
     TryComplaint,
@@ -49,6 +58,24 @@ pub enum Action {
         how: RepairKind,
     },
     HandIn,
+}
+
+impl Action {
+    /// The operating state after the action, for those that change it.
+    pub(crate) fn moves(
+        &self,
+        circuit: &Circuit,
+        state: &OperatingState,
+    ) -> Option<OperatingState> {
+        let mut next = state.clone();
+        match self {
+            Self::SetControl { control, position } => next.set_control(control, position.clone()),
+            Self::TakeApart { what } => next.take_apart(circuit, what),
+            Self::PutBack { what } => next.put_back(what),
+            _ => return None,
+        }
+        Some(next)
+    }
 }
 
 /// What a student makes of a reading.

@@ -9,7 +9,7 @@ use super::action::{Action, Answer, Step};
 use super::lesson::Lesson;
 use super::repair::{cures, repairs};
 use crate::bench::{Bench, BenchError, Complaint, OperatingState, complaint};
-use crate::circuit::{Place, TestPoint};
+use crate::circuit::{Circuit, Place, TestPoint};
 use crate::faults::Fault;
 use crate::instruments::{Function, Reading, ranges, read};
 use crate::parts::Notice;
@@ -19,6 +19,7 @@ use crate::units::Quantity;
 const CONTROL_MIN: f64 = 0.1;
 const COMPLAINT_MIN: f64 = 1.0;
 const READING_MIN: f64 = 0.5;
+const APART_MIN: f64 = 0.5;
 /// Longest text taken as an expectation.
 const LONGEST_TEXT: usize = 40;
 
@@ -95,7 +96,9 @@ impl<'l> Session<'l> {
             return Err(Refusal::HandedIn);
         }
         let (answer, minutes) = match &action {
-            Action::SetControl { control, position } => self.set_control(control, position)?,
+            Action::SetControl { .. } | Action::TakeApart { .. } | Action::PutBack { .. } => {
+                self.change_state(&action)?
+            }
             Action::TryComplaint => {
                 let complaint = seen_from_the_seat(complaint(&mut self.bench)?);
                 (Answer::Complaint { complaint }, COMPLAINT_MIN)
@@ -219,10 +222,28 @@ impl<'l> Session<'l> {
         }
     }
 
-    fn set_control(&mut self, control: &str, position: &str) -> Result<(Answer, f64), Refusal> {
-        let mut state = self.bench.state().clone();
-        state.set_control(control, position.to_owned());
-        if let Err(problems) = state.check(self.bench.circuit) {
+    /// What can be unplugged or pulled by hand on a circuit: connectors, fuses, relays.
+    pub fn comes_apart(circuit: &Circuit) -> Vec<String> {
+        let parts = circuit.parts.iter().filter(|p| p.kind.plugs_in());
+        let connectors = circuit.doc.connectors.keys().cloned();
+        connectors.chain(parts.map(|p| p.id.clone())).collect()
+    }
+
+    fn change_state(&mut self, action: &Action) -> Result<(Answer, f64), Refusal> {
+        let circuit = self.bench.circuit;
+        let mut minutes = CONTROL_MIN;
+        if let Action::TakeApart { what } | Action::PutBack { what } = action {
+            if !Self::comes_apart(circuit).contains(what) {
+                return bad(format!(
+                    "{what} does not come apart by hand: choose a connector, fuse or relay"
+                ));
+            }
+            minutes = APART_MIN + reach_min(circuit, what);
+        }
+        let Some(state) = action.moves(circuit, self.bench.state()) else {
+            return bad("this does not change the machine".to_owned());
+        };
+        if let Err(problems) = state.check(circuit) {
             let text: Vec<String> = problems.iter().map(|p| p.message.clone()).collect();
             return bad(text.join("; "));
         }
@@ -233,7 +254,7 @@ impl<'l> Session<'l> {
             .into_iter()
             .filter(|n| !n.hidden)
             .collect();
-        Ok((Answer::Noticed { notices }, CONTROL_MIN))
+        Ok((Answer::Noticed { notices }, minutes))
     }
 
     fn take_reading(
@@ -287,6 +308,17 @@ impl<'l> Session<'l> {
         }
         Ok((Answer::Reading { reading }, minutes))
     }
+}
+
+/// Minutes to reach a connector or part.
+fn reach_min(circuit: &Circuit, what: &str) -> f64 {
+    let connector = circuit
+        .doc
+        .connectors
+        .get(what)
+        .map(|c| c.reach_min.unwrap_or(2.0));
+    let part = circuit.part(what).map(|n| circuit.parts[n].reach_min);
+    connector.or(part).unwrap_or(0.0)
 }
 
 fn bad<T>(message: String) -> Result<T, Refusal> {

@@ -24,6 +24,8 @@ pub struct BenchView {
     pub tried: Option<Complaint>,
     pub named: Option<NamedFault>,
     pub repairs: Vec<String>,
+    /// What is unplugged or pulled now.
+    pub apart: Vec<String>,
     pub handed_in: bool,
 }
 
@@ -77,6 +79,15 @@ impl Session<'_> {
             tried: None,
             named: None,
             repairs: Vec::new(),
+            apart: {
+                let state = self.bench().state();
+                state
+                    .unplugged
+                    .iter()
+                    .chain(&state.removed)
+                    .cloned()
+                    .collect()
+            },
             handed_in: self.is_handed_in(),
         };
         for step in self.steps() {

@@ -170,6 +170,25 @@ impl OperatingState {
         }
     }
 
+    /// Takes a connector or part out of the circuit. A name that is neither is found by
+    /// [`OperatingState::check`].
+    pub fn take_apart(&mut self, circuit: &Circuit, what: &str) {
+        let list = if circuit.doc.connectors.contains_key(what) {
+            &mut self.unplugged
+        } else {
+            &mut self.removed
+        };
+        if !list.iter().any(|w| w == what) {
+            list.push(what.to_owned());
+        }
+    }
+
+    /// Puts it back.
+    pub fn put_back(&mut self, what: &str) {
+        self.unplugged.retain(|w| w != what);
+        self.removed.retain(|w| w != what);
+    }
+
     /// The state in a few words: "start · clutch down".
     pub fn about(&self) -> String {
         let inputs = self.inputs.iter().map(|(name, at)| format!("{name} {at}"));

@@ -135,12 +135,10 @@ fn named(lesson: &Lesson, steps: &[Step]) -> Option<Named> {
 
 /// The healthy machine is put through the same states; repairs change nothing on it.
 fn follow_healthy(healthy: &mut Bench<'_>, action: &Action) -> Result<(), BenchError> {
+    if let Some(state) = action.moves(healthy.circuit, healthy.state()) {
+        return healthy.set(state);
+    }
     match action {
-        Action::SetControl { control, position } => {
-            let mut state = healthy.state().clone();
-            state.set_control(control, position.clone());
-            healthy.set(state)
-        }
         Action::TryComplaint => crate::bench::complaint(healthy).map(|_| ()),
         _ => Ok(()),
     }

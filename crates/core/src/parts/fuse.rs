@@ -138,6 +138,10 @@ impl PartKind for Fuse {
         vec![(0, 1)]
     }
 
+    fn plugs_in(&self) -> bool {
+        self.kind == "fuse"
+    }
+
     fn is_fuse(&self) -> bool {
         true
     }

@@ -181,6 +181,10 @@ pub trait PartKind: Send + Sync {
     fn is_source(&self) -> bool {
         false
     }
+    /// It sits in a socket and can be pulled by hand.
+    fn plugs_in(&self) -> bool {
+        false
+    }
     /// It protects a circuit by melting, and is a consumable.
     fn is_fuse(&self) -> bool {
         false

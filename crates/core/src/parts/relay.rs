@@ -117,6 +117,10 @@ impl PartKind for Relay {
         }
     }
 
+    fn plugs_in(&self) -> bool {
+        true
+    }
+
     fn loads(&self) -> &'static [(&'static str, &'static str)] {
         &[("86", "85")]
     }

@@ -8,7 +8,7 @@ use cimento_solver::Solver;
 
 use super::candidates::{Candidate, candidates};
 use crate::attempt::{Action, Answer, Lesson, Session, Step};
-use crate::bench::{Bench, BenchError, Complaint, complaint};
+use crate::bench::{Bench, BenchError, Complaint, OperatingState, complaint};
 use crate::circuit::Place;
 use crate::instruments::{Range, Reading, accuracy, ranges, read};
 use crate::units::{Quantity, Swing};
@@ -132,14 +132,20 @@ impl<'l> Suspects<'l> {
     /// # Errors
     /// [`BenchError`] when a candidate's circuit has no solution in the new state.
     pub fn follow(&mut self, step: &Step) -> Result<(), BenchError> {
-        match (&step.action, &step.answer) {
-            (Action::SetControl { control, position }, _) => {
-                for bench in self.benches_mut() {
-                    let mut state = bench.state().clone();
-                    state.set_control(control, position.clone());
+        let circuit = &self.lesson.circuit;
+        if step
+            .action
+            .moves(circuit, &OperatingState::default())
+            .is_some()
+        {
+            for bench in self.benches_mut() {
+                if let Some(state) = step.action.moves(circuit, bench.state()) {
                     bench.set(state)?;
                 }
             }
+            return Ok(());
+        }
+        match (&step.action, &step.answer) {
             (Action::TryComplaint, Answer::Complaint { complaint }) => self.see(complaint)?,
             (Action::TakeReading { range, .. }, Answer::Reading { reading }) => {
                 let predicted = self.predict(reading)?;

@@ -55,6 +55,8 @@ struct AttemptView {
     drawing: Drawing,
     paths: Vec<CurrentPath>,
     places: Vec<PlaceWithRepairs>,
+    /// Connectors, fuses and relays that can be taken apart by hand.
+    comes_apart: Vec<String>,
     bench: BenchView,
 }
 
@@ -216,6 +218,7 @@ fn attempt_view(
                 repairs: repairs(circuit, place).to_vec(),
             })
             .collect(),
+        comes_apart: Session::comes_apart(circuit),
         bench: session.view(),
     })
 }

@@ -7,6 +7,7 @@ import type { AttemptView, LedgerLine, MeterFunction, Verdict } from '../../api/
 import { Shell } from '../../app/Shell';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
 import { Staircase, type StairPoint } from '../../staircase/Staircase';
+import { Apart } from './Apart';
 import { Conclude } from './Conclude';
 import { KEYS, useKeys } from './keys';
 import { Ledger } from './Ledger';
@@ -101,6 +102,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
     p: () => setPathAt((pathAt + 1) % attempt.paths.length),
     n: () => setConcluding('name'),
     f: () => setConcluding('repair'),
+    u: () => document.getElementById('take-apart')?.focus(),
     h: handIn,
     '?': () => setHelp(true),
     ArrowUp: () => choose(-1),
@@ -127,6 +129,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
             </span>
             <Diagram
               drawing={attempt.drawing}
+              apart={view.apart}
               marks={marks}
               onPoint={(point) => {
                 putLead(active ?? nextLead(leads), point);
@@ -188,6 +191,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
             <h2 style={{ marginBottom: 4 }}>Readings</h2>
             <Ledger ledger={view.ledger} chosen={line?.step} onChoose={setChosen} />
           </section>
+          <Apart attempt={attempt} act={act} />
           <section aria-label="Conclusion">
             {view.named && (
               <p style={{ margin: '0 0 6px' }}>

@@ -13,6 +13,7 @@ export const KEYS: [string, string][] = [
   ['L', 'next lever, such as the clutch'],
   ['T', 'try the complaint'],
   ['P', 'next current path in the staircase'],
+  ['U', 'unplug a connector, pull a fuse or relay'],
   ['N', 'name the fault'],
   ['F', 'fix: repair a place'],
   ['H', 'hand in'],
