@@ -135,6 +135,56 @@ fn a_good_looking_voltage_on_an_open_circuit_proves_little() {
     assert!(volts(&b, "F5.2", "K3.30") > 5.0);
 }
 
+/// Common practice: a lamp loads the circuit, so it tells a feed that can carry from one that only
+/// shows volts; a clamp on the cable reads 100 A to 200 A while cranking.
+#[test]
+fn a_lamp_sees_what_a_meter_does_not_and_a_clamp_reads_the_cable() {
+    let circuit = common::tug();
+    let lamp =
+        |b: &Bench<'_>, red: &str, black: &str| take(b, Function::TestLamp, red, black).shown.text;
+    let rusty = at(&circuit, &["W13:high_resistance=300"], "run");
+    assert!(volts(&rusty, "K3.30", "BAT.-") > 12.5);
+    assert_eq!(lamp(&rusty, "K3.30", "BAT.-"), "off");
+    let sound = at(&circuit, &[], "run");
+    assert_eq!(lamp(&sound, "K3.30", "BAT.-"), "bright");
+    assert_eq!(
+        lamp(
+            &at(&circuit, &["W13:high_resistance=30"], "run"),
+            "K3.30",
+            "BAT.-"
+        ),
+        "dim"
+    );
+    // From positive to a ground under test: bright on a good one, off on one that is open.
+    assert_eq!(lamp(&sound, "BAT.+", "K3.85"), "bright");
+    assert_eq!(
+        lamp(&at(&circuit, &["G4:open"], "run"), "BAT.+", "K3.85"),
+        "off"
+    );
+    // A lamp across a chattering supply flickers.
+    assert_eq!(
+        lamp(
+            &at(&circuit, &["BAT:corroded_post=0.05"], "start"),
+            "BAT.+",
+            "BAT.-"
+        ),
+        "flickers"
+    );
+
+    let clamp = |b: &Bench<'_>, wire: &str| {
+        cimento_core::instruments::take(b, Function::ClampAmps, None, Some(wire), None)
+            .unwrap()
+            .shown
+            .value
+            .number()
+    };
+    let cranking = at(&circuit, &[], "start");
+    let cable = clamp(&cranking, "W20");
+    assert!((100.0..200.0).contains(&cable), "{cable} A");
+    assert!((clamp(&cranking, "W21") - cable).abs() < 15.0);
+    assert!(clamp(&at(&circuit, &["W8:open"], "start"), "W20").abs() < 0.1);
+}
+
 #[test]
 fn ohms_by_the_meters_own_current() {
     let circuit = common::tug();

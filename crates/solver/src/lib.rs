@@ -27,12 +27,14 @@ mod netlist;
 mod newton;
 mod ports;
 mod solution;
+mod transient;
 
 pub use elements::{Element, Load, filament_ohms};
 pub use error::SolveError;
 pub use netlist::{ElementId, Netlist, Node};
 pub use newton::Solver;
 pub use solution::Solution;
+pub use transient::{Sample, Transient};
 
 /// Leak from every node to zero, in ohms: dirt and damp on a bench, common practice.
 pub const LEAK_OHMS: f64 = 50e6;

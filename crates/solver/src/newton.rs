@@ -178,7 +178,10 @@ fn collect(system: &System, net: &Netlist, x: Vec<f64>) -> Solution {
     for (n, element) in net.elements().iter().enumerate() {
         let own = (!net.is_port(n)).then(|| system.extras.get(n)).flatten();
         let (current, speed) = match (element, own) {
-            (Element::Branch { .. }, Some(&k)) => (x[k], 0.0),
+            (
+                Element::Branch { .. } | Element::Capacitor { .. } | Element::Inductor { .. },
+                Some(&k),
+            ) => (x[k], 0.0),
             (Element::Motor { .. }, Some(&k)) => (x[k], x[k + 1]),
             _ => (element.law(across(&x, element)).0, 0.0),
         };

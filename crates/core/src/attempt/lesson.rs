@@ -47,8 +47,15 @@ fn yes() -> bool {
     true
 }
 
-fn all_functions() -> Vec<Function> {
-    vec![Function::DcVolts, Function::Ohms, Function::Continuity]
+/// Everything a meter, a test lamp and a clamp can do.
+pub fn all_functions() -> Vec<Function> {
+    vec![
+        Function::DcVolts,
+        Function::Ohms,
+        Function::Continuity,
+        Function::TestLamp,
+        Function::ClampAmps,
+    ]
 }
 
 /// A checked lesson.

@@ -8,7 +8,7 @@ mod session;
 mod view;
 
 pub use action::{Action, Answer, Step, Verdict};
-pub use lesson::{LESSON_FORMAT, Lesson, LessonDoc};
+pub use lesson::{LESSON_FORMAT, Lesson, LessonDoc, all_functions};
 pub use repair::{RepairKind, cures, repairs};
 pub use session::{Refusal, Session};
 pub use view::{BenchView, ControlView, LedgerLine};

@@ -9,9 +9,9 @@ use super::action::{Action, Answer, Step};
 use super::lesson::Lesson;
 use super::repair::{cures, repairs};
 use crate::bench::{Bench, BenchError, Complaint, OperatingState, complaint};
-use crate::circuit::{Circuit, Place, TestPoint};
+use crate::circuit::{Circuit, Place};
 use crate::faults::Fault;
-use crate::instruments::{Function, Reading, ranges, read};
+use crate::instruments::{Function, Reading, TakeError, ranges, take};
 use crate::parts::Notice;
 use crate::units::Quantity;
 
@@ -288,22 +288,19 @@ impl<'l> Session<'l> {
             }
             None => {}
         }
-        let mut points: [Option<&TestPoint>; 2] = [None, None];
-        for (point, id) in points.iter_mut().zip(leads) {
-            if let Some(id) = id {
-                *point = self.lesson.circuit.test_point(id);
-                if point.is_none() {
-                    return bad(format!("there is no test point {id}"));
-                }
-            }
-        }
-        let reading = read(&self.bench, function, range, points[0], points[1])?;
+        let [red, black] = leads;
+        let reading = take(&self.bench, function, range, red, black).map_err(|e| match e {
+            TakeError::Bench(e) => Refusal::Bench(e),
+            named => Refusal::BadAction(named.to_string()),
+        })?;
         let mut minutes = READING_MIN;
-        for (n, point) in points.iter().enumerate() {
-            let id = point.map(|p| p.id.clone());
-            if id != self.leads[n] {
+        for (n, id) in [&reading.red, &reading.black].into_iter().enumerate() {
+            if *id != self.leads[n] {
+                let point = id
+                    .as_deref()
+                    .and_then(|id| self.lesson.circuit.test_point(id));
                 minutes += point.map_or(0.0, |p| p.reach_min);
-                self.leads[n] = id;
+                self.leads[n].clone_from(id);
             }
         }
         Ok((Answer::Reading { reading }, minutes))

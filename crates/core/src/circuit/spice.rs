@@ -94,6 +94,8 @@ fn elements(out: &mut String, circuit: &Circuit, point: &Point) {
                 writeln!(out, "R{n} {a} {b} {:e}", 1.0 / siemens)
             }
             Element::CurrentSource { amps, .. } => writeln!(out, "I{n} {a} {b} DC {amps:e}"),
+            Element::Capacitor { farads, .. } => writeln!(out, "C{n} {a} {b} {farads:e}"),
+            Element::Inductor { henries, .. } => writeln!(out, "L{n} {a} {b} {henries:e}"),
             Element::Diode {
                 saturation_a,
                 emission,

@@ -2,6 +2,7 @@
 
 mod multimeter;
 mod reading;
+mod test_lamp;
 
-pub use multimeter::{Function, LEAD_OHMS, Range, accuracy, ranges, read};
+pub use multimeter::{Function, LEAD_OHMS, Range, TakeError, accuracy, ranges, read, take};
 pub use reading::{Reading, Shown};

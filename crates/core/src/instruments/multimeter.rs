@@ -1,4 +1,5 @@
-//! Digital multimeter, 6000 counts: DC volts, ohms, continuity.
+//! Digital multimeter, 6000 counts: DC volts, ohms, continuity; and a clamp ammeter that shares its
+//! display.
 //!
 //! On volts it is a resistance of 10 MΩ. On ohms it feeds the circuit from a source of 1.5 V
 //! behind a range resistor and works out the resistance from the voltage left at its leads, as
@@ -11,8 +12,9 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::reading::{Reading, Shown};
+use super::test_lamp;
 use crate::bench::{Bench, BenchError, Point, Settled, Wiring};
-use crate::circuit::TestPoint;
+use crate::circuit::{Conductor, ConductorKind, Place, TestPoint};
 use crate::units::{Quantity, Swing, Unit};
 
 /// Input resistance on volts, in ohms; common practice.
@@ -37,6 +39,10 @@ pub enum Function {
     DcVolts,
     Ohms,
     Continuity,
+    /// Filament test lamp between the two leads.
+    TestLamp,
+    /// Clamp ammeter around a wire; the red lead names the wire.
+    ClampAmps,
 }
 
 impl Function {
@@ -46,6 +52,8 @@ impl Function {
             "dc_volts" => Some(Self::DcVolts),
             "ohms" => Some(Self::Ohms),
             "continuity" => Some(Self::Continuity),
+            "test_lamp" => Some(Self::TestLamp),
+            "clamp_amps" => Some(Self::ClampAmps),
             _ => None,
         }
     }
@@ -55,6 +63,8 @@ impl Function {
         match self {
             Self::DcVolts => Unit::Volt,
             Self::Ohms | Self::Continuity => Unit::Ohm,
+            Self::TestLamp => Unit::Light,
+            Self::ClampAmps => Unit::Ampere,
         }
     }
 }
@@ -75,6 +85,8 @@ pub fn ranges(function: Function) -> &'static [Range] {
             Range(6e6),
         ],
         Function::Continuity => &[Range(600.0)],
+        Function::TestLamp => &[Range(2.0)],
+        Function::ClampAmps => &[Range(60.0), Range(600.0)],
     }
 }
 
@@ -91,16 +103,65 @@ impl Range {
 }
 
 /// Largest error of a displayed value, in volts or ohms: ±(0.5 % + 2 counts) on DC volts, ±(0.9 %
-/// + 2 counts) on ohms; common practice.
+/// + 2 counts) on ohms, ±(2 % + 0.3 A) on a clamp; common practice.
 pub fn accuracy(function: Function, value: f64, range: Range) -> f64 {
-    let share = match function {
-        Function::DcVolts => 0.005,
-        Function::Ohms | Function::Continuity => 0.009,
-    };
-    share * value.abs() + 2.0 * range.count()
+    match function {
+        Function::DcVolts => 0.005 * value.abs() + 2.0 * range.count(),
+        Function::Ohms | Function::Continuity => 0.009 * value.abs() + 2.0 * range.count(),
+        // One sees which of three it is.
+        Function::TestLamp => 0.0,
+        Function::ClampAmps => 0.02 * value.abs() + 0.3,
+    }
 }
 
-/// Takes a reading. `range` absent is automatic; a lead absent hangs in the air.
+/// Why a reading cannot be taken.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum TakeError {
+    #[error("there is no test point {0}")]
+    NoPoint(String),
+    #[error("the clamp goes around one wire: {0} is none")]
+    NoWire(String),
+    #[error(transparent)]
+    Bench(#[from] BenchError),
+}
+
+/// Takes a reading at places that are named: test points, or the wire that a clamp is put around.
+/// `range` absent is automatic; a lead absent hangs in the air.
+///
+/// # Errors
+/// [`TakeError`] when a name leads nowhere, or the circuit has no solution with the meter in it.
+pub fn take(
+    bench: &Bench<'_>,
+    function: Function,
+    range: Option<Range>,
+    red: Option<&str>,
+    black: Option<&str>,
+) -> Result<Reading, TakeError> {
+    let circuit = bench.circuit;
+    if function == Function::ClampAmps {
+        let id = red.unwrap_or_default();
+        let wire = |c: &Conductor| c.kind == ConductorKind::Wire && c.id == id;
+        let at = circuit.conductors.iter().position(wire);
+        let at = at.ok_or_else(|| TakeError::NoWire(id.to_owned()))?;
+        return Ok(Reading {
+            state: bench.state().about(),
+            function,
+            red: Some(id.to_owned()),
+            black: None,
+            shown: display(function, range, clamped(bench, at)),
+        });
+    }
+    let point = |id: Option<&str>| match id {
+        None => Ok(None),
+        Some(id) => match circuit.test_point(id) {
+            Some(point) => Ok(Some(point)),
+            None => Err(TakeError::NoPoint(id.to_owned())),
+        },
+    };
+    Ok(read(bench, function, range, point(red)?, point(black)?)?)
+}
+
+/// Takes a reading between test points. `range` absent is automatic; a lead absent hangs in the air.
 ///
 /// # Errors
 /// [`BenchError`] when the circuit has no solution with the meter in it.
@@ -112,11 +173,14 @@ pub fn read(
     black: Option<&TestPoint>,
 ) -> Result<Reading, BenchError> {
     let values = match (red, black) {
+        (Some(red), Some(black)) if function == Function::TestLamp => {
+            test_lamp::level(bench, red.node, black.node)?
+        }
         (Some(red), Some(black)) => values(bench, function, red.node, black.node)?,
-        // Nothing is measured through the air: no volts, endless ohms.
+        // Nothing is measured through the air: no volts, no light, endless ohms.
         _ => match function {
-            Function::DcVolts => (0.0, 0.0),
-            _ => (f64::INFINITY, f64::INFINITY),
+            Function::Ohms | Function::Continuity => (f64::INFINITY, f64::INFINITY),
+            _ => (0.0, 0.0),
         },
     };
     Ok(Reading {
@@ -126,6 +190,19 @@ pub fn read(
         black: black.map(|p| p.id.clone()),
         shown: display(function, range, values),
     })
+}
+
+/// Current in a wire over what the machine does; the jaws are put on so that it reads positive.
+fn clamped(bench: &Bench<'_>, conductor: usize) -> (f64, f64) {
+    let place = Place::Conductor(conductor);
+    let amps = |p: &Point| {
+        let line = p
+            .wiring
+            .line(place, "before")
+            .or_else(|| p.wiring.line(place, "through"));
+        line.map_or(0.0, |l| p.op.current(l.element).abs())
+    };
+    bench.settled().range(amps).unwrap_or((0.0, 0.0))
 }
 
 /// Least and most of the measured value over what the machine does, in volts or ohms.
@@ -193,6 +270,9 @@ fn scaled(value: f64, unit: Unit) -> (f64, &'static str, usize) {
 
 /// What the display shows for a value that lies between `least` and `most`.
 fn display(function: Function, range: Option<Range>, (least, most): (f64, f64)) -> Shown {
+    if function == Function::TestLamp {
+        return test_lamp::shown(least, most);
+    }
     let all = ranges(function);
     let largest = least.abs().max(most.abs());
     let fits = |r: &&Range| largest < r.0 * (COUNTS - 0.5) / COUNTS;

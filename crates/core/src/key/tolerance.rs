@@ -49,6 +49,12 @@ pub fn tolerance(
     if !value.is_finite() {
         return 0.0;
     }
+    match healthy.function {
+        // Off, dim and bright are told apart.
+        Function::TestLamp => return 0.4,
+        Function::ClampAmps => return limits.ohms_share * value.abs() + 1.0,
+        _ => {}
+    }
     if healthy.function != Function::DcVolts {
         return limits.ohms_share * value.abs() + 2.0 * LEAD_OHMS;
     }

@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use crate::attempt::{Action, Answer, Lesson, Session, Step, Verdict};
 use crate::bench::{Bench, BenchError};
 use crate::circuit::Place;
-use crate::instruments::{Function, Range, Reading, read};
+use crate::instruments::{Function, Range, Reading, read, take};
 use crate::key::tolerance;
 use crate::suspects::{Suspects, ambiguity_group};
 
@@ -154,7 +154,9 @@ fn taken<'a>(
     let circuit = &lesson.circuit;
     let point = |id: &Option<String>| id.as_deref().and_then(|id| circuit.test_point(id));
     let (red, black) = (point(&reading.red), point(&reading.black));
-    let should = read(healthy, reading.function, range, red, black)?;
+    let (red_id, black_id) = (reading.red.as_deref(), reading.black.as_deref());
+    let should = take(healthy, reading.function, range, red_id, black_id)
+        .map_err(|e| BenchError::NoSolution(e.to_string()))?;
     let spans = match (red, black) {
         (Some(red), Some(black)) => spanned(lesson, red.node, black.node),
         _ => None,

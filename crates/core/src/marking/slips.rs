@@ -32,13 +32,14 @@ pub(super) fn slips(case: &Case<'_>) -> Result<Vec<Slip>, BenchError> {
     let mut out = Vec::new();
     for taken in &case.readings {
         let reading = taken.reading;
-        if reading.red.is_none() || reading.black.is_none() {
+        let clamp = reading.function == Function::ClampAmps;
+        if !clamp && (reading.red.is_none() || reading.black.is_none()) {
             out.push(Slip {
                 step: taken.step,
                 kind: SlipKind::LooseLead,
                 text: "A lead touched nothing, so the display says nothing.".to_owned(),
             });
-        } else if reading.function != Function::DcVolts
+        } else if matches!(reading.function, Function::Ohms | Function::Continuity)
             && let Some(volts) = taken.live_v.filter(|v| v.abs() > LIVE_V)
         {
             out.push(Slip {

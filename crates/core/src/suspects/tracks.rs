@@ -10,7 +10,7 @@ use super::candidates::{Candidate, candidates};
 use crate::attempt::{Action, Answer, Lesson, Session, Step};
 use crate::bench::{Bench, BenchError, Complaint, OperatingState, complaint};
 use crate::circuit::Place;
-use crate::instruments::{Range, Reading, accuracy, ranges, read};
+use crate::instruments::{Range, Reading, TakeError, accuracy, ranges, take};
 use crate::units::{Quantity, Swing};
 
 /// Rounding of the numerics, in volts or ohms, beside the meter's own error.
@@ -201,15 +201,18 @@ impl<'l> Suspects<'l> {
 
     /// What each living segment says of a reading: the span between its two ends.
     fn predict(&self, reading: &Reading) -> Result<Vec<Predicted>, BenchError> {
-        let circuit = &self.lesson.circuit;
-        let point = |id: &Option<String>| id.as_deref().and_then(|id| circuit.test_point(id));
-        let (red, black) = (point(&reading.red), point(&reading.black));
+        let (red, black) = (reading.red.as_deref(), reading.black.as_deref());
+        let predict = |bench: &Bench<'_>| match take(bench, reading.function, None, red, black) {
+            Ok(reading) => Ok(span(&reading)),
+            Err(TakeError::Bench(e)) => Err(e),
+            Err(named) => Err(BenchError::NoSolution(named.to_string())),
+        };
         let mut out = Vec::new();
         for (n, track) in self.tracks.iter().enumerate() {
             let mut at: Vec<Option<Span>> = Vec::new();
             for bench in &track.benches {
                 at.push(match bench {
-                    Some(bench) => Some(span(&read(bench, reading.function, None, red, black)?)),
+                    Some(bench) => Some(predict(bench)?),
                     None => None,
                 });
             }

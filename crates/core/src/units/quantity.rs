@@ -11,7 +11,12 @@ pub enum Unit {
     Volt,
     Ohm,
     Ampere,
+    /// How a lamp shines: 0 off, 1 dim, 2 bright.
+    Light,
 }
+
+/// Words of [`Unit::Light`] by their number.
+const LIGHT: [&str; 3] = ["off", "dim", "bright"];
 
 impl Unit {
     /// The unit's sign.
@@ -20,6 +25,7 @@ impl Unit {
             Self::Volt => "V",
             Self::Ohm => "Ω",
             Self::Ampere => "A",
+            Self::Light => "",
         }
     }
 }
@@ -48,10 +54,20 @@ impl Swing {
 
 /// Why a text is not a quantity.
 #[derive(Debug, Error, PartialEq, Eq)]
-#[error("“{text}” is no reading in {unit}: expected a number such as 12.1, 250m, 4.7k, or OL", unit = unit.sign())]
+#[error("“{text}” is no reading{}", expected(*unit))]
 pub struct QuantityError {
     text: String,
     unit: Unit,
+}
+
+fn expected(unit: Unit) -> String {
+    match unit {
+        Unit::Light => ": expected off, dim or bright".to_owned(),
+        unit => format!(
+            " in {}: expected a number such as 12.1, 250m, 4.7k, or OL",
+            unit.sign()
+        ),
+    }
 }
 
 impl Quantity {
@@ -64,6 +80,12 @@ impl Quantity {
             text: text.trim().to_owned(),
             unit,
         };
+        if unit == Unit::Light {
+            let word = text.trim().to_lowercase();
+            let word = if word == "dark" { "off" } else { word.as_str() };
+            let level = LIGHT.iter().position(|w| *w == word);
+            return level.map(|n| Self::Number(n as f64)).ok_or_else(bad);
+        }
         let mut rest = text.trim().replace(',', ".").replace('−', "-");
         if rest.eq_ignore_ascii_case("ol") || rest == "∞" {
             return Ok(Self::OverLimit);
@@ -72,6 +94,7 @@ impl Quantity {
             Unit::Volt => &["V", "v"],
             Unit::Ohm => &["Ω", "Ω", "ohms", "ohm", "R"],
             Unit::Ampere => &["A", "a"],
+            Unit::Light => &[],
         };
         if let Some(cut) = signs.iter().find_map(|s| rest.strip_suffix(s)) {
             rest = cut.trim_end().to_owned();
@@ -102,6 +125,9 @@ impl Quantity {
         let Self::Number(n) = self else {
             return "OL".to_owned();
         };
+        if unit == Unit::Light {
+            return LIGHT[(n.round().max(0.0) as usize).min(2)].to_owned();
+        }
         let (scaled, prefix) = match unit {
             Unit::Ohm if n.abs() >= 0.999_5e6 => (n / 1e6, "M"),
             Unit::Ohm if n.abs() >= 999.5 => (n / 1e3, "k"),

@@ -1,4 +1,6 @@
-//! Shared by the tests: the demo circuits.
+//! Shared by the tests: the demo circuits. Each test uses a part of it.
+
+#![allow(dead_code)]
 
 use cimento_core::circuit::Circuit;
 use cimento_core::faults::{Fault, read_short_form};
@@ -12,7 +14,6 @@ pub fn tug() -> Circuit {
 }
 
 /// A demo circuit by its file name.
-#[allow(dead_code)]
 pub fn demo(name: &str) -> Circuit {
     let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/circuits");
     let text = std::fs::read_to_string(format!("{folder}/{name}.json")).unwrap();
@@ -20,7 +21,6 @@ pub fn demo(name: &str) -> Circuit {
 }
 
 /// A fault in short form.
-#[allow(dead_code)]
 pub fn fault(circuit: &Circuit, text: &str) -> Fault {
     Fault::read(circuit, &read_short_form(text).unwrap(), "fault").unwrap()
 }

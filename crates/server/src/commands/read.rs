@@ -1,6 +1,6 @@
 //! `cimento read`.
 
-use cimento_core::instruments::{Function, Range, ranges, read};
+use cimento_core::instruments::{Function, Range, TakeError, ranges, take};
 use clap::Args;
 
 use super::{CircuitArgs, Failure, files};
@@ -9,13 +9,13 @@ use super::{CircuitArgs, Failure, files};
 pub(super) struct ReadArgs {
     #[command(flatten)]
     circuit: CircuitArgs,
-    /// Test point of the red lead.
+    /// Test point of the red lead, or the wire a clamp is put around.
     #[arg(long)]
     red: String,
     /// Test point of the black lead.
     #[arg(long, default_value = "BAT.-")]
     black: String,
-    /// dc_volts, ohms or continuity.
+    /// dc_volts, ohms, continuity, test_lamp or clamp_amps.
     #[arg(long, default_value = "dc_volts")]
     function: String,
     /// Full scale of a range; automatic when left out.
@@ -31,7 +31,7 @@ pub(super) fn run(args: &ReadArgs) -> Result<(), Failure> {
     let bad = |text: String| Failure::BadInput(text);
     let function = Function::parse(&args.function).ok_or_else(|| {
         bad(format!(
-            "“{}” is no function: expected dc_volts, ohms or continuity",
+            "“{}” is no function: expected dc_volts, ohms, continuity, test_lamp or clamp_amps",
             args.function
         ))
     })?;
@@ -48,25 +48,14 @@ pub(super) fn run(args: &ReadArgs) -> Result<(), Failure> {
             })?)
         }
     };
-    let point = |id: &str| {
-        let names = || {
-            circuit
-                .test_points
-                .iter()
-                .map(|p| p.id.as_str())
-                .collect::<Vec<_>>()
-                .join(", ")
-        };
-        circuit.test_point(id).ok_or_else(|| {
-            bad(format!(
-                "there is no test point {id}: expected one of {}",
-                names()
-            ))
-        })
-    };
-    let (red, black) = (point(&args.red)?, point(&args.black)?);
-    let reading = read(&bench, function, range, Some(red), Some(black))
-        .map_err(|e| Failure::Finding(e.to_string()))?;
+    let black = (function != Function::ClampAmps).then_some(args.black.as_str());
+    let reading = take(&bench, function, range, Some(&args.red), black).map_err(|e| match e {
+        TakeError::Bench(e) => Failure::Finding(e.to_string()),
+        named => {
+            let points: Vec<&str> = circuit.test_points.iter().map(|p| p.id.as_str()).collect();
+            bad(format!("{named}: expected one of {}", points.join(", ")))
+        }
+    })?;
     if args.json {
         println!(
             "{}",

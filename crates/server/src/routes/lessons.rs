@@ -4,7 +4,6 @@ use axum::Json;
 use axum::extract::{Path, State};
 use cimento_core::attempt::{LESSON_FORMAT, Lesson, LessonDoc};
 use cimento_core::faults::FaultDoc;
-use cimento_core::instruments::Function;
 use cimento_store::AttemptRow;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -119,7 +118,7 @@ async fn create(
                 circuit: s.store.circuit(new.circuit)?.document,
                 faults: new.faults,
                 predictions: new.predictions,
-                functions: vec![Function::DcVolts, Function::Ohms, Function::Continuity],
+                functions: cimento_core::attempt::all_functions(),
                 limits: cimento_core::key::Limits::default(),
                 weights: cimento_core::marking::Weights::default(),
             };

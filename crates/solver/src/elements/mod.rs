@@ -20,6 +20,10 @@ pub enum Element {
         ohms: f64,
         volts: f64,
     },
+    /// A capacitor: `i = farads·dv/dt`. At an operating point it is open.
+    Capacitor { a: Node, b: Node, farads: f64 },
+    /// An inductor: `v = henries·di/dt`. At an operating point it is a short.
+    Inductor { a: Node, b: Node, henries: f64 },
     /// A parallel path: `i = siemens·(v(a) − v(b))`.
     Conductance { a: Node, b: Node, siemens: f64 },
     /// A current driven from `a` to `b` through the element, in amperes.
@@ -85,6 +89,8 @@ impl Element {
     pub fn nodes(&self) -> (Node, Node) {
         match *self {
             Self::Branch { a, b, .. }
+            | Self::Capacitor { a, b, .. }
+            | Self::Inductor { a, b, .. }
             | Self::Conductance { a, b, .. }
             | Self::CurrentSource { a, b, .. }
             | Self::Diode { a, b, .. }
@@ -96,7 +102,7 @@ impl Element {
     /// How many unknowns beside node voltages the element brings.
     pub(crate) fn unknowns(&self) -> usize {
         match self {
-            Self::Branch { .. } => 1,
+            Self::Branch { .. } | Self::Capacitor { .. } | Self::Inductor { .. } => 1,
             Self::Motor { .. } => 2,
             _ => 0,
         }
@@ -105,7 +111,8 @@ impl Element {
     /// A number that stands for the element's shape in the matrix.
     pub(crate) fn shape(&self) -> u8 {
         match self {
-            Self::Branch { .. } => 0,
+            // What stores energy enters as the branch that stands for it.
+            Self::Branch { .. } | Self::Capacitor { .. } | Self::Inductor { .. } => 0,
             Self::Motor { .. } => 1,
             Self::CurrentSource { .. } => 2,
             Self::Conductance { .. } => 3,
@@ -124,6 +131,9 @@ impl Element {
             Self::Branch { ohms, volts, .. } => ohms >= 0.0 && volts.is_finite(),
             Self::Conductance { siemens, .. } => siemens >= 0.0 && siemens.is_finite(),
             Self::CurrentSource { amps, .. } => amps.is_finite(),
+            Self::Capacitor { farads: size, .. } | Self::Inductor { henries: size, .. } => {
+                size > 0.0 && size.is_finite()
+            }
             Self::Diode {
                 saturation_a,
                 emission,
@@ -160,6 +170,8 @@ impl Element {
                 };
                 s.series(a, b, extra, from_v, own, rhs);
             }
+            Self::Capacitor { a, b, .. } => s.series(a, b, extra, 0.0, 1.0, 0.0),
+            Self::Inductor { a, b, .. } => s.series(a, b, extra, 1.0, 0.0, 0.0),
             Self::Conductance { a, b, siemens } => s.conductance(a, b, siemens),
             Self::CurrentSource { a, b, amps } => s.current(a, b, amps),
             Self::Motor {
@@ -194,7 +206,10 @@ impl Element {
             Self::Conductance { siemens, .. } => (siemens * v, siemens),
             Self::CurrentSource { amps, .. } => (amps, 0.0),
             Self::Branch { ohms, volts, .. } if ohms > 0.0 => ((v - volts) / ohms, 1.0 / ohms),
-            Self::Branch { .. } | Self::Motor { .. } => (0.0, 0.0),
+            Self::Branch { .. }
+            | Self::Motor { .. }
+            | Self::Capacitor { .. }
+            | Self::Inductor { .. } => (0.0, 0.0),
             Self::Diode {
                 saturation_a,
                 emission,

@@ -49,13 +49,18 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   const stops = useMemo(() => path?.stops.filter((s) => s.reachable).map((s) => s.point) ?? [], [path]);
   const state = view.controls.find((c) => c.name === 'key')?.position ?? '';
 
+  // A clamp goes around a wire, leads on points: changing between them takes the red lead off.
+  const setFunction = (f: MeterFunction) => {
+    if ((f === 'clamp_amps') !== (fn === 'clamp_amps')) setLeads((old) => ({ ...old, red: '' }));
+    setFn(f);
+  };
   const putLead = (which: keyof Leads, point: string) => setLeads((old) => ({ ...old, [which]: point }));
   const read = async () => {
     const done = await act({
       do: 'take_reading',
       function: fn,
       red: leads.red || null,
-      black: leads.black || null,
+      black: fn === 'clamp_amps' ? null : leads.black || null,
       expected: attempt.predictions ? expected : null,
     });
     if (done) {
@@ -95,7 +100,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
     r: () => meter.current?.focus('red'),
     b: () => meter.current?.focus('black'),
     e: () => meter.current?.focus('expected'),
-    m: () => setFn(attempt.functions[(attempt.functions.indexOf(fn) + 1) % attempt.functions.length] ?? fn),
+    m: () => setFunction(attempt.functions[(attempt.functions.indexOf(fn) + 1) % attempt.functions.length] ?? fn),
     k: (e) => turn('key', e.shiftKey ? -1 : 1),
     l: () => lever && turn(lever, 1),
     t: () => void act({ do: 'try_complaint' }),
@@ -131,7 +136,13 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
               drawing={attempt.drawing}
               apart={view.apart}
               marks={marks}
+              onPlace={(id) => {
+                if (fn !== 'clamp_amps' || !attempt.drawing.wires.some((w) => w.id === id)) return;
+                putLead('red', id);
+                meter.current?.focus('expected');
+              }}
               onPoint={(point) => {
+                if (fn === 'clamp_amps') return;
                 putLead(active ?? nextLead(leads), point);
                 meter.current?.focus('expected');
               }}
@@ -169,7 +180,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
             ref={meter}
             attempt={attempt}
             fn={fn}
-            onFunction={setFn}
+            onFunction={setFunction}
             leads={leads}
             onLead={putLead}
             active={active}

@@ -8,6 +8,17 @@ export const FUNCTIONS: Record<MeterFunction, string> = {
   dc_volts: 'DC volts',
   ohms: 'Ohms',
   continuity: 'Continuity',
+  test_lamp: 'Lamp',
+  clamp_amps: 'Clamp',
+};
+
+/** What stands in the empty field of an expectation. */
+const HINTS: Record<MeterFunction, string> = {
+  dc_volts: 'V',
+  ohms: 'Ω',
+  continuity: 'Ω',
+  test_lamp: 'off, dim, bright',
+  clamp_amps: 'A',
 };
 
 export const VERDICTS: [Verdict, string][] = [
@@ -53,13 +64,13 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
   }));
   const { attempt, line, fn } = props;
   const closed = attempt.bench.handed_in;
-  const unit = { dc_volts: 'V', ohms: 'Ω', continuity: 'Ω' }[fn];
-  const ready = props.leads.red !== '' && props.leads.black !== '' && (!attempt.predictions || props.expected.trim() !== '');
+  const clamp = fn === 'clamp_amps';
+  const ready = props.leads.red !== '' && (clamp || props.leads.black !== '') && (!attempt.predictions || props.expected.trim() !== '');
   return (
     <section aria-label="Meter">
       <div className="row" style={{ gap: 4, marginBottom: 7 }} role="group" aria-label="Function">
         {attempt.functions.map((f) => (
-          <Button key={f} size="small" type={f === fn ? 'primary' : 'default'} aria-pressed={f === fn} onClick={() => props.onFunction(f)}>
+          <Button key={f} size="small" style={{ paddingInline: 6 }} type={f === fn ? 'primary' : 'default'} aria-pressed={f === fn} onClick={() => props.onFunction(f)}>
             {FUNCTIONS[f]}
           </Button>
         ))}
@@ -68,7 +79,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
       <div className="display" aria-live="polite" id="display">
         <div className="top-line">
           <span>{line ? FUNCTIONS[line.function] : FUNCTIONS[fn]}</span>
-          <span>{line ? `auto ${line.shown.range}` : ''}</span>
+          <span>{line ? (line.function === 'test_lamp' ? '' : `auto ${line.shown.range}`) : ''}</span>
           <span>{line?.shown.beeps ? 'beeps' : (line?.function ?? fn) === 'dc_volts' ? '10 MΩ' : ''}</span>
         </div>
         <div className={`figures ${(line?.shown.text.length ?? 0) > 6 ? 'long' : ''}`}>
@@ -83,7 +94,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
       </div>
       <div className="leads" style={{ marginTop: 8 }}>
         <Lead ref={red} which="red" next={() => black.current?.select()} {...props} />
-        <Lead ref={black} which="black" next={() => expected.current?.focus()} {...props} />
+        <Lead ref={black} which="black" idle={clamp} next={() => expected.current?.focus()} {...props} />
       </div>
       <form
         className="row"
@@ -103,7 +114,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
               id="expected"
               className="text-field"
               value={props.expected}
-              placeholder={unit}
+              placeholder={HINTS[fn]}
               autoComplete="off"
               disabled={closed}
               onChange={(e) => props.onExpected(e.target.value)}
@@ -129,14 +140,17 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
   );
 });
 
-type LeadProps = Props & { which: keyof Leads; next: () => void };
+type LeadProps = Props & { which: keyof Leads; next: () => void; idle?: boolean };
 
 const Lead = forwardRef<HTMLInputElement, LeadProps>(function Lead(props, ref) {
   const { which, attempt } = props;
   const list = useId();
   const point = props.leads[which];
   const [typed, setTyped] = useState<string | null>(null);
-  const points = attempt.drawing.points;
+  const clamp = props.fn === 'clamp_amps';
+  const points = clamp
+    ? attempt.drawing.wires.map((w) => ({ id: w.id, about: `${w.label}, ${w.from} to ${w.to}` }))
+    : attempt.drawing.points;
   const find = (text: string) => points.find((p) => p.id.toLowerCase() === text.trim().toLowerCase());
   const put = (id: string) => {
     setTyped(null);
@@ -151,16 +165,16 @@ const Lead = forwardRef<HTMLInputElement, LeadProps>(function Lead(props, ref) {
     <div className={`lead ${props.active === which ? 'active' : ''}`}>
       <label htmlFor={`lead-${which}`}>
         <i style={{ background: which === 'red' ? '#c0392b' : '#1f2a33' }} aria-hidden />
-        {which} <kbd>{which === 'red' ? 'R' : 'B'}</kbd>
+        {clamp && which === 'red' ? 'around wire' : which} <kbd>{which === 'red' ? 'R' : 'B'}</kbd>
       </label>
       <input
         id={`lead-${which}`}
         ref={ref}
         list={list}
-        value={typed ?? point}
-        placeholder="in the air"
+        value={typed ?? (props.idle ? '' : point)}
+        placeholder={props.idle ? 'not used' : clamp ? 'no wire yet' : 'in the air'}
         autoComplete="off"
-        disabled={attempt.bench.handed_in}
+        disabled={attempt.bench.handed_in || props.idle}
         onFocus={() => props.onActive(which)}
         onBlur={() => {
           props.onActive(null);
@@ -203,7 +217,7 @@ const Lead = forwardRef<HTMLInputElement, LeadProps>(function Lead(props, ref) {
         ))}
       </datalist>
       <div className="about">
-        {typed !== null && !find(typed) ? 'no such test point' : points.find((p) => p.id === point)?.about}
+        {typed !== null && !find(typed) ? (clamp ? 'no such wire' : 'no such test point') : props.idle ? '' : points.find((p) => p.id === point)?.about}
       </div>
     </div>
   );
