@@ -1,5 +1,7 @@
 //! The sparse system: its pattern is found once per structure, its values are written many times.
 
+mod low_rank;
+
 use faer::Mat;
 use faer::prelude::Solve;
 use faer::sparse::linalg::LuError;
@@ -8,6 +10,7 @@ use faer::sparse::{SparseColMatRef, SymbolicSparseColMat};
 
 use crate::LEAK_OHMS;
 use crate::netlist::{Netlist, Node};
+use low_rank::LowRank;
 
 /// Where an element's own unknowns begin, and what a structure is recognised by.
 #[derive(Debug, Clone, PartialEq)]
@@ -50,9 +53,24 @@ pub(crate) struct System {
     pub size: usize,
     values: Vec<f64>,
     pub rhs: Vec<f64>,
-    /// The last factorisation with the values it was made from.
-    factored: Option<(Vec<f64>, Lu<usize, f64>)>,
+    /// Column of each value; its row is in the pattern.
+    columns: Vec<usize>,
+    /// The last few factorisations, the one in use first.
+    bases: Vec<Base>,
+    /// What the loaded values differ by from the first base.
+    update: Option<LowRank>,
 }
+
+/// A factorisation with the values it was made from.
+struct Base {
+    values: Vec<f64>,
+    lu: Lu<usize, f64>,
+}
+
+/// Factorisations kept for one structure.
+const BASES: usize = 6;
+/// Up to this many changed rows a change is an update; beyond, factoring anew costs less.
+const MOST_ROWS: usize = 4;
 
 impl System {
     /// Finds the pattern of a netlist by stamping it once.
@@ -88,6 +106,8 @@ impl System {
             col_ptr[col + 1] += col_ptr[col];
         }
         let values = vec![0.0; row_idx.len()];
+        let columns = (0..size).flat_map(|c| std::iter::repeat_n(c, col_ptr[c + 1] - col_ptr[c]));
+        let columns = columns.collect();
         let pattern = SymbolicSparseColMat::new_checked(size, size, col_ptr, None, row_idx);
         let symbolic = SymbolicLu::try_new(pattern.as_ref()).map_err(LuError::Generic)?;
         Ok(Self {
@@ -99,7 +119,9 @@ impl System {
             size,
             values,
             rhs,
-            factored: None,
+            columns,
+            bases: Vec::new(),
+            update: None,
         })
     }
 
@@ -108,7 +130,8 @@ impl System {
         self.shape.matches(net)
     }
 
-    /// Writes all values and factors them, unless they are those of the last factorisation.
+    /// Writes all values, and factors them unless they are those of an earlier factorisation or differ
+    /// from one in a few rows only.
     pub fn load(&mut self, net: &Netlist) -> Result<(), LuError> {
         self.values.fill(0.0);
         self.rhs.fill(0.0);
@@ -121,27 +144,74 @@ impl System {
             rhs: &mut self.rhs,
         };
         stamp_all(&mut stamper, net, &self.extras);
-        if self
-            .factored
-            .as_ref()
-            .is_some_and(|(values, _)| *values == self.values)
-        {
-            return Ok(());
+        self.update = None;
+        if let Some((at, rows)) = self.nearest() {
+            self.bases[..=at].rotate_right(1);
+            if rows.is_empty() {
+                return Ok(());
+            }
+            self.update = LowRank::new(self, &rows);
+            if self.update.is_some() {
+                return Ok(());
+            }
         }
-        self.factored = None;
+        self.factor()
+    }
+
+    /// Whether the loaded values are solved by updating an earlier factorisation.
+    pub fn is_updated(&self) -> bool {
+        self.update.is_some()
+    }
+
+    /// Factors the loaded values anew.
+    pub fn factor(&mut self) -> Result<(), LuError> {
+        self.update = None;
         let matrix = SparseColMatRef::new(self.pattern.as_ref(), &self.values);
         let lu = Lu::try_new_with_symbolic(self.symbolic.clone(), matrix)?;
-        self.factored = Some((self.values.clone(), lu));
+        let values = self.values.clone();
+        self.bases.truncate(BASES - 1);
+        self.bases.insert(0, Base { values, lu });
         Ok(())
     }
 
-    /// Solves for several right-hand sides at once with the last factorisation.
+    /// The base that differs from the loaded values in the fewest rows, with those rows, if they are
+    /// few enough.
+    fn nearest(&self) -> Option<(usize, Vec<usize>)> {
+        let rows_of = self.pattern.row_idx();
+        let mut best: Option<(usize, Vec<usize>)> = None;
+        for (at, base) in self.bases.iter().enumerate() {
+            let most = best.as_ref().map_or(MOST_ROWS + 1, |(_, rows)| rows.len());
+            let mut rows: Vec<usize> = Vec::new();
+            for (n, (old, new)) in base.values.iter().zip(&self.values).enumerate() {
+                if old != new && !rows.contains(&rows_of[n]) {
+                    rows.push(rows_of[n]);
+                    if rows.len() >= most {
+                        break;
+                    }
+                }
+            }
+            if rows.len() < most {
+                best = Some((at, rows));
+            }
+        }
+        best
+    }
+
+    /// Solves for several right-hand sides at once with the values last loaded.
     pub fn solve(&self, columns: &mut [Vec<f64>]) {
-        let Some((_, lu)) = &self.factored else {
+        self.solve_base(columns);
+        if let Some(update) = &self.update {
+            columns.iter_mut().for_each(|column| update.apply(column));
+        }
+    }
+
+    /// The same with the first base's values.
+    fn solve_base(&self, columns: &mut [Vec<f64>]) {
+        let Some(base) = self.bases.first() else {
             return;
         };
         let mut x = Mat::from_fn(self.size, columns.len(), |i, j| columns[j][i]);
-        lu.solve_in_place(x.as_mut());
+        base.lu.solve_in_place(x.as_mut());
         for (j, column) in columns.iter_mut().enumerate() {
             for (i, value) in column.iter_mut().enumerate() {
                 *value = x[(i, j)];

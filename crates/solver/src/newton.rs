@@ -1,5 +1,7 @@
 //! Operating points: the linear circuit factored once, its ports solved by Newton–Raphson.
 
+use faer::sparse::linalg::LuError;
+
 use crate::elements::Element;
 use crate::error::SolveError;
 use crate::matrix::System;
@@ -34,15 +36,15 @@ impl Solver {
             return Err(SolveError::BadValue { element });
         }
         let system = self.system(net)?;
-        system.load(net).map_err(|e| SolveError::Singular {
-            element: match e {
-                faer::sparse::linalg::LuError::SymbolicSingular { index } => {
-                    system.element_of(net, index.min(system.size.saturating_sub(1)))
-                }
-                _ => 0,
-            },
-        })?;
-        solve(system, net)
+        system.load(net).map_err(|e| singular(system, net, e))?;
+        match solve(system, net) {
+            // An update that has lost digits is made good by factoring anew.
+            Err(_) if system.is_updated() => {
+                system.factor().map_err(|e| singular(system, net, e))?;
+                solve(system, net)
+            }
+            result => result,
+        }
     }
 
     /// The system of the netlist's structure, moved to the front of what is remembered.
@@ -58,6 +60,16 @@ impl Solver {
         };
         self.systems[..=at].rotate_right(1);
         Ok(&mut self.systems[0])
+    }
+}
+
+fn singular(system: &System, net: &Netlist, error: LuError) -> SolveError {
+    let last = system.size.saturating_sub(1);
+    SolveError::Singular {
+        element: match error {
+            LuError::SymbolicSingular { index } => system.element_of(net, index.min(last)),
+            LuError::Generic(_) => 0,
+        },
     }
 }
 
