@@ -5,7 +5,10 @@
 mod common;
 
 use cimento_core::attempt::Lesson;
+use cimento_core::bench::{Bench, OperatingState};
 use cimento_core::circuit::{Circuit, read_wire_list, write_wire_list};
+use cimento_core::faults::Fault;
+use cimento_core::instruments::{Function, read};
 use proptest::prelude::*;
 
 /// The refusals of the tug's document after one replacement.
@@ -174,6 +177,73 @@ fn a_lesson_whose_fault_does_not_show_is_refused() {
     );
 }
 
+/// Every single fault of every demo circuit reads back as itself, and so does every circuit.
+#[test]
+fn circuits_and_faults_survive_their_documents() {
+    let mut faults = 0;
+    for name in [
+        "baggage-tug-starting",
+        "belt-loader-starting",
+        "sweeper-lamps",
+        "ground-power-unit-cabin",
+    ] {
+        let circuit = common::demo(name);
+        let text = serde_json::to_string(&circuit.doc).unwrap();
+        assert_eq!(Circuit::read(&text).unwrap().doc, circuit.doc, "{name}");
+        for fault in cimento_core::suspects::candidates(&circuit)
+            .into_iter()
+            .flat_map(|c| c.grid)
+        {
+            let doc = serde_json::to_string(&fault.doc(&circuit)).unwrap();
+            let back = cimento_core::circuit::read_json(&doc).unwrap();
+            assert_eq!(
+                Fault::read(&circuit, &back, "fault").unwrap(),
+                fault,
+                "{name}: {doc}"
+            );
+            faults += 1;
+        }
+    }
+    assert!(faults > 2000, "{faults}");
+}
+
+/// A voltmeter changes what it reads by no more than its ten megohms load the point: nothing to speak
+/// of on a fed point, and it can only pull a floating one towards its other lead.
+#[test]
+fn a_meter_changes_what_it_reads_by_its_loading_only() {
+    let circuit = common::tug();
+    for fault in ["", "W8:open", "G4:open", "C12.1:high_resistance=1000"] {
+        let faults: Vec<Fault> = if fault.is_empty() {
+            vec![]
+        } else {
+            vec![common::fault(&circuit, fault)]
+        };
+        let mut bench = Bench::new(&circuit, &faults).unwrap();
+        for trial in OperatingState::trial(&circuit) {
+            bench.set(trial.state).unwrap();
+            let point = &bench.settled().points[0];
+            for at in &circuit.test_points {
+                let open = point.op.voltage(point.wiring.node(at.node));
+                let shown = read(
+                    &bench,
+                    Function::DcVolts,
+                    None,
+                    Some(at),
+                    circuit.test_point("BAT.-"),
+                )
+                .unwrap()
+                .shown;
+                let seen = shown.value.number();
+                assert!(
+                    seen.abs() <= open.abs() + 0.006,
+                    "{fault} {}: {seen} V of {open} V",
+                    at.id
+                );
+            }
+        }
+    }
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(600))]
 
@@ -190,7 +260,7 @@ proptest! {
         text.splice(at..end, bytes);
         if let Ok(circuit) = Circuit::read(&String::from_utf8_lossy(&text)) {
             // What is accepted can also be settled, or says why not.
-            let _ = cimento_core::bench::Bench::new(&circuit, &[]);
+            let _ = Bench::new(&circuit, &[]);
         }
     }
 
@@ -205,7 +275,7 @@ proptest! {
         if value.is_finite() {
             let text = common::TUG.replacen("\"length_m\": 0.3", &format!("\"length_m\": {value:e}"), 1);
             if let Ok(circuit) = Circuit::read(&text) {
-                prop_assert!(cimento_core::bench::Bench::new(&circuit, &[]).is_ok());
+                prop_assert!(Bench::new(&circuit, &[]).is_ok());
             }
         }
     }
