@@ -74,8 +74,10 @@ fn grid(least: f64, most: f64, mode: Mode) -> Vec<f64> {
         (least, most)
     };
     let steps = ((b / a).log10().abs() * PER_DECADE).ceil().max(1.0) as usize;
-    let point = |n: usize| a * (b / a).powf(n as f64 / steps as f64);
-    (0..=steps)
-        .map(|n| if by_rest { 1.0 - point(n) } else { point(n) })
-        .collect()
+    let point = |n: usize| {
+        let at = a * (b / a).powf(n as f64 / steps as f64);
+        // Rounding must not carry an end out of the range.
+        (if by_rest { 1.0 - at } else { at }).clamp(least, most)
+    };
+    (0..=steps).map(point).collect()
 }
