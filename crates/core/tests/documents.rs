@@ -207,6 +207,40 @@ fn circuits_and_faults_survive_their_documents() {
     assert!(faults > 2000, "{faults}");
 }
 
+/// A state as it is written by hand reads, and its mistakes are named.
+#[test]
+fn a_state_is_read_and_checked() {
+    let circuit = common::tug();
+    let text = r#"{ "key": "start", "inputs": { "clutch": "down" }, "engine": "stopped", "unplugged": ["C12"],
+        "removed": ["F2"], "jumpers": [["BAT.+", "K3.86"]],
+        "supplies": [{ "plus": "BAT.+", "minus": "metal:engine", "volts": 12.8, "ohms": 0.02 }], "temperature_c": 20 }"#;
+    let state: OperatingState = cimento_core::circuit::read_json(text).unwrap();
+    state.check(&circuit).unwrap();
+    let mut bench = Bench::new(&circuit, &[]).unwrap();
+    bench.set(state).unwrap();
+    let read: Result<OperatingState, _> =
+        cimento_core::circuit::read_json(&text.replace("stopped", "flying"));
+    assert!(
+        read.unwrap_err()
+            .to_string()
+            .starts_with("engine: unknown variant")
+    );
+    for (from, to, path) in [
+        ("start", "sideways", "key"),
+        ("\"clutch\"", "\"gear\"", "inputs.gear"),
+        ("C12", "C99", "unplugged[0]"),
+        ("F2", "F99", "removed[0]"),
+        ("K3.86", "K3.99", "jumpers"),
+        ("0.02", "0", "supplies"),
+        ("20 }", "900 }", "temperature_c"),
+    ] {
+        let state: OperatingState =
+            cimento_core::circuit::read_json(&text.replace(from, to)).unwrap();
+        let found = state.check(&circuit).unwrap_err();
+        assert!(found.iter().any(|p| p.path == path), "{to}: {found:?}");
+    }
+}
+
 /// A voltmeter changes what it reads by no more than its ten megohms load the point: nothing to speak
 /// of on a fed point, and it can only pull a floating one towards its other lead.
 #[test]

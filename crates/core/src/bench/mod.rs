@@ -11,7 +11,7 @@ use std::rc::Rc;
 use cimento_solver::{SolveError, Solver};
 
 pub use settle::{Event, Point, Settled};
-pub use state::{OperatingState, Supply, TrialState};
+pub use state::{Engine, OperatingState, Supply, TrialState};
 pub use symptom::{Complaint, complaint};
 pub use wiring::{Line, Role, Wiring};
 

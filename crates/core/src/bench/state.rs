@@ -32,6 +32,9 @@ pub struct OperatingState {
     /// Positions of the other controls, such as `clutch: down`.
     #[serde(default)]
     pub inputs: IndexMap<String, String>,
+    /// What the engine does by itself; that it cranks comes out of the circuit.
+    #[serde(default)]
+    pub engine: Engine,
     /// Connectors whose halves are apart.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub unplugged: Vec<String>,
@@ -51,6 +54,17 @@ pub struct OperatingState {
     pub moved: Vec<String>,
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub wet: bool,
+}
+
+/// What the engine does by itself.
+#[derive(
+    Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema, ToSchema,
+)]
+#[serde(rename_all = "snake_case")]
+pub enum Engine {
+    /// It stands, or turns as the starter turns it.
+    #[default]
+    Stopped,
 }
 
 /// A state in which the complaint is tried.
@@ -78,6 +92,7 @@ impl Default for OperatingState {
         Self {
             key: off(),
             inputs: IndexMap::new(),
+            engine: Engine::Stopped,
             unplugged: Vec::new(),
             removed: Vec::new(),
             jumpers: Vec::new(),
