@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::action::{Action, Answer, Verdict};
-use super::session::{Refusal, Session};
+use super::session::Session;
 use crate::bench::Complaint;
 use crate::instruments::{Function, Shown};
 use crate::parts::Notice;
@@ -139,14 +139,5 @@ impl Session<'_> {
                 positions: c.positions,
             })
             .collect()
-    }
-
-    /// Does one action and gives the view after it.
-    ///
-    /// # Errors
-    /// As [`Session::act`].
-    pub fn act_and_view(&mut self, action: Action) -> Result<BenchView, Refusal> {
-        self.act(action)?;
-        Ok(self.view())
     }
 }
