@@ -79,8 +79,21 @@ impl Server {
 pub struct Browser {
     pub client: Client,
     pub url: String,
-    _driver: Child,
+    driver: Child,
     _profile: TempDir,
+}
+
+/// A test that fails leaves its window open: the driver and the browsers it started, which are one
+/// process group, end with it.
+impl Drop for Browser {
+    fn drop(&mut self) {
+        if let Some(id) = self.driver.id() {
+            let group = format!("-{id}");
+            let _ = std::process::Command::new("kill")
+                .args(["-KILL", "--", &group])
+                .status();
+        }
+    }
 }
 
 impl Browser {
@@ -91,6 +104,7 @@ impl Browser {
             .arg(format!("--port={port}"))
             .stdout(Stdio::null())
             .stderr(Stdio::null())
+            .process_group(0)
             .kill_on_drop(true)
             .spawn()
             .map_err(|e| format!("chromedriver cannot be started: {e}; `make test` installs it"))?;
@@ -138,7 +152,7 @@ impl Browser {
         Ok(Self {
             client,
             url: url.to_owned(),
-            _driver: driver,
+            driver,
             _profile: profile,
         })
     }
@@ -183,7 +197,59 @@ impl Browser {
 
     /// Text of the first element that matches.
     pub async fn text(&self, css: &str) -> Result<String> {
-        Ok(self.css(css).await?.text().await?)
+        let script = r"return arguments[0].innerText.replace(/[ \t]+/g, ' ')";
+        let text = self.ask(Locator::Css(css), script).await?;
+        Ok(text.as_str().unwrap_or_default().to_owned())
+    }
+
+    /// An attribute of the first element that matches, empty when it has none.
+    pub async fn attr(&self, css: &str, name: &str) -> Result<String> {
+        let script = format!("return arguments[0].getAttribute('{name}')");
+        let value = self.ask(Locator::Css(css), &script).await?;
+        Ok(value.as_str().unwrap_or_default().to_owned())
+    }
+
+    /// An attribute, once it is no longer what it was.
+    pub async fn attr_after(&self, css: &str, name: &str, before: &str) -> Result<String> {
+        let until = tokio::time::Instant::now() + PATIENCE;
+        loop {
+            let now = self.attr(css, name).await?;
+            if now != before {
+                return Ok(now);
+            }
+            if tokio::time::Instant::now() > until {
+                return Err(format!("{name} of {css} stayed “{before}”").into());
+            }
+            tokio::time::sleep(Duration::from_millis(40)).await;
+        }
+    }
+
+    /// What stands in a field.
+    pub async fn value(&self, css: &str) -> Result<String> {
+        let value = self
+            .ask(Locator::Css(css), "return arguments[0].value")
+            .await?;
+        Ok(value.as_str().unwrap_or_default().to_owned())
+    }
+
+    /// Runs a script on the first element that matches. The page may draw anew between finding an
+    /// element and asking it: then again.
+    async fn ask(&self, what: Locator<'_>, script: &str) -> Result<serde_json::Value> {
+        let until = tokio::time::Instant::now() + PATIENCE;
+        loop {
+            let element = self.client.wait().at_most(PATIENCE).for_element(what).await;
+            let element = element.map_err(|e| format!("{what:?}: {e}"))?;
+            let argument = serde_json::to_value(element)?;
+            match self.client.execute(script, vec![argument]).await {
+                Ok(value) => return Ok(value),
+                Err(e) if e.is_stale_element_reference() => {
+                    if tokio::time::Instant::now() > until {
+                        return Err(format!("{what:?}: {e}").into());
+                    }
+                }
+                Err(e) => return Err(format!("{what:?}: {e}").into()),
+            }
+        }
     }
 
     /// Clicks the first element that matches.
@@ -214,11 +280,9 @@ impl Browser {
 
     /// Clicks a point of the diagram, which a plain click on an SVG group may miss.
     pub async fn click_point(&self, point: &str) -> Result<()> {
-        let element = self.css(&format!("[data-point='{point}']")).await?;
         let script = "arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))";
-        self.client
-            .execute(script, vec![serde_json::to_value(element)?])
-            .await?;
+        let point = format!("[data-point='{point}']");
+        self.ask(Locator::Css(&point), script).await?;
         Ok(())
     }
 
