@@ -22,6 +22,7 @@ fn lesson(fault: &str) -> Lesson {
         circuit: circuit.doc,
         faults,
         predictions: true,
+        meter_seed: 0,
         functions: vec![Function::DcVolts, Function::Ohms, Function::Continuity],
         limits: Default::default(),
         weights: Default::default(),

@@ -23,6 +23,7 @@ fn lesson(fault: &Fault) -> Option<Lesson> {
         circuit: circuit.doc,
         faults,
         predictions: false,
+        meter_seed: 0,
         functions: vec![Function::DcVolts, Function::Ohms, Function::Continuity],
         limits: Default::default(),
         weights: Default::default(),

@@ -9,6 +9,7 @@ use faer::sparse::linalg::solvers::{Lu, SymbolicLu};
 use faer::sparse::{SparseColMatRef, SymbolicSparseColMat};
 
 use crate::LEAK_OHMS;
+use crate::elements::Element;
 use crate::netlist::{Netlist, Node};
 use low_rank::LowRank;
 
@@ -16,15 +17,12 @@ use low_rank::LowRank;
 #[derive(Debug, Clone, PartialEq)]
 struct Shape {
     nodes: usize,
-    elements: Vec<(u8, usize, usize)>,
+    elements: Vec<(u8, [usize; 4])>,
 }
 
 impl Shape {
     fn of(net: &Netlist) -> Self {
-        let elements = net.own().iter().map(|e| {
-            let (a, b) = e.nodes();
-            (e.shape(), a.0, b.0)
-        });
+        let elements = net.own().iter().map(shape_of);
         Self {
             nodes: net.node_count(),
             elements: elements.collect(),
@@ -34,11 +32,17 @@ impl Shape {
     fn matches(&self, net: &Netlist) -> bool {
         self.nodes == net.node_count()
             && self.elements.len() == net.own().len()
-            && net.own().iter().zip(&self.elements).all(|(e, s)| {
-                let (a, b) = e.nodes();
-                (e.shape(), a.0, b.0) == *s
-            })
+            && net
+                .own()
+                .iter()
+                .zip(&self.elements)
+                .all(|(e, s)| shape_of(e) == *s)
     }
+}
+
+fn shape_of(element: &Element) -> (u8, [usize; 4]) {
+    let ((a, b), (plus, minus)) = (element.nodes(), element.watched());
+    (element.shape(), [a.0, b.0, plus.0, minus.0])
 }
 
 /// Pattern, symbolic factorisation and value buffer of one structure.

@@ -191,7 +191,10 @@ fn collect(system: &System, net: &Netlist, x: Vec<f64>) -> Solution {
         let own = (!net.is_port(n)).then(|| system.extras.get(n)).flatten();
         let (current, speed) = match (element, own) {
             (
-                Element::Branch { .. } | Element::Capacitor { .. } | Element::Inductor { .. },
+                Element::Branch { .. }
+                | Element::Capacitor { .. }
+                | Element::Inductor { .. }
+                | Element::Regulator { .. },
                 Some(&k),
             ) => (x[k], 0.0),
             (Element::Motor { .. }, Some(&k)) => (x[k], x[k + 1]),

@@ -31,6 +31,22 @@ impl Solution {
         self.speeds[id.0]
     }
 
+    /// The mean of solutions of one netlist, each with its share of the time.
+    pub fn mean(shares: &[(f64, &Self)]) -> Self {
+        let whole: f64 = shares.iter().map(|(share, _)| share).sum();
+        let mean = |pick: &dyn Fn(&Self) -> &[f64]| -> Vec<f64> {
+            let length = shares.first().map_or(0, |(_, s)| pick(s).len());
+            (0..length)
+                .map(|n| shares.iter().map(|(w, s)| w / whole * pick(s)[n]).sum())
+                .collect()
+        };
+        Self {
+            volts: mean(&|s| &s.volts),
+            amps: mean(&|s| &s.amps),
+            speeds: mean(&|s| &s.speeds),
+        }
+    }
+
     /// Node voltages by position, zero included.
     pub fn voltages(&self) -> &[f64] {
         &self.volts

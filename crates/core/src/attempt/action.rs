@@ -4,8 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::repair::RepairKind;
-use crate::bench::{Complaint, OperatingState};
-use crate::circuit::Circuit;
+use crate::bench::Complaint;
 use crate::instruments::{Function, Reading};
 use crate::parts::Notice;
 
@@ -26,6 +25,65 @@ pub enum Action {
     PutBack {
         what: String,
     },
+    /// Join two test points with a lead, with or without a fuse in it.
+    Join {
+        from: String,
+        to: String,
+        fused: bool,
+    },
+    /// Take that lead off.
+    Unjoin {
+        from: String,
+        to: String,
+    },
+    /// Put a jump pack between two test points.
+    Support {
+        plus: String,
+        minus: String,
+    },
+    /// Take it off.
+    Unsupport,
+    /// Move a place or a whole harness, and keep it moving.
+    Wiggle {
+        what: String,
+    },
+    /// Let everything rest again.
+    Rest,
+    /// Let time pass.
+    Wait {
+        minutes: f64,
+    },
+    /// Warm the machine to its working heat, or let it cool.
+    WarmUp,
+    CoolDown,
+    /// Wet the machine, or dry it.
+    Wet,
+    Dry,
+    /// Look closely at a place.
+    Inspect {
+        place: String,
+    },
+    /// Exchange two parts of one kind.
+    Swap {
+        a: String,
+        b: String,
+    },
+    /// Fit a part that is known to be good, as a test.
+    FitKnownGood {
+        part: String,
+    },
+    /// Put the machine's own part back.
+    FitOwn {
+        part: String,
+    },
+    /// Clear the codes of a control module.
+    ClearCodes {
+        module: String,
+    },
+    /// Touch the leads together and take their resistance off.
+    ZeroLeads,
+    /// Renew the fuse of the meter's current input.
+    RenewMeterFuse,
     /// Work the machine as the work order says and see what it does.
     TryComplaint,
     TakeReading {
@@ -58,24 +116,6 @@ pub enum Action {
         how: RepairKind,
     },
     HandIn,
-}
-
-impl Action {
-    /// The operating state after the action, for those that change it.
-    pub(crate) fn moves(
-        &self,
-        circuit: &Circuit,
-        state: &OperatingState,
-    ) -> Option<OperatingState> {
-        let mut next = state.clone();
-        match self {
-            Self::SetControl { control, position } => next.set_control(control, position.clone()),
-            Self::TakeApart { what } => next.take_apart(circuit, what),
-            Self::PutBack { what } => next.put_back(what),
-            _ => return None,
-        }
-        Some(next)
-    }
 }
 
 /// What a student makes of a reading.
@@ -118,6 +158,14 @@ pub enum Answer {
         reading: Reading,
     },
     Noted,
+    /// What there is to see at a place.
+    Seen {
+        text: String,
+    },
+    /// The fuse in the lead went, and the lead joins nothing.
+    LeadBlew {
+        notices: Vec<Notice>,
+    },
     Repaired {
         text: String,
     },

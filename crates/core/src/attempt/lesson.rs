@@ -31,6 +31,9 @@ pub struct LessonDoc {
     /// The student writes down what to expect before each reading.
     #[serde(default = "yes")]
     pub predictions: bool,
+    /// Which meter the students get: its small errors come from this number; 0 has none.
+    #[serde(default)]
+    pub meter_seed: u64,
     /// What the meter may be set to.
     #[serde(default = "all_functions")]
     #[schemars(with = "Vec<String>")]
@@ -49,13 +52,7 @@ fn yes() -> bool {
 
 /// Everything a meter, a test lamp and a clamp can do.
 pub fn all_functions() -> Vec<Function> {
-    vec![
-        Function::DcVolts,
-        Function::Ohms,
-        Function::Continuity,
-        Function::TestLamp,
-        Function::ClampAmps,
-    ]
+    Function::all().collect()
 }
 
 /// A checked lesson.
@@ -66,6 +63,7 @@ pub struct Lesson {
     pub circuit: Circuit,
     pub faults: Vec<Fault>,
     pub predictions: bool,
+    pub meter_seed: u64,
     pub functions: Vec<Function>,
     pub limits: Limits,
     pub weights: Weights,
@@ -121,6 +119,7 @@ impl Lesson {
             circuit,
             faults,
             predictions: doc.predictions,
+            meter_seed: doc.meter_seed,
             functions: doc.functions,
             limits: doc.limits,
             weights: doc.weights,

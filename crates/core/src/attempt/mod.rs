@@ -3,12 +3,14 @@
 
 mod action;
 mod lesson;
+mod perform;
 mod repair;
 mod session;
 mod view;
 
 pub use action::{Action, Answer, Step, Verdict};
 pub use lesson::{LESSON_FORMAT, Lesson, LessonDoc, all_functions};
+pub use perform::{Outcome, perform, seen};
 pub use repair::{RepairKind, cures, repairs};
 pub use session::{Refusal, Session};
 pub use view::{BenchView, ControlView, LedgerLine};

@@ -38,7 +38,7 @@ impl RepairKind {
 /// The repairs that a place allows.
 pub fn repairs(circuit: &Circuit, place: Place) -> &'static [RepairKind] {
     match place {
-        Place::Part(_) => &[RepairKind::Renew],
+        Place::Part(_) | Place::Pin(..) => &[RepairKind::Renew],
         Place::Conductor(n) => match circuit.conductors[n].kind {
             ConductorKind::Wire => &[RepairKind::Join, RepairKind::Renew],
             ConductorKind::Cavity => &[RepairKind::Clean, RepairKind::Renew],

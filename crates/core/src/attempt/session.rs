@@ -7,11 +7,12 @@ use cimento_solver::Solver;
 
 use super::action::{Action, Answer, Step};
 use super::lesson::Lesson;
-use super::repair::{cures, repairs};
-use crate::bench::{Bench, BenchError, Complaint, OperatingState, complaint};
+use super::perform::{perform, seen};
+use super::repair::repairs;
+use crate::bench::{Bench, BenchError, Complaint, ENGINE, OperatingState, complaint};
 use crate::circuit::{Circuit, Place};
 use crate::faults::Fault;
-use crate::instruments::{Function, Reading, TakeError, ranges, take};
+use crate::instruments::{Function, Meter, Reading, TakeError, ranges, take_with};
 use crate::parts::Notice;
 use crate::units::Quantity;
 
@@ -20,6 +21,12 @@ const CONTROL_MIN: f64 = 0.1;
 const COMPLAINT_MIN: f64 = 1.0;
 const READING_MIN: f64 = 0.5;
 const APART_MIN: f64 = 0.5;
+const JOIN_MIN: f64 = 0.5;
+const INSPECT_MIN: f64 = 0.3;
+const SWAP_MIN: f64 = 2.0;
+const METER_FUSE_MIN: f64 = 3.0;
+/// Longest time that is let pass at once, in minutes.
+const LONGEST_WAIT_MIN: f64 = 600.0;
 /// Longest text taken as an expectation.
 const LONGEST_TEXT: usize = 40;
 
@@ -41,6 +48,7 @@ pub struct Session<'l> {
     steps: Vec<Step>,
     /// Where each lead was last, to count the way.
     leads: [Option<String>; 2],
+    meter: Meter,
 }
 
 impl<'l> Session<'l> {
@@ -55,6 +63,10 @@ impl<'l> Session<'l> {
             bench: Self::tried(lesson, &lesson.faults)?.0,
             steps: Vec::new(),
             leads: [None, None],
+            meter: Meter {
+                seed: lesson.meter_seed,
+                ..Meter::default()
+            },
         })
     }
 
@@ -96,8 +108,39 @@ impl<'l> Session<'l> {
             return Err(Refusal::HandedIn);
         }
         let (answer, minutes) = match &action {
-            Action::SetControl { .. } | Action::TakeApart { .. } | Action::PutBack { .. } => {
-                self.change_state(&action)?
+            Action::SetControl { .. }
+            | Action::TakeApart { .. }
+            | Action::PutBack { .. }
+            | Action::Join { .. }
+            | Action::Unjoin { .. }
+            | Action::Support { .. }
+            | Action::Unsupport
+            | Action::Wiggle { .. }
+            | Action::Rest
+            | Action::Wait { .. }
+            | Action::WarmUp
+            | Action::CoolDown
+            | Action::Wet
+            | Action::Dry
+            | Action::Swap { .. }
+            | Action::FitKnownGood { .. }
+            | Action::FitOwn { .. }
+            | Action::ClearCodes { .. } => self.change_machine(&action)?,
+            Action::Inspect { place } => {
+                let place = self.place(place)?;
+                let text = seen(&self.bench, place);
+                (
+                    Answer::Seen { text },
+                    INSPECT_MIN + reach_min_of(self.lesson, place),
+                )
+            }
+            Action::ZeroLeads => {
+                self.meter.zeroed = true;
+                (Answer::Noted, CONTROL_MIN)
+            }
+            Action::RenewMeterFuse => {
+                self.meter.fuse_blown = false;
+                (Answer::Noted, METER_FUSE_MIN)
             }
             Action::TryComplaint => {
                 let complaint = seen_from_the_seat(complaint(&mut self.bench)?);
@@ -148,7 +191,7 @@ impl<'l> Session<'l> {
                         how.text()
                     ));
                 }
-                Self::repair_on(&mut self.bench, place, *how)?;
+                perform(&mut self.bench, &action)?;
                 let text = format!("{} {}", circuit.place_id(place), how.text());
                 (Answer::Repaired { text }, how.minutes())
             }
@@ -189,20 +232,6 @@ impl<'l> Session<'l> {
         Ok((bench, seen))
     }
 
-    /// Does a repair on a bench: what it does not cure stays.
-    pub(crate) fn repair_on(
-        bench: &mut Bench<'_>,
-        place: Place,
-        how: super::RepairKind,
-    ) -> Result<(), BenchError> {
-        let circuit = bench.circuit;
-        let here = bench.faults().iter().filter(|f| f.place == place);
-        let cured = here
-            .clone()
-            .all(|f| cures(circuit, place, f.mode.name(), how));
-        if cured { bench.repair(place) } else { Ok(()) }
-    }
-
     /// The reading of a step.
     ///
     /// # Errors
@@ -222,39 +251,114 @@ impl<'l> Session<'l> {
         }
     }
 
-    /// What can be unplugged or pulled by hand on a circuit: connectors, fuses, relays.
+    /// What can be unplugged or pulled by hand on a circuit: connectors, fuses, relays, the battery.
     pub fn comes_apart(circuit: &Circuit) -> Vec<String> {
         let parts = circuit.parts.iter().filter(|p| p.kind.plugs_in());
         let connectors = circuit.doc.connectors.keys().cloned();
+        let battery = circuit.parts.iter().filter(|p| p.kind.is_source());
+        let parts = parts.chain(battery);
         connectors.chain(parts.map(|p| p.id.clone())).collect()
     }
 
-    fn change_state(&mut self, action: &Action) -> Result<(Answer, f64), Refusal> {
+    /// Minutes that an action on the machine takes, once it is known that it can be done.
+    fn cost(&self, action: &Action) -> Result<f64, Refusal> {
         let circuit = self.bench.circuit;
-        let mut minutes = CONTROL_MIN;
-        if let Action::TakeApart { what } | Action::PutBack { what } = action {
-            if !Self::comes_apart(circuit).contains(what) {
-                return bad(format!(
-                    "{what} does not come apart by hand: choose a connector, fuse or relay"
-                ));
-            }
-            minutes = APART_MIN + reach_min(circuit, what);
-        }
-        let Some(state) = action.moves(circuit, self.bench.state()) else {
-            return bad("this does not change the machine".to_owned());
+        let known = |part: &String| match circuit.part(part) {
+            Some(n) => Ok(n),
+            None => bad(format!("there is no part {part}")),
         };
-        if let Err(problems) = state.check(circuit) {
+        let way = |ids: &[&String]| -> f64 {
+            let points = ids.iter().filter_map(|id| circuit.test_point(id));
+            points.map(|p| p.reach_min).sum()
+        };
+        Ok(match action {
+            Action::TakeApart { what } | Action::PutBack { what } => {
+                if !Self::comes_apart(circuit).contains(what) {
+                    return bad(format!(
+                        "{what} does not come apart by hand: choose a connector, fuse, relay or the battery"
+                    ));
+                }
+                APART_MIN + reach_min(circuit, what)
+            }
+            Action::Join { from, to, .. }
+            | Action::Support {
+                plus: from,
+                minus: to,
+            } => {
+                if from == to {
+                    return bad("a lead needs two different ends".to_owned());
+                }
+                JOIN_MIN + way(&[from, to])
+            }
+            Action::Wait { minutes } => {
+                if !(*minutes > 0.0 && *minutes <= LONGEST_WAIT_MIN) {
+                    return bad(format!("wait up to {LONGEST_WAIT_MIN} minutes at a time"));
+                }
+                *minutes
+            }
+            Action::WarmUp => super::perform::WARM_MIN,
+            Action::CoolDown => super::perform::COOL_MIN,
+            Action::Wiggle { .. } | Action::Wet | Action::Dry => JOIN_MIN,
+            Action::Swap { a, b } => {
+                let (a, b) = (known(a)?, known(b)?);
+                let (a, b) = (&circuit.parts[a], &circuit.parts[b]);
+                if a.id == b.id || a.kind.kind() != b.kind.kind() || a.params != b.params {
+                    return bad(format!("{} and {} are not alike", a.id, b.id));
+                }
+                SWAP_MIN + a.reach_min + b.reach_min
+            }
+            Action::FitKnownGood { part } | Action::FitOwn { part } => {
+                SWAP_MIN + circuit.parts[known(part)?].reach_min
+            }
+            Action::ClearCodes { module } => {
+                if circuit.parts[known(module)?].params.pins.is_none() {
+                    return bad(format!("{module} is no control module"));
+                }
+                CONTROL_MIN
+            }
+            _ => CONTROL_MIN,
+        })
+    }
+
+    fn change_machine(&mut self, action: &Action) -> Result<(Answer, f64), Refusal> {
+        let minutes = self.cost(action)?;
+        if let Some(state) = action.asks_for(&self.bench)
+            && let Err(problems) = state.check(self.bench.circuit)
+        {
             let text: Vec<String> = problems.iter().map(|p| p.message.clone()).collect();
             return bad(text.join("; "));
         }
-        self.bench.set(state)?;
+        if let Action::SetControl { control, position } = action
+            && control == ENGINE
+            && position != "stopped"
+            && !self.starts()?
+        {
+            return bad("the engine does not start: it is not cranked".to_owned());
+        }
+        let outcome = perform(&mut self.bench, action)?;
         let notices = self
             .bench
             .notices()
             .into_iter()
             .filter(|n| !n.hidden)
             .collect();
-        Ok((Answer::Noticed { notices }, minutes))
+        let answer = match outcome.lead_blew {
+            true => Answer::LeadBlew { notices },
+            false => Answer::Noticed { notices },
+        };
+        Ok((answer, minutes))
+    }
+
+    /// Whether the machine as it stands cranks when it is asked to.
+    fn starts(&self) -> Result<bool, BenchError> {
+        let mut tried = self.bench.clone();
+        let trials = OperatingState::trial(self.bench.circuit);
+        for trial in trials.into_iter().filter(|t| t.turns_key) {
+            let mut state = tried.state().clone();
+            (state.key, state.inputs) = (trial.state.key, trial.state.inputs);
+            tried.set(state)?;
+        }
+        Ok(tried.cranks())
     }
 
     fn take_reading(
@@ -289,10 +393,12 @@ impl<'l> Session<'l> {
             None => {}
         }
         let [red, black] = leads;
-        let reading = take(&self.bench, function, range, red, black).map_err(|e| match e {
+        let reading = take_with(&self.meter, &self.bench, function, range, red, black);
+        let reading = reading.map_err(|e| match e {
             TakeError::Bench(e) => Refusal::Bench(e),
             named => Refusal::BadAction(named.to_string()),
         })?;
+        self.meter.fuse_blown |= reading.blew;
         let mut minutes = READING_MIN;
         for (n, id) in [&reading.red, &reading.black].into_iter().enumerate() {
             if *id != self.leads[n] {
@@ -304,6 +410,22 @@ impl<'l> Session<'l> {
             }
         }
         Ok((Answer::Reading { reading }, minutes))
+    }
+}
+
+/// Minutes to reach a place where it can be looked at.
+fn reach_min_of(lesson: &Lesson, place: Place) -> f64 {
+    let circuit = &lesson.circuit;
+    match place {
+        Place::Part(n) | Place::Pin(n, _) => circuit.parts[n].reach_min,
+        Place::Conductor(n) => {
+            let c = &circuit.conductors[n];
+            let at = |node: usize| circuit.test_points.iter().find(|p| p.node == node);
+            let ways = [at(c.a), at(c.b)].into_iter().flatten();
+            ways.map(|p| p.reach_min)
+                .fold(f64::INFINITY, f64::min)
+                .min(30.0)
+        }
     }
 }
 

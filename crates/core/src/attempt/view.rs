@@ -130,9 +130,9 @@ impl Session<'_> {
     }
 
     fn controls(&self) -> Vec<ControlView> {
-        let parts = &self.lesson.circuit.parts;
-        let controls = parts.iter().filter_map(|p| p.kind.control(p));
+        let controls = self.lesson.circuit.controls();
         controls
+            .into_iter()
             .map(|c| ControlView {
                 position: self.bench().state().control(&c.name).to_owned(),
                 name: c.name,

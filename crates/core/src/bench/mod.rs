@@ -10,14 +10,27 @@ use std::rc::Rc;
 
 use cimento_solver::{SolveError, Solver};
 
-pub use settle::{Event, Point, Settled};
-pub use state::{Engine, OperatingState, Supply, TrialState};
+pub use settle::{Event, Point, Settled, Wave};
+pub use state::{ENGINE, Engine, OperatingState, Supply, TrialState};
 pub use symptom::{Complaint, complaint};
 pub use wiring::{Line, Role, Wiring};
 
 use crate::circuit::{Circuit, Place};
 use crate::faults::Fault;
-use crate::parts::{Context, Look, Notice, PartState};
+use crate::parts::{Context, ControlModule, Look, Notice, PartState};
+
+/// Below this cranking speed an engine does not fire, in revolutions per minute; common practice.
+const FIRING_RPM: f64 = 60.0;
+
+/// Warming and cooling, in °C and minutes; common practice.
+const RUNNING_C: f64 = 92.0;
+const WARMS_MIN: f64 = 6.0;
+const SOAKS_C: f64 = 70.0;
+const SOAKED_C: f64 = 108.0;
+const SOAK_MIN: f64 = 12.0;
+const COOLS_MIN: f64 = 45.0;
+/// Time passes in steps of this many minutes.
+const TIME_STEP_MIN: f64 = 5.0;
 
 /// A machine on the bench.
 #[derive(Clone)]
@@ -27,6 +40,8 @@ pub struct Bench<'c> {
     state: OperatingState,
     parts: Vec<PartState>,
     settled: Settled,
+    /// Parts that known-good ones stand in for, with what was wrong with them.
+    lent: Vec<(usize, PartState, Vec<Fault>)>,
     solver: Rc<RefCell<Solver>>,
 }
 
@@ -63,6 +78,7 @@ impl<'c> Bench<'c> {
             state: OperatingState::at_rest(circuit),
             parts: vec![PartState::default(); circuit.parts.len()],
             settled: Settled::default(),
+            lent: Vec::new(),
             solver: Rc::clone(solver),
         };
         bench.settle()?;
@@ -108,11 +124,112 @@ impl<'c> Bench<'c> {
     /// # Errors
     /// As [`Bench::set`].
     pub fn repair(&mut self, place: Place) -> Result<(), BenchError> {
-        self.faults.retain(|f| f.place != place);
-        if let Place::Part(n) = place {
+        // A part renewed is renewed with all its pins.
+        let same = |other: Place| match (place, other) {
+            (Place::Part(n) | Place::Pin(n, _), Place::Part(m) | Place::Pin(m, _)) => n == m,
+            _ => place == other,
+        };
+        self.faults.retain(|f| !same(f.place));
+        if let Place::Part(n) | Place::Pin(n, _) = place {
             self.parts[n] = PartState::default();
         }
         self.settle()
+    }
+
+    /// Exchanges two parts of one kind: what is wrong with each goes with it.
+    ///
+    /// # Errors
+    /// As [`Bench::set`].
+    pub fn swap(&mut self, a: usize, b: usize) -> Result<(), BenchError> {
+        for fault in &mut self.faults {
+            fault.place = match fault.place {
+                Place::Part(n) if n == a => Place::Part(b),
+                Place::Part(n) if n == b => Place::Part(a),
+                Place::Pin(n, t) if n == a => Place::Pin(b, t),
+                Place::Pin(n, t) if n == b => Place::Pin(a, t),
+                place => place,
+            };
+        }
+        self.parts.swap(a, b);
+        self.settle()
+    }
+
+    /// Fits a part that is known to be good in place of the machine's own.
+    ///
+    /// # Errors
+    /// As [`Bench::set`].
+    pub fn lend(&mut self, part: usize) -> Result<(), BenchError> {
+        if self.lent.iter().any(|(n, ..)| *n == part) {
+            return Ok(());
+        }
+        let own = |f: &Fault| matches!(f.place, Place::Part(n) | Place::Pin(n, _) if n == part);
+        let (faults, others) = self.faults.drain(..).partition(own);
+        self.faults = others;
+        self.lent.push((part, self.parts[part], faults));
+        self.parts[part] = PartState::default();
+        self.settle()
+    }
+
+    /// Puts the machine's own part back.
+    ///
+    /// # Errors
+    /// As [`Bench::set`].
+    pub fn give_back(&mut self, part: usize) -> Result<(), BenchError> {
+        if let Some(at) = self.lent.iter().position(|(n, ..)| *n == part) {
+            let (_, state, faults) = self.lent.swap_remove(at);
+            self.parts[part] = state;
+            self.faults.extend(faults);
+        }
+        self.settle()
+    }
+
+    /// Clears a module's codes, if it answers.
+    ///
+    /// # Errors
+    /// As [`Bench::set`].
+    pub fn clear_codes(&mut self, part: usize) -> Result<(), BenchError> {
+        let answers = self.look(part, |l| ControlModule::codes(l).is_some());
+        if answers == Some(true) {
+            self.parts[part].level = ControlModule::cleared(self.parts[part].level);
+        }
+        self.settle()
+    }
+
+    /// Lets time pass: a running engine grows warm, a stopped one first warmer under its cover and then
+    /// cold, and a battery charges or runs down.
+    ///
+    /// # Errors
+    /// As [`Bench::set`].
+    pub fn pass_time(&mut self, minutes: f64) -> Result<(), BenchError> {
+        let mut left = minutes;
+        while left > 0.0 {
+            let step = left.min(TIME_STEP_MIN);
+            left -= step;
+            let state = &mut self.state;
+            let running = state.engine == Engine::Running;
+            state.stopped_min = if running {
+                0.0
+            } else {
+                state.stopped_min + step
+            };
+            // A hot engine that has just been stopped warms what stands around it.
+            let soaks = state.temperature_c > SOAKS_C && state.stopped_min <= SOAK_MIN;
+            let (toward_c, slow_min) = match (running, soaks) {
+                (true, _) => (RUNNING_C, WARMS_MIN),
+                (false, true) => (SOAKED_C, SOAK_MIN),
+                (false, false) => (OperatingState::default().temperature_c, COOLS_MIN),
+            };
+            let share = 1.0 - (-step / slow_min).exp();
+            state.temperature_c += (toward_c - state.temperature_c) * share;
+            for n in 0..self.parts.len() {
+                let kind = self.circuit.parts[n].kind;
+                let per_s = self.look(n, |l| kind.charge_per_s(l)).unwrap_or(0.0);
+                let drained = self.parts[n].drained - per_s * step * 60.0;
+                self.parts[n].drained = drained.clamp(0.0, 1.0);
+            }
+            self.settle()?;
+        }
+        Ok(())
     }
 
     fn settle(&mut self) -> Result<(), BenchError> {
@@ -139,6 +256,77 @@ impl<'c> Bench<'c> {
         )
     }
 
+    /// The constellations the machine has settled to, with something attached and with everything
+    /// that goes to and fro in them.
+    ///
+    /// # Errors
+    /// As [`Bench::set`].
+    pub fn waves_with(
+        &self,
+        attach: &dyn Fn(&mut Wiring),
+    ) -> Result<Vec<(Rc<Wiring>, Vec<Wave>)>, BenchError> {
+        let solver = &mut self.solver.borrow_mut();
+        let settled = &self.settled;
+        settle::waves(
+            solver,
+            self.circuit,
+            &self.faults,
+            &self.state,
+            settled,
+            attach,
+        )
+    }
+
+    /// Every point since the last change of state, with something attached: the inrush too.
+    ///
+    /// # Errors
+    /// As [`Bench::set`].
+    pub fn passed_with(&self, attach: &dyn Fn(&mut Wiring)) -> Result<Vec<Point>, BenchError> {
+        let solver = &mut self.solver.borrow_mut();
+        let settled = &self.settled;
+        settle::passed(
+            solver,
+            self.circuit,
+            &self.faults,
+            &self.state,
+            settled,
+            attach,
+        )
+    }
+
+    /// What a part looks at in the present state.
+    pub(crate) fn look<R>(&self, part: usize, see: impl Fn(&Look<'_>) -> R) -> Option<R> {
+        let active = settle::active(self.circuit, &self.faults, &self.state);
+        let point = self.settled.points.last()?;
+        Some(see(&Look {
+            context: Context {
+                index: part,
+                part: &self.circuit.parts[part],
+                state: point.parts[part],
+                operating: &self.state,
+                faults: &active,
+                rpm: wiring::turning_rpm(self.circuit, &self.state, &point.parts),
+            },
+            wiring: &point.wiring,
+            op: &point.op,
+            waves: &point.waves,
+        }))
+    }
+
+    /// Whether the engine turns fast enough to fire; true on a machine without a starter.
+    pub fn cranks(&self) -> bool {
+        let has_starter = self.circuit.parts.iter().any(|p| p.kind.cranks());
+        let rpm = wiring::turning_rpm(
+            self.circuit,
+            &OperatingState {
+                engine: Engine::Stopped,
+                ..self.state.clone()
+            },
+            &self.parts,
+        );
+        !has_starter || rpm >= FIRING_RPM
+    }
+
     /// What a person at the machine notices in the present state.
     pub fn notices(&self) -> Vec<Notice> {
         let active = settle::active(self.circuit, &self.faults, &self.state);
@@ -150,6 +338,7 @@ impl<'c> Bench<'c> {
                 state: point.parts[index],
                 operating: &self.state,
                 faults: &active,
+                rpm: wiring::turning_rpm(self.circuit, &self.state, &point.parts),
             };
             let looks: Vec<Look<'_>> = self
                 .settled
@@ -159,6 +348,7 @@ impl<'c> Bench<'c> {
                     context: look(point),
                     wiring: &point.wiring,
                     op: &point.op,
+                    waves: &point.waves,
                 })
                 .collect();
             out.extend(part.kind.notice(&looks));

@@ -11,11 +11,11 @@ use std::rc::Rc;
 use cimento_solver::{Element, Solution, Solver};
 
 use super::state::OperatingState;
-use super::wiring::{Wiring, wire_up};
+use super::wiring::{Half, Wiring, turning_rpm, wire_up};
 use super::{BenchError, named};
 use crate::circuit::Circuit;
 use crate::faults::Fault;
-use crate::parts::{Change, Context, Look, PartState};
+use crate::parts::{Alternation, Change, Context, Look, PartState, Ripple};
 
 /// A state is held for this long, in seconds: what has not happened by then does not happen.
 const HOLD_S: f64 = 10.0;
@@ -32,18 +32,41 @@ const SPEED_STEP: f64 = 0.01;
 #[derive(Debug, Clone)]
 pub struct Point {
     pub wiring: Rc<Wiring>,
+    /// The operating point; the mean over the waves where something goes to and fro.
     pub op: Rc<Solution>,
+    /// The operating point in each half of what goes to and fro; empty when nothing does.
+    pub waves: Rc<[Wave]>,
     pub parts: Vec<PartState>,
     /// How long the machine stays in it, in seconds.
     pub lasts_s: f64,
 }
+
+/// One constellation of the halves of what goes to and fro.
+#[derive(Debug, Clone)]
+pub struct Wave {
+    /// Share of the time.
+    pub share: f64,
+    /// What goes to and fro, and whether it is in its upper half.
+    pub halves: Vec<(Alternation, bool)>,
+    pub op: Solution,
+}
+
+/// A machine solved in one constellation of its parts.
+struct Solved {
+    wiring: Wiring,
+    op: Solution,
+    waves: Vec<Wave>,
+}
+
+/// At most this many parts go to and fro independently; more follow the first.
+const MOST_ALTERNATING: usize = 3;
 
 /// Something that happened while the machine settled.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Event {
     /// The part, by position.
     pub part: usize,
-    pub level: u8,
+    pub level: u64,
     pub at_s: f64,
 }
 
@@ -51,6 +74,8 @@ pub struct Event {
 #[derive(Debug, Clone, Default)]
 pub struct Settled {
     pub points: Vec<Point>,
+    /// The points passed on the way there: the inrush, a contact on its way.
+    pub passed: Vec<Point>,
     pub events: Vec<Event>,
 }
 
@@ -90,23 +115,94 @@ impl Run<'_> {
     fn solve(
         &mut self,
         parts: &[PartState],
-        balanced: bool,
-    ) -> Result<(Wiring, Solution), BenchError> {
-        let mut wiring = wire_up(self.circuit, &self.faults, self.state, parts, balanced);
-        (self.attach)(&mut wiring);
-        match self.solver.operating_point(&wiring.net) {
-            Ok(op) => Ok((wiring, op)),
-            Err(error) => Err(named(self.circuit, &wiring, error)),
+        balanced: &dyn Fn(usize) -> bool,
+        rippling: &[(usize, Ripple)],
+    ) -> Result<Solved, BenchError> {
+        let mut alternating = self.alternating(parts);
+        alternating.extend(rippling.iter().map(|(n, r)| {
+            let share = 0.5;
+            (*n, Alternation { hz: r.hz, share })
+        }));
+        let free = alternating.len().min(MOST_ALTERNATING);
+        let mut first = None;
+        let mut waves = Vec::new();
+        for mask in 0..1usize << free {
+            let is_up = |at: usize| mask >> at.min(free - 1) & 1 == 0;
+            let half = |n: usize| {
+                let at = alternating.iter().position(|(part, _)| *part == n);
+                let up = at.is_none_or(is_up);
+                let ripple = rippling.iter().find(|(part, _)| *part == n);
+                let amps =
+                    ripple.map(|(_, r)| r.amps * if up { 1.0 + r.share } else { 1.0 - r.share });
+                Half { up, amps }
+            };
+            let mut wiring = wire_up(
+                self.circuit,
+                &self.faults,
+                self.state,
+                parts,
+                balanced,
+                &half,
+            );
+            (self.attach)(&mut wiring);
+            let op = match self.solver.operating_point(&wiring.net) {
+                Ok(op) => op,
+                Err(error) => return Err(named(self.circuit, &wiring, error)),
+            };
+            if alternating.is_empty() {
+                return Ok(Solved { wiring, op, waves });
+            }
+            let halves = alternating.iter().enumerate();
+            let share = |(at, (_, a)): (usize, &(usize, Alternation))| {
+                if is_up(at) { a.share } else { 1.0 - a.share }
+            };
+            waves.push(Wave {
+                share: halves.clone().take(free).map(share).product(),
+                halves: halves.map(|(at, (_, a))| (*a, is_up(at))).collect(),
+                op,
+            });
+            first.get_or_insert(wiring);
         }
+        let shares: Vec<(f64, &Solution)> = waves.iter().map(|w| (w.share, &w.op)).collect();
+        Ok(Solved {
+            op: Solution::mean(&shares),
+            wiring: first.unwrap_or_default(),
+            waves,
+        })
+    }
+
+    /// The parts that go to and fro in their present state.
+    fn alternating(&self, parts: &[PartState]) -> Vec<(usize, Alternation)> {
+        let rpm = turning_rpm(self.circuit, self.state, parts);
+        if rpm <= 0.0 {
+            return Vec::new();
+        }
+        let one = |(index, part): (usize, &crate::circuit::Part)| {
+            let context = Context {
+                index,
+                part,
+                state: parts[index],
+                operating: self.state,
+                faults: &self.faults,
+                rpm,
+            };
+            Some((index, part.kind.alternation(&context)?))
+        };
+        self.circuit
+            .parts
+            .iter()
+            .enumerate()
+            .filter_map(one)
+            .collect()
     }
 
     fn look<'b>(
         &'b self,
         index: usize,
         parts: &[PartState],
-        wiring: &'b Wiring,
-        op: &'b Solution,
+        solved: (&'b Wiring, &'b Solution, &'b [Wave]),
     ) -> Look<'b> {
+        let (wiring, op, waves) = solved;
         Look {
             context: Context {
                 index,
@@ -114,20 +210,26 @@ impl Run<'_> {
                 state: parts[index],
                 operating: self.state,
                 faults: &self.faults,
+                rpm: turning_rpm(self.circuit, self.state, parts),
             },
             wiring,
             op,
+            waves,
         }
     }
 
-    fn wanted(&self, parts: &[PartState], wiring: &Wiring, op: &Solution) -> Vec<(usize, Change)> {
+    fn wanted(
+        &self,
+        parts: &[PartState],
+        solved: (&Wiring, &Solution, &[Wave]),
+    ) -> Vec<(usize, Change)> {
         let present = (0..parts.len()).filter(|&n| {
             let place = crate::circuit::Place::Part(n);
             !self.state.is_apart(self.circuit, place)
         });
         present
             .filter_map(|n| {
-                let look = self.look(n, parts, wiring, op);
+                let look = self.look(n, parts, solved);
                 Some((n, self.circuit.parts[n].kind.next(&look)?))
             })
             .collect()
@@ -153,10 +255,27 @@ impl Run<'_> {
         if stand {
             return Ok(vec![0.0; parts.len()]);
         }
-        let (wiring, op) = self.solve(parts, true)?;
-        let speeds =
-            (0..parts.len()).map(|n| self.look(n, parts, &wiring, &op).speed("motor").max(0.0));
-        Ok(speeds.collect())
+        let mut stuck = vec![false; parts.len()];
+        loop {
+            let held = |n: usize| !stuck[n];
+            let mut at_rest = parts.to_vec();
+            for (part, _) in at_rest.iter_mut().zip(&stuck).filter(|(_, s)| **s) {
+                part.speed = 0.0;
+            }
+            let Solved { wiring, op, waves } = self.solve(&at_rest, &held, &[])?;
+            let solved = (&wiring, &op, waves.as_slice());
+            let speeds: Vec<f64> = (0..parts.len())
+                .map(|n| self.look(n, &at_rest, solved).speed("motor"))
+                .collect();
+            let back = |n: &usize| !stuck[*n] && speeds[*n] < 0.0;
+            let turning_back: Vec<usize> = (0..parts.len()).filter(back).collect();
+            if turning_back.is_empty() {
+                return Ok(speeds);
+            }
+            for n in turning_back {
+                stuck[n] = true;
+            }
+        }
     }
 }
 
@@ -177,12 +296,12 @@ pub(super) fn settle(
         attach,
     };
     let mut parts = parts.to_vec();
-    let mut trail: Vec<(Vec<(u8, i64)>, Point)> = Vec::new();
+    let mut trail: Vec<(Vec<(u64, i64)>, Point)> = Vec::new();
     let mut waited = vec![0.0; parts.len()];
-    let (mut now_s, mut events) = (0.0, Vec::new());
+    let (mut now_s, mut events, mut passed) = (0.0, Vec::new(), Vec::new());
     loop {
-        let (wiring, op) = run.solve(&parts, false)?;
-        let wanted = run.wanted(&parts, &wiring, &op);
+        let Solved { wiring, op, waves } = run.solve(&parts, &|_| false, &[])?;
+        let wanted = run.wanted(&parts, (&wiring, &op, &waves));
         for (n, wait) in waited.iter_mut().enumerate() {
             if !wanted.iter().any(|(w, _)| *w == n) {
                 *wait = 0.0;
@@ -192,10 +311,11 @@ pub(super) fn settle(
             .iter()
             .map(|&(n, change)| (n, change, remaining(change, waited[n])))
             .min_by(|a, b| a.2.total_cmp(&b.2));
-        let (wiring, op) = (Rc::new(wiring), Rc::new(op));
+        let (wiring, op, waves) = (Rc::new(wiring), Rc::new(op), Rc::<[Wave]>::from(waves));
         let point = |lasts_s: f64, parts: &[PartState]| Point {
             wiring: Rc::clone(&wiring),
             op: Rc::clone(&op),
+            waves: Rc::clone(&waves),
             parts: parts.to_vec(),
             lasts_s,
         };
@@ -234,7 +354,12 @@ pub(super) fn settle(
                 pass(&mut parts, &mut waited, &wanted, HOLD_S - now_s);
                 cool(&mut parts, &wanted);
                 let points = vec![point(HOLD_S, &parts)];
-                return Ok(Settled { points, events });
+                passed.extend(trail.into_iter().map(|(_, p)| p));
+                return Ok(Settled {
+                    points,
+                    passed,
+                    events,
+                });
             }
         }
         let now = signature(&parts);
@@ -246,13 +371,87 @@ pub(super) fn settle(
         };
         let cycle: Vec<Point> = trail.drain(first..).map(|(_, p)| p).collect();
         if !melts(&run, &mut parts, &cycle, HOLD_S - now_s) {
+            passed.extend(trail.into_iter().map(|(_, p)| p));
             return Ok(Settled {
                 points: cycle,
+                passed,
                 events,
             });
         }
-        trail.clear();
+        passed.extend(trail.drain(..).map(|(_, p)| p));
     }
+}
+
+/// The constellations of a settled machine with what goes to and fro in them, ripple of generators
+/// included; one wave each where nothing does.
+pub(super) fn waves(
+    solver: &mut Solver,
+    circuit: &Circuit,
+    faults: &[Fault],
+    state: &OperatingState,
+    settled: &Settled,
+    attach: &dyn Fn(&mut Wiring),
+) -> Result<Vec<(Rc<Wiring>, Vec<Wave>)>, BenchError> {
+    let mut run = Run {
+        solver,
+        circuit,
+        faults: active(circuit, faults, state),
+        state,
+        attach,
+    };
+    let mut out = Vec::new();
+    for point in &settled.points {
+        let solved = (&*point.wiring, &*point.op, &*point.waves);
+        let parts = circuit.parts.iter().enumerate();
+        let rippling: Vec<(usize, Ripple)> = parts
+            .filter_map(|(n, p)| Some((n, p.kind.ripple(&run.look(n, &point.parts, solved))?)))
+            .collect();
+        let Solved {
+            wiring,
+            op,
+            mut waves,
+        } = run.solve(&point.parts, &|_| false, &rippling)?;
+        if waves.is_empty() {
+            waves.push(Wave {
+                share: 1.0,
+                halves: Vec::new(),
+                op,
+            });
+        }
+        out.push((Rc::new(wiring), waves));
+    }
+    Ok(out)
+}
+
+/// The points that a settled machine passed on its way, and those it came to, with something
+/// attached.
+pub(super) fn passed(
+    solver: &mut Solver,
+    circuit: &Circuit,
+    faults: &[Fault],
+    state: &OperatingState,
+    settled: &Settled,
+    attach: &dyn Fn(&mut Wiring),
+) -> Result<Vec<Point>, BenchError> {
+    let mut run = Run {
+        solver,
+        circuit,
+        faults: active(circuit, faults, state),
+        state,
+        attach,
+    };
+    let all = settled.passed.iter().chain(&settled.points);
+    all.map(|point| {
+        let Solved { wiring, op, waves } = run.solve(&point.parts, &|_| false, &[])?;
+        Ok(Point {
+            wiring: Rc::new(wiring),
+            op: Rc::new(op),
+            waves: waves.into(),
+            parts: point.parts.clone(),
+            lasts_s: point.lasts_s,
+        })
+    })
+    .collect()
 }
 
 /// Seconds left of a change that has been waited for. A melting element keeps its own account.
@@ -280,7 +479,7 @@ fn cool(parts: &mut [PartState], wanted: &[(usize, Change)]) {
     }
 }
 
-fn signature(parts: &[PartState]) -> Vec<(u8, i64)> {
+fn signature(parts: &[PartState]) -> Vec<(u64, i64)> {
     let one = |p: &PartState| (p.level, (p.speed / SPEED_STEP).round() as i64);
     parts.iter().map(one).collect()
 }
@@ -292,9 +491,9 @@ fn melts(run: &Run<'_>, parts: &mut [PartState], cycle: &[Point], left_s: f64) -
     if period <= 0.0 {
         return false;
     }
-    let mut rate = vec![(0.0, 0u8); parts.len()];
+    let mut rate = vec![(0.0, 0u64); parts.len()];
     for point in cycle {
-        for (n, change) in run.wanted(&point.parts, &point.wiring, &point.op) {
+        for (n, change) in run.wanted(&point.parts, (&point.wiring, &point.op, &point.waves)) {
             if change.wear_per_s > 0.0 {
                 rate[n].0 += change.wear_per_s * point.lasts_s / period;
                 rate[n].1 = change.level;

@@ -18,6 +18,10 @@ fn shop_c() -> f64 {
     SHOP_C
 }
 
+fn is_zero(n: &f64) -> bool {
+    *n == 0.0
+}
+
 fn off() -> String {
     "off".to_owned()
 }
@@ -35,6 +39,9 @@ pub struct OperatingState {
     /// What the engine does by itself; that it cranks comes out of the circuit.
     #[serde(default)]
     pub engine: Engine,
+    /// Its speed while it runs, in revolutions per minute; idle when left out.
+    #[serde(default, skip_serializing_if = "is_zero")]
+    pub engine_rpm: f64,
     /// Connectors whose halves are apart.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub unplugged: Vec<String>,
@@ -49,6 +56,9 @@ pub struct OperatingState {
     pub supplies: Vec<Supply>,
     #[serde(default = "shop_c")]
     pub temperature_c: f64,
+    /// Minutes since the engine stopped.
+    #[serde(default, skip_serializing_if = "is_zero")]
+    pub stopped_min: f64,
     /// Places or harnesses that are being moved.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub moved: Vec<String>,
@@ -65,7 +75,19 @@ pub enum Engine {
     /// It stands, or turns as the starter turns it.
     #[default]
     Stopped,
+    /// It runs by itself.
+    Running,
 }
+
+/// Idle, and the fast idle at which charging is checked, in revolutions per minute; common practice.
+const IDLE_RPM: f64 = 900.0;
+const FAST_RPM: f64 = 2500.0;
+/// From here on an engine is said to run fast.
+const FAST_FROM_RPM: f64 = 1600.0;
+
+/// The control that runs the engine, on machines where something needs it to.
+pub const ENGINE: &str = "engine";
+const ENGINE_POSITIONS: [&str; 3] = ["stopped", "idle", "fast"];
 
 /// A state in which the complaint is tried.
 #[derive(Debug, Clone, PartialEq)]
@@ -93,11 +115,13 @@ impl Default for OperatingState {
             key: off(),
             inputs: IndexMap::new(),
             engine: Engine::Stopped,
+            engine_rpm: 0.0,
             unplugged: Vec::new(),
             removed: Vec::new(),
             jumpers: Vec::new(),
             supplies: Vec::new(),
             temperature_c: SHOP_C,
+            stopped_min: 0.0,
             moved: Vec::new(),
             wet: false,
         }
@@ -114,11 +138,7 @@ impl OperatingState {
     /// as one holds it to work the machine, then each thing that is tried by itself, such as a horn
     /// button, with the key one step back from its last position.
     pub fn trial(circuit: &Circuit) -> Vec<TrialState> {
-        let controls: Vec<Control> = circuit
-            .parts
-            .iter()
-            .filter_map(|p| p.kind.control(p))
-            .collect();
+        let controls = circuit.controls();
         let held = Self::with_controls(circuit, |c| if c.alone { c.rest } else { c.worked });
         let key = controls.iter().find(|c| c.name == "key");
         let mut out = Vec::new();
@@ -143,9 +163,7 @@ impl OperatingState {
             }),
             None => {}
         }
-        let mut levers: Vec<&Control> = controls.iter().filter(|c| c.alone).collect();
-        levers.dedup_by(|a, b| a.name == b.name);
-        for lever in levers {
+        for lever in controls.iter().filter(|c| c.alone) {
             let mut state = base.clone();
             state.set_control(&lever.name, lever.worked.clone());
             out.push(TrialState {
@@ -154,13 +172,33 @@ impl OperatingState {
                 state,
             });
         }
+        if circuit.runs() {
+            for speed in &ENGINE_POSITIONS[1..] {
+                let mut state = base.clone();
+                state.set_control(ENGINE, (*speed).to_owned());
+                out.push(TrialState {
+                    label: format!("{ENGINE} {speed}"),
+                    turns_key: false,
+                    state,
+                });
+            }
+        }
         out
+    }
+
+    /// Speed of the engine while it runs, in revolutions per minute.
+    pub fn rpm(&self) -> f64 {
+        match self.engine {
+            Engine::Stopped => 0.0,
+            Engine::Running if self.engine_rpm > 0.0 => self.engine_rpm,
+            Engine::Running => IDLE_RPM,
+        }
     }
 
     fn with_controls(circuit: &Circuit, pick: impl Fn(Control) -> String) -> Self {
         let mut state = Self::default();
-        for part in &circuit.parts {
-            if let Some(control) = part.kind.control(part) {
+        for control in circuit.controls() {
+            if control.name != ENGINE {
                 state.set_control(&control.name.clone(), pick(control));
             }
         }
@@ -171,6 +209,11 @@ impl OperatingState {
     pub fn control(&self, name: &str) -> &str {
         match name {
             "key" => &self.key,
+            ENGINE => match self.rpm() {
+                0.0 => ENGINE_POSITIONS[0],
+                rpm if rpm < FAST_FROM_RPM => ENGINE_POSITIONS[1],
+                _ => ENGINE_POSITIONS[2],
+            },
             _ => self.inputs.get(name).map_or("", String::as_str),
         }
     }
@@ -179,6 +222,13 @@ impl OperatingState {
     pub fn set_control(&mut self, name: &str, position: String) {
         match name {
             "key" => self.key = position,
+            ENGINE => {
+                (self.engine, self.engine_rpm) = match position.as_str() {
+                    "fast" => (Engine::Running, FAST_RPM),
+                    "idle" => (Engine::Running, IDLE_RPM),
+                    _ => (Engine::Stopped, 0.0),
+                };
+            }
             _ => {
                 self.inputs.insert(name.to_owned(), position);
             }
@@ -208,6 +258,9 @@ impl OperatingState {
     pub fn about(&self) -> String {
         let inputs = self.inputs.iter().map(|(name, at)| format!("{name} {at}"));
         let mut words: Vec<String> = std::iter::once(self.key.clone()).chain(inputs).collect();
+        if self.engine == Engine::Running {
+            words.push(format!("engine {:.0} rpm", self.rpm()));
+        }
         words.extend(self.unplugged.iter().map(|c| format!("{c} apart")));
         words.extend(self.removed.iter().map(|p| format!("{p} out")));
         words.extend(
@@ -215,6 +268,15 @@ impl OperatingState {
                 .iter()
                 .map(|[a, b]| format!("{a} joined to {b}")),
         );
+        let supplies = self.supplies.iter();
+        words.extend(supplies.map(|s| format!("{:.1} V on {}", s.volts, s.plus)));
+        if (self.temperature_c - SHOP_C).abs() > 2.0 {
+            words.push(format!("{:.0} °C", self.temperature_c));
+        }
+        words.extend(self.moved.iter().map(|m| format!("{m} moved")));
+        if self.wet {
+            words.push("wet".to_owned());
+        }
         words.join(" · ")
     }
 
@@ -224,11 +286,10 @@ impl OperatingState {
     /// Every [`Problem`] with its path.
     pub fn check(&self, circuit: &Circuit) -> Result<(), Vec<Problem>> {
         let mut out = Vec::new();
-        let controls: Vec<_> = circuit
-            .parts
-            .iter()
-            .filter_map(|p| p.kind.control(p))
-            .collect();
+        let controls = circuit.controls();
+        if !(0.0..=12_000.0).contains(&self.engine_rpm) {
+            out.push(Problem::refused("engine_rpm", "expected 0 to 12000 rpm"));
+        }
         let named = std::iter::once(("key", &self.key))
             .chain(self.inputs.iter().map(|(name, at)| (name.as_str(), at)));
         for (name, at) in named {
@@ -312,7 +373,35 @@ impl OperatingState {
                 let connector = circuit.conductors[n].connector.as_ref();
                 connector.is_some_and(|c| self.unplugged.contains(c))
             }
-            Place::Part(n) => self.removed.contains(&circuit.parts[n].id),
+            Place::Part(n) | Place::Pin(n, _) => self.removed.contains(&circuit.parts[n].id),
         }
+    }
+}
+
+impl Circuit {
+    /// The knobs and levers of the machine: each name once, the engine's last.
+    pub fn controls(&self) -> Vec<Control> {
+        let mut out: Vec<Control> = Vec::new();
+        for control in self.parts.iter().filter_map(|p| p.kind.control(p)) {
+            if !out.iter().any(|c| c.name == control.name) {
+                out.push(control);
+            }
+        }
+        if self.runs() {
+            let positions = ENGINE_POSITIONS.map(str::to_owned).to_vec();
+            out.push(Control {
+                name: ENGINE.to_owned(),
+                rest: positions[0].clone(),
+                worked: positions[0].clone(),
+                positions,
+                alone: false,
+            });
+        }
+        out
+    }
+
+    /// Whether the engine can be run: something in the circuit needs it to.
+    pub fn runs(&self) -> bool {
+        self.parts.iter().any(|p| p.kind.needs_engine())
     }
 }

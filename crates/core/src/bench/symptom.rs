@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::state::AT_REST;
-use super::{Bench, BenchError, OperatingState};
+use super::{Bench, BenchError, Engine, OperatingState};
 use crate::parts::{Notice, NoticeKind};
 
 /// What was noticed while the machine was tried.
@@ -47,7 +47,7 @@ impl Complaint {
 /// # Errors
 /// [`BenchError`] when the circuit has no solution in one of the states.
 pub fn complaint(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
-    let fuses = |bench: &Bench<'_>| -> Vec<u8> {
+    let fuses = |bench: &Bench<'_>| -> Vec<u64> {
         let parts = bench.circuit.parts.iter().zip(bench.parts());
         parts
             .filter(|(p, _)| p.kind.is_fuse())
@@ -67,13 +67,20 @@ pub fn complaint(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
 fn run_through(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
     let now = bench.state().clone();
     let mut trials = Vec::new();
+    let mut starts = true;
     for trial in OperatingState::trial(bench.circuit) {
         // What is unplugged or joined stays so: only the controls are worked.
         let state = OperatingState {
             key: trial.state.key,
             inputs: trial.state.inputs,
+            engine: trial.state.engine,
+            engine_rpm: trial.state.engine_rpm,
             ..now.clone()
         };
+        // An engine that was not cranked does not run.
+        if state.engine == Engine::Running && !starts {
+            continue;
+        }
         bench.set(state)?;
         trials.push(Trial {
             state: bench.state().about(),
@@ -81,6 +88,9 @@ fn run_through(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
             turns_key: trial.turns_key,
             notices: bench.notices(),
         });
+        if trial.turns_key {
+            starts = bench.cranks();
+        }
     }
     Ok(Complaint {
         text: summary(&trials),

@@ -2,9 +2,9 @@
 
 use cimento_solver::{Element, ElementId, Netlist, Node};
 
-use super::state::OperatingState;
+use super::state::{Engine, OperatingState};
 use crate::circuit::{Circuit, ConductorKind, Place};
-use crate::faults::Fault;
+use crate::faults::{Fault, Mode};
 use crate::parts::{Context, PartState, Stamp};
 use crate::units::COPPER_PER_KELVIN;
 
@@ -72,14 +72,39 @@ impl Wiring {
     }
 }
 
+/// Speed of the crankshaft in revolutions per minute: as the engine runs, or as the starter turns it.
+pub(super) fn turning_rpm(
+    circuit: &Circuit,
+    operating: &OperatingState,
+    parts: &[PartState],
+) -> f64 {
+    if operating.engine == Engine::Running {
+        return operating.rpm();
+    }
+    let starters = circuit.parts.iter().zip(parts);
+    let speeds = starters
+        .filter(|(p, _)| p.kind.cranks())
+        .map(|(_, s)| s.speed);
+    speeds.fold(0.0, f64::max) * 30.0 / std::f64::consts::PI
+}
+
+/// Which half of its period a part is in, and the current it is held at there if it is held.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Half {
+    pub up: bool,
+    pub amps: Option<f64>,
+}
+
 /// Writes the netlist. `faults` are those that are active in the state.
 pub(super) fn wire_up(
     circuit: &Circuit,
     faults: &[Fault],
     operating: &OperatingState,
     parts: &[PartState],
-    balanced: bool,
+    balanced: &dyn Fn(usize) -> bool,
+    half: &dyn Fn(usize) -> Half,
 ) -> Wiring {
+    let rpm = turning_rpm(circuit, operating, parts);
     let mut wiring = Wiring {
         net: Netlist::new(),
         lines: Vec::with_capacity(2 * circuit.conductors.len()),
@@ -99,9 +124,12 @@ pub(super) fn wire_up(
                 state: parts[index],
                 operating,
                 faults,
+                rpm,
             },
             wiring: &mut wiring,
-            balanced,
+            balanced: balanced(index),
+            up: half(index).up,
+            fixed_amps: half(index).amps,
         };
         part.kind.stamp(&mut stamp);
     }
@@ -140,7 +168,10 @@ fn conductor(
         }
         _ => c.ohms,
     };
-    let (mut from, to) = (wiring.node(c.a), wiring.node(c.b));
+    let (mut from, to) = (
+        wiring.node(c.a),
+        wiring.node(circuit.conductors[other_side(n, faults)].b),
+    );
     let mut here: Vec<&Fault> = faults.iter().filter(|f| f.place == place).collect();
     here.sort_by(|a, b| a.at.total_cmp(&b.at));
     let length_m = if here.is_empty() {
@@ -199,6 +230,21 @@ fn conductor(
         Role::Conductor,
         Element::resistor(from, to, rest),
     );
+}
+
+/// The conductor whose far side a conductor leads to: its own, unless two cavities are crossed.
+fn other_side(n: usize, faults: &[Fault]) -> usize {
+    for fault in faults {
+        if let (Place::Conductor(here), Mode::Crossed { other }) = (fault.place, fault.mode) {
+            if here == n {
+                return other;
+            }
+            if other == n {
+                return here;
+            }
+        }
+    }
+    n
 }
 
 fn length_m(circuit: &Circuit, wire: &str) -> f64 {

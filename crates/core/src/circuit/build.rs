@@ -81,6 +81,12 @@ pub(super) fn build(doc: CircuitDoc) -> Result<Circuit, Refused> {
             _ => None,
         };
     }
+    let mut parts = parts;
+    for part in &mut parts {
+        for (wired, node) in part.wired.iter_mut().zip(&part.nodes) {
+            *wired = conductors.iter().any(|c| c.a == *node || c.b == *node);
+        }
+    }
     let mut circuit = Circuit {
         test_points: test_points(&doc, &b, &parts),
         nodes: b.nodes,
@@ -207,15 +213,20 @@ fn parts(b: &mut Builder, doc: &CircuitDoc) -> Vec<Part> {
                 &format!("{path}.params"),
                 &mut b.problems,
             );
-            let terminals = kind.terminals().iter();
+            // A terminal that the part does not have is never stamped: zero stands in for it.
+            let nodes = (0..kind.terminals().len())
+                .map(|n| match kind.has_terminal(&params, n) {
+                    true => b.node(&format!("{id}.{}", kind.terminals()[n].name)),
+                    false => 0,
+                })
+                .collect();
             Part {
                 id: id.clone(),
                 name: part.name.clone().unwrap_or_else(|| kind.title().to_owned()),
                 kind,
+                wired: vec![false; kind.terminals().len()],
+                nodes,
                 params,
-                nodes: terminals
-                    .map(|t| b.node(&format!("{id}.{}", t.name)))
-                    .collect(),
                 control: part.control.clone(),
                 reach_min: part.reach_min.unwrap_or(1.0),
             }
@@ -457,7 +468,7 @@ fn resistance(b: &mut Builder, path: &str, wire: &WireDoc) -> f64 {
 fn test_points(doc: &CircuitDoc, b: &Builder, parts: &[Part]) -> Vec<TestPoint> {
     let mut out = Vec::new();
     for part in parts {
-        for (terminal, &node) in part.kind.terminals().iter().zip(&part.nodes) {
+        for (terminal, node) in part.terminals() {
             out.push(TestPoint {
                 id: b.nodes[node].clone(),
                 node,

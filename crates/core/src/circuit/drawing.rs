@@ -134,7 +134,7 @@ impl Circuit {
     }
 
     fn drawn_part(&self, part: &super::Part) -> DrawnPart {
-        let terminals = part.kind.terminals().iter().zip(&part.nodes);
+        let terminals = part.terminals();
         DrawnPart {
             id: part.id.clone(),
             kind: part.kind.kind().to_owned(),
@@ -143,7 +143,7 @@ impl Circuit {
             is_source: part.kind.is_source(),
             is_fuse: part.kind.is_fuse(),
             terminals: terminals
-                .map(|(t, &node)| DrawnTerminal {
+                .map(|(t, node)| DrawnTerminal {
                     point: self.nodes[node].clone(),
                     label: t.name.to_owned(),
                     feed_side: t.feed_side,

@@ -1,8 +1,8 @@
 //! What an instructor should look at in a circuit that can be used.
 
+use super::Circuit;
 use super::place::ConductorKind;
 use super::problem::Problem;
-use super::{Circuit, Part};
 
 pub(super) fn findings(circuit: &Circuit) -> Vec<Problem> {
     let mut out = Vec::new();
@@ -78,7 +78,7 @@ fn dead_ends(circuit: &Circuit, out: &mut Vec<Problem>) {
         }
     }
     for part in &circuit.parts {
-        for (terminal, &node) in part.kind.terminals().iter().zip(&part.nodes) {
+        for (terminal, node) in part.terminals() {
             if meets[node] == 0 && terminal.needed {
                 let text = format!("terminal {} of {} is not wired", terminal.name, part.id);
                 out.push(Problem::warning(format!("parts.{}", part.id), text));
@@ -90,11 +90,9 @@ fn dead_ends(circuit: &Circuit, out: &mut Vec<Problem>) {
 /// Each load needs a way to a source and a way back.
 fn returns(circuit: &Circuit, out: &mut Vec<Problem>) {
     for part in &circuit.parts {
-        for &(from, to) in part.kind.loads() {
-            let ends = (node_of(part, from), node_of(part, to));
-            if let (Some(from), Some(to)) = ends
-                && circuit.path_through(part, from, to).is_none()
-            {
+        for (from, to) in part.loads() {
+            let (from, to) = (part.nodes[from], part.nodes[to]);
+            if circuit.path_through(part, from, to).is_none() {
                 let text = format!(
                     "{} has no complete path from the battery's positive post and back to its negative",
                     part.id
@@ -103,13 +101,4 @@ fn returns(circuit: &Circuit, out: &mut Vec<Problem>) {
             }
         }
     }
-}
-
-fn node_of(part: &Part, terminal: &str) -> Option<usize> {
-    let at = part
-        .kind
-        .terminals()
-        .iter()
-        .position(|t| t.name == terminal)?;
-    Some(part.nodes[at])
 }

@@ -25,7 +25,7 @@ pub use problem::{Problem, Refused, Severity, read_json};
 pub use spice::{spice_name, spice_netlist};
 pub use wire_list::{read_wire_list, write_wire_list};
 
-use crate::parts::{Params, PartKind};
+use crate::parts::{Params, PartKind, Terminal};
 
 /// A checked circuit. Nodes are numbered; node 0 is the first battery's negative post.
 pub struct Circuit {
@@ -49,6 +49,8 @@ pub struct Part {
     pub params: Params,
     /// Node of each terminal, in the kind's order.
     pub nodes: Vec<usize>,
+    /// Whether a wire, cavity or mounting face meets each terminal.
+    pub wired: Vec<bool>,
     /// Name of its knob or lever, if the document gives one.
     pub control: Option<String>,
     pub reach_min: f64,
@@ -64,6 +66,28 @@ pub struct TestPoint {
     pub about: String,
     /// Minutes to reach it.
     pub reach_min: f64,
+}
+
+impl Part {
+    /// Whether something meets a terminal, by position.
+    pub fn is_wired(&self, terminal: usize) -> bool {
+        self.wired[terminal]
+    }
+
+    /// The terminals that the part has, with their nodes.
+    pub fn terminals(&self) -> impl Iterator<Item = (&'static Terminal, usize)> + '_ {
+        let all = self.kind.terminals().iter().zip(&self.nodes).enumerate();
+        let there = all.filter(|(n, _)| self.kind.has_terminal(&self.params, *n));
+        there.map(|(_, (t, node))| (t, *node))
+    }
+
+    /// Pairs of terminals between which it consumes, by position and with their names.
+    pub fn loads(&self) -> Vec<(usize, usize)> {
+        let at = |name: &str| self.kind.terminals().iter().position(|t| t.name == name);
+        let pairs = self.kind.loads().iter();
+        let named = pairs.filter_map(|(a, b)| Some((at(a)?, at(b)?)));
+        named.chain(self.kind.own_load(&self.params)).collect()
+    }
 }
 
 impl Circuit {

@@ -43,16 +43,14 @@ impl Circuit {
     pub fn paths(&self) -> Vec<CurrentPath> {
         let mut out = Vec::new();
         for part in &self.parts {
-            for &(from, to) in part.kind.loads() {
-                let at = |name: &str| part.kind.terminals().iter().position(|t| t.name == name);
-                let (Some(from_at), Some(to_at)) = (at(from), at(to)) else {
-                    continue;
-                };
+            let loads = part.loads();
+            for &(from_at, to_at) in &loads {
                 let (from_node, to_node) = (part.nodes[from_at], part.nodes[to_at]);
                 if let Some((steps, feed)) = self.path_through(part, from_node, to_node) {
-                    let title = match part.kind.loads() {
+                    let name = |at: usize| part.kind.terminals()[at].name;
+                    let title = match loads.as_slice() {
                         [_] => part.name.clone(),
-                        _ => format!("{}, {from} to {to}", part.name),
+                        _ => format!("{}, {} to {}", part.name, name(from_at), name(to_at)),
                     };
                     out.push(self.written(title, &steps, feed));
                 }
@@ -124,9 +122,8 @@ impl Circuit {
             for (a, b) in part.kind.contacts(&part.params) {
                 join(part.nodes[a], part.nodes[b], place, 1);
             }
-            let at = |name: &str| part.kind.terminals().iter().position(|t| t.name == name);
-            for &(a, b) in part.kind.loads().iter().filter(|_| Some(place) != own) {
-                if let (Some(a), Some(b)) = (at(a), at(b)) {
+            if Some(place) != own {
+                for (a, b) in part.loads() {
                     join(part.nodes[a], part.nodes[b], place, LOAD_COST);
                 }
             }

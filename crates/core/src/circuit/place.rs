@@ -13,6 +13,9 @@ pub enum Place {
     Conductor(usize),
     /// A part, by position in [`Circuit::parts`].
     Part(usize),
+    /// What lies behind one terminal of a part that fails pin by pin: the part and the terminal, by
+    /// position.
+    Pin(usize, usize),
 }
 
 /// What a conductor is.
@@ -78,6 +81,18 @@ impl Circuit {
         conductor
             .map(Place::Conductor)
             .or_else(|| self.part(id).map(Place::Part))
+            .or_else(|| self.pins().find(|p| self.place_id(*p) == id))
+    }
+
+    /// The pins that fail by themselves.
+    fn pins(&self) -> impl Iterator<Item = Place> + '_ {
+        let parts = self.parts.iter().enumerate();
+        parts.flat_map(|(n, part)| {
+            let fails = |t: &usize| !part.kind.pin_modes(&part.params, *t).is_empty();
+            (0..part.nodes.len())
+                .filter(fails)
+                .map(move |t| Place::Pin(n, t))
+        })
     }
 
     /// A place's id.
@@ -85,13 +100,15 @@ impl Circuit {
         match place {
             Place::Conductor(n) => &self.conductors[n].id,
             Place::Part(n) => &self.parts[n].id,
+            Place::Pin(n, terminal) => &self.nodes[self.parts[n].nodes[terminal]],
         }
     }
 
-    /// Every place: conductors first, then parts.
+    /// Every place: conductors first, then parts, then pins.
     pub fn places(&self) -> impl Iterator<Item = Place> + '_ {
         let conductors = (0..self.conductors.len()).map(Place::Conductor);
-        conductors.chain((0..self.parts.len()).map(Place::Part))
+        let parts = (0..self.parts.len()).map(Place::Part);
+        conductors.chain(parts).chain(self.pins())
     }
 
     /// The ways a place can fail.
@@ -99,6 +116,7 @@ impl Circuit {
         match place {
             Place::Conductor(n) => crate::faults::conductor_modes(self.conductors[n].kind),
             Place::Part(n) => self.parts[n].kind.modes(),
+            Place::Pin(n, t) => self.parts[n].kind.pin_modes(&self.parts[n].params, t),
         }
     }
 
@@ -106,6 +124,11 @@ impl Circuit {
     pub fn place_about(&self, place: Place) -> String {
         match place {
             Place::Part(n) => self.parts[n].name.clone(),
+            Place::Pin(n, t) => format!(
+                "pin {} of {}, inside",
+                self.parts[n].kind.terminals()[t].name,
+                self.parts[n].name.to_lowercase()
+            ),
             Place::Conductor(n) => {
                 let c = &self.conductors[n];
                 let (a, b) = (&self.nodes[c.a], &self.nodes[c.b]);

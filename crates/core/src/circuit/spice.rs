@@ -117,6 +117,26 @@ fn elements(out: &mut String, circuit: &Circuit, point: &Point) {
                     (1.0 - floor) / (rated_v * rated_v)
                 )
             }
+            Element::Regulator { amps, ohms, .. } if ohms.is_infinite() => {
+                writeln!(out, "I{n} {a} {b} DC {amps:e}")
+            }
+            Element::Regulator {
+                plus,
+                minus,
+                volts,
+                ohms,
+                ..
+            } => {
+                let (plus, minus) = (node(circuit, plus), node(circuit, minus));
+                // SPICE has no ideal one: a stiff one stands for it.
+                let ohms = ohms.max(1e-6);
+                writeln!(
+                    out,
+                    "I{n} {a} {b} DC {:e}\nG{n} {a} {b} {plus} {minus} {:e}",
+                    volts / ohms,
+                    -1.0 / ohms
+                )
+            }
             Element::Motor {
                 ohms,
                 k,

@@ -29,7 +29,7 @@ pub struct FaultDoc {
     /// Where along a wire, 0 to 1 from its `from` end; the middle when left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub at: Option<f64>,
-    /// `always`, `hot`, `moved` or `wet`; always when left out.
+    /// `always`, `hot`, `moved`, `wet` or `vibrating`; always when left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub when: Option<String>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -58,13 +58,18 @@ pub fn read_short_form(text: &str) -> Result<FaultDoc, Problem> {
             .parse()
             .map_err(|_| bad(format!("“{number}” in {text} is no number")))?;
         mode.clone_into(&mut doc.mode);
-        if mode == "strands_cut" {
+        if counts_a_share(mode) {
             doc.fraction = Some(value);
         } else {
             doc.ohms = Some(value);
         }
     }
     Ok(doc)
+}
+
+/// Whether a mode's severity is a share of the wire's area and not ohms.
+fn counts_a_share(mode: &str) -> bool {
+    matches!(mode, "strands_cut" | "too_thin")
 }
 
 pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Fault, Problem> {
@@ -92,7 +97,7 @@ pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Faul
             ),
         );
     };
-    let given = if doc.mode == "strands_cut" {
+    let given = if counts_a_share(&doc.mode) {
         doc.fraction
     } else {
         doc.ohms
@@ -131,13 +136,15 @@ pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Faul
             None => {
                 return bad(
                     "when",
-                    format!("“{text}” is no condition: expected always, hot, moved or wet"),
+                    format!(
+                        "“{text}” is no condition: expected always, hot, moved, wet or vibrating"
+                    ),
                 );
             }
         },
     };
     let mode = match place {
-        Place::Part(_) => Mode::Part { spec, severity },
+        Place::Part(_) | Place::Pin(..) => Mode::Part { spec, severity },
         Place::Conductor(n) => conductor_mode(circuit, doc, n, severity.unwrap_or(0.0), path)?,
     };
     Ok(Fault {
@@ -176,26 +183,54 @@ fn conductor_mode(
             metal: metal()?,
         },
         "short_to_power" => Mode::ShortToPower { ohms },
-        "short_between" => {
-            let other = doc.other.as_deref().and_then(|o| circuit.place(o));
-            match other {
-                Some(Place::Conductor(other)) if other != conductor => {
-                    Mode::ShortBetween { ohms, other }
-                }
-                _ => {
-                    return Err(Problem::refused(
-                        format!("{path}.other"),
-                        "expected the id of another wire, cavity or splice",
-                    ));
-                }
-            }
-        }
+        "short_between" => Mode::ShortBetween {
+            ohms,
+            other: other(circuit, doc, conductor, path)?,
+        },
+        "leak_between" => Mode::LeakBetween {
+            ohms,
+            other: other(circuit, doc, conductor, path)?,
+        },
+        "crossed" => Mode::Crossed {
+            other: other(circuit, doc, conductor, path)?,
+        },
+        "too_thin" => Mode::TooThin { fraction: ohms },
+        "alloy" => Mode::Alloy,
         "strands_cut" => Mode::StrandsCut { fraction: ohms },
         _ => Mode::Leak {
             ohms,
             metal: metal()?,
         },
     })
+}
+
+/// The other conductor that a fault needs. Cavities are crossed with one of their own connector.
+fn other(
+    circuit: &Circuit,
+    doc: &FaultDoc,
+    conductor: usize,
+    path: &str,
+) -> Result<usize, Problem> {
+    let found = doc.other.as_deref().and_then(|o| circuit.place(o));
+    let crossed = doc.mode == "crossed";
+    match found {
+        Some(Place::Conductor(other))
+            if other != conductor
+                && (!crossed
+                    || circuit.conductors[other].connector
+                        == circuit.conductors[conductor].connector) =>
+        {
+            Ok(other)
+        }
+        _ => Err(Problem::refused(
+            format!("{path}.other"),
+            if crossed {
+                "expected another cavity of the same connector"
+            } else {
+                "expected the id of another wire, cavity or splice"
+            },
+        )),
+    }
 }
 
 pub(super) fn write(circuit: &Circuit, fault: &Fault) -> FaultDoc {
@@ -205,10 +240,10 @@ pub(super) fn write(circuit: &Circuit, fault: &Fault) -> FaultDoc {
         Mode::ShortToGround { metal, .. } | Mode::Leak { metal, .. } => {
             (metal_name(metal), None, None)
         }
-        Mode::ShortBetween { other, .. } => {
-            (None, Some(circuit.conductors[other].id.clone()), None)
-        }
-        Mode::StrandsCut { fraction } => (None, None, Some(fraction)),
+        Mode::ShortBetween { other, .. }
+        | Mode::LeakBetween { other, .. }
+        | Mode::Crossed { other } => (None, Some(circuit.conductors[other].id.clone()), None),
+        Mode::StrandsCut { fraction } | Mode::TooThin { fraction } => (None, None, Some(fraction)),
         _ => (None, None, None),
     };
     FaultDoc {

@@ -6,7 +6,7 @@ mod modes;
 pub use document::{FaultDoc, read_short_form};
 pub use modes::conductor_modes;
 
-use crate::bench::OperatingState;
+use crate::bench::{Engine, OperatingState};
 use crate::circuit::{Circuit, ConductorKind, Place, Problem};
 use crate::parts::ModeSpec;
 
@@ -48,6 +48,21 @@ pub enum Mode {
     StrandsCut {
         fraction: f64,
     },
+    /// A damp path of so many ohms to another conductor, by position.
+    LeakBetween {
+        ohms: f64,
+        other: usize,
+    },
+    /// Two cavities of a connector with their wires exchanged on one side.
+    Crossed {
+        other: usize,
+    },
+    /// A wire fitted with a share of the area it should have.
+    TooThin {
+        fraction: f64,
+    },
+    /// A wire of aluminium in place of copper.
+    Alloy,
     /// A damp path of so many ohms to a metal, by node.
     Leak {
         ohms: f64,
@@ -75,6 +90,9 @@ impl std::fmt::Debug for ModeSpec {
 /// Length of the damaged stretch of a wire whose strands are cut, in metres; common practice.
 const CUT_STRETCH_M: f64 = 0.01;
 
+/// Resistance of aluminium beside copper. Source: IEC 60889 (28.264 nΩ·m) over IEC 60028 (17.241).
+const ALLOY_OVER_COPPER: f64 = 28.264 / 17.241;
+
 impl Mode {
     /// The name as documents spell it.
     pub fn name(&self) -> &'static str {
@@ -86,6 +104,10 @@ impl Mode {
             Self::ShortBetween { .. } => "short_between",
             Self::StrandsCut { .. } => "strands_cut",
             Self::Leak { .. } => "leak",
+            Self::LeakBetween { .. } => "leak_between",
+            Self::Crossed { .. } => "crossed",
+            Self::TooThin { .. } => "too_thin",
+            Self::Alloy => "alloy",
             Self::Part { spec, .. } => spec.name,
         }
     }
@@ -93,13 +115,14 @@ impl Mode {
     /// How bad it is: ohms, or the share of strands cut.
     pub fn severity(&self) -> Option<f64> {
         match *self {
-            Self::Open => None,
+            Self::Open | Self::Crossed { .. } | Self::Alloy => None,
             Self::HighResistance { ohms }
             | Self::ShortToGround { ohms, .. }
             | Self::ShortToPower { ohms }
             | Self::ShortBetween { ohms, .. }
+            | Self::LeakBetween { ohms, .. }
             | Self::Leak { ohms, .. } => Some(ohms),
-            Self::StrandsCut { fraction } => Some(fraction),
+            Self::StrandsCut { fraction } | Self::TooThin { fraction } => Some(fraction),
             Self::Part { severity, .. } => severity,
         }
     }
@@ -108,7 +131,12 @@ impl Mode {
     #[must_use]
     pub fn with_severity(self, severity: f64) -> Self {
         match self {
-            Self::Open => Self::Open,
+            Self::Open | Self::Crossed { .. } | Self::Alloy => self,
+            Self::TooThin { .. } => Self::TooThin { fraction: severity },
+            Self::LeakBetween { other, .. } => Self::LeakBetween {
+                ohms: severity,
+                other,
+            },
             Self::HighResistance { .. } => Self::HighResistance { ohms: severity },
             Self::ShortToGround { metal, .. } => Self::ShortToGround {
                 ohms: severity,
@@ -145,7 +173,13 @@ impl Mode {
                 (0.0, Some((ohms, metal)))
             }
             Self::ShortToPower { ohms } => (0.0, Some((ohms, circuit.positive()))),
-            Self::ShortBetween { ohms, other } => (0.0, Some((ohms, circuit.conductors[other].a))),
+            Self::ShortBetween { ohms, other } | Self::LeakBetween { ohms, other } => {
+                (0.0, Some((ohms, circuit.conductors[other].a)))
+            }
+            Self::TooThin { fraction } => (healthy_ohms * (1.0 / fraction - 1.0), None),
+            Self::Alloy => (healthy_ohms * (ALLOY_OVER_COPPER - 1.0), None),
+            // The wiring exchanges the two sides.
+            Self::Crossed { .. } => (0.0, None),
             Self::StrandsCut { fraction } => {
                 let share = if length_m > 0.0 {
                     (CUT_STRETCH_M / length_m).min(1.0)
@@ -169,6 +203,8 @@ pub enum Condition {
     /// While its place or harness is moved.
     Moved,
     Wet,
+    /// Under the vibration of a running engine.
+    Vibrating,
 }
 
 /// From this temperature on a fault "when hot" is there, in °C; common practice.
@@ -181,13 +217,20 @@ impl Condition {
             Self::Hot => "hot",
             Self::Moved => "moved",
             Self::Wet => "wet",
+            Self::Vibrating => "vibrating",
         }
     }
 
     fn parse(text: &str) -> Option<Self> {
-        [Self::Always, Self::Hot, Self::Moved, Self::Wet]
-            .into_iter()
-            .find(|c| c.name() == text)
+        [
+            Self::Always,
+            Self::Hot,
+            Self::Moved,
+            Self::Wet,
+            Self::Vibrating,
+        ]
+        .into_iter()
+        .find(|c| c.name() == text)
     }
 }
 
@@ -209,10 +252,11 @@ impl Fault {
             Condition::Always => true,
             Condition::Hot => state.temperature_c >= HOT_C,
             Condition::Wet => state.wet,
+            Condition::Vibrating => state.engine == Engine::Running,
             Condition::Moved => {
                 let harness = match self.place {
                     Place::Conductor(n) => circuit.conductors[n].harness.as_deref(),
-                    Place::Part(_) => None,
+                    Place::Part(_) | Place::Pin(..) => None,
                 };
                 let id = circuit.place_id(self.place);
                 state
@@ -231,7 +275,9 @@ impl Fault {
             self.mode.name().replace('_', " ")
         );
         match self.mode {
-            Mode::StrandsCut { fraction } => text += &format!(", {:.0} %", fraction * 100.0),
+            Mode::StrandsCut { fraction } | Mode::TooThin { fraction } => {
+                text += &format!(", {:.0} %", fraction * 100.0)
+            }
             mode => {
                 if let Some(ohms) = mode.severity() {
                     let ohms = crate::units::Quantity::Number(ohms);

@@ -8,7 +8,7 @@ const SHORT_OHMS: (f64, f64, f64) = (0.001, 0.05, 1000.0);
 const SERIES_OHMS: (f64, f64, f64) = (0.01, 2.0, 1e6);
 const LEAK_OHMS: (f64, f64, f64) = (1000.0, 10_000.0, 1e6);
 
-static WIRE: [ModeSpec; 7] = [
+static WIRE: [ModeSpec; 10] = [
     mode("open", "broken through", 1.0),
     graded(
         "high_resistance",
@@ -41,9 +41,17 @@ static WIRE: [ModeSpec; 7] = [
         (0.1, 0.9, 0.999),
     ),
     graded("leak", "damp path to metal", 0.2, LEAK_OHMS),
+    graded("leak_between", "damp path to another wire", 0.1, LEAK_OHMS),
+    graded(
+        "too_thin",
+        "renewed too thin, share of the right area",
+        0.1,
+        (0.02, 0.3, 0.9),
+    ),
+    mode("alloy", "renewed in aluminium", 0.05),
 ];
 
-static CAVITY: [ModeSpec; 4] = [
+static CAVITY: [ModeSpec; 5] = [
     mode("open", "terminal pushed back or spread", 2.5),
     graded(
         "high_resistance",
@@ -53,6 +61,7 @@ static CAVITY: [ModeSpec; 4] = [
     ),
     graded("short_to_ground", "touches metal", 0.2, SHORT_OHMS),
     graded("leak", "damp path to metal", 0.4, LEAK_OHMS),
+    mode("crossed", "wires exchanged with another cavity", 0.1),
 ];
 
 static JOINT: [ModeSpec; 4] = [

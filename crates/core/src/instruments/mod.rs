@@ -1,8 +1,20 @@
-//! Instruments: what each adds to the circuit, and what it then displays.
+//! Instruments: what each adds to the circuit, and what it then displays. One file an instrument.
 
+mod alternating;
+mod ammeter;
+mod analogue;
+mod clamp;
+mod display;
+mod function;
+mod lamp;
+mod min_max;
 mod multimeter;
 mod reading;
-mod test_lamp;
+mod scan_tool;
+mod take;
 
-pub use multimeter::{Function, LEAD_OHMS, Range, TakeError, accuracy, ranges, read, take};
+pub use ammeter::FUSE_A;
+pub use function::{Function, Range, accuracy, ranges};
+pub use multimeter::LEAD_OHMS;
 pub use reading::{Reading, Shown};
+pub use take::{Meter, TakeError, read, take, take_with};

@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::multimeter::Function;
+use super::function::Function;
 use crate::units::{Quantity, Swing};
 
 /// A reading. It cannot be had without its state and leads.
@@ -16,6 +16,9 @@ pub struct Reading {
     pub red: Option<String>,
     pub black: Option<String>,
     pub shown: Shown,
+    /// The fuse of the meter's current input went.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub blew: bool,
 }
 
 /// The display.

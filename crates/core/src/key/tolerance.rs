@@ -64,7 +64,7 @@ pub fn tolerance(
             ConductorKind::Ground | ConductorKind::Mount => limits.ground_v,
             ConductorKind::Cavity | ConductorKind::Splice => limits.connection_v,
         },
-        Some(Place::Part(_)) => limits.contact_v,
+        Some(Place::Part(_) | Place::Pin(..)) => limits.contact_v,
         None if value.abs() < GROUND_V => limits.ground_v,
         None => limits.wire_v,
     };

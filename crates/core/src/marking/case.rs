@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use crate::attempt::{Action, Answer, Lesson, Session, Step, Verdict};
+use crate::attempt::{Action, Answer, Lesson, Session, Step, Verdict, perform};
 use crate::bench::{Bench, BenchError};
 use crate::circuit::Place;
 use crate::instruments::{Function, Range, Reading, read, take};
@@ -135,9 +135,7 @@ fn named(lesson: &Lesson, steps: &[Step]) -> Option<Named> {
 
 /// The healthy machine is put through the same states; repairs change nothing on it.
 fn follow_healthy(healthy: &mut Bench<'_>, action: &Action) -> Result<(), BenchError> {
-    if let Some(state) = action.moves(healthy.circuit, healthy.state()) {
-        return healthy.set(state);
-    }
+    perform(healthy, action)?;
     match action {
         Action::TryComplaint => crate::bench::complaint(healthy).map(|_| ()),
         _ => Ok(()),

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::PartState;
-use crate::bench::{OperatingState, Role, Wiring};
+use crate::bench::{OperatingState, Role, Wave, Wiring};
 use crate::circuit::{Part, Place};
 use crate::faults::Fault;
 
@@ -19,6 +19,8 @@ pub struct Context<'a> {
     pub state: PartState,
     pub operating: &'a OperatingState,
     pub faults: &'a [Fault],
+    /// Speed of the crankshaft, in revolutions per minute.
+    pub rpm: f64,
 }
 
 impl Context<'_> {
@@ -35,6 +37,13 @@ impl Context<'_> {
             .iter()
             .find(|f| f.place == here && f.mode.name() == mode);
         found.map(|f| f.mode.severity().unwrap_or(0.0))
+    }
+
+    /// Whether what lies behind a terminal has failed in a mode.
+    pub fn pin_fault(&self, terminal: usize, mode: &str) -> bool {
+        let here = |place: Place| matches!(place, Place::Pin(part, t) if part == self.index && t == terminal);
+        let mut faults = self.faults.iter();
+        faults.any(|f| here(f.place) && f.mode.name() == mode)
     }
 
     /// Resistance of a contact: infinite when open by state or by the mode `open`, increased by
@@ -60,6 +69,10 @@ pub struct Stamp<'a> {
     pub(crate) wiring: &'a mut Wiring,
     /// Motors find their balance instead of holding their speed.
     pub(crate) balanced: bool,
+    /// What goes to and fro is in the upper half of its period.
+    pub(crate) up: bool,
+    /// Current that a generator is held at.
+    pub(crate) fixed_amps: Option<f64>,
 }
 
 impl<'a> Deref for Stamp<'a> {
@@ -93,6 +106,16 @@ impl Stamp<'_> {
         self.add(name, Role::Contact, element);
     }
 
+    /// The current that a generator is to send in this solve, when its ripple is looked at.
+    pub fn fixed_amps(&self) -> Option<f64> {
+        self.fixed_amps
+    }
+
+    /// Whether a part that goes to and fro is in the upper half of its period.
+    pub fn up(&self) -> bool {
+        self.up
+    }
+
     /// Whether motors find their balance in this solve.
     pub fn balanced(&self) -> bool {
         self.balanced
@@ -104,7 +127,9 @@ impl Stamp<'_> {
 pub struct Look<'a> {
     pub(crate) context: Context<'a>,
     pub(crate) wiring: &'a Wiring,
+    /// The mean over what goes to and fro.
     pub(crate) op: &'a Solution,
+    pub(crate) waves: &'a [Wave],
 }
 
 impl<'a> Deref for Look<'a> {
@@ -121,6 +146,29 @@ impl Look<'_> {
         let place = Place::Part(self.context.index);
         let line = self.wiring.line(place, name);
         line.map_or(0.0, |line| self.op.current(line.element))
+    }
+
+    /// Voltage across one of the part's elements, in volts; 0 when it is not there.
+    pub fn across(&self, name: &str) -> f64 {
+        self.nodes(name).map_or(0.0, |(a, b)| self.op.between(a, b))
+    }
+
+    /// How far the voltage across one of the part's elements swings over what goes to and fro, in
+    /// volts.
+    pub fn swing(&self, name: &str) -> f64 {
+        let Some((a, b)) = self.nodes(name) else {
+            return 0.0;
+        };
+        let volts = self.waves.iter().map(|w| w.op.between(a, b));
+        let (least, most) = volts.fold((f64::INFINITY, f64::NEG_INFINITY), |(l, m), v| {
+            (l.min(v), m.max(v))
+        });
+        (most - least).max(0.0)
+    }
+
+    fn nodes(&self, name: &str) -> Option<(Node, Node)> {
+        let line = self.wiring.line(Place::Part(self.context.index), name)?;
+        Some(self.wiring.net.element(line.element).nodes())
     }
 
     /// Speed of one of the part's motors, in rad/s.
@@ -142,9 +190,20 @@ impl Look<'_> {
 pub struct Change {
     /// Seconds from now.
     pub after_s: f64,
-    pub level: u8,
+    pub level: u64,
     /// Share of life used up per second while it waits, for what melts.
     pub wear_per_s: f64,
+}
+
+impl Change {
+    /// A change that wears nothing.
+    pub fn to(level: u64, after_s: f64) -> Self {
+        Self {
+            after_s,
+            level,
+            wear_per_s: 0.0,
+        }
+    }
 }
 
 /// What a person notices, in an order of telling: how the machine cranks comes before a lamp.
@@ -153,6 +212,7 @@ pub struct Change {
 pub enum NoticeKind {
     Cranking,
     Sound,
+    Charging,
     Light,
     Blown,
 }

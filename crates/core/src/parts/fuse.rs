@@ -3,12 +3,12 @@
 
 use super::params::number;
 use super::{
-    Change, Look, ModeSpec, Notice, NoticeKind, ParamSpec, Params, PartKind, Stamp, Terminal,
-    graded, mode, terminal,
+    Change, Context, Look, ModeSpec, Notice, NoticeKind, ParamSpec, Params, PartKind, Stamp,
+    Terminal, graded, mode, terminal,
 };
 
 /// Blown, as [`super::PartState::level`].
-const BLOWN: u8 = 1;
+const BLOWN: u64 = 1;
 
 /// Multiple of the rating and time to open in seconds. Source: ISO 8820-3 (from memory); the
 /// geometric middle of the standard's band at each multiple. Below the first it holds for ever.
@@ -68,6 +68,9 @@ pub(super) struct Fuse {
     modes: &'static [ModeSpec],
 }
 
+/// Severity of a wrong fuse: the rating that was fitted.
+const WRONG_A: (f64, f64, f64) = (1.0, 30.0, 100.0);
+
 const MELTED: &[ModeSpec] = &[
     mode("blown", "element melted, no short left", 2.0),
     graded(
@@ -75,6 +78,12 @@ const MELTED: &[ModeSpec] = &[
         "poor clip or cracked element",
         1.0,
         (0.05, 2.0, 1e5),
+    ),
+    graded(
+        "wrong_rating",
+        "wrong fuse fitted, its rating in amperes",
+        0.5,
+        WRONG_A,
     ),
 ];
 
@@ -107,6 +116,14 @@ pub(super) static BREAKER: Fuse = Fuse {
         graded("high_resistance", "contact burnt", 2.0, (0.05, 2.0, 1e5)),
     ],
 };
+
+impl Fuse {
+    /// Rating of what is fitted, in amperes.
+    fn rating_a(c: &Context<'_>) -> f64 {
+        c.fault("wrong_rating")
+            .unwrap_or_else(|| c.param("rating_a"))
+    }
+}
 
 impl PartKind for Fuse {
     fn kind(&self) -> &'static str {
@@ -152,7 +169,7 @@ impl PartKind for Fuse {
 
     fn stamp(&self, s: &mut Stamp<'_>) {
         let closed = s.state.level != BLOWN;
-        let healthy = fuse_ohms(s.param("rating_a"));
+        let healthy = fuse_ohms(Self::rating_a(s));
         let ohms = s.contact_ohms(closed, healthy, "blown", "high_resistance");
         s.contact("element", (0, 1), ohms);
     }
@@ -165,8 +182,7 @@ impl PartKind for Fuse {
                 wear_per_s: 0.0,
             });
         }
-        let whole_s =
-            self.slower * opening_s(look.current("element").abs() / look.param("rating_a"));
+        let whole_s = self.slower * opening_s(look.current("element").abs() / Self::rating_a(look));
         whole_s.is_finite().then(|| Change {
             after_s: whole_s * (1.0 - look.state.wear).max(0.0),
             level: BLOWN,

@@ -67,6 +67,25 @@ impl ContactTable {
     }
 }
 
+impl ContactTable {
+    /// Outputs joined to 30 in a position, with what is wrong with the drive.
+    fn closed(&self, position: &str, s: &Stamp<'_>) -> Vec<String> {
+        let last = self.0.len().saturating_sub(1);
+        let at = self.0.get_index_of(position);
+        let at = if s.fault("stuck_in_last").is_some() {
+            Some(last)
+        } else if s.fault("stuck_off").is_some() {
+            Some(0)
+        } else if s.fault("set_one_on").is_some() {
+            at.map(|n| n + 1)
+        } else {
+            at
+        };
+        let row = at.and_then(|n| self.0.get_index(n.min(last)));
+        row.map(|(_, outputs)| outputs.clone()).unwrap_or_default()
+    }
+}
+
 pub(super) struct KeySwitch;
 
 impl PartKind for KeySwitch {
@@ -119,6 +138,9 @@ impl PartKind for KeySwitch {
     fn modes(&self) -> &'static [ModeSpec] {
         const {
             &[
+                mode("set_one_on", "drive set one position on", 0.7),
+                mode("stuck_in_last", "sticks in its last position", 0.7),
+                mode("stuck_off", "never leaves its first position", 0.7),
                 mode(OPEN[0], "accessory contact open", 1.0),
                 graded(WORN[0], "accessory contact worn", 1.5, (0.05, 1.0, 1e5)),
                 mode(OPEN[1], "run contact open", 1.0),
@@ -148,10 +170,7 @@ impl PartKind for KeySwitch {
     fn stamp(&self, s: &mut Stamp<'_>) {
         let position = s.control("key");
         let table = s.part.params.contacts.as_ref();
-        let closed = table
-            .and_then(|t| t.0.get(position))
-            .cloned()
-            .unwrap_or_default();
+        let closed = table.map(|t| t.closed(position, s)).unwrap_or_default();
         for n in 0..OUTPUTS.len() {
             let joined = closed.iter().any(|o| o == OUTPUTS[n]);
             let ohms = s.contact_ohms(joined, s.param("contact_ohms"), OPEN[n], WORN[n]);

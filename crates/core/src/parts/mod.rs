@@ -1,23 +1,32 @@
 //! The kinds of part. One file a kind; [`ALL`] is the registry.
 
 mod actuator;
+mod alternator;
 mod battery;
 mod blower;
+mod condenser;
 mod context;
+mod control_module;
 mod diode;
 mod fuse;
+mod gauge;
 mod key_switch;
 mod lamp;
 mod led;
 mod lever_switch;
 mod params;
 mod potentiometer;
+mod regulator_rectifier;
 mod relay;
 mod resistor;
+mod sensor_switch;
 mod starter;
+mod stator;
 mod thermistor;
+mod three_wire_sensor;
 
 pub use context::{Change, Context, Look, Notice, NoticeKind, Stamp};
+pub use control_module::{ControlModule, ModuleTable};
 pub use fuse::{fuse_ohms, opening_s};
 pub use key_switch::ContactTable;
 pub use params::{ParamKind, ParamSpec, Params};
@@ -47,10 +56,25 @@ pub static ALL: &[&dyn PartKind] = &[
     &actuator::SOLENOID_VALVE,
     &actuator::HEATER,
     &blower::Blower,
-    &potentiometer::Potentiometer,
+    &potentiometer::SINGLE,
+    &potentiometer::SAME,
+    &potentiometer::OPPOSITE,
     &thermistor::Thermistor,
-    &resistor::Resistor,
+    &resistor::RESISTOR,
+    &resistor::BALLAST,
+    &resistor::CODED_KEY,
+    &condenser::Condenser,
     &diode::Diode,
+    &alternator::Alternator,
+    &stator::Stator,
+    &regulator_rectifier::RegulatorRectifier,
+    &gauge::Gauge,
+    &gauge::Sender,
+    &sensor_switch::OIL_PRESSURE,
+    &sensor_switch::TEMPERATURE,
+    &three_wire_sensor::HALL,
+    &three_wire_sensor::OPTICAL,
+    &control_module::ControlModule,
 ];
 
 /// The kind with a name as documents spell it.
@@ -149,15 +173,36 @@ pub struct Control {
     pub alone: bool,
 }
 
+/// What rides on the current that a generator sends.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Ripple {
+    /// Mean current, in amperes.
+    pub amps: f64,
+    /// Mean distance from it, as a share of it.
+    pub share: f64,
+    pub hz: f64,
+}
+
 /// What a part's discrete and slow state is: everything that survives from one solve to the next.
 #[derive(Debug, Clone, Copy, Default, PartialEq)]
 pub struct PartState {
     /// Meaning by kind: relay pulled in, fuse blown.
-    pub level: u8,
+    pub level: u64,
     /// Speed in rad/s, for what turns.
     pub speed: f64,
     /// Share of its life used up, 0 to 1, for what melts.
     pub wear: f64,
+    /// Share of its charge that is gone, for what runs down.
+    pub drained: f64,
+}
+
+/// Something that goes to and fro as the engine turns: a winding, a toothed wheel. The two halves
+/// of its period stand for the wave: a meter on DC shows their mean, on AC how far they are apart.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Alternation {
+    pub hz: f64,
+    /// Share of the period in the upper half.
+    pub share: f64,
 }
 
 /// A kind of part: how it is described, how it enters the equations, how it answers.
@@ -169,6 +214,22 @@ pub trait PartKind: Send + Sync {
     fn terminals(&self) -> &'static [Terminal];
     fn params(&self) -> &'static [ParamSpec];
     fn modes(&self) -> &'static [ModeSpec];
+    /// Whether a part with these parameters has a terminal, by position.
+    fn has_terminal(&self, _params: &Params, _terminal: usize) -> bool {
+        true
+    }
+    /// The ways in which what lies behind one terminal can fail, for parts that fail pin by pin.
+    fn pin_modes(&self, _params: &Params, _terminal: usize) -> &'static [ModeSpec] {
+        &[]
+    }
+    /// A pair of terminals between which it consumes, where that depends on its parameters.
+    fn own_load(&self, _params: &Params) -> Option<(usize, usize)> {
+        None
+    }
+    /// What rides on the current it sends, if it sends any.
+    fn ripple(&self, _look: &Look<'_>) -> Option<Ripple> {
+        None
+    }
     /// Pairs of terminals between which it consumes.
     fn loads(&self) -> &'static [(&'static str, &'static str)] {
         &[]
@@ -180,6 +241,18 @@ pub trait PartKind: Send + Sync {
     /// It gives the circuit its voltage; its second terminal is the negative.
     fn is_source(&self) -> bool {
         false
+    }
+    /// It turns the engine while it cranks; its speed is the crankshaft's.
+    fn cranks(&self) -> bool {
+        false
+    }
+    /// It does something only while the engine turns, so the machine can be run.
+    fn needs_engine(&self) -> bool {
+        false
+    }
+    /// How it goes to and fro in its present state, if it does.
+    fn alternation(&self, _context: &Context<'_>) -> Option<Alternation> {
+        None
     }
     /// It sits in a socket and can be pulled by hand.
     fn plugs_in(&self) -> bool {
@@ -201,6 +274,10 @@ pub trait PartKind: Send + Sync {
     /// The change of state the part wants, given a solution.
     fn next(&self, _look: &Look<'_>) -> Option<Change> {
         None
+    }
+    /// Share of its charge that it gains per second; negative while it is drained.
+    fn charge_per_s(&self, _look: &Look<'_>) -> f64 {
+        0.0
     }
     /// What a person at the machine notices of it.
     fn notice(&self, _looks: &[Look<'_>]) -> Option<Notice> {

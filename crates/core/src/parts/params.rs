@@ -3,6 +3,7 @@
 use serde_json::Value;
 
 use super::PartKind;
+use super::control_module::ModuleTable;
 use super::key_switch::ContactTable;
 use crate::circuit::Problem;
 
@@ -17,6 +18,10 @@ pub enum ParamKind {
     },
     /// Which contacts a key switch closes in each position.
     Contacts,
+    /// What each pin of a module is.
+    Pins,
+    /// The codes of a module, read together with its pins.
+    Codes,
 }
 
 /// A parameter of a kind.
@@ -50,6 +55,7 @@ pub(super) const fn number(
 pub struct Params {
     numbers: Vec<(&'static str, f64)>,
     pub contacts: Option<ContactTable>,
+    pub pins: Option<ModuleTable>,
 }
 
 impl Params {
@@ -104,6 +110,13 @@ impl Params {
                         ));
                     }
                 }
+                ParamKind::Pins => match ModuleTable::read(value, given.get("codes")) {
+                    Ok(table) => out.pins = Some(table),
+                    Err((at, message)) => {
+                        problems.push(Problem::refused(format!("{path}.{at}"), message));
+                    }
+                },
+                ParamKind::Codes => {}
                 ParamKind::Contacts => match value.map(ContactTable::read).transpose() {
                     Ok(table) => out.contacts = Some(table.unwrap_or_default()),
                     Err(message) => problems.push(Problem::refused(at, message)),

@@ -1,4 +1,6 @@
-//! Potentiometer sensor of a pedal or throttle: supply, signal, ground.
+//! Potentiometer sensors of a pedal or throttle: one track, or two that the same shaft turns the same
+//! way or opposite ways. Terminals: 1 supply, 2 signal, 3 ground of the first track, 4 to 6 of the
+//! second.
 
 use cimento_solver::Element;
 
@@ -11,25 +13,95 @@ use crate::circuit::Part;
 /// free, so that a break is told from an end.
 const POSITIONS: [(&str, f64); 3] = [("released", 0.1), ("half", 0.5), ("full", 0.9)];
 
-pub(super) struct Potentiometer;
+/// A kind of sensor.
+pub(super) struct Potentiometer {
+    kind: &'static str,
+    title: &'static str,
+    control: &'static str,
+    /// Where the second track's wiper stands, given the first's; none has one track.
+    second: Option<fn(f64) -> f64>,
+    terminals: &'static [Terminal],
+    modes: &'static [ModeSpec],
+    loads: &'static [(&'static str, &'static str)],
+}
+
+/// Share of the first track that the second of a pair turning the same way shows; common practice
+/// has it at half, so that a short between the two is seen.
+const HALF: f64 = 0.5;
+
+const PAIR: [Terminal; 6] = [
+    terminal("1", "back of plug, first supply", true),
+    terminal("2", "back of plug, first signal", false),
+    terminal("3", "back of plug, first ground", false),
+    terminal("4", "back of plug, second supply", true),
+    terminal("5", "back of plug, second signal", false),
+    terminal("6", "back of plug, second ground", false),
+];
+
+const PAIR_MODES: [ModeSpec; 4] = [
+    mode("track_open", "first track broken at its supply end", 1.0),
+    mode("wiper_open", "first wiper lifts off", 2.0),
+    graded("wiper_worn", "first wiper worn", 2.0, (200.0, 5000.0, 1e6)),
+    mode("second_wiper_open", "second wiper lifts off", 2.0),
+];
+
+/// One track.
+pub(super) static SINGLE: Potentiometer = Potentiometer {
+    kind: "potentiometer",
+    title: "Pedal sensor",
+    control: "pedal",
+    second: None,
+    terminals: &[
+        terminal("1", "back of plug, supply", true),
+        terminal("2", "back of plug, signal", false),
+        terminal("3", "back of plug, ground", false),
+    ],
+    modes: &[
+        mode("track_open", "track broken at its supply end", 1.0),
+        mode("wiper_open", "wiper lifts off", 2.0),
+        graded(
+            "wiper_worn",
+            "wiper contact worn",
+            2.0,
+            (200.0, 5000.0, 1e6),
+        ),
+    ],
+    loads: &[("1", "3")],
+};
+
+/// Two tracks that move the same way, the second at half.
+pub(super) static SAME: Potentiometer = Potentiometer {
+    kind: "paired_potentiometer_same",
+    title: "Pedal sensors",
+    control: "pedal",
+    second: Some(|share| share * HALF),
+    terminals: &PAIR,
+    modes: &PAIR_MODES,
+    loads: &[("1", "3"), ("4", "6")],
+};
+
+/// Two tracks that move opposite ways: their sum stays the same.
+pub(super) static OPPOSITE: Potentiometer = Potentiometer {
+    kind: "paired_potentiometer_opposite",
+    title: "Throttle sensors",
+    control: "throttle",
+    second: Some(|share| 1.0 - share),
+    terminals: &PAIR,
+    modes: &PAIR_MODES,
+    loads: &[("1", "3"), ("4", "6")],
+};
 
 impl PartKind for Potentiometer {
     fn kind(&self) -> &'static str {
-        "potentiometer"
+        self.kind
     }
 
     fn title(&self) -> &'static str {
-        "Pedal sensor"
+        self.title
     }
 
     fn terminals(&self) -> &'static [Terminal] {
-        const {
-            &[
-                terminal("1", "back of plug, supply", true),
-                terminal("2", "back of plug, signal", false),
-                terminal("3", "back of plug, ground", false),
-            ]
-        }
+        self.terminals
     }
 
     fn params(&self) -> &'static [ParamSpec] {
@@ -42,27 +114,19 @@ impl PartKind for Potentiometer {
     }
 
     fn modes(&self) -> &'static [ModeSpec] {
-        const {
-            &[
-                mode("track_open", "track broken at its supply end", 1.0),
-                mode("wiper_open", "wiper lifts off", 2.0),
-                graded(
-                    "wiper_worn",
-                    "wiper contact worn",
-                    2.0,
-                    (200.0, 5000.0, 1e6),
-                ),
-            ]
-        }
+        self.modes
     }
 
     fn loads(&self) -> &'static [(&'static str, &'static str)] {
-        &[("1", "3")]
+        self.loads
     }
 
     fn control(&self, part: &Part) -> Option<Control> {
         Some(Control {
-            name: part.control.clone().unwrap_or_else(|| "pedal".to_owned()),
+            name: part
+                .control
+                .clone()
+                .unwrap_or_else(|| self.control.to_owned()),
             positions: POSITIONS
                 .iter()
                 .map(|(name, _)| (*name).to_owned())
@@ -76,7 +140,7 @@ impl PartKind for Potentiometer {
     fn stamp(&self, s: &mut Stamp<'_>) {
         let at = POSITIONS
             .iter()
-            .find(|(name, _)| *name == s.control("pedal"));
+            .find(|(name, _)| *name == s.control(self.control));
         let share = at.map_or(POSITIONS[0].1, |(_, share)| *share);
         let track = s.param("track_ohms");
         let inside = s.internal();
@@ -88,5 +152,15 @@ impl PartKind for Potentiometer {
         let wiper = s.contact_ohms(true, s.param("wiper_ohms"), "wiper_open", "wiper_worn");
         let element = Element::resistor(inside, s.node(1), wiper);
         s.add("wiper", Role::Contact, element);
+        let Some(second) = self.second else { return };
+        let share = second(share);
+        let inside = s.internal();
+        let element = Element::resistor(s.node(3), inside, track * (1.0 - share));
+        s.add("second track above", Role::Load, element);
+        let element = Element::resistor(inside, s.node(5), track * share);
+        s.add("second track below", Role::Load, element);
+        let wiper = s.contact_ohms(true, s.param("wiper_ohms"), "second_wiper_open", "");
+        let element = Element::resistor(inside, s.node(4), wiper);
+        s.add("second wiper", Role::Contact, element);
     }
 }

@@ -85,6 +85,12 @@ impl PartKind for Relay {
                     (50.0, 680.0, 1e6),
                 ),
                 number(
+                    "diode",
+                    "1 with a diode across the coil, cathode at 86",
+                    "",
+                    (0.0, 0.0, 1.0),
+                ),
+                number(
                     "pull_in_v",
                     "coil voltage that surely pulls in",
                     "V",
@@ -142,6 +148,15 @@ impl PartKind for Relay {
         s.add("coil", Role::Load, Element::resistor(a, b, coil_ohms));
         let damping = Element::resistor(a, b, s.param("damping_ohms"));
         s.add("damping", Role::Load, damping);
+        if s.param("diode") >= 0.5 {
+            let diode = Element::Diode {
+                a: b,
+                b: a,
+                saturation_a: 1e-9,
+                emission: 1.8,
+            };
+            s.add("diode", Role::Stray, diode);
+        }
         let closed = s.state.level == 1 || s.fault("contacts_welded").is_some();
         let ohms = s.contact_ohms(
             closed,

@@ -1,4 +1,4 @@
-//! Fixed resistor or ballast.
+//! Fixed resistor, ballast, and the coded resistor in a key.
 
 use cimento_solver::Element;
 
@@ -6,15 +6,58 @@ use super::params::number;
 use super::{ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, graded, mode, terminal};
 use crate::bench::Role;
 
-pub(super) struct Resistor;
+/// A kind of resistor.
+pub(super) struct Resistor {
+    kind: &'static str,
+    title: &'static str,
+    params: &'static [ParamSpec],
+    modes: &'static [ModeSpec],
+}
+
+const MODES: [ModeSpec; 2] = [
+    mode("open", "resistor open", 1.5),
+    graded("drifted", "resistance risen", 1.0, (0.1, 10.0, 1e6)),
+];
+
+/// Any resistor.
+pub(super) static RESISTOR: Resistor = Resistor {
+    kind: "resistor",
+    title: "Resistor",
+    params: &[number("ohms", "resistance", "Ω", (0.001, 100.0, 1e7))],
+    modes: &MODES,
+};
+
+/// Resistor in the feed of an ignition coil.
+pub(super) static BALLAST: Resistor = Resistor {
+    kind: "ballast",
+    title: "Ballast resistor",
+    params: &[number("ohms", "resistance", "Ω", (0.1, 1.5, 20.0))],
+    modes: &MODES,
+};
+
+/// Resistor in a key, by which a module knows the right one.
+pub(super) static CODED_KEY: Resistor = Resistor {
+    kind: "coded_key",
+    title: "Coded key",
+    params: &[number("ohms", "resistance", "Ω", (50.0, 2000.0, 1e5))],
+    modes: &[
+        mode("open", "contact in the lock open", 1.5),
+        graded(
+            "drifted",
+            "contacts in the lock dirty",
+            2.0,
+            (1.0, 180.0, 1e5),
+        ),
+    ],
+};
 
 impl PartKind for Resistor {
     fn kind(&self) -> &'static str {
-        "resistor"
+        self.kind
     }
 
     fn title(&self) -> &'static str {
-        "Resistor"
+        self.title
     }
 
     fn terminals(&self) -> &'static [Terminal] {
@@ -22,16 +65,11 @@ impl PartKind for Resistor {
     }
 
     fn params(&self) -> &'static [ParamSpec] {
-        const { &[number("ohms", "resistance", "Ω", (0.001, 100.0, 1e7))] }
+        self.params
     }
 
     fn modes(&self) -> &'static [ModeSpec] {
-        const {
-            &[
-                mode("open", "resistor open", 1.5),
-                graded("drifted", "resistance risen", 1.0, (0.1, 10.0, 1e6)),
-            ]
-        }
+        self.modes
     }
 
     fn loads(&self) -> &'static [(&'static str, &'static str)] {

@@ -27,6 +27,11 @@ const T30: usize = 0;
 const T50: usize = 1;
 const T45: usize = 2;
 const T31: usize = 3;
+const I: usize = 4;
+/// Contact of the ignition bypass, in ohms; common practice.
+const BYPASS_OHMS: f64 = 0.01;
+/// What shorted field turns leave of the torque, and of the resistance; common practice.
+const FIELD_SHORTED: (f64, f64) = (0.45, 0.6);
 
 pub(super) struct Starter;
 
@@ -51,6 +56,10 @@ impl PartKind for Starter {
                 Terminal {
                     is_case: true,
                     ..terminal("31", "case", false)
+                },
+                Terminal {
+                    needed: false,
+                    ..terminal("I", "ignition bypass terminal", false)
                 },
             ]
         }
@@ -121,9 +130,15 @@ impl PartKind for Starter {
                 ),
                 mode("brushes_open", "brushes off the commutator", 2.0),
                 graded("brushes_worn", "brushes worn", 2.0, (0.005, 0.05, 100.0)),
+                mode("field_shorted", "field turns shorted", 1.0),
+                mode("contacts_welded", "bridge contact never opens", 0.5),
                 mode("dragging", "engine or armature drags", 1.0),
             ]
         }
+    }
+
+    fn cranks(&self) -> bool {
+        true
     }
 
     fn loads(&self) -> &'static [(&'static str, &'static str)] {
@@ -131,7 +146,7 @@ impl PartKind for Starter {
     }
 
     fn contacts(&self, _: &Params) -> Vec<(usize, usize)> {
-        vec![(T30, T45)]
+        vec![(T30, T45), (T30, I)]
     }
 
     fn stamp(&self, s: &mut Stamp<'_>) {
@@ -145,7 +160,7 @@ impl PartKind for Starter {
         s.add("pull-in winding", Role::Load, element);
         let element = Element::resistor(s.node(T50), s.node(T31), hold_in);
         s.add("hold-in winding", Role::Load, element);
-        let closed = s.state.level == 1;
+        let closed = s.state.level == 1 || s.fault("contacts_welded").is_some();
         let ohms = s.contact_ohms(
             closed,
             s.param("contact_ohms"),
@@ -153,6 +168,10 @@ impl PartKind for Starter {
             "contacts_burnt",
         );
         s.contact("bridge contact", (T30, T45), ohms);
+        if s.part.is_wired(I) {
+            let bypass = if closed { BYPASS_OHMS } else { f64::INFINITY };
+            s.contact("bypass contact", (T30, I), bypass);
+        }
         motor(s);
     }
 
@@ -196,7 +215,11 @@ impl PartKind for Starter {
 }
 
 fn motor(s: &mut Stamp<'_>) {
-    let ohms = s.param("armature_ohms") + s.fault("brushes_worn").unwrap_or(0.0);
+    let (field, copper) = match s.fault("field_shorted") {
+        Some(_) => FIELD_SHORTED,
+        None => (1.0, 1.0),
+    };
+    let ohms = s.param("armature_ohms") * copper + s.fault("brushes_worn").unwrap_or(0.0);
     let drag = if s.fault("dragging").is_some() {
         3.0
     } else {
@@ -207,7 +230,7 @@ fn motor(s: &mut Stamp<'_>) {
         viscous: s.param("viscous_nm_s") * drag,
     };
     let held = (!s.balanced()).then_some(s.state.speed);
-    let k = s.param("torque_nm_per_a");
+    let k = s.param("torque_nm_per_a") * field;
     // The brushes are a branch of their own, so that an open there leaves the motor solvable.
     let inside = s.internal();
     let brushes = match s.fault("brushes_open") {

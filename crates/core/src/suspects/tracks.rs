@@ -7,8 +7,8 @@ use std::rc::Rc;
 use cimento_solver::Solver;
 
 use super::candidates::{Candidate, candidates};
-use crate::attempt::{Action, Answer, Lesson, Session, Step};
-use crate::bench::{Bench, BenchError, Complaint, OperatingState, complaint};
+use crate::attempt::{Action, Answer, Lesson, Session, Step, perform, seen};
+use crate::bench::{Bench, BenchError, Complaint, complaint};
 use crate::circuit::Place;
 use crate::instruments::{Range, Reading, TakeError, accuracy, ranges, take};
 use crate::units::{Quantity, Swing};
@@ -132,19 +132,33 @@ impl<'l> Suspects<'l> {
     /// # Errors
     /// [`BenchError`] when a candidate's circuit has no solution in the new state.
     pub fn follow(&mut self, step: &Step) -> Result<(), BenchError> {
-        let circuit = &self.lesson.circuit;
-        if step
-            .action
-            .moves(circuit, &OperatingState::default())
-            .is_some()
-        {
-            for bench in self.benches_mut() {
-                if let Some(state) = step.action.moves(circuit, bench.state()) {
-                    bench.set(state)?;
-                }
+        for track in &mut self.tracks {
+            let mut done = false;
+            let mut agrees = vec![false; track.benches.len()];
+            for (bench, agrees) in track.benches.iter_mut().zip(&mut agrees) {
+                let Some(bench) = bench else { continue };
+                let outcome = perform(bench, &step.action)?;
+                done |= outcome.done;
+                *agrees = match &step.answer {
+                    Answer::LeadBlew { .. } => outcome.lead_blew,
+                    Answer::Seen { text } => match &step.action {
+                        Action::Inspect { place } => {
+                            let place = bench.circuit.place(place);
+                            place.is_some_and(|p| seen(bench, p) == *text)
+                        }
+                        _ => true,
+                    },
+                    _ => !outcome.lead_blew,
+                };
             }
-            return Ok(());
+            if done || matches!(step.answer, Answer::Seen { .. }) {
+                let agrees: Vec<bool> = (0..track.alive.len())
+                    .map(|s| track.ends(s).into_iter().any(|end| agrees[end]))
+                    .collect();
+                track.keep(|s| agrees[s]);
+            }
         }
+        self.bury();
         match (&step.action, &step.answer) {
             (Action::TryComplaint, Answer::Complaint { complaint }) => self.see(complaint)?,
             (Action::TakeReading { range, .. }, Answer::Reading { reading }) => {
@@ -157,22 +171,9 @@ impl<'l> Suspects<'l> {
                 }
                 self.bury();
             }
-            (Action::Repair { place, how }, _) => {
-                if let Some(place) = self.lesson.circuit.place(place) {
-                    for bench in self.benches_mut() {
-                        Session::repair_on(bench, place, *how)?;
-                    }
-                }
-            }
             _ => {}
         }
         Ok(())
-    }
-
-    fn benches_mut(&mut self) -> impl Iterator<Item = &mut Bench<'l>> {
-        self.tracks
-            .iter_mut()
-            .flat_map(|t| t.benches.iter_mut().flatten())
     }
 
     fn bury(&mut self) {

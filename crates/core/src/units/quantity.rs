@@ -13,6 +13,11 @@ pub enum Unit {
     Ampere,
     /// How a lamp shines: 0 off, 1 dim, 2 bright.
     Light,
+    Hertz,
+    /// Share of a period, in hundredths.
+    Percent,
+    /// How many codes a module has set.
+    Code,
 }
 
 /// Words of [`Unit::Light`] by their number.
@@ -25,7 +30,9 @@ impl Unit {
             Self::Volt => "V",
             Self::Ohm => "Ω",
             Self::Ampere => "A",
-            Self::Light => "",
+            Self::Light | Self::Code => "",
+            Self::Hertz => "Hz",
+            Self::Percent => "%",
         }
     }
 }
@@ -63,6 +70,7 @@ pub struct QuantityError {
 fn expected(unit: Unit) -> String {
     match unit {
         Unit::Light => ": expected off, dim or bright".to_owned(),
+        Unit::Code => ": expected none, a number of codes, or no answer".to_owned(),
         unit => format!(
             " in {}: expected a number such as 12.1, 250m, 4.7k, or OL",
             unit.sign()
@@ -86,6 +94,16 @@ impl Quantity {
             let level = LIGHT.iter().position(|w| *w == word);
             return level.map(|n| Self::Number(n as f64)).ok_or_else(bad);
         }
+        if unit == Unit::Code {
+            return match text.trim().to_lowercase().as_str() {
+                "none" | "no codes" | "no code" => Ok(Self::Number(0.0)),
+                "no answer" | "silent" | "ol" => Ok(Self::OverLimit),
+                number => number
+                    .parse()
+                    .map(|n: u8| Self::Number(n.into()))
+                    .map_err(|_| bad()),
+            };
+        }
         let mut rest = text.trim().replace(',', ".").replace('−', "-");
         if rest.eq_ignore_ascii_case("ol") || rest == "∞" {
             return Ok(Self::OverLimit);
@@ -94,7 +112,9 @@ impl Quantity {
             Unit::Volt => &["V", "v"],
             Unit::Ohm => &["Ω", "Ω", "ohms", "ohm", "R"],
             Unit::Ampere => &["A", "a"],
-            Unit::Light => &[],
+            Unit::Hertz => &["Hz", "hz"],
+            Unit::Percent => &["%"],
+            Unit::Light | Unit::Code => &[],
         };
         if let Some(cut) = signs.iter().find_map(|s| rest.strip_suffix(s)) {
             rest = cut.trim_end().to_owned();
@@ -123,10 +143,20 @@ impl Quantity {
     /// The value as the trade writes it: `12.48 V`, `11.4 kΩ`, `OL`.
     pub fn text(self, unit: Unit) -> String {
         let Self::Number(n) = self else {
-            return "OL".to_owned();
+            return match unit {
+                Unit::Code => "no answer".to_owned(),
+                _ => "OL".to_owned(),
+            };
         };
         if unit == Unit::Light {
             return LIGHT[(n.round().max(0.0) as usize).min(2)].to_owned();
+        }
+        if unit == Unit::Code {
+            return match n.round() as i64 {
+                0 => "no codes".to_owned(),
+                1 => "1 code".to_owned(),
+                n => format!("{n} codes"),
+            };
         }
         let (scaled, prefix) = match unit {
             Unit::Ohm if n.abs() >= 0.999_5e6 => (n / 1e6, "M"),
@@ -136,7 +166,7 @@ impl Quantity {
         let decimals = match (unit, scaled.abs()) {
             (Unit::Ohm, s) if s >= 99.95 => 0,
             (Unit::Ohm, s) if s >= 9.995 => 1,
-            (Unit::Ampere, s) if s >= 9.995 => 1,
+            (Unit::Ampere | Unit::Hertz | Unit::Percent, s) if s >= 9.995 => 1,
             _ => 2,
         };
         let scaled = if scaled.abs() < 0.5 * 10f64.powi(-decimals) {

@@ -3,6 +3,7 @@
 mod diode;
 mod filament;
 mod motor;
+mod regulator;
 
 pub use filament::filament_ohms;
 
@@ -42,6 +43,17 @@ pub enum Element {
         rated_v: f64,
         hot_ohms: f64,
         cold_ohms: f64,
+    },
+    /// Sends a current from `a` to `b` that holds `v(plus) − v(minus)` at `volts − ohms·i`. With
+    /// infinite `ohms` it has reached its limit, or is off, and sends `amps` whatever happens.
+    Regulator {
+        a: Node,
+        b: Node,
+        plus: Node,
+        minus: Node,
+        volts: f64,
+        ohms: f64,
+        amps: f64,
     },
     /// A DC motor with permanent field: `v = ohms·i + k·speed`.
     Motor {
@@ -95,14 +107,26 @@ impl Element {
             | Self::CurrentSource { a, b, .. }
             | Self::Diode { a, b, .. }
             | Self::Filament { a, b, .. }
+            | Self::Regulator { a, b, .. }
             | Self::Motor { a, b, .. } => (a, b),
+        }
+    }
+
+    /// The nodes whose voltage an element watches beside its own two; zero for most.
+    pub(crate) fn watched(&self) -> (Node, Node) {
+        match *self {
+            Self::Regulator { plus, minus, .. } => (plus, minus),
+            _ => (Node(0), Node(0)),
         }
     }
 
     /// How many unknowns beside node voltages the element brings.
     pub(crate) fn unknowns(&self) -> usize {
         match self {
-            Self::Branch { .. } | Self::Capacitor { .. } | Self::Inductor { .. } => 1,
+            Self::Branch { .. }
+            | Self::Capacitor { .. }
+            | Self::Inductor { .. }
+            | Self::Regulator { .. } => 1,
             Self::Motor { .. } => 2,
             _ => 0,
         }
@@ -117,6 +141,7 @@ impl Element {
             Self::CurrentSource { .. } => 2,
             Self::Conductance { .. } => 3,
             Self::Diode { .. } | Self::Filament { .. } => 4,
+            Self::Regulator { .. } => 5,
         }
     }
 
@@ -145,6 +170,9 @@ impl Element {
                 cold_ohms,
                 ..
             } => rated_v > 0.0 && cold_ohms > 0.0 && hot_ohms >= cold_ohms && hot_ohms.is_finite(),
+            Self::Regulator {
+                volts, ohms, amps, ..
+            } => volts.is_finite() && amps.is_finite() && ohms >= 0.0,
             Self::Motor {
                 ohms,
                 k,
@@ -174,6 +202,15 @@ impl Element {
             Self::Inductor { a, b, .. } => s.series(a, b, extra, 1.0, 0.0, 0.0),
             Self::Conductance { a, b, siemens } => s.conductance(a, b, siemens),
             Self::CurrentSource { a, b, amps } => s.current(a, b, amps),
+            Self::Regulator {
+                a,
+                b,
+                plus,
+                minus,
+                volts,
+                ohms,
+                amps,
+            } => regulator::stamp(s, (a, b), (plus, minus), extra, (volts, ohms, amps)),
             Self::Motor {
                 a,
                 b,
@@ -208,6 +245,7 @@ impl Element {
             Self::Branch { ohms, volts, .. } if ohms > 0.0 => ((v - volts) / ohms, 1.0 / ohms),
             Self::Branch { .. }
             | Self::Motor { .. }
+            | Self::Regulator { .. }
             | Self::Capacitor { .. }
             | Self::Inductor { .. } => (0.0, 0.0),
             Self::Diode {

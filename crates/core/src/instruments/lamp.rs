@@ -1,0 +1,93 @@
+//! Test lamps. The filament lamp, 12 V and about 0.25 A, loads what it touches, so it tells a supply
+//! that can carry current from one that only shows volts. The LED lamp takes a few milliamperes, so
+//! it lights through resistance that a filament would not; its two diodes light either way round.
+
+use cimento_solver::{Element, filament_ohms};
+
+use super::reading::Shown;
+use crate::bench::{Bench, BenchError, Point, Wiring};
+use crate::units::{Quantity, Swing, Unit};
+
+/// Rated voltage, hot and cold resistance: 3 W at 12 V, a tenth of it cold; common practice.
+const RATED_V: f64 = 12.0;
+const HOT_OHMS: f64 = 48.0;
+const COLD_OHMS: f64 = 4.8;
+/// Shares of the rated power from which it is seen as dim, and as bright.
+const DIM: f64 = 0.05;
+const BRIGHT: f64 = 0.5;
+/// The LED lamp at the leads, in ohms; voltage its diode keeps; currents from which it is seen as
+/// dim, and as bright; common practice.
+const LED_OHMS: f64 = 1500.0;
+const LED_V: f64 = 1.8;
+const LED_DIM_A: f64 = 0.000_4;
+const LED_BRIGHT_A: f64 = 0.004;
+
+fn level(
+    bench: &Bench<'_>,
+    (red, black): (usize, usize),
+    lamp: impl Fn(cimento_solver::Node, cimento_solver::Node) -> Element,
+    seen: impl Fn(f64) -> f64,
+) -> Result<(f64, f64), BenchError> {
+    let settled = bench.settled_with(&|w: &mut Wiring| {
+        let (a, b) = (w.node(red), w.node(black));
+        w.net.attach(lamp(a, b));
+    })?;
+    let level = |p: &Point| seen(p.op.between(p.wiring.node(red), p.wiring.node(black)));
+    Ok(settled.range(level).unwrap_or((0.0, 0.0)))
+}
+
+/// Least and most of the filament lamp's level (0 off, 1 dim, 2 bright) over what the machine does.
+pub(super) fn filament(
+    bench: &Bench<'_>,
+    red: usize,
+    black: usize,
+) -> Result<(f64, f64), BenchError> {
+    let lamp = |a, b| Element::Filament {
+        a,
+        b,
+        rated_v: RATED_V,
+        hot_ohms: HOT_OHMS,
+        cold_ohms: COLD_OHMS,
+    };
+    level(bench, (red, black), lamp, |volts| {
+        let watts = volts * volts / filament_ohms(volts, RATED_V, HOT_OHMS, COLD_OHMS);
+        match watts / (RATED_V * RATED_V / HOT_OHMS) {
+            share if share >= BRIGHT => 2.0,
+            share if share >= DIM => 1.0,
+            _ => 0.0,
+        }
+    })
+}
+
+/// The same of the LED lamp.
+pub(super) fn led(bench: &Bench<'_>, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
+    let lamp = |a, b| Element::Conductance {
+        a,
+        b,
+        siemens: 1.0 / LED_OHMS,
+    };
+    level(bench, (red, black), lamp, |volts| {
+        match (volts.abs() - LED_V) / LED_OHMS {
+            amps if amps >= LED_BRIGHT_A => 2.0,
+            amps if amps >= LED_DIM_A => 1.0,
+            _ => 0.0,
+        }
+    })
+}
+
+/// The lamp as one sees it.
+pub(super) fn shown(least: f64, most: f64) -> Shown {
+    let wanders = (least < most).then_some(Swing { least, most });
+    let value = Quantity::Number(most);
+    Shown {
+        text: match wanders {
+            Some(_) => "flickers".to_owned(),
+            None => value.text(Unit::Light),
+        },
+        unit: String::new(),
+        range: "12 V lamp".to_owned(),
+        value,
+        wanders,
+        beeps: false,
+    }
+}
