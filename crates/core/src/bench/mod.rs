@@ -17,7 +17,7 @@ pub use wiring::{Line, Role, Wiring};
 
 use crate::circuit::{Circuit, Place};
 use crate::faults::Fault;
-use crate::parts::{Context, ControlModule, Look, Notice, PartState};
+use crate::parts::{Context, ControlModule, Look, Notice, NoticeKind, PartState};
 
 /// Below this cranking speed an engine does not fire, in revolutions per minute; common practice.
 const FIRING_RPM: f64 = 60.0;
@@ -352,6 +352,10 @@ impl<'c> Bench<'c> {
                 })
                 .collect();
             out.extend(part.kind.notice(&looks));
+        }
+        // A battery that nothing charges is no complaint about charging.
+        if !self.circuit.parts.iter().any(|p| p.kind.charges()) {
+            out.retain(|n| n.kind != NoticeKind::Charging);
         }
         out.sort_by_key(|n| n.kind);
         out

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::state::AT_REST;
-use super::{Bench, BenchError, Engine, OperatingState};
+use super::{Bench, BenchError, ENGINE, Engine, OperatingState};
 use crate::parts::{Notice, NoticeKind};
 
 /// What was noticed while the machine was tried.
@@ -118,6 +118,19 @@ fn summary(trials: &[Trial]) -> String {
         let lights = before.open().filter(|n| n.kind == NoticeKind::Light);
         said.extend(lights.map(|n| format!("{} at {}", n.text, before.label)));
     }
+    let (engine, levers): (Vec<&Trial>, Vec<&Trial>) = levers
+        .into_iter()
+        .partition(|t| t.label.starts_with(ENGINE));
+    let resting = turned.len().checked_sub(2).map(|n| turned[n]);
+    let mut running: Vec<(String, String)> = Vec::new();
+    for trial in engine {
+        let told = while_running(trial, resting);
+        match running.last_mut() {
+            // What it does at idle and when revved alike is told once.
+            Some((label, last)) if *last == told => *label = "engine running".to_owned(),
+            _ => running.push((trial.label.clone(), told)),
+        }
+    }
     for trial in levers {
         let told: Vec<&str> = trial
             .open()
@@ -131,6 +144,9 @@ fn summary(trials: &[Trial]) -> String {
             said.push(format!("{}: {}", trial.label, told.join(", ")));
         }
     }
+    for (label, told) in running.into_iter().filter(|(_, told)| !told.is_empty()) {
+        said.push(format!("{label}: {told}"));
+    }
     let sentence = |s: &String| {
         let mut chars = s.chars();
         let first = chars
@@ -141,6 +157,31 @@ fn summary(trials: &[Trial]) -> String {
     };
     said.iter().map(sentence).collect::<Vec<_>>().join(" ")
 }
+
+/// What a running engine changes about the lamps, and what it should have changed.
+fn while_running(trial: &Trial, resting: Option<&Trial>) -> String {
+    let before = |n: &Notice| {
+        let found = resting.and_then(|t| t.open().find(|b| b.part == n.part));
+        found.map_or("", |b| b.sign.as_str())
+    };
+    let moves = |n: &Notice| n.kind == NoticeKind::Sound && before(n) != n.sign;
+    let some_move = trial.open().any(moves);
+    let told = trial.open().filter_map(|n| match n.kind {
+        NoticeKind::Charging => Some(n.text.clone()),
+        NoticeKind::Light if before(n) != n.sign => Some(n.text.clone()),
+        NoticeKind::Light if LIT.contains(&n.sign.as_str()) => {
+            Some(n.text.replacen(&n.sign, &format!("stays {}", n.sign), 1))
+        }
+        NoticeKind::Sound if moves(n) => Some(n.text.clone()),
+        // Beside one that works, its like that does not is worth a word.
+        NoticeKind::Sound if some_move && QUIET.contains(&n.sign.as_str()) => Some(n.text.clone()),
+        _ => None,
+    });
+    told.collect::<Vec<_>>().join(", ")
+}
+
+/// Signs of a lamp that is lit.
+const LIT: [&str; 3] = ["bright", "dim", "flickers"];
 
 impl Trial {
     /// What is noticed without a close look.
@@ -166,6 +207,11 @@ fn cranking(last: &Trial) -> Vec<String> {
         Some(starter) if starter.sign != "silent" => vec![starter.text.clone()],
         Some(_) if clicks.is_empty() => vec!["no crank, no click".to_owned()],
         Some(_) => vec![format!("no crank, only the {}", clicks.join(" and the "))],
-        None => sounds.iter().map(|n| n.text.clone()).collect(),
+        // What stands still with the key on is told only where nothing else is tried.
+        None => sounds
+            .iter()
+            .filter(|n| !QUIET.contains(&n.sign.as_str()))
+            .map(|n| n.text.clone())
+            .collect(),
     }
 }

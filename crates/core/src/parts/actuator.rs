@@ -64,6 +64,9 @@ pub(super) static HEATER: Actuator = Actuator {
     words: ["warms", "is lukewarm", "stays cold"],
 };
 
+/// Swing of its voltage from which a coil is heard to tick, in volts; common practice.
+const TICKS_V: f64 = 6.0;
+
 impl PartKind for Actuator {
     fn kind(&self) -> &'static str {
         self.kind
@@ -134,7 +137,11 @@ impl PartKind for Actuator {
         };
         let first = level(&looks[0]);
         let steady = looks.iter().all(|l| level(l) == first);
-        let word = if steady {
+        // Driven in pulses it is heard to tick.
+        let ticks = looks.iter().all(|l| l.swing("winding") > TICKS_V);
+        let word = if ticks {
+            "ticks"
+        } else if steady {
             self.words[first]
         } else {
             "comes and goes"

@@ -38,6 +38,8 @@ const GROWS_RPM: f64 = 2000.0;
 const VOLTS_PER_KELVIN: f64 = 0.010;
 /// Steepness of the regulator: volts of droop per ampere; common practice.
 const DROOP_OHMS: f64 = 0.004;
+/// Exciter diodes, in ohms; common practice.
+const TRIO_OHMS: f64 = 0.05;
 /// What a slipping belt leaves of the rotor's speed; common practice.
 const SLIP: f64 = 0.55;
 /// Bus voltage over the peak of a phase-to-phase voltage in usual working; common practice.
@@ -170,6 +172,14 @@ impl PartKind for Alternator {
         }
     }
 
+    fn loads(&self) -> &'static [(&'static str, &'static str)] {
+        &[("L", "31")]
+    }
+
+    fn charges(&self) -> bool {
+        true
+    }
+
     fn needs_engine(&self) -> bool {
         true
     }
@@ -209,7 +219,7 @@ impl PartKind for Alternator {
         };
         let field = Element::resistor(s.node(L), case, field);
         s.add("field", Role::Load, field);
-        let trio = if level == DEAD { f64::INFINITY } else { 0.3 };
+        let trio = if level == DEAD { f64::INFINITY } else { TRIO_OHMS };
         let trio = Element::resistor(b, s.node(L), trio);
         s.add("exciter diodes", Role::Contact, trio);
     }
@@ -223,14 +233,14 @@ impl PartKind for Alternator {
         let over = look.voltage(Self::sense(look), T31) - Self::set_v(look);
         let full_field = look.fault("regulator_full").is_some();
         let (level, after_s) = match look.state.level {
-            DEAD if works && excited && full_field => (FULL, 0.2),
-            DEAD if works && excited => (REGULATING, 0.2),
+            // It comes in giving all it can, and lets up when the sensed voltage is there.
+            DEAD if works && excited => (FULL, 0.2),
             DEAD => return None,
             _ if !works => (DEAD, 0.05),
             REGULATING if sent > full_a => (FULL, 0.02),
             REGULATING if sent < 0.0 => (IDLE, 0.02),
             FULL if over > 0.0 && !full_field => (REGULATING, 0.02),
-            IDLE if over < -0.02 => (REGULATING, 0.02),
+            IDLE if over < -0.02 => (FULL, 0.02),
             _ => return None,
         };
         Some(Change::to(level, after_s))

@@ -42,8 +42,8 @@ const TAKES: u64 = 1;
 const GASSES: u64 = 2;
 /// From this voltage on a battery boils, in volts; common practice.
 const BOILS_V: f64 = 15.2;
-/// A battery that gives more than this while the engine runs runs down, in amperes.
-const RUNS_DOWN_A: f64 = 1.0;
+/// A battery that takes less than this while the engine runs is not charged, in amperes.
+const CHARGED_A: f64 = 0.02;
 
 /// How far the rest voltage has fallen with a share of the charge left, in volts.
 fn fall_v(left: f64) -> f64 {
@@ -168,10 +168,10 @@ impl PartKind for Battery {
 
     fn notice(&self, looks: &[Look<'_>]) -> Option<Notice> {
         let last = looks.last()?;
-        let given = -last.current("cells");
+        let taken = last.current("cells");
         let (text, sign) = if last.voltage(0, 1) >= BOILS_V {
             ("gasses and smells", "boils")
-        } else if last.operating.engine == Engine::Running && given > RUNS_DOWN_A {
+        } else if last.operating.engine == Engine::Running && taken < CHARGED_A {
             ("is not charged while the engine runs", "runs down")
         } else {
             return None;

@@ -250,6 +250,10 @@ pub trait PartKind: Send + Sync {
     fn needs_engine(&self) -> bool {
         false
     }
+    /// It charges a battery.
+    fn charges(&self) -> bool {
+        false
+    }
     /// How it goes to and fro in its present state, if it does.
     fn alternation(&self, _context: &Context<'_>) -> Option<Alternation> {
         None

@@ -72,6 +72,10 @@ impl PartKind for RegulatorRectifier {
         }
     }
 
+    fn charges(&self) -> bool {
+        true
+    }
+
     fn needs_engine(&self) -> bool {
         true
     }

@@ -31,8 +31,9 @@ pub(super) fn run(args: &ReadArgs) -> Result<(), Failure> {
     let bad = |text: String| Failure::BadInput(text);
     let function = Function::parse(&args.function).ok_or_else(|| {
         bad(format!(
-            "“{}” is no function: expected dc_volts, ohms, continuity, test_lamp or clamp_amps",
-            args.function
+            "“{}” is no function: expected one of {}",
+            args.function,
+            Function::names()
         ))
     })?;
     let range = match args.range {
@@ -48,7 +49,7 @@ pub(super) fn run(args: &ReadArgs) -> Result<(), Failure> {
             })?)
         }
     };
-    let black = (function != Function::ClampAmps).then_some(args.black.as_str());
+    let black = (!function.has_one_lead()).then_some(args.black.as_str());
     let reading = take(&bench, function, range, Some(&args.red), black).map_err(|e| match e {
         TakeError::Bench(e) => Failure::Finding(e.to_string()),
         named => {

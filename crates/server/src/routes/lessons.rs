@@ -118,6 +118,7 @@ async fn create(
                 circuit: s.store.circuit(new.circuit)?.document,
                 faults: new.faults,
                 predictions: new.predictions,
+                meter_seed: 0,
                 functions: cimento_core::attempt::all_functions(),
                 limits: cimento_core::key::Limits::default(),
                 weights: cimento_core::marking::Weights::default(),

@@ -1,7 +1,7 @@
 //! What a module goes by: a few words that a person can read and write, such as `5 low`,
 //! `7 above 0.5`, `8 plus 9 outside 4.6 5.4`, `engine running`, `not code P1`.
 
-use super::{CODES_AT, Look, NUMBERS, SENSES, TAKEN_AT};
+use super::{CODES_AT, Look, MOST_CODES, NUMBERS, SENSES, TAKEN_AT};
 
 /// An input is low below, and high above, these voltages; common practice.
 const LOW_V: f64 = 1.5;
@@ -12,16 +12,19 @@ const PULSE_V: f64 = 1.5;
 const TURNS_RPM: f64 = 40.0;
 const RUNS_RPM: f64 = 400.0;
 
+/// The bits of all codes.
+const MANY: u64 = (1 << MOST_CODES) - 1;
+
 /// A condition.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Condition {
     Above(usize, f64),
     Below(usize, f64),
-    /// Sum (or difference) of two inputs outside a band.
+    /// An input plus a multiple of another outside a band.
     Outside {
         a: usize,
         b: usize,
-        sign: f64,
+        times: f64,
         least: f64,
         most: f64,
     },
@@ -32,6 +35,8 @@ pub enum Condition {
     Code(usize),
     /// A code has taken something away that has not come back.
     Taken(usize),
+    AnyCode,
+    AnyTaken,
     Not(Box<Condition>),
 }
 
@@ -67,6 +72,8 @@ impl Condition {
             }
             ["engine", "turning"] => Ok(Self::EngineTurning),
             ["engine", "running"] => Ok(Self::EngineRunning),
+            ["any", "code"] => Ok(Self::AnyCode),
+            ["reduced"] => Ok(Self::AnyTaken),
             ["code", name] => Ok(Self::Code(code(name)?)),
             ["reduced", "by", name] => Ok(Self::Taken(code(name)?)),
             [p, "low"] => Ok(Self::Below(pin(p)?, LOW_V)),
@@ -74,15 +81,19 @@ impl Condition {
             [p, "pulses"] => Ok(Self::Pulses(pin(p)?)),
             [p, "above", v] => Ok(Self::Above(pin(p)?, number(v)?)),
             [p, "below", v] => Ok(Self::Below(pin(p)?, number(v)?)),
-            [a, how @ ("plus" | "minus"), b, "outside", least, most] => Ok(Self::Outside {
-                a: pin(a)?,
-                b: pin(b)?,
-                sign: if *how == "plus" { 1.0 } else { -1.0 },
-                least: number(least)?,
-                most: number(most)?,
-            }),
+            [a, how @ ("plus" | "minus"), b, "outside", least, most] => {
+                let (times, b) = b.split_once('x').unwrap_or(("1", b));
+                let sign = if *how == "plus" { 1.0 } else { -1.0 };
+                Ok(Self::Outside {
+                    a: pin(a)?,
+                    b: pin(b)?,
+                    times: sign * number(times)?,
+                    least: number(least)?,
+                    most: number(most)?,
+                })
+            }
             _ => Err(format!(
-                "“{text}” is no condition: expected such as “5 low”, “7 above 0.5”, “8 plus 9 outside 4.6 5.4”, “engine running”, “code P1”, “reduced by P1”, or “not” before one of these"
+                "“{text}” is no condition: expected such as “5 low”, “7 above 0.5”, “8 plus 9 outside 4.6 5.4”, “8 minus 2x9 outside -0.3 0.3”, “engine running”, “any code”, “code P1”, “reduced”, “reduced by P1”, or “not” before one of these"
             )),
         }
     }
@@ -95,11 +106,11 @@ impl Condition {
             Self::Outside {
                 a,
                 b,
-                sign,
+                times,
                 least,
                 most,
             } => {
-                let sum = sees(*a) + sign * sees(*b);
+                let sum = sees(*a) + times * sees(*b);
                 sum < *least || sum > *most
             }
             Self::Pulses(pin) => look.swing(SENSES[*pin]) > PULSE_V,
@@ -107,6 +118,8 @@ impl Condition {
             Self::EngineRunning => look.rpm >= RUNS_RPM,
             Self::Code(n) => look.state.level >> (CODES_AT + n) & 1 == 1,
             Self::Taken(n) => look.state.level >> (TAKEN_AT + n) & 1 == 1,
+            Self::AnyCode => look.state.level >> CODES_AT & MANY != 0,
+            Self::AnyTaken => look.state.level >> TAKEN_AT & MANY != 0,
             Self::Not(other) => !other.holds(look, sees),
         }
     }

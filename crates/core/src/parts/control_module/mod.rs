@@ -12,7 +12,7 @@ pub use pins::ModuleTable;
 use pins::{Pin, PinKind};
 
 use super::{
-    Change, Look, ModeSpec, Notice, NoticeKind, ParamKind, ParamSpec, Params, PartKind, Stamp,
+    Alternation, Change, Context, Look, ModeSpec, Notice, NoticeKind, ParamKind, ParamSpec, Params, PartKind, Stamp,
     Terminal, mode, terminal,
 };
 use crate::bench::Role;
@@ -36,6 +36,9 @@ const OWN_OHMS: f64 = 100.0;
 const REFERENCE_V: f64 = 5.0;
 const REFERENCE_OHMS: f64 = 0.05;
 const REFERENCE_MOST_A: f64 = 0.1;
+
+/// Share of the time in which a pulsed driver is on; common practice for injection at light load.
+const PULSE_SHARE: f64 = 0.1;
 
 macro_rules! per_pin {
     ($prefix:literal) => {
@@ -221,6 +224,14 @@ impl PartKind for ControlModule {
         Some((table.first(PinKind::Feed)?, table.first(PinKind::Ground)?))
     }
 
+    fn alternation(&self, c: &Context<'_>) -> Option<Alternation> {
+        let fires = |(n, pin): (usize, &Pin)| pin.pulsed && c.state.level & on_bit(n) != 0;
+        Self::table(c.part).pins().any(fires).then_some(Alternation {
+            hz: c.rpm / 120.0,
+            share: PULSE_SHARE,
+        })
+    }
+
     fn contacts(&self, params: &Params) -> Vec<(usize, usize)> {
         let Some(table) = params.pins.as_ref() else {
             return Vec::new();
@@ -376,7 +387,8 @@ fn behind(
     awake: bool,
 ) -> Element {
     let driver = |a: Node, b: Node| {
-        let on = (awake && s.state.level & on_bit(n) != 0) || s.pin_fault(n, "driver_shorted");
+        let fires = !pin.pulsed || s.rpm <= 0.0 || s.up();
+        let on = (awake && fires && s.state.level & on_bit(n) != 0) || s.pin_fault(n, "driver_shorted");
         Element::resistor(a, b, if on { DRIVER_OHMS } else { f64::INFINITY })
     };
     let fed = |volts: f64, ohms: f64, amps: f64| Element::Regulator {

@@ -50,6 +50,8 @@ pub struct Pin {
     pub volts: Option<f64>,
     /// A driver is on while all of these hold.
     pub when: Vec<Condition>,
+    /// A driver that is on fires once in two turns of the crankshaft instead of standing.
+    pub pulsed: bool,
 }
 
 /// A code.
@@ -78,6 +80,8 @@ struct PinDoc {
     volts: Option<f64>,
     #[serde(default)]
     when: Vec<String>,
+    #[serde(default)]
+    pulsed: bool,
 }
 
 #[derive(Deserialize)]
@@ -148,6 +152,7 @@ impl ModuleTable {
                     ohms: doc.ohms,
                     volts: doc.volts,
                     when,
+                    pulsed: doc.pulsed,
                 },
             ));
         }
