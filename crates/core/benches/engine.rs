@@ -9,7 +9,7 @@ use cimento_core::bench::{Bench, OperatingState};
 use cimento_core::circuit::Circuit;
 use cimento_core::faults::Fault;
 use cimento_core::instruments::Function;
-use cimento_core::key::{Limits, answer_key};
+use cimento_core::key::{Limits, USUAL, answer_key};
 use cimento_core::suspects::{Suspects, candidates};
 use cimento_solver::{Element, Solver};
 use criterion::{Criterion, criterion_group, criterion_main};
@@ -75,6 +75,7 @@ fn engine(c: &mut Criterion) {
                     std::slice::from_ref(&fault),
                     &states,
                     &Limits::default(),
+                    &USUAL,
                 )
                 .unwrap(),
             )

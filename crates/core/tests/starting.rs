@@ -8,7 +8,7 @@ use cimento_core::bench::{Bench, OperatingState, complaint};
 use cimento_core::circuit::Circuit;
 use cimento_core::faults::Fault;
 use cimento_core::instruments::{Function, Range, Reading, read};
-use cimento_core::key::{Limits, answer_key, staircases};
+use cimento_core::key::{Limits, USUAL, answer_key, staircases};
 use cimento_core::units::Quantity;
 use proptest::prelude::*;
 
@@ -231,7 +231,14 @@ fn ohms_by_the_meters_own_current() {
 fn a_shorted_feed_takes_its_fuse_and_the_key_says_so() {
     let circuit = common::tug();
     let faults = [common::fault(&circuit, "W15:short_to_ground")];
-    let rows = answer_key(&circuit, &faults, &states(&circuit), &Limits::default()).unwrap();
+    let rows = answer_key(
+        &circuit,
+        &faults,
+        &states(&circuit),
+        &Limits::default(),
+        &USUAL,
+    )
+    .unwrap();
     let row = rows
         .iter()
         .find(|r| r.state.starts_with("start") && r.red == "K3.30" && r.black == "BAT.-")
@@ -274,7 +281,7 @@ fn the_key_gives_the_place_that_holds_the_volts() {
             missing.text
         );
     }
-    let rows = answer_key(&circuit, &[], &states, &Limits::default()).unwrap();
+    let rows = answer_key(&circuit, &[], &states, &Limits::default(), &USUAL).unwrap();
     assert!(
         rows.iter().all(|r| !r.tells),
         "a healthy circuit differs from itself"

@@ -8,7 +8,7 @@ mod wiring;
 use std::cell::RefCell;
 use std::rc::Rc;
 
-use cimento_solver::{SolveError, Solver};
+use cimento_solver::{Element, SolveError, Solver};
 
 pub use settle::{Event, Point, Settled, Wave};
 pub use state::{ENGINE, Engine, OperatingState, Supply, TrialState};
@@ -21,6 +21,11 @@ use crate::parts::{Context, ControlModule, Look, Notice, NoticeKind, PartState};
 
 /// Below this cranking speed an engine does not fire, in revolutions per minute; common practice.
 const FIRING_RPM: f64 = 60.0;
+
+/// Test of a part by itself: source, its resistance, and the largest resistance it finds.
+const TEST_V: f64 = 1.5;
+const TEST_OHMS: f64 = 1500.0;
+const LARGEST_OHMS: f64 = 5e6;
 
 /// Warming and cooling, in °C and minutes; common practice.
 const RUNNING_C: f64 = 92.0;
@@ -292,6 +297,34 @@ impl<'c> Bench<'c> {
             settled,
             attach,
         )
+    }
+
+    /// Resistance along a conductor with everything around it taken off, in ohms.
+    pub fn series_ohms(&self, conductor: usize) -> f64 {
+        let active = settle::active(self.circuit, &self.faults, &self.state);
+        wiring::series_ohms(self.circuit, conductor, &active)
+    }
+
+    /// Resistance between two nodes of a part with everything around it taken off, in ohms, as a
+    /// test of a milliampere finds it.
+    ///
+    /// # Errors
+    /// As [`Bench::set`].
+    pub fn ohms_alone(&self, part: usize, (a, b): (usize, usize)) -> Result<f64, BenchError> {
+        let active = settle::active(self.circuit, &self.faults, &self.state);
+        let at_rest = OperatingState::at_rest(self.circuit);
+        let mut wiring = wiring::part_alone(self.circuit, &active, &at_rest, &self.parts, part);
+        let (a, b) = (wiring.node(a), wiring.node(b));
+        let test = wiring.net.attach(Element::source(a, b, TEST_V, TEST_OHMS));
+        let solved = self.solver.borrow_mut().operating_point(&wiring.net);
+        let op = solved.map_err(|e| named(self.circuit, &wiring, e))?;
+        let amps = -op.current(test);
+        // What only the leaks carry is an open.
+        Ok(if amps < TEST_V / LARGEST_OHMS {
+            f64::INFINITY
+        } else {
+            TEST_V / amps - TEST_OHMS
+        })
     }
 
     /// What a part looks at in the present state.

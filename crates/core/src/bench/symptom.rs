@@ -144,7 +144,12 @@ fn summary(trials: &[Trial]) -> String {
             said.push(format!("{}: {}", trial.label, told.join(", ")));
         }
     }
-    for (label, told) in running.into_iter().filter(|(_, told)| !told.is_empty()) {
+    for (label, told) in running {
+        let told = if told.is_empty() {
+            "nothing new"
+        } else {
+            &told
+        };
         said.push(format!("{label}: {told}"));
     }
     let sentence = |s: &String| {

@@ -113,10 +113,11 @@ pub(super) fn wire_up(
     for n in 0..circuit.conductors.len() {
         conductor(&mut wiring, circuit, n, faults, operating);
     }
-    for (index, part) in circuit.parts.iter().enumerate() {
+    for index in 0..circuit.parts.len() {
         if operating.is_apart(circuit, Place::Part(index)) {
             continue;
         }
+        let part = &circuit.parts[index];
         let mut stamp = Stamp {
             context: Context {
                 index,
@@ -147,6 +148,47 @@ pub(super) fn wire_up(
         }
     }
     wiring
+}
+
+/// The netlist of one part with nothing around it.
+pub(super) fn part_alone(
+    circuit: &Circuit,
+    faults: &[Fault],
+    operating: &OperatingState,
+    parts: &[PartState],
+    index: usize,
+) -> Wiring {
+    let mut wiring = Wiring::default();
+    wiring.net = Netlist::new();
+    wiring.net.reserve_nodes(circuit.nodes.len());
+    let part = &circuit.parts[index];
+    part.kind.stamp(&mut Stamp {
+        context: Context {
+            index,
+            part,
+            state: parts[index],
+            operating,
+            faults,
+            rpm: 0.0,
+        },
+        wiring: &mut wiring,
+        balanced: false,
+        up: true,
+        fixed_amps: None,
+    });
+    wiring
+}
+
+/// Resistance along a conductor with its faults, in ohms.
+pub(super) fn series_ohms(circuit: &Circuit, n: usize, faults: &[Fault]) -> f64 {
+    let c = &circuit.conductors[n];
+    if other_side(n, faults) != n {
+        return f64::INFINITY;
+    }
+    let length_m = length_m(circuit, &c.id);
+    let here = faults.iter().filter(|f| f.place == Place::Conductor(n));
+    let series = here.map(|f| f.mode.effect(circuit, c.ohms, length_m).0);
+    c.ohms + series.sum::<f64>()
 }
 
 /// A conductor with its faults, from its `a` end to its `b` end: a stretch of copper, then what

@@ -1,6 +1,7 @@
 //! From document to checked circuit: names are resolved, values looked at, nodes numbered.
 
 use std::collections::{HashMap, HashSet};
+use std::sync::OnceLock;
 
 use super::document::{CircuitDoc, FORMAT, VERSION, WireDoc};
 use super::place::{Conductor, ConductorKind};
@@ -87,8 +88,14 @@ pub(super) fn build(doc: CircuitDoc) -> Result<Circuit, Refused> {
             *wired = conductors.iter().any(|c| c.a == *node || c.b == *node);
         }
     }
+    let test_points = test_points(&doc, &b, &parts);
+    let point_of = (0..b.nodes.len())
+        .map(|node| test_points.iter().position(|p| p.node == node))
+        .collect();
     let mut circuit = Circuit {
-        test_points: test_points(&doc, &b, &parts),
+        test_points,
+        point_of,
+        paths: OnceLock::new(),
         nodes: b.nodes,
         node_of: b.node_of,
         doc,

@@ -12,6 +12,7 @@ mod spice;
 mod wire_list;
 
 use std::collections::HashMap;
+use std::sync::OnceLock;
 
 pub use document::{
     CircuitDoc, ConnectorDoc, FORMAT, GroundDoc, PartDoc, SpliceDoc, VERSION, WireDoc,
@@ -33,6 +34,9 @@ pub struct Circuit {
     /// Names of the nodes, by number.
     pub nodes: Vec<String>,
     node_of: HashMap<String, usize>,
+    /// The test point of each node, by position in `test_points`.
+    point_of: Vec<Option<usize>>,
+    paths: OnceLock<Vec<CurrentPath>>,
     pub parts: Vec<Part>,
     /// Wires, cavities, splices, grounds and mounts: everything that only conducts.
     pub conductors: Vec<Conductor>,
@@ -120,6 +124,11 @@ impl Circuit {
     /// The test point with an id.
     pub fn test_point(&self, id: &str) -> Option<&TestPoint> {
         self.test_points.iter().find(|t| t.id == id)
+    }
+
+    /// The test point at a node, if a probe can reach it.
+    pub fn point_at(&self, node: usize) -> Option<&TestPoint> {
+        self.point_of[node].map(|n| &self.test_points[n])
     }
 
     /// Positive post of the first battery, by node.

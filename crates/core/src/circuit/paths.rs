@@ -40,7 +40,11 @@ pub(crate) type Step = (usize, Option<Place>);
 
 impl Circuit {
     /// A path for every load of the circuit, in the order of the parts.
-    pub fn paths(&self) -> Vec<CurrentPath> {
+    pub fn paths(&self) -> &[CurrentPath] {
+        self.paths.get_or_init(|| self.find_paths())
+    }
+
+    fn find_paths(&self) -> Vec<CurrentPath> {
         let mut out = Vec::new();
         for part in &self.parts {
             let loads = part.loads();

@@ -95,3 +95,8 @@ pub(super) fn display(
         beeps,
     }
 }
+
+/// What an ideal meter shows for a resistance.
+pub fn ohms_shown(ohms: f64) -> Shown {
+    display(&Meter::default(), Function::Ohms, None, (ohms, ohms))
+}

@@ -67,6 +67,12 @@ impl Function {
         NAMES.iter().find(|(_, n)| *n == name).map(|(f, _)| *f)
     }
 
+    /// The function's name.
+    pub fn name(self) -> &'static str {
+        let found = NAMES.iter().find(|(f, _)| *f == self);
+        found.map_or("", |(_, n)| n)
+    }
+
     /// Every function, in the order of a dial.
     pub fn all() -> impl Iterator<Item = Self> {
         NAMES.iter().map(|(f, _)| *f)

@@ -14,6 +14,7 @@ mod scan_tool;
 mod take;
 
 pub use ammeter::FUSE_A;
+pub use display::ohms_shown;
 pub use function::{Function, Range, accuracy, ranges};
 pub use multimeter::LEAD_OHMS;
 pub use reading::{Reading, Shown};

@@ -1,15 +1,62 @@
 //! Why a row reads what it reads, in one line drawn from the circuit.
 
+use super::RowKind;
 use super::staircase::node_volts;
 use crate::bench::{Bench, Point, Role};
 use crate::circuit::Place;
+use crate::parts::ControlModule;
 
 /// Volts that count as lost or gained.
 const LOST_V: f64 = 0.05;
 /// Current that counts as flowing, in amperes.
 const FLOWS_A: f64 = 0.005;
 
-pub(super) fn reason(
+/// The two machines in one state, from which reasons are drawn.
+pub(super) struct Why<'a, 'c> {
+    healthy: &'a Bench<'c>,
+    faulted: &'a Bench<'c>,
+}
+
+impl<'a, 'c> Why<'a, 'c> {
+    pub fn new(healthy: &'a Bench<'c>, faulted: &'a Bench<'c>) -> Self {
+        Self { healthy, faulted }
+    }
+
+    /// Why a voltage reads what it reads.
+    pub fn volts(&self, leads: (usize, usize), tells: bool) -> String {
+        reason(self.healthy, self.faulted, leads, tells)
+    }
+
+    /// Why an instrument without a black lead reads what it reads.
+    pub fn one_lead(&self, kind: RowKind, place: Option<Place>, tells: bool) -> String {
+        let (healthy, faulted) = (self.healthy, self.faulted);
+        if faulted.settled().cycles() && tells {
+            let who = chattering(faulted);
+            return format!("{who} lets go and pulls in again, so the reading wanders");
+        }
+        match (kind, tells) {
+            (RowKind::Module, true) => match place {
+                Some(Place::Part(n)) if !answers(faulted, n) => {
+                    "the module has no supply or no ground, so it does not answer".to_owned()
+                }
+                _ => "the module sees what the fault does to its inputs".to_owned(),
+            },
+            (RowKind::Module, false) => "as healthy: the module sees nothing of it".to_owned(),
+            (_, false) => "as healthy: the fault does not change this branch".to_owned(),
+            (_, true) => match (blown(faulted, healthy), switched(healthy, faulted)) {
+                (Some(fuse), _) => format!("{fuse} has blown, so its branch carries nothing"),
+                (_, Some(text)) => text,
+                _ => "the fault changes what this branch carries".to_owned(),
+            },
+        }
+    }
+}
+
+fn answers(bench: &Bench<'_>, part: usize) -> bool {
+    bench.look(part, |l| ControlModule::codes(l).is_some()) == Some(true)
+}
+
+fn reason(
     healthy: &Bench<'_>,
     faulted: &Bench<'_>,
     (red, black): (usize, usize),
@@ -187,7 +234,7 @@ fn path_loss(healthy: &Bench<'_>, faulted: &Bench<'_>, red: usize) -> Option<Str
 }
 
 fn is_ground_side(bench: &Bench<'_>, node: usize) -> bool {
-    let mut stops = bench.circuit.paths().into_iter().flat_map(|p| p.stops);
+    let mut stops = bench.circuit.paths().iter().flat_map(|p| &p.stops);
     stops.any(|s| s.ground_side && s.node == node)
 }
 

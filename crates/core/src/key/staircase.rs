@@ -66,8 +66,8 @@ pub fn staircases(
     }
     let paths = circuit.paths();
     Ok(paths
-        .into_iter()
-        .map(|p| staircase(p, &healthy, &faulted))
+        .iter()
+        .map(|p| staircase(p.clone(), &healthy, &faulted))
         .collect())
 }
 

@@ -36,6 +36,9 @@ const CUT_IN_RPM: f64 = 1000.0;
 const GROWS_RPM: f64 = 2000.0;
 /// Set point at 20 °C falls with temperature. Common practice: about 10 mV/K.
 const VOLTS_PER_KELVIN: f64 = 0.010;
+/// Open voltage at full field by rotor speed, in volts per revolution per minute; common practice:
+/// about system voltage where output begins.
+const OPEN_V_PER_RPM: f64 = 0.014;
 /// Steepness of the regulator: volts of droop per ampere; common practice.
 const DROOP_OHMS: f64 = 0.004;
 /// Exciter diodes, in ohms; common practice.
@@ -211,6 +214,13 @@ impl PartKind for Alternator {
             amps,
         };
         s.add("output", Role::Source, element);
+        // With nothing to feed, its voltage rises no further than its speed makes it.
+        let open_v = (OPEN_V_PER_RPM * Self::rotor_rpm(s)).max(1.0);
+        let ohms = match (level, s.fixed_amps()) {
+            (FULL, None) if amps > 0.0 => open_v / amps,
+            _ => f64::INFINITY,
+        };
+        s.add("winding", Role::Stray, Element::resistor(b, case, ohms));
         // Unexcited, the regulator waits with the field across the lamp; excited, its own diodes
         // hold the lamp at the output's voltage.
         let field = match level {
@@ -219,7 +229,11 @@ impl PartKind for Alternator {
         };
         let field = Element::resistor(s.node(L), case, field);
         s.add("field", Role::Load, field);
-        let trio = if level == DEAD { f64::INFINITY } else { TRIO_OHMS };
+        let trio = if level == DEAD {
+            f64::INFINITY
+        } else {
+            TRIO_OHMS
+        };
         let trio = Element::resistor(b, s.node(L), trio);
         s.add("exciter diodes", Role::Contact, trio);
     }
@@ -229,7 +243,7 @@ impl PartKind for Alternator {
         let works = full_a > 0.0 && look.fault("regulator_dead").is_none();
         let excited =
             look.current("field").abs() >= EXCITES_A || Self::rotor_rpm(look) >= SELF_EXCITES_RPM;
-        let sent = look.current("output");
+        let sent = look.current("output") - look.current("winding");
         let over = look.voltage(Self::sense(look), T31) - Self::set_v(look);
         let full_field = look.fault("regulator_full").is_some();
         let (level, after_s) = match look.state.level {
@@ -247,7 +261,7 @@ impl PartKind for Alternator {
     }
 
     fn ripple(&self, look: &Look<'_>) -> Option<Ripple> {
-        let amps = look.current("output");
+        let amps = look.current("output") - look.current("winding");
         let (_, share) = Self::bridge(look);
         // A sound bridge gives six humps in a period; one diode down leaves the period itself.
         let sound = look.fault("diode_open").is_none() && look.fault("diode_shorted").is_none();

@@ -43,7 +43,7 @@ const GASSES: u64 = 2;
 /// From this voltage on a battery boils, in volts; common practice.
 const BOILS_V: f64 = 15.2;
 /// A battery that takes less than this while the engine runs is not charged, in amperes.
-const CHARGED_A: f64 = 0.02;
+const CHARGED_A: f64 = 0.5;
 
 /// How far the rest voltage has fallen with a share of the charge left, in volts.
 fn fall_v(left: f64) -> f64 {

@@ -117,7 +117,7 @@ impl PartKind for ThreeWireSensor {
             positions: POSITIONS.map(str::to_owned).to_vec(),
             rest: POSITIONS[0].to_owned(),
             worked: POSITIONS[0].to_owned(),
-            alone: true,
+            alone: false,
         })
     }
 

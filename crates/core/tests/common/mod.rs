@@ -2,8 +2,10 @@
 
 #![allow(dead_code)]
 
+use cimento_core::bench::{Bench, OperatingState, complaint};
 use cimento_core::circuit::Circuit;
 use cimento_core::faults::{Fault, read_short_form};
+use cimento_core::instruments::{Function, Shown, take};
 
 /// Text of the baggage tug's starting circuit.
 pub const TUG: &str = include_str!("../../../../demo/circuits/baggage-tug-starting.json");
@@ -23,4 +25,62 @@ pub fn demo(name: &str) -> Circuit {
 /// A fault in short form.
 pub fn fault(circuit: &Circuit, text: &str) -> Fault {
     Fault::read(circuit, &read_short_form(text).unwrap(), "fault").unwrap()
+}
+
+/// Faults in short form.
+pub fn faults(circuit: &Circuit, texts: &[&str]) -> Vec<Fault> {
+    texts.iter().map(|f| fault(circuit, f)).collect()
+}
+
+/// What the machine does with some faults.
+pub fn symptom(circuit: &Circuit, texts: &[&str]) -> String {
+    let mut bench = Bench::new(circuit, &faults(circuit, texts)).unwrap();
+    complaint(&mut bench).unwrap().text
+}
+
+/// A bench with some faults and some controls moved.
+pub fn with<'c>(circuit: &'c Circuit, texts: &[&str], controls: &[(&str, &str)]) -> Bench<'c> {
+    let mut bench = Bench::new(circuit, &faults(circuit, texts)).unwrap();
+    let mut state = OperatingState::at_rest(circuit);
+    for (name, at) in controls {
+        state.set_control(name, (*at).to_owned());
+    }
+    state.check(circuit).unwrap();
+    bench.set(state).unwrap();
+    bench
+}
+
+/// What an instrument shows; a `black` of "" is none.
+pub fn shown(bench: &Bench<'_>, function: Function, red: &str, black: &str) -> Shown {
+    let black = (!black.is_empty()).then_some(black);
+    take(bench, function, None, Some(red), black).unwrap().shown
+}
+
+/// The number that an instrument shows.
+pub fn number(bench: &Bench<'_>, function: Function, red: &str, black: &str) -> f64 {
+    shown(bench, function, red, black).value.number()
+}
+
+/// DC volts.
+pub fn volts(bench: &Bench<'_>, red: &str, black: &str) -> f64 {
+    number(bench, Function::DcVolts, red, black)
+}
+
+/// Every demo circuit by its file name.
+pub fn demo_names() -> Vec<String> {
+    let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/circuits");
+    let mut names: Vec<String> = std::fs::read_dir(folder)
+        .unwrap()
+        .map(|e| {
+            e.unwrap()
+                .path()
+                .file_stem()
+                .unwrap()
+                .to_str()
+                .unwrap()
+                .to_owned()
+        })
+        .collect();
+    names.sort();
+    names
 }

@@ -1,7 +1,8 @@
 //! `cimento key`.
 
 use cimento_core::bench::OperatingState;
-use cimento_core::key::{KeyRow, Limits, answer_key};
+use cimento_core::instruments::Function;
+use cimento_core::key::{KeyRow, Limits, USUAL, answer_key};
 use cimento_core::units::Quantity;
 use clap::Args;
 
@@ -14,6 +15,9 @@ pub(super) struct KeyArgs {
     /// Only the rows that tell the faulted circuit from the healthy one.
     #[arg(long)]
     telling: bool,
+    /// Instruments to write rows for, such as dc_volts,ohms; the usual ones when left out.
+    #[arg(long, value_delimiter = ',')]
+    functions: Vec<String>,
     #[arg(long, conflicts_with = "csv")]
     json: bool,
     #[arg(long)]
@@ -31,7 +35,8 @@ pub(super) fn run(args: &KeyArgs) -> Result<(), Failure> {
     } else {
         vec![files::state(&circuit, &args.circuit.state)?]
     };
-    let rows = answer_key(&circuit, &faults, &states, &Limits::default())
+    let functions = functions(&args.functions)?;
+    let rows = answer_key(&circuit, &faults, &states, &Limits::default(), &functions)
         .map_err(|e| Failure::Finding(e.to_string()))?;
     let rows: Vec<KeyRow> = rows
         .into_iter()
@@ -53,10 +58,24 @@ pub(super) fn run(args: &KeyArgs) -> Result<(), Failure> {
     Ok(())
 }
 
+fn functions(names: &[String]) -> Result<Vec<Function>, Failure> {
+    if names.is_empty() {
+        return Ok(USUAL.to_vec());
+    }
+    let read = |name: &String| {
+        Function::parse(name).ok_or_else(|| {
+            let known = Function::names();
+            Failure::BadInput(format!("“{name}” is no function: expected one of {known}"))
+        })
+    };
+    names.iter().map(read).collect()
+}
+
 fn csv(rows: &[KeyRow]) -> Result<String, csv::Error> {
     let mut out = csv::Writer::from_writer(Vec::new());
     out.write_record([
         "state",
+        "instrument",
         "red",
         "black",
         "healthy",
@@ -69,6 +88,7 @@ fn csv(rows: &[KeyRow]) -> Result<String, csv::Error> {
     for r in rows {
         out.write_record([
             &r.state,
+            r.function.name(),
             &r.red,
             &r.black,
             &r.healthy.text,
@@ -84,15 +104,22 @@ fn csv(rows: &[KeyRow]) -> Result<String, csv::Error> {
 
 fn table(rows: &[KeyRow]) {
     println!(
-        "{:<22} {:<13} {:<13} {:>15} {:>15} {:>9}  reason",
-        "state", "red", "black", "healthy", "faulted", "±"
+        "{:<22} {:<11} {:<13} {:<13} {:>15} {:>15} {:>9}  reason",
+        "state", "instrument", "red", "black", "healthy", "faulted", "±"
     );
     for r in rows {
         let mark = if r.tells { "*" } else { " " };
         let tolerance = Quantity::Number(r.tolerance).text(r.function.unit());
         println!(
-            "{:<22} {:<13} {:<13} {:>15} {:>15} {:>9} {mark} {}",
-            r.state, r.red, r.black, r.healthy.text, r.faulted.text, tolerance, r.reason
+            "{:<22} {:<11} {:<13} {:<13} {:>15} {:>15} {:>9} {mark} {}",
+            r.state,
+            r.function.name(),
+            r.red,
+            r.black,
+            r.healthy.text,
+            r.faulted.text,
+            tolerance,
+            r.reason
         );
     }
 }

@@ -211,7 +211,7 @@ fn attempt_view(
         predictions: lesson.predictions,
         functions: lesson.functions.clone(),
         drawing: circuit.drawing(),
-        paths: circuit.paths(),
+        paths: circuit.paths().to_vec(),
         places: places
             .map(|(place, info)| PlaceWithRepairs {
                 place: info,

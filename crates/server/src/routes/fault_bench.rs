@@ -5,7 +5,7 @@ use axum::extract::{Path, State};
 use cimento_core::bench::{Bench, Complaint, OperatingState, complaint};
 use cimento_core::circuit::Circuit;
 use cimento_core::faults::{Fault, FaultDoc};
-use cimento_core::key::{KeyRow, Limits, Staircase, answer_key, node_volts, staircases};
+use cimento_core::key::{KeyRow, Limits, Staircase, USUAL, answer_key, node_volts, staircases};
 use cimento_core::parts::Notice;
 use cimento_core::units::Swing;
 use serde::{Deserialize, Serialize};
@@ -95,7 +95,7 @@ async fn fault_bench(
 fn compute(circuit: &Circuit, faults: &[Fault]) -> Result<FaultBenchView, Problem> {
     let trial = OperatingState::trial(circuit);
     let sequence: Vec<OperatingState> = trial.iter().map(|t| t.state.clone()).collect();
-    let key = answer_key(circuit, faults, &sequence, &Limits::default())?;
+    let key = answer_key(circuit, faults, &sequence, &Limits::default(), &USUAL)?;
     let seen = complaint(&mut Bench::new(circuit, faults)?)?;
     let healthy_complaint = complaint(&mut Bench::new(circuit, &[])?)?;
     let (mut healthy, mut faulted) = (Bench::new(circuit, &[])?, Bench::new(circuit, faults)?);

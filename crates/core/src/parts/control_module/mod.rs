@@ -12,8 +12,8 @@ pub use pins::ModuleTable;
 use pins::{Pin, PinKind};
 
 use super::{
-    Alternation, Change, Context, Look, ModeSpec, Notice, NoticeKind, ParamKind, ParamSpec, Params, PartKind, Stamp,
-    Terminal, mode, terminal,
+    Alternation, Change, Context, Look, ModeSpec, Notice, NoticeKind, ParamKind, ParamSpec, Params,
+    PartKind, Stamp, Terminal, mode, terminal,
 };
 use crate::bench::Role;
 
@@ -226,10 +226,13 @@ impl PartKind for ControlModule {
 
     fn alternation(&self, c: &Context<'_>) -> Option<Alternation> {
         let fires = |(n, pin): (usize, &Pin)| pin.pulsed && c.state.level & on_bit(n) != 0;
-        Self::table(c.part).pins().any(fires).then_some(Alternation {
-            hz: c.rpm / 120.0,
-            share: PULSE_SHARE,
-        })
+        Self::table(c.part)
+            .pins()
+            .any(fires)
+            .then_some(Alternation {
+                hz: c.rpm / 120.0,
+                share: PULSE_SHARE,
+            })
     }
 
     fn contacts(&self, params: &Params) -> Vec<(usize, usize)> {
@@ -388,7 +391,8 @@ fn behind(
 ) -> Element {
     let driver = |a: Node, b: Node| {
         let fires = !pin.pulsed || s.rpm <= 0.0 || s.up();
-        let on = (awake && fires && s.state.level & on_bit(n) != 0) || s.pin_fault(n, "driver_shorted");
+        let on =
+            (awake && fires && s.state.level & on_bit(n) != 0) || s.pin_fault(n, "driver_shorted");
         Element::resistor(a, b, if on { DRIVER_OHMS } else { f64::INFINITY })
     };
     let fed = |volts: f64, ohms: f64, amps: f64| Element::Regulator {

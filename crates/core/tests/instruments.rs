@@ -1,0 +1,208 @@
+//! What each instrument shows and does, on demo circuits.
+
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
+mod common;
+
+use cimento_core::bench::{Bench, OperatingState};
+use cimento_core::circuit::Circuit;
+use cimento_core::instruments::{Function, Meter, Range, take, take_with};
+use common::{number, shown, volts, with};
+
+/// A 12 V divider of two resistors and a diode.
+fn divider(ohms: f64) -> Circuit {
+    let text = format!(
+        r#"{{"format":"cimento/circuit","version":1,"title":"t","system_v":12,
+        "parts":{{"BAT":{{"kind":"battery","params":{{"rest_v":12}}}},
+                  "R1":{{"kind":"resistor","params":{{"ohms":{ohms}}}}},
+                  "R2":{{"kind":"resistor","params":{{"ohms":{ohms}}}}},
+                  "S1":{{"kind":"switch"}},"D1":{{"kind":"diode"}},"R3":{{"kind":"resistor","params":{{"ohms":1000}}}}}},
+        "wires":[{{"id":"W1","from":"BAT.+","to":"S1.1","ohms":0}},{{"id":"W4","from":"S1.2","to":"R1.1","ohms":0}},
+                 {{"id":"W2","from":"R1.2","to":"R2.1","ohms":0}},
+                 {{"id":"W3","from":"R2.2","to":"BAT.-","ohms":0}},
+                 {{"id":"W5","from":"D1.A","to":"R3.1","ohms":0}},{{"id":"W6","from":"R3.2","to":"BAT.-","ohms":0}}]}}"#
+    );
+    Circuit::read(&text).unwrap()
+}
+
+/// The model of each meter: 10 MΩ, and 20 kΩ per volt of the range. The loaded divider is worked out
+/// by hand.
+#[test]
+fn meters_load_what_they_touch() {
+    let circuit = divider(1e6);
+    let bench = with(&circuit, &[], &[("switch", "on")]);
+    // Half of 12 V behind 0.5 MΩ, with the meter's 10 MΩ and the leaks of two nodes, 25 MΩ together:
+    // 6·7.14/(7.14 + 0.5) = 5.61 V.
+    let digital = volts(&bench, "R2.1", "BAT.-");
+    assert!((digital - 5.607).abs() < 0.01, "{digital}");
+    // In the 15 V range 300 kΩ: 6·0.3/(0.3 + 0.5) = 2.25 V; in the 3 V range less, and off the end.
+    let take = |range| {
+        let r = take(
+            &bench,
+            Function::AnalogVolts,
+            Some(Range(range)),
+            Some("R2.1"),
+            Some("BAT.-"),
+        );
+        r.unwrap().shown.value.number()
+    };
+    assert!((take(15.0) - 2.25).abs() < 0.1, "{}", take(15.0));
+    assert!((take(60.0) - 6.0 * 1.2 / 1.7).abs() < 0.4, "{}", take(60.0));
+}
+
+/// Common practice: the LED lamp lights through resistance that a filament would not.
+#[test]
+fn lamps_tell_different_things() {
+    let circuit = divider(1000.0);
+    let bench = with(&circuit, &[], &[("switch", "on")]);
+    assert_eq!(
+        shown(&bench, Function::TestLamp, "R2.1", "BAT.-").text,
+        "off"
+    );
+    assert_ne!(
+        shown(&bench, Function::LedLamp, "R2.1", "BAT.-").text,
+        "off"
+    );
+    assert_eq!(
+        shown(&bench, Function::TestLamp, "BAT.+", "BAT.-").text,
+        "bright"
+    );
+    assert_eq!(
+        shown(&bench, Function::LedLamp, "BAT.+", "BAT.-").text,
+        "bright"
+    );
+}
+
+#[test]
+fn the_diode_test_shows_the_junction_one_way() {
+    let circuit = divider(1000.0);
+    let bench = with(&circuit, &[], &[]);
+    let forward = number(&bench, Function::DiodeTest, "D1.A", "D1.K");
+    assert!((0.4..0.8).contains(&forward), "{forward} V");
+    assert!(number(&bench, Function::DiodeTest, "D1.K", "D1.A").is_infinite());
+}
+
+/// Through the meter in place of a fuse flows what the clamp reads; across a source its fuse goes.
+#[test]
+fn the_current_input_has_a_fuse() {
+    let circuit = common::demo("sweeper-lamps");
+    let clamp = number(
+        &with(&circuit, &[], &[("work lamps", "on")]),
+        Function::ClampAmps,
+        "W3",
+        "",
+    );
+    let mut bench = with(&circuit, &[], &[("work lamps", "on")]);
+    let mut state = bench.state().clone();
+    state.take_apart(&circuit, "F1");
+    bench.set(state).unwrap();
+    let meter = Meter::default();
+    let amps = |meter: &Meter, red, black| {
+        take_with(
+            meter,
+            &bench,
+            Function::DcAmps,
+            None,
+            Some(red),
+            Some(black),
+        )
+        .unwrap()
+    };
+    let through = amps(&meter, "F1.1", "F1.2");
+    assert!(!through.blew && (through.shown.value.number() - clamp).abs() < 0.1);
+    assert!(amps(&meter, "BAT.+", "BAT.-").blew);
+    let blown = Meter {
+        fuse_blown: true,
+        ..meter
+    };
+    let dead = amps(&blown, "F1.1", "F1.2");
+    assert!(!dead.blew && dead.shown.value.number() == 0.0);
+}
+
+/// The memory catches the dip of the inrush, which has passed before one can look.
+#[test]
+fn min_max_catches_the_inrush() {
+    let circuit = common::demo("baggage-tug-starting");
+    let bench = with(&circuit, &[], &[("key", "start"), ("clutch", "down")]);
+    let swing = shown(&bench, Function::MinMax, "BAT.+", "BAT.-")
+        .wanders
+        .expect("it dips");
+    let steady = volts(&bench, "BAT.+", "BAT.-");
+    assert!(
+        swing.least < steady - 1.0 && swing.most >= steady - 0.01,
+        "{swing:?} beside {steady}"
+    );
+}
+
+#[test]
+fn zeroed_leads_are_taken_off() {
+    let circuit = common::demo("fire-pump-charging");
+    let bench = with(&circuit, &[], &[]);
+    let read = |meter: &Meter| {
+        let r = take_with(
+            meter,
+            &bench,
+            Function::Ohms,
+            None,
+            Some("A1.1"),
+            Some("A1.2"),
+        )
+        .unwrap();
+        r.shown.value.number()
+    };
+    let zeroed = Meter {
+        zeroed: true,
+        ..Meter::default()
+    };
+    assert!((read(&Meter::default()) - read(&zeroed) - 0.2).abs() < 0.11);
+}
+
+/// Every meter has a small error of its own: always the same, never outside its accuracy.
+#[test]
+fn a_meter_has_its_own_error() {
+    let circuit = common::demo("baggage-tug-starting");
+    let bench = with(&circuit, &[], &[]);
+    let read = |seed| {
+        let meter = Meter {
+            seed,
+            ..Meter::default()
+        };
+        let r = take_with(
+            &meter,
+            &bench,
+            Function::DcVolts,
+            None,
+            Some("BAT.+"),
+            Some("BAT.-"),
+        );
+        r.unwrap().shown.value.number()
+    };
+    let exact = read(0);
+    let all: Vec<f64> = (1..200).map(read).collect();
+    assert!(
+        all.iter()
+            .all(|v| (v - exact).abs() <= 0.005 * exact + 0.02 + 0.005)
+    );
+    assert!(all.iter().any(|v| (v - exact).abs() > 0.02), "they differ");
+    assert_eq!(read(7), read(7));
+}
+
+/// A needle follows what a digital meter averages: the pulses of an injector at a slow crank.
+#[test]
+fn a_needle_follows_slow_swings() {
+    let circuit = common::demo("ground-power-unit-injectors");
+    let mut bench = Bench::new(&circuit, &[]).unwrap();
+    let mut state = OperatingState::at_rest(&circuit);
+    state.set_control("key", "run".to_owned());
+    state.set_control("engine", "idle".to_owned());
+    state.engine_rpm = 420.0;
+    bench.set(state).unwrap();
+    let needle = shown(&bench, Function::AnalogVolts, "U1.5", "BAT.-");
+    let swing = needle.wanders.expect("3.5 Hz is slow enough");
+    assert!(swing.least < 1.0 && swing.most > 11.0, "{swing:?}");
+    assert!(
+        shown(&bench, Function::DcVolts, "U1.5", "BAT.-")
+            .wanders
+            .is_none()
+    );
+}
