@@ -26,6 +26,7 @@ mod matrix;
 mod netlist;
 mod newton;
 mod ports;
+mod response;
 mod solution;
 mod transient;
 
@@ -33,6 +34,7 @@ pub use elements::{Element, Load, filament_ohms};
 pub use error::SolveError;
 pub use netlist::{ElementId, Netlist, Node};
 pub use newton::Solver;
+pub use response::Response;
 pub use solution::Solution;
 pub use transient::{Sample, Transient};
 

@@ -2,6 +2,9 @@
 
 mod low_rank;
 
+use std::cell::RefCell;
+use std::rc::Rc;
+
 use faer::Mat;
 use faer::prelude::Solve;
 use faer::sparse::linalg::LuError;
@@ -69,12 +72,23 @@ pub(crate) struct System {
 struct Base {
     values: Vec<f64>,
     lu: Lu<usize, f64>,
+    /// Columns of the inverse, kept as they are asked for: a circuit is solved many times with a
+    /// few sources, a few ports and a few changed rows.
+    inverse: RefCell<Vec<Option<Column>>>,
 }
 
+/// A column of an inverse.
+pub(crate) type Column = Rc<[f64]>;
+
+/// Up to this many sources a circuit is solved by columns of its inverse.
+const MOST_SOURCES: usize = 6;
+
 /// Factorisations kept for one structure.
-const BASES: usize = 6;
+const BASES: usize = 12;
 /// Up to this many changed rows a change is an update; beyond, factoring anew costs less.
 const MOST_ROWS: usize = 4;
+/// A base this near is near enough: looking for a nearer one costs more.
+const CLOSE_ROWS: usize = 1;
 
 impl System {
     /// Finds the pattern of a netlist by stamping it once.
@@ -173,8 +187,16 @@ impl System {
         let matrix = SparseColMatRef::new(self.pattern.as_ref(), &self.values);
         let lu = Lu::try_new_with_symbolic(self.symbolic.clone(), matrix)?;
         let values = self.values.clone();
+        let inverse = RefCell::new(vec![None; self.size]);
         self.bases.truncate(BASES - 1);
-        self.bases.insert(0, Base { values, lu });
+        self.bases.insert(
+            0,
+            Base {
+                values,
+                lu,
+                inverse,
+            },
+        );
         Ok(())
     }
 
@@ -195,7 +217,11 @@ impl System {
                 }
             }
             if rows.len() < most {
+                let close = rows.len() <= CLOSE_ROWS;
                 best = Some((at, rows));
+                if close {
+                    break;
+                }
             }
         }
         best
@@ -207,6 +233,50 @@ impl System {
         if let Some(update) = &self.update {
             columns.iter_mut().for_each(|column| update.apply(column));
         }
+    }
+
+    /// Solves for a right-hand side with few entries, by row and value.
+    pub fn solve_few(&self, entries: &[(usize, f64)]) -> Vec<f64> {
+        let mut out = vec![0.0; self.size];
+        for &(row, value) in entries {
+            let column = self.column(row);
+            out.iter_mut()
+                .zip(column.iter())
+                .for_each(|(x, c)| *x += value * c);
+        }
+        if let Some(update) = &self.update {
+            update.apply(&mut out);
+        }
+        out
+    }
+
+    /// Solves for the sources that are loaded.
+    pub fn solve_sources(&self) -> Vec<f64> {
+        let sources = self.rhs.iter().enumerate().filter(|(_, v)| **v != 0.0);
+        let entries: Vec<(usize, f64)> = sources.map(|(row, v)| (row, *v)).collect();
+        if entries.len() <= MOST_SOURCES {
+            return self.solve_few(&entries);
+        }
+        let mut columns = [self.rhs.clone()];
+        self.solve(&mut columns);
+        let [x] = columns;
+        x
+    }
+
+    /// A column of the first base's inverse.
+    fn column(&self, row: usize) -> Column {
+        let Some(base) = self.bases.first() else {
+            return Rc::from(vec![0.0; self.size]);
+        };
+        if let Some(column) = &base.inverse.borrow()[row] {
+            return Rc::clone(column);
+        }
+        let mut x = Mat::zeros(self.size, 1);
+        x[(row, 0)] = 1.0;
+        base.lu.solve_in_place(x.as_mut());
+        let column: Column = (0..self.size).map(|i| x[(i, 0)]).collect();
+        base.inverse.borrow_mut()[row] = Some(Rc::clone(&column));
+        column
     }
 
     /// The same with the first base's values.

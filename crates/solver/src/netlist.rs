@@ -59,6 +59,11 @@ impl Netlist {
         self.nodes = self.nodes.max(count);
     }
 
+    /// Makes room for elements that are going to be added.
+    pub fn reserve(&mut self, elements: usize) {
+        self.elements.reserve(elements);
+    }
+
     /// The node at a position made before, or `None`.
     pub fn node_at(&self, index: usize) -> Option<Node> {
         (index < self.nodes).then_some(Node(index))

@@ -7,10 +7,13 @@ use crate::error::SolveError;
 use crate::matrix::System;
 use crate::netlist::Netlist;
 use crate::ports::{self, Port};
+use crate::response::Response;
 use crate::solution::Solution;
 
 /// Largest accepted miss of an equation, in volts or amperes, beside the size of its terms.
 const RESIDUAL: f64 = 1e-7;
+/// A miss this small, beside the size of the unknowns, is rounding.
+const EXACT: f64 = 1e-12;
 /// Structures remembered at a time.
 const REMEMBERED: usize = 8;
 
@@ -45,6 +48,35 @@ impl Solver {
             }
             result => result,
         }
+    }
+
+    /// How the voltages of a netlist answer to small currents at its operating point: the linear
+    /// circuit with every nonlinear element replaced by its slope there.
+    ///
+    /// # Errors
+    /// As [`Solver::operating_point`].
+    pub fn response(&mut self, net: &Netlist, op: &Solution) -> Result<Response, SolveError> {
+        let system = self.system(net)?;
+        system.load(net).map_err(|e| singular(system, net, e))?;
+        let nodes = net.node_count() - 1;
+        let mut columns: Vec<Vec<f64>> = (0..nodes)
+            .map(|n| {
+                let mut column = vec![0.0; system.size];
+                column[n] = 1.0;
+                column
+            })
+            .collect();
+        system.solve(&mut columns);
+        for column in &mut columns {
+            column.truncate(nodes);
+        }
+        let mut out = Response { columns };
+        for element in net.own().iter().filter(|e| e.is_port()) {
+            let (a, b) = element.nodes();
+            let (_, slope) = element.law(op.between(a, b));
+            out.add(a, b, slope - element.nominal());
+        }
+        Ok(out)
     }
 
     /// The system of the netlist's structure, moved to the front of what is remembered.
@@ -87,16 +119,19 @@ fn solve(system: &System, net: &Netlist) -> Result<Solution, SolveError> {
             }
         })
         .collect();
-    // The first column is the circuit without its ports, the others an ampere out of each.
-    let mut columns = vec![system.rhs.clone()];
-    for port in &ports {
-        let mut column = vec![0.0; system.size];
-        inject(&mut column, port.element, -1.0);
-        columns.push(column);
-    }
-    system.solve(&mut columns);
-    let (x0, responses) = columns.split_at(1);
-    let v0: Vec<f64> = ports.iter().map(|p| across(&x0[0], p.element)).collect();
+    // The circuit without its ports, and its answer to an ampere out of each.
+    let x0 = system.solve_sources();
+    let responses: Vec<Vec<f64>> = ports
+        .iter()
+        .map(|port| {
+            let (a, b) = port.element.nodes();
+            let mut entries = Vec::with_capacity(2);
+            entries.extend((a.0 > 0).then(|| (a.0 - 1, -1.0)));
+            entries.extend((b.0 > 0).then(|| (b.0 - 1, 1.0)));
+            system.solve_few(&entries)
+        })
+        .collect();
+    let v0: Vec<f64> = ports.iter().map(|p| across(&x0, p.element)).collect();
     let z: Vec<Vec<f64>> = ports
         .iter()
         .map(|p| responses.iter().map(|r| -across(r, p.element)).collect())
@@ -106,7 +141,7 @@ fn solve(system: &System, net: &Netlist) -> Result<Solution, SolveError> {
         step: stuck.step,
         iterations: stuck.iterations,
     })?;
-    let mut x = x0[0].clone();
+    let mut x = x0;
     for ((response, port), v) in responses.iter().zip(&ports).zip(&v) {
         let amps = port.law(*v).0;
         for (x, r) in x.iter_mut().zip(response) {
@@ -131,10 +166,16 @@ fn refine(
         }
         r
     };
-    let mut step = [residual(x)];
+    let scale = x.iter().fold(1.0_f64, |m, v| m.max(v.abs()));
+    let before = residual(x);
+    // What is right to the last digits already is not worth another solve.
+    if before.iter().all(|r| r.abs() <= EXACT * scale) {
+        return Ok(());
+    }
+    let mut step = [before.clone()];
     system.solve(&mut step);
     let better: Vec<f64> = x.iter().zip(&step[0]).map(|(x, s)| x + s).collect();
-    let (before, after) = (residual(x), residual(&better));
+    let after = residual(&better);
     let largest = |r: &[f64]| {
         let size = |m: f64, v: &f64| {
             if v.is_finite() {
@@ -152,7 +193,6 @@ fn refine(
     } else {
         before
     };
-    let scale = x.iter().fold(1.0_f64, |m, v| m.max(v.abs()));
     match left
         .iter()
         .position(|r| r.is_nan() || r.abs() > RESIDUAL * scale)

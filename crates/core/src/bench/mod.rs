@@ -13,7 +13,7 @@ use cimento_solver::{Element, SolveError, Solver};
 pub use settle::{Event, Point, Settled, Wave};
 pub use state::{ENGINE, Engine, OperatingState, Supply, TrialState};
 pub use symptom::{Complaint, complaint};
-pub use wiring::{Line, Role, Wiring};
+pub use wiring::{Line, Role, STRAYS, Wiring};
 
 use crate::circuit::{Circuit, Place};
 use crate::faults::Fault;
@@ -21,6 +21,9 @@ use crate::parts::{Context, ControlModule, Look, Notice, NoticeKind, PartState};
 
 /// Below this cranking speed an engine does not fire, in revolutions per minute; common practice.
 const FIRING_RPM: f64 = 60.0;
+
+/// A meter that takes less than this share of what it reads changes nothing but that.
+const LIGHT_SHARE: f64 = 1e-3;
 
 /// Test of a part by itself: source, its resistance, and the largest resistance it finds.
 const TEST_V: f64 = 1.5;
@@ -115,6 +118,9 @@ impl<'c> Bench<'c> {
     /// # Errors
     /// [`BenchError`] when the circuit has no solution there.
     pub fn set(&mut self, state: OperatingState) -> Result<(), BenchError> {
+        if state == self.state {
+            return Ok(());
+        }
         self.state = state;
         self.settle()
     }
@@ -297,6 +303,23 @@ impl<'c> Bench<'c> {
             settled,
             attach,
         )
+    }
+
+    /// Least and most volts between two nodes with a meter of so many ohms held there, where the meter
+    /// hardly matters; `None` where the circuit has to be settled anew with it.
+    pub fn lightly_loaded(&self, a: usize, b: usize, ohms: f64) -> Option<(f64, f64)> {
+        let mut solver = self.solver.borrow_mut();
+        let mut range: Option<(f64, f64)> = None;
+        for point in &self.settled.points {
+            let share = point.seen_ohms(&mut solver, a, b)? / ohms;
+            if !(0.0..LIGHT_SHARE).contains(&share) {
+                return None;
+            }
+            let volts = point.op.between(point.wiring.node(a), point.wiring.node(b));
+            let volts = volts / (1.0 + share);
+            range = Some(range.map_or((volts, volts), |(l, m)| (l.min(volts), m.max(volts))));
+        }
+        range
     }
 
     /// Resistance along a conductor with everything around it taken off, in ohms.

@@ -6,9 +6,10 @@
 //! locked-rotor current are there for the fuses and contacts to feel. When a constellation comes
 //! back, the machine cycles: a relay that chatters, a solenoid that clicks.
 
+use std::cell::OnceCell;
 use std::rc::Rc;
 
-use cimento_solver::{Element, Solution, Solver};
+use cimento_solver::{Element, Response, Solution, Solver};
 
 use super::state::OperatingState;
 use super::wiring::{Half, Wiring, turning_rpm, wire_up};
@@ -37,6 +38,8 @@ pub struct Point {
     /// The operating point in each half of what goes to and fro; empty when nothing does.
     pub waves: Rc<[Wave]>,
     pub parts: Vec<PartState>,
+    /// Worked out when a meter first asks for it.
+    response: Rc<OnceCell<Option<Response>>>,
     /// How long the machine stays in it, in seconds.
     pub lasts_s: f64,
 }
@@ -60,6 +63,20 @@ struct Solved {
 
 /// At most this many parts go to and fro independently; more follow the first.
 const MOST_ALTERNATING: usize = 3;
+
+impl Point {
+    /// Resistance that a meter sees between two nodes, in ohms; `None` where it cannot be told.
+    pub(super) fn seen_ohms(&self, solver: &mut Solver, a: usize, b: usize) -> Option<f64> {
+        let response = self.response.get_or_init(|| {
+            let linear = self.waves.is_empty();
+            linear
+                .then(|| solver.response(&self.wiring.net, &self.op).ok())
+                .flatten()
+        });
+        let (a, b) = (self.wiring.node(a), self.wiring.node(b));
+        response.as_ref().map(|r| r.between(a, b))
+    }
+}
 
 /// Something that happened while the machine settled.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -298,6 +315,8 @@ pub(super) fn settle(
     let mut parts = parts.to_vec();
     let mut trail: Vec<(Vec<(u64, i64)>, Point)> = Vec::new();
     let mut waited = vec![0.0; parts.len()];
+    // The balance of the motors hangs on the levels alone: it is found once for each constellation.
+    let mut balanced: Vec<(Vec<u64>, Vec<f64>)> = Vec::new();
     let (mut now_s, mut events, mut passed) = (0.0, Vec::new(), Vec::new());
     loop {
         let Solved { wiring, op, waves } = run.solve(&parts, &|_| false, &[])?;
@@ -317,6 +336,7 @@ pub(super) fn settle(
             op: Rc::clone(&op),
             waves: Rc::clone(&waves),
             parts: parts.to_vec(),
+            response: Rc::default(),
             lasts_s,
         };
         let soonest = soonest.filter(|(_, _, after_s)| now_s + after_s <= HOLD_S);
@@ -324,7 +344,18 @@ pub(super) fn settle(
         let quick = soonest.filter(|(_, _, after_s)| *after_s <= SPIN_UP_S);
         let speeds = match quick {
             Some(_) => None,
-            None => Some(run.balanced_speeds(&parts, &wiring, &op)?),
+            None => {
+                let now: Vec<u64> = parts.iter().map(|p| p.level).collect();
+                let known = balanced.iter().find(|(levels, _)| *levels == now);
+                Some(match known {
+                    Some((_, speeds)) => speeds.clone(),
+                    None => {
+                        let speeds = run.balanced_speeds(&parts, &wiring, &op)?;
+                        balanced.push((now, speeds.clone()));
+                        speeds
+                    }
+                })
+            }
         };
         let apart = |p: &PartState, s: &f64| (p.speed - s).abs() > SPEED_STEP;
         let moved = speeds.filter(|speeds| parts.iter().zip(speeds).any(|(p, s)| apart(p, s)));
@@ -448,6 +479,7 @@ pub(super) fn passed(
             op: Rc::new(op),
             waves: waves.into(),
             parts: point.parts.clone(),
+            response: Rc::default(),
             lasts_s: point.lasts_s,
         })
     })

@@ -33,11 +33,20 @@ pub struct Line {
     pub element: ElementId,
 }
 
+/// An element that is attached once everything else has been added.
+struct Stray {
+    place: Place,
+    name: &'static str,
+    element: Element,
+}
+
 /// Netlist and lines of one circuit in one state.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Wiring {
     pub net: Netlist,
     pub lines: Vec<Line>,
+    /// Where the lines of each part begin.
+    starts: Vec<usize>,
 }
 
 impl Wiring {
@@ -64,11 +73,26 @@ impl Wiring {
         element
     }
 
+    /// Attaches an element that belongs to a place, so that the structure stays what it was. Nothing
+    /// can be added afterwards.
+    fn attach(&mut self, stray: Stray) {
+        let element = self.net.attach(stray.element);
+        self.lines.push(Line {
+            place: stray.place,
+            name: stray.name,
+            role: Role::Stray,
+            element,
+        });
+    }
+
     /// The element of a place by name.
     pub fn line(&self, place: Place, name: &str) -> Option<&Line> {
-        self.lines
-            .iter()
-            .find(|l| l.place == place && l.name == name)
+        let from = match place {
+            Place::Part(n) => self.starts.get(n).copied().unwrap_or(0),
+            _ => 0,
+        };
+        let mut lines = self.lines[from..].iter();
+        lines.find(|l| l.place == place && l.name == name)
     }
 }
 
@@ -108,12 +132,16 @@ pub(super) fn wire_up(
     let mut wiring = Wiring {
         net: Netlist::new(),
         lines: Vec::with_capacity(2 * circuit.conductors.len()),
+        starts: Vec::with_capacity(circuit.parts.len()),
     };
     wiring.net.reserve_nodes(circuit.nodes.len());
+    wiring.net.reserve(2 * circuit.conductors.len());
+    let mut strays = Vec::new();
     for n in 0..circuit.conductors.len() {
-        conductor(&mut wiring, circuit, n, faults, operating);
+        conductor(&mut wiring, &mut strays, circuit, n, faults, operating);
     }
     for index in 0..circuit.parts.len() {
+        wiring.starts.push(wiring.lines.len());
         if operating.is_apart(circuit, Place::Part(index)) {
             continue;
         }
@@ -137,15 +165,24 @@ pub(super) fn wire_up(
     let battery = Place::Part(0);
     for [a, b] in &operating.jumpers {
         if let (Some(a), Some(b)) = (circuit.node(a), circuit.node(b)) {
-            let element = Element::resistor(wiring.node(a), wiring.node(b), JUMPER_OHMS);
-            wiring.add(battery, "jumper", Role::Stray, element);
+            strays.push(Stray {
+                place: battery,
+                name: "jumper",
+                element: Element::resistor(wiring.node(a), wiring.node(b), JUMPER_OHMS),
+            });
         }
     }
     for s in &operating.supplies {
         if let (Some(a), Some(b)) = (circuit.node(&s.plus), circuit.node(&s.minus)) {
-            let element = Element::source(wiring.node(a), wiring.node(b), s.volts, s.ohms);
-            wiring.add(battery, "supply", Role::Source, element);
+            strays.push(Stray {
+                place: battery,
+                name: "supply",
+                element: Element::source(wiring.node(a), wiring.node(b), s.volts, s.ohms),
+            });
         }
+    }
+    for stray in strays {
+        wiring.attach(stray);
     }
     wiring
 }
@@ -195,6 +232,7 @@ pub(super) fn series_ohms(circuit: &Circuit, n: usize, faults: &[Fault]) -> f64 
 /// is wrong there, and so on.
 fn conductor(
     wiring: &mut Wiring,
+    strays: &mut Vec<Stray>,
     circuit: &Circuit,
     n: usize,
     faults: &[Fault],
@@ -235,6 +273,30 @@ fn conductor(
         );
         return;
     }
+    if let [fault] = here[..]
+        && let (series, Some((beside, target))) = fault.mode.effect(circuit, c.ohms, length_m)
+        && !apart
+    {
+        // A stretch, a path beside, a stretch: the star is written as its triangle, which needs no
+        // node of its own, so the structure stays the same.
+        let (r1, r2) = (ohms * fault.at, ohms * (1.0 - fault.at) + series);
+        let (through, [first, second]) = triangle(r1, r2, beside);
+        let element = Element::resistor(from, to, through);
+        wiring.add(place, "through", Role::Conductor, element);
+        let target = wiring.node(target);
+        for (name, a, ohms) in [(STRAYS[0], from, first), (STRAYS[1], to, second)] {
+            if ohms.is_finite() {
+                let (b, siemens) = (target, 1.0 / ohms);
+                let element = Element::Conductance { a, b, siemens };
+                strays.push(Stray {
+                    place,
+                    name,
+                    element,
+                });
+            }
+        }
+        return;
+    }
     let mut done = 0.0;
     for fault in here {
         let (series, beside) = fault.mode.effect(circuit, c.ohms, length_m);
@@ -272,6 +334,22 @@ fn conductor(
         Role::Conductor,
         Element::resistor(from, to, rest),
     );
+}
+
+/// Names of the paths beside a conductor at its two ends.
+pub const STRAYS: [&str; 2] = ["stray", "far stray"];
+
+/// The star of two stretches and a path beside as a triangle: resistance along, and from either end
+/// to where the path leads, in ohms.
+fn triangle(r1: f64, r2: f64, beside: f64) -> (f64, [f64; 2]) {
+    if r1 == 0.0 || r2.is_infinite() {
+        return (r1 + r2, [r1 + beside, f64::INFINITY]);
+    }
+    let sum = r1 * r2 + r2 * beside + beside * r1;
+    (
+        sum / beside,
+        [if r2 > 0.0 { sum / r2 } else { f64::INFINITY }, sum / r1],
+    )
 }
 
 /// The conductor whose far side a conductor leads to: its own, unless two cavities are crossed.

@@ -1,6 +1,6 @@
 //! A change of a few rows of a factored matrix, solved without factoring anew.
 
-use super::System;
+use super::{Column, System};
 
 /// An update whose small matrix has a smaller pivot than this would lose digits: factor anew.
 const LEAST_PIVOT: f64 = 1e-6;
@@ -11,7 +11,7 @@ const LEAST_PIVOT: f64 = 1e-6;
 pub(super) struct LowRank {
     /// Differences of each row, by column.
     diffs: Vec<Vec<(usize, f64)>>,
-    z: Vec<Vec<f64>>,
+    z: Vec<Column>,
     /// Inverse of `1 + D·Z`, row by row.
     inverse: Vec<Vec<f64>>,
 }
@@ -28,15 +28,7 @@ impl LowRank {
                 diffs[at].push((system.columns[n], new - old));
             }
         }
-        let mut z: Vec<Vec<f64>> = rows
-            .iter()
-            .map(|&row| {
-                let mut unit = vec![0.0; system.size];
-                unit[row] = 1.0;
-                unit
-            })
-            .collect();
-        system.solve_base(&mut z);
+        let z: Vec<Column> = rows.iter().map(|&row| system.column(row)).collect();
         let small = diffs.iter().enumerate().map(|(i, diff)| {
             let one = |j: usize| if i == j { 1.0 } else { 0.0 };
             let row = z.iter().enumerate().map(|(j, z)| one(j) + dot(diff, z));
@@ -51,7 +43,7 @@ impl LowRank {
         let dy: Vec<f64> = self.diffs.iter().map(|d| dot(d, y)).collect();
         for (row, z) in self.inverse.iter().zip(&self.z) {
             let share: f64 = row.iter().zip(&dy).map(|(a, b)| a * b).sum();
-            for (y, z) in y.iter_mut().zip(z) {
+            for (y, z) in y.iter_mut().zip(z.iter()) {
                 *y -= share * z;
             }
         }
