@@ -60,8 +60,10 @@ fn compare(circuit: &Circuit, bench: &Bench<'_>, what: &str) -> bool {
     };
     let theirs = ngspice(&netlist);
     let point = &bench.settled().points[0];
+    // Of what goes to and fro the first half is exported.
+    let op = point.waves.first().map_or(&*point.op, |w| &w.op);
     for (n, name) in circuit.nodes.iter().enumerate().skip(1) {
-        let ours = point.op.voltage(point.wiring.node(n));
+        let ours = op.voltage(point.wiring.node(n));
         let other = theirs[&spice_name(name)];
         let allowed = 1e-3_f64.max(1e-3 * ours.abs());
         assert!(
@@ -114,16 +116,51 @@ fn baggage_tug_starting_agrees_with_ngspice() {
 }
 
 #[test]
+fn baggage_tug_charging_agrees_with_ngspice() {
+    every_fault_in_every_state("baggage-tug-charging");
+}
+
+#[test]
 fn belt_loader_starting_agrees_with_ngspice() {
     every_fault_in_every_state("belt-loader-starting");
 }
 
 #[test]
-fn sweeper_lamps_agree_with_ngspice() {
+fn belt_loader_module_agrees_with_ngspice() {
+    every_fault_in_every_state("belt-loader-module");
+}
+
+#[test]
+fn sweeper_lamps_agrees_with_ngspice() {
     every_fault_in_every_state("sweeper-lamps");
+}
+
+#[test]
+fn sweeper_speed_sensor_agrees_with_ngspice() {
+    every_fault_in_every_state("sweeper-speed-sensor");
 }
 
 #[test]
 fn ground_power_unit_cabin_agrees_with_ngspice() {
     every_fault_in_every_state("ground-power-unit-cabin");
+}
+
+#[test]
+fn ground_power_unit_throttle_agrees_with_ngspice() {
+    every_fault_in_every_state("ground-power-unit-throttle");
+}
+
+#[test]
+fn ground_power_unit_injectors_agrees_with_ngspice() {
+    every_fault_in_every_state("ground-power-unit-injectors");
+}
+
+#[test]
+fn fire_pump_starting_agrees_with_ngspice() {
+    every_fault_in_every_state("fire-pump-starting");
+}
+
+#[test]
+fn fire_pump_charging_agrees_with_ngspice() {
+    every_fault_in_every_state("fire-pump-charging");
 }

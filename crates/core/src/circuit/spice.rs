@@ -2,7 +2,8 @@
 //!
 //! Nodes are named after their terminals, in lower case, with `.` written `_`, `+` as `pos` and
 //! `-` as `neg`; node 0 is the battery's negative post. Motors are written with their torque
-//! balance (a node whose voltage is the speed), so that SPICE finds the speed for itself.
+//! balance (a node whose voltage is the speed), so that SPICE finds the speed for itself. Of what goes
+//! to and fro the first half of its period is written.
 
 use std::fmt::Write;
 
