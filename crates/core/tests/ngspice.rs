@@ -15,7 +15,7 @@ use cimento_core::faults::Fault;
 use cimento_core::suspects::candidates;
 
 /// Runs a netlist and gives the printed node voltages by name.
-fn ngspice(netlist: &str) -> HashMap<String, f64> {
+fn ngspice(netlist: &str, what: &str) -> HashMap<String, f64> {
     let mut child = Command::new("ngspice")
         .arg("-b")
         .arg("/dev/stdin")
@@ -46,7 +46,7 @@ fn ngspice(netlist: &str) -> HashMap<String, f64> {
     }
     assert!(
         !out.is_empty(),
-        "ngspice printed no voltages:\n{text}\n{}",
+        "{what}: ngspice printed no voltages:\n{text}\n{}\n{netlist}",
         String::from_utf8_lossy(&output.stderr)
     );
     out
@@ -58,7 +58,7 @@ fn compare(circuit: &Circuit, bench: &Bench<'_>, what: &str) -> bool {
         assert!(bench.settled().cycles(), "{what} could not be exported");
         return false;
     };
-    let theirs = ngspice(&netlist);
+    let theirs = ngspice(&netlist, what);
     let point = &bench.settled().points[0];
     // Of what goes to and fro the first half is exported.
     let op = point.waves.first().map_or(&*point.op, |w| &w.op);
