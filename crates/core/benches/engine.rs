@@ -82,9 +82,9 @@ fn engine(c: &mut Criterion) {
         });
     });
     c.bench_function("500 single faults in six states", |b| {
-        let all: Vec<Fault> = candidates(&circuit)
+        let all: Vec<Fault> = candidates(&circuit, None)
             .into_iter()
-            .flat_map(|c| c.grid)
+            .flat_map(|c| c.grid.concat())
             .step_by(4)
             .take(500)
             .collect();

@@ -86,9 +86,9 @@ fn states(circuit: &Circuit) -> Vec<OperatingState> {
 fn every_fault_in_every_state(name: &str) {
     let circuit = common::demo(name);
     let mut faults: Vec<Vec<Fault>> = vec![Vec::new()];
-    for candidate in candidates(&circuit) {
+    for candidate in candidates(&circuit, None) {
         // The middle of the severities stands for the others.
-        faults.push(vec![candidate.grid[candidate.grid.len() / 2].clone()]);
+        faults.push(candidate.grid[candidate.grid.len() / 2].clone());
     }
     let (mut compared, mut cycling) = (0, 0);
     for set in &faults {

@@ -4,15 +4,17 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::bench::{Bench, BenchError, Complaint, complaint};
+use crate::bench::{Bench, BenchError, Complaint, OperatingState, complaint};
 use crate::circuit::{Circuit, CircuitDoc, Problem, Refused, read_json};
-use crate::faults::{Fault, FaultDoc};
+use crate::faults::{Condition, Fault, FaultDoc};
 use crate::instruments::Function;
 use crate::key::Limits;
 use crate::marking::Weights;
 
 /// The format of lesson documents.
 pub const LESSON_FORMAT: &str = "cimento/lesson";
+/// Heat under which a fault that shows when hot is tried, in °C.
+const HOT_TRIAL_C: f64 = 90.0;
 /// More faults than this in one lesson are a mistake.
 const MOST_FAULTS: usize = 10;
 
@@ -146,12 +148,35 @@ impl Lesson {
         Self::new(read_json(text)?)
     }
 
+    /// The condition under which the complaint shows, if there is one: that of the faults, when none of
+    /// them is there always.
+    pub fn condition(&self) -> Option<Condition> {
+        let first = self.faults.first().map(|f| f.when)?;
+        let never_always = self.faults.iter().all(|f| f.when != Condition::Always);
+        never_always.then_some(first)
+    }
+
+    /// A state with the lesson's condition brought about: warm, wet, or the place of the fault moved.
+    /// Vibration comes with the running engine.
+    pub fn under_condition(&self, mut state: OperatingState) -> OperatingState {
+        match self.condition() {
+            Some(Condition::Hot) => state.temperature_c = HOT_TRIAL_C,
+            Some(Condition::Wet) => state.wet = true,
+            Some(Condition::Moved) => {
+                let places = self.faults.iter().map(|f| self.circuit.place_id(f.place));
+                state.moved = places.map(str::to_owned).collect();
+            }
+            Some(Condition::Vibrating | Condition::Always) | None => {}
+        }
+        state
+    }
+
     /// What the machine does with the fault.
     ///
     /// # Errors
     /// [`BenchError`] when the circuit has no solution.
     pub fn symptom(&self) -> Result<Complaint, BenchError> {
-        complaint(&mut Bench::new(&self.circuit, &self.faults)?)
+        self.tried(&self.faults)
     }
 
     /// What the machine does without it.
@@ -159,6 +184,12 @@ impl Lesson {
     /// # Errors
     /// As [`Lesson::symptom`].
     pub fn healthy_symptom(&self) -> Result<Complaint, BenchError> {
-        complaint(&mut Bench::new(&self.circuit, &[])?)
+        self.tried(&[])
+    }
+
+    fn tried(&self, faults: &[Fault]) -> Result<Complaint, BenchError> {
+        let mut bench = Bench::new(&self.circuit, faults)?;
+        bench.set(self.under_condition(bench.state().clone()))?;
+        complaint(&mut bench)
     }
 }

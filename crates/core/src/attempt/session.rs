@@ -227,6 +227,8 @@ impl<'l> Session<'l> {
         solver: &Rc<RefCell<Solver>>,
     ) -> Result<(Bench<'l>, Complaint), BenchError> {
         let mut bench = Bench::sharing(&lesson.circuit, faults, solver)?;
+        // The customer saw it under the fault's own condition.
+        bench.set(lesson.under_condition(bench.state().clone()))?;
         let seen = complaint(&mut bench)?;
         bench.set(OperatingState::at_rest(&lesson.circuit))?;
         Ok((bench, seen))
@@ -249,6 +251,11 @@ impl<'l> Session<'l> {
             Some(place) => Ok(place),
             None => bad(format!("there is no place {id}")),
         }
+    }
+
+    /// Minutes to reach a connector or part.
+    pub(crate) fn reach_min(circuit: &Circuit, what: &str) -> f64 {
+        reach_min(circuit, what)
     }
 
     /// What can be unplugged or pulled by hand on a circuit: connectors, fuses, relays, the battery.

@@ -28,6 +28,15 @@ pub struct Trial {
 }
 
 impl Complaint {
+    /// What only a close look shows: which fuses have gone, what a module has stored.
+    pub fn blown(&self) -> Vec<Vec<String>> {
+        let hidden = |t: &Trial| {
+            let found = t.notices.iter().filter(|n| n.hidden);
+            found.map(|n| format!("{} {}", n.part, n.sign)).collect()
+        };
+        self.trials.iter().map(hidden).collect()
+    }
+
     /// Two machines that behave alike from the seat.
     pub fn same_as(&self, other: &Self) -> bool {
         let signs = |c: &Self| -> Vec<Vec<(String, String)>> {

@@ -7,7 +7,7 @@ use crate::bench::{Bench, BenchError};
 use crate::circuit::Place;
 use crate::instruments::{Function, Range, Reading, read, take};
 use crate::key::tolerance;
-use crate::suspects::{Suspects, ambiguity_group};
+use crate::suspects::{Suspects, Table, ambiguity_group};
 
 /// Everything criteria judge by.
 pub struct Case<'a> {
@@ -60,7 +60,8 @@ impl<'a> Case<'a> {
     pub fn new(lesson: &'a Lesson, steps: &'a [Step]) -> Result<Self, BenchError> {
         let named = named(lesson, steps);
         let mut suspects = Suspects::after_complaint(lesson)?;
-        let group = ambiguity_group(lesson, &suspects)?;
+        let table = Table::new(&suspects)?;
+        let group = ambiguity_group(&suspects, &table);
         let n0 = suspects.places().len();
         let mut n = None;
         let mut healthy = Session::tried(lesson, &[])?.0;

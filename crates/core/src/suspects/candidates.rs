@@ -1,31 +1,84 @@
 //! The single faults of a circuit, with a grid over their severity.
 
 use crate::circuit::{Circuit, Place};
-use crate::faults::{Fault, FaultDoc, Mode};
+use crate::faults::{Condition, Fault, FaultDoc, Mode};
 
 /// Grid points of severity per factor of ten.
 const PER_DECADE: f64 = 2.0;
+/// A fault that comes and goes beside one that stays; common practice.
+const COMES_AND_GOES: f64 = 0.5;
 
-/// A place and a mode, with the faults at the grid points of its severity, mildest first. Between
-/// each two neighbours lies a segment; a mode without severity is one point.
+/// A place and a mode, with the faults at the grid points of its severity, mildest first.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Candidate {
-    pub place: Place,
+    /// Where it sits; several for faults that are there together.
+    pub places: Vec<Place>,
     pub mode: &'static str,
-    pub grid: Vec<Fault>,
-    /// Share of belief before anything is seen, over all segments.
+    /// The faults at each grid point; one point for what has no severity.
+    pub grid: Vec<Vec<Fault>>,
+    /// Share of belief before anything is seen, over all of its severity.
     pub prior: f64,
 }
 
 impl Candidate {
-    /// How many segments it has; a single point counts as one.
-    pub fn segments(&self) -> usize {
-        (self.grid.len() - 1).max(1)
+    /// Faults that are there together, as one candidate without a severity of its own.
+    pub fn of(faults: &[Fault]) -> Self {
+        Self {
+            places: faults.iter().map(|f| f.place).collect(),
+            mode: faults.first().map_or("", |f| f.mode.name()),
+            grid: vec![faults.to_vec()],
+            prior: 1e-3,
+        }
+    }
+
+    /// Whether some faults are one of its own, at some severity.
+    pub fn holds(&self, faults: &[Fault]) -> bool {
+        let ([fault], Some([own])) = (faults, self.grid.first().map(Vec::as_slice)) else {
+            return false;
+        };
+        let target = |m: Mode| match m {
+            Mode::ShortToGround { metal, .. } | Mode::Leak { metal, .. } => Some(metal),
+            _ => None,
+        };
+        fault.place == own.place
+            && fault.mode.name() == own.mode.name()
+            && fault.when == own.when
+            && target(fault.mode) == target(own.mode)
+    }
+
+    /// Severity of some faults as an axis: the first one's, 1 for what has none, and for a share of
+    /// strands what is left of the wire.
+    pub fn severity(faults: &[Fault]) -> f64 {
+        match faults.first().map(|f| f.mode) {
+            Some(Mode::StrandsCut { fraction }) => 1.0 - fraction,
+            Some(mode) => mode.severity().unwrap_or(1.0),
+            None => 1.0,
+        }
+    }
+
+    /// The faults half-way (on a logarithmic axis) between two severities.
+    pub fn at(&self, a: f64, b: f64) -> Vec<Fault> {
+        let middle = (a * b).sqrt();
+        let one = |f: &Fault| Fault {
+            mode: match f.mode {
+                Mode::StrandsCut { .. } => f.mode.with_severity(1.0 - middle),
+                mode => mode.with_severity(middle),
+            },
+            ..f.clone()
+        };
+        self.grid.first().map_or(Vec::new(), |f| f.iter().map(one).collect())
+    }
+
+    /// Share of the whole range of severity, on a logarithmic axis, that lies between two.
+    pub fn share(&self, a: f64, b: f64) -> f64 {
+        let end = |f: Option<&Vec<Fault>>| f.map_or(1.0, |f| Self::severity(f));
+        let whole = (end(self.grid.last()) / end(self.grid.first())).ln().abs();
+        if whole == 0.0 { 1.0 } else { (b / a).ln().abs() / whole }
     }
 }
 
-/// Every single fault of a circuit.
-pub fn candidates(circuit: &Circuit) -> Vec<Candidate> {
+/// Every single fault of a circuit; with a condition, those that are there only under it too.
+pub fn candidates(circuit: &Circuit, condition: Option<Condition>) -> Vec<Candidate> {
     let mut out = Vec::new();
     for place in circuit.places() {
         for spec in circuit.modes(place) {
@@ -39,22 +92,30 @@ pub fn candidates(circuit: &Circuit) -> Vec<Candidate> {
             let Ok(fault) = Fault::read(circuit, &doc, "candidate") else {
                 continue;
             };
-            let grid = match spec.severity {
-                None => vec![fault],
-                Some(s) => grid(s.least, s.most, fault.mode)
-                    .into_iter()
-                    .map(|severity| Fault {
-                        mode: fault.mode.with_severity(severity),
+            let severities = spec.severity.map(|s| grid(s.least, s.most, fault.mode));
+            for when in std::iter::once(Condition::Always).chain(condition) {
+                let at = |mode: Mode| {
+                    vec![Fault {
+                        mode,
+                        when,
                         ..fault.clone()
-                    })
-                    .collect(),
-            };
-            out.push(Candidate {
-                place,
-                mode: spec.name,
-                grid,
-                prior: spec.prior,
-            });
+                    }]
+                };
+                let grid = match &severities {
+                    None => vec![at(fault.mode)],
+                    Some(all) => all.iter().map(|s| at(fault.mode.with_severity(*s))).collect(),
+                };
+                let often = match when {
+                    Condition::Always => 1.0,
+                    _ => COMES_AND_GOES,
+                };
+                out.push(Candidate {
+                    places: vec![place],
+                    mode: spec.name,
+                    grid,
+                    prior: spec.prior * often,
+                });
+            }
         }
     }
     let total: f64 = out.iter().map(|c| c.prior).sum();

@@ -1,14 +1,21 @@
-//! Suspects: which single faults could be present, given what was seen and read.
+//! Suspects: which single faults could be present, given what was seen and read; what each
+//! measurement is worth; what to measure next.
 //!
-//! A candidate is a place, a mode and a segment of severity between two neighbours of a grid. Each
-//! end of a segment has a bench of its own that is put through everything the student's bench was
-//! put through; a reading is compared with the span between the two ends, widened by the meter's
-//! accuracy. A candidate must agree with every reading to stay.
+//! A candidate must agree with every reading to stay. A reading is compared with the span between the
+//! two ends of a segment of severity, widened by the meter's accuracy.
 
 mod ambiguity;
 mod candidates;
+mod plan;
+mod spans;
+mod table;
 mod tracks;
+mod worth;
 
 pub use ambiguity::ambiguity_group;
 pub use candidates::{Candidate, candidates};
+pub use plan::{Plan, PlanStep, reference_plan};
+pub use spans::Span;
+pub use table::{Choice, Measurement, MeasuringState, Table};
 pub use tracks::Suspects;
+pub use worth::{Guess, TELLS_NOTHING_BITS, entropy, worth};

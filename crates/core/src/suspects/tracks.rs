@@ -1,92 +1,73 @@
 //! Candidates followed through an attempt.
+//!
+//! A candidate is a place, a mode and segments of severity. Each end of a segment has a bench of its
+//! own that is put through everything the student's bench was put through. As long as both ends
+//! stand in one signature (levels of relays, fuses and modules, motors standing or turning, the
+//! points of a cycle), what lies between reads between them. When an action sets them apart, the
+//! segment is cut where the signature changes; across the cut the span of both sides holds.
 
 use std::cell::RefCell;
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 use std::rc::Rc;
 
 use cimento_solver::Solver;
 
 use super::candidates::{Candidate, candidates};
+use super::spans::Span;
+use super::worth::{Guess, worth};
 use crate::attempt::{Action, Answer, Lesson, Session, Step, perform, seen};
 use crate::bench::{Bench, BenchError, Complaint, complaint};
 use crate::circuit::Place;
-use crate::instruments::{Range, Reading, TakeError, accuracy, ranges, take};
-use crate::units::{Quantity, Swing};
+use crate::faults::Fault;
+use crate::instruments::{Function, Meter, Range, Reading, TakeError, take_with};
 
-/// Rounding of the numerics, in volts or ohms, beside the meter's own error.
-const NUMERIC: f64 = 1e-5;
+/// A cut is narrowed to this share of the severity.
+const CUT: f64 = 1e-4;
+/// Where neither side behaves as what was seen, a band narrower than this is not looked for.
+const BAND: f64 = 0.03;
 
-/// A candidate with a bench for each grid point that a living segment ends at.
+/// One end of a segment.
 #[derive(Clone)]
-struct Track<'l> {
-    candidate: Candidate,
-    benches: Vec<Option<Bench<'l>>>,
-    /// Segments that agree with everything so far.
-    alive: Vec<bool>,
+struct End<'l> {
+    severity: f64,
+    bench: Bench<'l>,
+}
+
+/// A stretch of a candidate's severity.
+#[derive(Clone)]
+struct Segment<'l> {
+    /// The candidate it belongs to, by position in [`Suspects::candidates`].
+    candidate: usize,
+    /// The segment it was when the complaint had been seen.
+    root: usize,
+    ends: [Rc<End<'l>>; 2],
+    /// Share of belief before anything is seen.
+    weight: f64,
 }
 
 /// Everything that could still be wrong with a lesson's machine.
 #[derive(Clone)]
 pub struct Suspects<'l> {
     lesson: &'l Lesson,
-    tracks: Vec<Track<'l>>,
+    candidates: Rc<Vec<Candidate>>,
+    segments: Vec<Segment<'l>>,
+    /// What was done since the complaint, to bring a new end to where the others stand.
+    history: Vec<Action>,
+    meter: Meter,
+    solver: Rc<RefCell<Solver>>,
+    roots: usize,
 }
 
-/// What one bench or segment says a meter shows: least and most, and whether it may wander.
-#[derive(Debug, Clone, Copy)]
-struct Span {
-    least: f64,
-    most: f64,
-    wanders: bool,
-    steady: bool,
-}
-
-impl Span {
-    fn hull(self, other: Self) -> Self {
-        Self {
-            least: self.least.min(other.least),
-            most: self.most.max(other.most),
-            wanders: self.wanders || other.wanders,
-            steady: self.steady || other.steady,
-        }
-    }
-}
-
-/// A living segment: its track, its position there, what it predicts.
-struct Predicted {
-    track: usize,
-    segment: usize,
-    span: Span,
-}
-
-impl<'l> Track<'l> {
-    /// Grid points at the two ends of a segment.
-    fn ends(&self, segment: usize) -> [usize; 2] {
-        [segment, (segment + 1).min(self.benches.len() - 1)]
-    }
-
-    /// Lets go of segments and of benches that no living segment needs.
-    fn keep(&mut self, keep: impl Fn(usize) -> bool) {
-        for segment in 0..self.alive.len() {
-            self.alive[segment] &= keep(segment);
-        }
-        let mut needed = vec![false; self.benches.len()];
-        for segment in (0..self.alive.len()).filter(|&s| self.alive[s]) {
-            for end in self.ends(segment) {
-                needed[end] = true;
-            }
-        }
-        for (bench, needed) in self.benches.iter_mut().zip(needed) {
-            if !needed {
-                *bench = None;
-            }
-        }
-    }
-
-    /// Share of belief of one segment.
-    fn weight(&self) -> f64 {
-        self.candidate.prior / self.alive.len() as f64
-    }
+/// What the discrete states of a machine are: levels, and which motors turn.
+fn signature(bench: &Bench<'_>) -> Vec<Vec<(u64, bool)>> {
+    let points = &bench.settled().points;
+    let one = |p: &crate::bench::Point| -> Vec<(u64, bool)> {
+        p.parts.iter().map(|s| (s.level, s.speed > 0.0)).collect()
+    };
+    let mut out: Vec<_> = points.iter().map(one).collect();
+    out.sort();
+    out.dedup();
+    out
 }
 
 impl<'l> Suspects<'l> {
@@ -96,35 +77,124 @@ impl<'l> Suspects<'l> {
     /// [`BenchError`] when one of the circuits has no solution.
     pub fn after_complaint(lesson: &'l Lesson) -> Result<Self, BenchError> {
         let seen = Session::complaint_of(lesson)?;
-        let solver = Rc::new(RefCell::new(Solver::new()));
-        let mut tracks = Vec::new();
-        for candidate in candidates(&lesson.circuit) {
-            let (mut benches, mut agrees) = (Vec::new(), Vec::new());
-            for fault in &candidate.grid {
-                let (bench, noticed) =
-                    Session::tried_with(lesson, std::slice::from_ref(fault), &solver)?;
-                agrees.push(noticed.same_as(&seen));
-                benches.push(Some(bench));
-            }
-            let mut track = Track {
-                alive: vec![true; candidate.segments()],
-                candidate,
-                benches,
-            };
-            let agreeing: Vec<bool> = (0..track.alive.len())
-                .map(|s| track.ends(s).into_iter().any(|end| agrees[end]))
-                .collect();
-            track.keep(|s| agreeing[s]);
-            tracks.push(track);
+        let mut all = candidates(&lesson.circuit, lesson.condition());
+        // What the list of single faults does not hold is held beside it as one candidate: several
+        // faults at once, or a short to another wire.
+        if !all.iter().any(|c| c.holds(&lesson.faults)) {
+            all.push(Candidate::of(&lesson.faults));
         }
-        let mut out = Self { lesson, tracks };
-        out.bury();
+        let mut out = Self {
+            lesson,
+            candidates: Rc::new(all),
+            segments: Vec::new(),
+            history: Vec::new(),
+            meter: Meter::default(),
+            solver: Rc::new(RefCell::new(Solver::new())),
+            roots: 0,
+        };
+        for n in 0..out.candidates.len() {
+            out.begin(n, &seen)?;
+        }
+        for (root, segment) in out.segments.iter_mut().enumerate() {
+            segment.root = root;
+        }
+        out.roots = out.segments.len();
         Ok(out)
+    }
+
+    /// The segments of one candidate that behave as was seen.
+    fn begin(&mut self, candidate: usize, seen: &Complaint) -> Result<(), BenchError> {
+        let candidates = Rc::clone(&self.candidates);
+        let grid = &candidates[candidate].grid;
+        let mut tried = Vec::new();
+        for faults in grid {
+            tried.push(self.tried(faults)?);
+        }
+        let mut found = Vec::new();
+        if let [(end, said)] = tried.as_slice() {
+            if said.same_as(seen) {
+                found.push([Rc::clone(end), Rc::clone(end)]);
+            }
+        }
+        for pair in tried.windows(2) {
+            let [a, b] = pair else { continue };
+            self.between(candidate, a, b, seen, &mut found)?;
+        }
+        let span = |ends: &[Rc<End<'_>>; 2]| candidates[candidate].share(ends[0].severity, ends[1].severity);
+        for ends in found {
+            self.segments.push(Segment {
+                candidate,
+                root: 0,
+                weight: candidates[candidate].prior * span(&ends),
+                ends,
+            });
+        }
+        Ok(())
+    }
+
+    /// A machine with some faults after the customer's trial, and what it did.
+    fn tried(&self, faults: &[Fault]) -> Result<(Rc<End<'l>>, Complaint), BenchError> {
+        let (bench, said) = Session::tried_with(self.lesson, faults, &self.solver)?;
+        let severity = Candidate::severity(faults);
+        Ok((Rc::new(End { severity, bench }), said))
+    }
+
+    /// Cuts what lies between two tried ends until each stretch behaves in one way, and keeps the
+    /// stretches that behave as was seen.
+    fn between(
+        &self,
+        candidate: usize,
+        a: &(Rc<End<'l>>, Complaint),
+        b: &(Rc<End<'l>>, Complaint),
+        seen: &Complaint,
+        found: &mut Vec<[Rc<End<'l>>; 2]>,
+    ) -> Result<(), BenchError> {
+        let agree = [a.1.same_as(seen), b.1.same_as(seen)];
+        let alike = a.1.same_as(&b.1) && a.1.blown() == b.1.blown();
+        let gap = (b.0.severity / a.0.severity).ln().abs();
+        let enough = if agree[0] || agree[1] { CUT } else { BAND };
+        if alike || gap < enough {
+            if agree[0] || agree[1] {
+                found.push([Rc::clone(&a.0), Rc::clone(&b.0)]);
+            }
+            return Ok(());
+        }
+        let faults = self.candidates[candidate].at(a.0.severity, b.0.severity);
+        let mid = self.tried(&faults)?;
+        self.between(candidate, a, &mid, seen, found)?;
+        self.between(candidate, &mid, b, seen, found)
     }
 
     /// The places that hold a candidate.
     pub fn places(&self) -> BTreeSet<Place> {
-        self.tracks.iter().map(|t| t.candidate.place).collect()
+        let held = self.segments.iter();
+        held.flat_map(|s| self.candidates[s.candidate].places.iter().copied())
+            .collect()
+    }
+
+    /// How many segments there were after the complaint.
+    pub fn roots(&self) -> usize {
+        self.roots
+    }
+
+    /// The segments of the beginning of which something is left.
+    pub fn living_roots(&self) -> BTreeSet<usize> {
+        self.segments.iter().map(|s| s.root).collect()
+    }
+
+    /// The faults in words that lie at a place and could still be, one for each mode.
+    pub fn examples(&self, place: Place) -> Vec<String> {
+        let mut out: Vec<String> = Vec::new();
+        for segment in &self.segments {
+            let candidate = &self.candidates[segment.candidate];
+            if candidate.places.contains(&place) {
+                let faults = segment.ends[0].bench.faults().iter();
+                let text: Vec<String> = faults.map(|f| f.about(&self.lesson.circuit)).collect();
+                out.push(text.join(" and "));
+            }
+        }
+        out.dedup();
+        out
     }
 
     /// Puts every candidate through a step of the attempt and drops those that disagree with it.
@@ -132,200 +202,201 @@ impl<'l> Suspects<'l> {
     /// # Errors
     /// [`BenchError`] when a candidate's circuit has no solution in the new state.
     pub fn follow(&mut self, step: &Step) -> Result<(), BenchError> {
-        for track in &mut self.tracks {
-            let mut done = false;
-            let mut agrees = vec![false; track.benches.len()];
-            for (bench, agrees) in track.benches.iter_mut().zip(&mut agrees) {
-                let Some(bench) = bench else { continue };
-                let outcome = perform(bench, &step.action)?;
-                done |= outcome.done;
-                *agrees = match &step.answer {
-                    Answer::LeadBlew { .. } => outcome.lead_blew,
-                    Answer::Seen { text } => match &step.action {
-                        Action::Inspect { place } => {
-                            let place = bench.circuit.place(place);
-                            place.is_some_and(|p| seen(bench, p) == *text)
-                        }
-                        _ => true,
-                    },
-                    _ => !outcome.lead_blew,
-                };
-            }
-            if done || matches!(step.answer, Answer::Seen { .. }) {
-                let agrees: Vec<bool> = (0..track.alive.len())
-                    .map(|s| track.ends(s).into_iter().any(|end| agrees[end]))
-                    .collect();
-                track.keep(|s| agrees[s]);
-            }
-        }
-        self.bury();
         match (&step.action, &step.answer) {
-            (Action::TryComplaint, Answer::Complaint { complaint }) => self.see(complaint)?,
+            (Action::ZeroLeads, _) => self.meter.zeroed = true,
+            (Action::RenewMeterFuse, _) => self.meter.fuse_blown = false,
             (Action::TakeReading { range, .. }, Answer::Reading { reading }) => {
-                let predicted = self.predict(reading)?;
-                let gone = predicted
-                    .iter()
-                    .filter(|p| !agrees(reading, p.span, range.map(Range)));
-                for p in gone {
-                    self.tracks[p.track].alive[p.segment] = false;
-                }
-                self.bury();
+                let spans = self.predict(reading)?;
+                let mut spans = spans.into_iter();
+                let range = range.map(Range);
+                self.segments
+                    .retain(|_| spans.next().is_none_or(|s| s.agrees(reading, range)));
+                self.meter.fuse_blown |= reading.blew;
             }
-            _ => {}
+            (Action::Inspect { place }, Answer::Seen { text }) => {
+                if let Some(place) = self.lesson.circuit.place(place) {
+                    let shows = |e: &Rc<End<'_>>| seen(&e.bench, place) == *text;
+                    self.segments.retain(|s| s.ends.iter().any(shows));
+                }
+            }
+            (action, answer) => self.act(action, answer)?,
         }
         Ok(())
     }
 
-    fn bury(&mut self) {
-        for track in &mut self.tracks {
-            track.keep(|_| true);
+    /// Does an action to every end, cuts the segments whose ends it sets apart, and drops those that
+    /// answer otherwise.
+    fn act(&mut self, action: &Action, answer: &Answer) -> Result<(), BenchError> {
+        let tries = matches!(action, Action::TryComplaint);
+        let mut done: Vec<(*const End<'l>, Rc<End<'l>>, bool)> = Vec::new();
+        let mut segments = std::mem::take(&mut self.segments);
+        let mut touched = tries;
+        let agrees_with = |said: Option<&Complaint>, blew: bool| match answer {
+            Answer::Complaint { complaint } => said.is_some_and(|s| s.same_as(complaint)),
+            Answer::LeadBlew { .. } => blew,
+            _ => !blew,
+        };
+        let mut work = |end: &Rc<End<'l>>| -> Result<(Rc<End<'l>>, bool), BenchError> {
+            let key = Rc::as_ptr(end);
+            if let Some((_, new, agrees)) = done.iter().find(|(k, ..)| *k == key) {
+                return Ok((Rc::clone(new), *agrees));
+            }
+            let mut bench = end.bench.clone();
+            let (said, blew) = if tries {
+                (Some(complaint(&mut bench)?), false)
+            } else {
+                let outcome = perform(&mut bench, action)?;
+                touched |= outcome.done;
+                (None, outcome.lead_blew)
+            };
+            let agrees = agrees_with(said.as_ref(), blew);
+            let severity = end.severity;
+            let new = Rc::new(End { severity, bench });
+            done.push((key, Rc::clone(&new), agrees));
+            Ok((new, agrees))
+        };
+        let mut moved = Vec::new();
+        for segment in segments.drain(..) {
+            let [a, b] = [work(&segment.ends[0])?, work(&segment.ends[1])?];
+            moved.push((segment, a, b));
         }
-        self.tracks.retain(|t| t.alive.contains(&true));
+        if touched {
+            self.history.push(action.clone());
+        }
+        for (segment, a, b) in moved {
+            self.split(&segment, a, b, answer)?;
+        }
+        Ok(())
     }
 
-    fn see(&mut self, seen: &Complaint) -> Result<(), BenchError> {
-        for track in &mut self.tracks {
-            let mut agrees = Vec::new();
-            for bench in &mut track.benches {
-                agrees.push(match bench {
-                    Some(bench) => complaint(bench)?.same_as(seen),
-                    None => false,
+    /// Cuts a segment where its ends have come to stand apart.
+    fn split(
+        &mut self,
+        segment: &Segment<'l>,
+        a: (Rc<End<'l>>, bool),
+        b: (Rc<End<'l>>, bool),
+        answer: &Answer,
+    ) -> Result<(), BenchError> {
+        let gap = (b.0.severity / a.0.severity).ln().abs();
+        let alike = Rc::ptr_eq(&a.0, &b.0) || signature(&a.0.bench) == signature(&b.0.bench);
+        if alike || gap < CUT {
+            if a.1 || b.1 {
+                self.segments.push(Segment {
+                    ends: [a.0, b.0],
+                    ..segment.clone()
                 });
             }
-            for segment in 0..track.alive.len() {
-                track.alive[segment] &= track.ends(segment).into_iter().any(|end| agrees[end]);
+            return Ok(());
+        }
+        let faults = self.candidates[segment.candidate].at(a.0.severity, b.0.severity);
+        let mid = self.brought_here(&faults, answer)?;
+        let half = Segment {
+            weight: segment.weight / 2.0,
+            ..segment.clone()
+        };
+        self.split(&half, a, mid.clone(), answer)?;
+        self.split(&half, mid, b, answer)
+    }
+
+    /// A machine with some faults put through everything so far, and whether it answered the last
+    /// action as was seen.
+    fn brought_here(
+        &self,
+        faults: &[Fault],
+        answer: &Answer,
+    ) -> Result<(Rc<End<'l>>, bool), BenchError> {
+        let (mut bench, _) = Session::tried_with(self.lesson, faults, &self.solver)?;
+        let (mut said, mut blew) = (None, false);
+        for action in &self.history {
+            if matches!(action, Action::TryComplaint) {
+                said = Some(complaint(&mut bench)?);
+            } else {
+                blew = perform(&mut bench, action)?.lead_blew;
             }
         }
-        self.bury();
-        Ok(())
+        let agrees = match answer {
+            Answer::Complaint { complaint } => said.is_some_and(|s| s.same_as(complaint)),
+            Answer::LeadBlew { .. } => blew,
+            _ => !blew,
+        };
+        let severity = Candidate::severity(faults);
+        Ok((Rc::new(End { severity, bench }), agrees))
     }
 
     /// What each living segment says of a reading: the span between its two ends.
-    fn predict(&self, reading: &Reading) -> Result<Vec<Predicted>, BenchError> {
-        let (red, black) = (reading.red.as_deref(), reading.black.as_deref());
-        let predict = |bench: &Bench<'_>| match take(bench, reading.function, None, red, black) {
-            Ok(reading) => Ok(span(&reading)),
-            Err(TakeError::Bench(e)) => Err(e),
-            Err(named) => Err(BenchError::NoSolution(named.to_string())),
+    fn predict(&self, reading: &Reading) -> Result<Vec<Span>, BenchError> {
+        self.spans(
+            reading.function,
+            reading.red.as_deref(),
+            reading.black.as_deref(),
+        )
+    }
+
+    /// What each living segment says that an instrument shows at its leads.
+    ///
+    /// # Errors
+    /// [`BenchError`] when a circuit has no solution with the instrument in it.
+    pub fn spans(
+        &self,
+        function: Function,
+        red: Option<&str>,
+        black: Option<&str>,
+    ) -> Result<Vec<Span>, BenchError> {
+        let predict = |end: &End<'_>| {
+            match take_with(&self.meter, &end.bench, function, None, red, black) {
+                Ok(reading) => Ok(Span::of(&reading)),
+                Err(TakeError::Bench(e)) => Err(e),
+                Err(named) => Err(BenchError::NoSolution(named.to_string())),
+            }
         };
-        let mut out = Vec::new();
-        for (n, track) in self.tracks.iter().enumerate() {
-            let mut at: Vec<Option<Span>> = Vec::new();
-            for bench in &track.benches {
-                at.push(match bench {
-                    Some(bench) => Some(predict(bench)?),
-                    None => None,
-                });
-            }
-            for segment in (0..track.alive.len()).filter(|&s| track.alive[s]) {
-                let [a, b] = track.ends(segment);
-                if let (Some(a), Some(b)) = (at[a], at[b]) {
-                    let span = a.hull(b);
-                    out.push(Predicted {
-                        track: n,
-                        segment,
-                        span,
-                    });
-                }
-            }
+        let mut last: Option<(*const End<'_>, Span)> = None;
+        let mut out = Vec::with_capacity(self.segments.len());
+        for segment in &self.segments {
+            let [a, b] = &segment.ends;
+            // Neighbours share an end.
+            let first = match last {
+                Some((end, span)) if end == Rc::as_ptr(a) => span,
+                _ => predict(a)?,
+            };
+            let second = if Rc::ptr_eq(a, b) { first } else { predict(b)? };
+            last = Some((Rc::as_ptr(b), second));
+            out.push(first.hull(second));
         }
         Ok(out)
     }
 
-    /// How much is learnt from a reading, in bits, before it is taken: the expected fall in entropy
-    /// over places when each candidate in turn is taken as true and the others are held against
-    /// what it would show.
+    /// Root, places and belief of each living segment, with what it says of something.
+    pub(super) fn guesses(&self, spans: &[Span]) -> Vec<Guess> {
+        let one = |(s, span): (&Segment<'_>, &Span)| Guess {
+            root: s.root,
+            place: self.candidates[s.candidate].places[0],
+            weight: s.weight,
+            span: *span,
+        };
+        self.segments.iter().zip(spans).map(one).collect()
+    }
+
+    /// How much is learnt from a reading, in bits, before it is taken.
     ///
     /// # Errors
     /// As [`Suspects::follow`].
     pub fn worth(&self, reading: &Reading) -> Result<f64, BenchError> {
-        let predicted = self.predict(reading)?;
-        let weight = |p: &Predicted| self.tracks[p.track].weight();
-        let total: f64 = predicted.iter().map(weight).sum();
-        if total <= 0.0 {
-            return Ok(0.0);
-        }
-        let before = self.entropy(&predicted, |_| true);
-        let mut after = 0.0;
-        for own in &predicted {
-            let slack = error(reading, own.span.most, None);
-            let left = self.entropy(&predicted, |other| confusable(own.span, other.span, slack));
-            after += weight(own) / total * left;
-        }
-        Ok((before - after).max(0.0))
+        let spans = self.predict(reading)?;
+        Ok(worth(&self.guesses(&spans), reading.function))
     }
 
-    /// Entropy over places of the segments that pass, in bits.
-    fn entropy(&self, predicted: &[Predicted], pass: impl Fn(&Predicted) -> bool) -> f64 {
-        let mut by_place = BTreeMap::new();
-        for p in predicted.iter().filter(|p| pass(p)) {
-            let track = &self.tracks[p.track];
-            *by_place.entry(track.candidate.place).or_insert(0.0) += track.weight();
-        }
-        let total: f64 = by_place.values().sum();
-        let term = |w: &f64| {
-            let p = w / total;
-            if p > 0.0 { -p * p.log2() } else { 0.0 }
+    /// The lesson whose machine this is about.
+    pub(super) fn lesson(&self) -> &'l Lesson {
+        self.lesson
+    }
+
+    /// Whether a fuse has blown in one of the machines that could be.
+    pub(super) fn may_have_blown(&self) -> bool {
+        let circuit = &self.lesson.circuit;
+        let blown = |b: &Bench<'_>| {
+            let parts = circuit.parts.iter().zip(b.parts());
+            parts.into_iter().any(|(p, s)| p.kind.is_fuse() && s.level != 0)
         };
-        by_place.values().map(term).sum()
+        self.segments.iter().any(|s| blown(&s.ends[0].bench))
     }
-}
-
-/// The span of one bench's reading.
-fn span(reading: &Reading) -> Span {
-    let shown = &reading.shown;
-    let v = shown.value.number();
-    let Swing { least, most } = shown.wanders.unwrap_or(Swing { least: v, most: v });
-    Span {
-        least,
-        most,
-        wanders: shown.wanders.is_some(),
-        steady: shown.wanders.is_none(),
-    }
-}
-
-/// Two spans that one reading could come from.
-fn confusable(own: Span, other: Span, slack: f64) -> bool {
-    let overlap =
-        own.least - slack <= other.most + slack && other.least - slack <= own.most + slack;
-    let both_open = own.most.is_infinite() && other.most.is_infinite();
-    let same_kind = (own.wanders && other.wanders) || (own.steady && other.steady);
-    same_kind && (overlap || both_open)
-}
-
-/// Whether a segment could have shown a reading.
-fn agrees(reading: &Reading, span: Span, range: Option<Range>) -> bool {
-    let shown = &reading.shown;
-    if let Some(Swing { least, most }) = shown.wanders {
-        let slack = error(reading, least, range).max(error(reading, most, range));
-        return span.wanders && least >= span.least - slack && most <= span.most + slack;
-    }
-    if !span.steady {
-        return false;
-    }
-    match shown.value {
-        Quantity::OverLimit => {
-            let limit = range.or(ranges(reading.function).last().copied());
-            // The candidate's own display may stand just under the limit.
-            span.most >= limit.map_or(f64::INFINITY, |r| r.0) * 0.99
-        }
-        Quantity::Number(v) => {
-            let slack = error(reading, v, range);
-            v >= span.least - slack && v <= span.most + slack
-        }
-    }
-}
-
-/// What a displayed value may be off by: the meter's accuracy twice (the candidate's display and
-/// the student's), half a count and the numerics, in the coarser range at a boundary.
-fn error(reading: &Reading, value: f64, range: Option<Range>) -> f64 {
-    if !value.is_finite() {
-        return 0.0;
-    }
-    let all = ranges(reading.function);
-    let range = range.unwrap_or_else(|| {
-        let fits = all.iter().find(|r| value.abs() * 1.02 < r.0);
-        fits.or(all.last()).copied().unwrap_or(Range(1.0))
-    });
-    accuracy(reading.function, value, range) + range.count() + NUMERIC
 }

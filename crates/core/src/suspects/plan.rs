@@ -1,0 +1,95 @@
+//! The reference plan: after the complaint, the measurement that is worth most per minute, until
+//! nothing tells any more.
+
+use std::collections::BTreeSet;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::table::Table;
+use super::tracks::Suspects;
+use super::worth::entropy;
+use crate::circuit::{Circuit, Place};
+use crate::instruments::{Function, Shown};
+
+/// A plan is cut off here: it is a mistake in the circuit, not a long search.
+const MOST_STEPS: usize = 60;
+
+/// One step of a plan.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct PlanStep {
+    pub state: String,
+    pub function: Function,
+    pub red: String,
+    pub black: Option<String>,
+    pub shown: Shown,
+    /// Bits it was worth before it was taken.
+    pub bits: f64,
+    pub minutes: f64,
+    /// Places that could still hold the fault afterwards.
+    pub left: Vec<String>,
+}
+
+/// The reference plan for a machine.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Plan {
+    /// Places possible after the complaint.
+    pub begin: Vec<String>,
+    pub steps: Vec<PlanStep>,
+    /// Places that no measurement of the plan's kind tells from the fault's own.
+    pub group: Vec<String>,
+    /// Bits that the plan gains over places.
+    pub bits: f64,
+    /// Difficulty: minutes that the plan takes.
+    pub minutes: f64,
+    /// Wrong places that look plausible on the way, counted at each step.
+    pub plausible: usize,
+}
+
+/// Follows the plan on a lesson's own machine.
+pub fn reference_plan(suspects: &Suspects<'_>, table: &Table) -> Plan {
+    let circuit = &suspects.lesson().circuit;
+    let mut alive = suspects.living_roots();
+    let begin = table.places(&alive);
+    let group = table.places(&table.indistinguishable(alive.clone()));
+    let mut out = Plan {
+        begin: names(circuit, &begin),
+        steps: Vec::new(),
+        group: names(circuit, &group),
+        bits: 0.0,
+        minutes: 0.0,
+        plausible: 0,
+    };
+    let mut now = Some(0);
+    while out.steps.len() < MOST_STEPS && table.places(&alive) != group {
+        let Some(choice) = table.best(&alive, now) else {
+            break;
+        };
+        let m = &table.measurements[choice.measurement];
+        alive = table.left(choice.measurement, &alive);
+        let left = table.places(&alive);
+        now = Some(m.state);
+        out.minutes += choice.minutes;
+        out.plausible += left.len().saturating_sub(1);
+        out.steps.push(PlanStep {
+            state: table.states[m.state].about.clone(),
+            function: m.function,
+            red: m.red.clone(),
+            black: m.black.clone(),
+            shown: table.truth(choice.measurement).shown.clone(),
+            bits: choice.bits,
+            minutes: choice.minutes,
+            left: names(circuit, &left),
+        });
+    }
+    out.bits = bits(begin.len()) - bits(table.places(&alive).len());
+    out
+}
+
+fn bits(places: usize) -> f64 {
+    entropy(std::iter::repeat_n(1.0, places))
+}
+
+fn names(circuit: &Circuit, places: &BTreeSet<Place>) -> Vec<String> {
+    places.iter().map(|p| circuit.place_id(*p).to_owned()).collect()
+}

@@ -1,0 +1,315 @@
+//! What every suspect says of every measurement worth thinking of: worked out once after the
+//! complaint, and used at each step of an attempt to say what would have told most.
+
+use std::collections::BTreeSet;
+
+use super::tracks::Suspects;
+use super::worth::{Guess, worth};
+use crate::attempt::{Action, Answer, Lesson, Session, Step, perform};
+use crate::bench::{Bench, BenchError, OperatingState};
+use crate::circuit::{ConductorKind, Place};
+use crate::instruments::{Function, Reading, take};
+
+/// Minutes of a reading, and of each control moved or thing taken apart, beside the way; common
+/// practice.
+const READING_MIN: f64 = 0.5;
+const MOVE_MIN: f64 = 0.1;
+const APART_MIN: f64 = 0.5;
+
+/// A measurement in a state.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Measurement {
+    /// Position of its state in [`Table::states`].
+    pub state: usize,
+    pub function: Function,
+    pub red: String,
+    pub black: Option<String>,
+    /// Minutes to reach its points and take it, without the way to its state.
+    pub minutes: f64,
+}
+
+/// A state to measure in.
+#[derive(Debug, Clone)]
+pub struct MeasuringState {
+    /// "start · clutch down", as readings name it.
+    pub about: String,
+    /// What is done to come there from rest.
+    pub actions: Vec<Action>,
+    /// Minutes to come there from rest.
+    pub minutes: f64,
+}
+
+/// Measurements with what each segment says of them.
+pub struct Table {
+    pub states: Vec<MeasuringState>,
+    pub measurements: Vec<Measurement>,
+    /// For each measurement, what each living segment of its state says.
+    guesses: Vec<Vec<Guess>>,
+    /// For each measurement, what the machine itself shows.
+    truth: Vec<Reading>,
+}
+
+impl Table {
+    /// Works out the table for a lesson.
+    ///
+    /// # Errors
+    /// [`BenchError`] when a circuit has no solution in one of the states.
+    pub fn new(after_complaint: &Suspects<'_>) -> Result<Self, BenchError> {
+        let lesson = after_complaint.lesson();
+        let mut out = Self {
+            states: Vec::new(),
+            measurements: Vec::new(),
+            guesses: Vec::new(),
+            truth: Vec::new(),
+        };
+        let permitted = |f: Function| lesson.functions.contains(&f);
+        for state in states(lesson) {
+            let apart = !state.unplugged.is_empty() || !state.removed.is_empty();
+            // A place by itself tells what is behind a fuse that has gone; else a working circuit does.
+            if apart && !(permitted(Function::Ohms) && after_complaint.may_have_blown()) {
+                continue;
+            }
+            let steps = steps_to(lesson, &state);
+            let (mut suspects, mut bench) =
+                (after_complaint.clone(), Session::tried(lesson, &lesson.faults)?.0);
+            for action in &steps {
+                suspects.follow(&noted(action.clone()))?;
+                perform(&mut bench, action)?;
+            }
+            let way: f64 = steps.iter().map(|a| way_min(lesson, a)).sum();
+            let at = out.states.len();
+            out.states.push(MeasuringState {
+                about: bench.state().about(),
+                actions: steps,
+                minutes: way,
+            });
+            let still = bench.state().key == OperatingState::at_rest(&lesson.circuit).key;
+            for measurement in measurements(lesson, at, apart, still) {
+                out.add(measurement, &suspects, &bench)?;
+            }
+        }
+        Ok(out)
+    }
+
+    fn add(
+        &mut self,
+        m: Measurement,
+        suspects: &Suspects<'_>,
+        bench: &Bench<'_>,
+    ) -> Result<(), BenchError> {
+        let (red, black) = (Some(m.red.as_str()), m.black.as_deref());
+        let spans = suspects.spans(m.function, red, black)?;
+        let truth = take(bench, m.function, None, red, black);
+        let truth = truth.map_err(|e| BenchError::NoSolution(e.to_string()))?;
+        self.guesses.push(suspects.guesses(&spans));
+        self.truth.push(truth);
+        self.measurements.push(m);
+        Ok(())
+    }
+
+    /// The living among the segments, with what they say of a measurement.
+    fn living(&self, measurement: usize, alive: &BTreeSet<usize>) -> Vec<Guess> {
+        let all = self.guesses[measurement].iter();
+        all.filter(|g| alive.contains(&g.root)).copied().collect()
+    }
+
+    /// Bits that a measurement is worth while some segments live.
+    pub fn worth(&self, measurement: usize, alive: &BTreeSet<usize>) -> f64 {
+        let function = self.measurements[measurement].function;
+        worth(&self.living(measurement, alive), function)
+    }
+
+    /// The measurement that is worth most per minute, with its bits and minutes; the way to another
+    /// state counts, from the state of the last one.
+    pub fn best(&self, alive: &BTreeSet<usize>, now: Option<usize>) -> Option<Choice> {
+        let choices = (0..self.measurements.len()).map(|n| Choice {
+            measurement: n,
+            bits: self.worth(n, alive),
+            minutes: self.minutes(n, now),
+        });
+        choices
+            .filter(|c| c.bits >= super::worth::TELLS_NOTHING_BITS)
+            .max_by(|a, b| (a.bits / a.minutes).total_cmp(&(b.bits / b.minutes)))
+    }
+
+    /// Minutes of a measurement with the way to its state.
+    pub fn minutes(&self, measurement: usize, now: Option<usize>) -> f64 {
+        let m = &self.measurements[measurement];
+        let way = match now {
+            Some(now) if now == m.state => 0.0,
+            _ => self.states[m.state].minutes,
+        };
+        m.minutes + way
+    }
+
+    /// The segments that are left when a measurement shows what the machine shows.
+    pub fn left(&self, measurement: usize, alive: &BTreeSet<usize>) -> BTreeSet<usize> {
+        let truth = &self.truth[measurement];
+        let all = self.living(measurement, alive).into_iter();
+        all.filter(|g| g.span.agrees(truth, None)).map(|g| g.root).collect()
+    }
+
+    /// What the machine shows at a measurement.
+    pub fn truth(&self, measurement: usize) -> &Reading {
+        &self.truth[measurement]
+    }
+
+    /// The places that some segments lie at.
+    pub fn places(&self, alive: &BTreeSet<usize>) -> BTreeSet<Place> {
+        let first = self.guesses.first().into_iter().flatten();
+        first.filter(|g| alive.contains(&g.root)).map(|g| g.place).collect()
+    }
+
+    /// The segments that no measurement of the table tells from the machine.
+    pub fn indistinguishable(&self, mut alive: BTreeSet<usize>) -> BTreeSet<usize> {
+        for n in 0..self.measurements.len() {
+            alive = self.left(n, &alive);
+        }
+        alive
+    }
+
+    /// The measurement that a reading is, if the table has it.
+    pub fn find(&self, reading: &Reading) -> Option<usize> {
+        self.measurements.iter().position(|m| {
+            self.states[m.state].about == reading.state
+                && m.function == reading.function
+                && Some(m.red.as_str()) == reading.red.as_deref()
+                && m.black == reading.black
+        })
+    }
+
+    /// The state that a reading was taken in, if the table has it.
+    pub fn state_of(&self, reading: &Reading) -> Option<usize> {
+        self.states.iter().position(|s| s.about == reading.state)
+    }
+}
+
+/// A measurement chosen, with its worth and cost.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Choice {
+    pub measurement: usize,
+    pub bits: f64,
+    pub minutes: f64,
+}
+
+/// The states worth measuring in: at rest, those of the trial, and each fuse and connector out by
+/// itself.
+fn states(lesson: &Lesson) -> Vec<OperatingState> {
+    let circuit = &lesson.circuit;
+    let rest = OperatingState::at_rest(circuit);
+    let mut out = vec![rest.clone()];
+    out.extend(OperatingState::trial(circuit).into_iter().map(|t| t.state));
+    let fuses: Vec<&str> = circuit
+        .parts
+        .iter()
+        .filter(|p| p.kind.is_fuse() && p.kind.plugs_in())
+        .map(|p| p.id.as_str())
+        .collect();
+    let connectors = circuit.doc.connectors.keys().map(String::as_str);
+    // With all fuses out each branch behind them stands by itself; each connector halves it.
+    let mut bare = rest;
+    for fuse in &fuses {
+        bare.take_apart(circuit, fuse);
+    }
+    if !fuses.is_empty() {
+        out.push(bare.clone());
+        for connector in connectors {
+            let mut state = bare.clone();
+            state.take_apart(circuit, connector);
+            out.push(state);
+        }
+    }
+    // States that differ in nothing are one.
+    let mut seen: Vec<String> = Vec::new();
+    out.retain(|s| {
+        let about = s.about();
+        let new = !seen.contains(&about);
+        seen.push(about);
+        new
+    });
+    out
+}
+
+/// What is done to come to a state from rest.
+fn steps_to(lesson: &Lesson, state: &OperatingState) -> Vec<Action> {
+    let rest = OperatingState::at_rest(&lesson.circuit);
+    let controls = lesson.circuit.controls().into_iter();
+    // The engine runs once the key is on.
+    let (first, last): (Vec<_>, Vec<_>) = controls.partition(|c| c.name != crate::bench::ENGINE);
+    let moved = first.into_iter().chain(last).filter_map(|c| {
+        let position = state.control(&c.name).to_owned();
+        (position != rest.control(&c.name)).then_some(Action::SetControl {
+            control: c.name,
+            position,
+        })
+    });
+    let apart = state.unplugged.iter().chain(&state.removed);
+    moved
+        .chain(apart.map(|what| Action::TakeApart { what: what.clone() }))
+        .collect()
+}
+
+fn way_min(lesson: &Lesson, action: &Action) -> f64 {
+    match action {
+        Action::TakeApart { what } => APART_MIN + Session::reach_min(&lesson.circuit, what),
+        _ => MOVE_MIN,
+    }
+}
+
+fn noted(action: Action) -> Step {
+    Step {
+        no: 0,
+        action,
+        answer: Answer::Noted,
+        minutes: 0.0,
+    }
+}
+
+fn measurements(lesson: &Lesson, state: usize, apart: bool, still: bool) -> Vec<Measurement> {
+    let circuit = &lesson.circuit;
+    let permitted = |f: Function| lesson.functions.contains(&f);
+    let reach = |id: &str| circuit.test_point(id).map_or(1.0, |p| p.reach_min);
+    let negative = circuit.point_at(0).map(|p| p.id.clone());
+    let mut out = Vec::new();
+    let mut add = |function: Function, red: &str, black: Option<&str>| {
+        let way = reach(red) + black.map_or(0.0, reach);
+        out.push(Measurement {
+            state,
+            function,
+            red: red.to_owned(),
+            black: black.map(str::to_owned),
+            minutes: READING_MIN + way,
+        });
+    };
+    if !apart && permitted(Function::DcVolts) {
+        for point in circuit.test_points.iter().filter(|p| p.node != 0) {
+            add(Function::DcVolts, &point.id, negative.as_deref());
+        }
+    }
+    if !apart && !still && permitted(Function::ClampAmps) {
+        for c in circuit.conductors.iter().filter(|c| c.kind == ConductorKind::Wire) {
+            add(Function::ClampAmps, &c.id, None);
+        }
+    }
+    if !apart && permitted(Function::AcVolts) {
+        let generator = circuit.parts.iter().find(|p| p.kind.charges());
+        if let (Some(_), Some(positive)) = (generator, circuit.point_at(circuit.positive())) {
+            add(Function::AcVolts, &positive.id, negative.as_deref());
+        }
+    }
+    if !apart && permitted(Function::ScanCodes) {
+        for part in circuit.parts.iter().filter(|p| p.params.pins.is_some()) {
+            add(Function::ScanCodes, &part.id, None);
+        }
+    }
+    if apart {
+        for fuse in circuit.parts.iter().filter(|p| p.kind.is_fuse() && p.kind.plugs_in()) {
+            for node in &fuse.nodes {
+                if let Some(point) = circuit.point_at(*node) {
+                    add(Function::Ohms, &point.id, negative.as_deref());
+                }
+            }
+        }
+    }
+    out
+}

@@ -1,0 +1,131 @@
+//! The worth of a measurement: the expected fall in entropy over places, after de Kleer and Williams,
+//! "Diagnosing multiple faults", Artificial Intelligence 32, 1987, under the rule by which readings
+//! really rule candidates out.
+
+use std::collections::HashMap;
+
+use super::spans::Span;
+use crate::circuit::Place;
+use crate::instruments::Function;
+
+/// Below this many bits a measurement tells nothing.
+pub const TELLS_NOTHING_BITS: f64 = 0.02;
+/// Spans closer than this are one, in the reading's unit.
+const ALIKE: f64 = 1e-4;
+
+/// A segment with its belief and what it says of a measurement.
+#[derive(Debug, Clone, Copy)]
+pub struct Guess {
+    pub root: usize,
+    pub place: Place,
+    pub weight: f64,
+    pub span: Span,
+}
+
+/// Entropy of beliefs in bits; they need not add up to one.
+pub fn entropy(weights: impl Iterator<Item = f64> + Clone) -> f64 {
+    let total: f64 = weights.clone().sum();
+    if total <= 0.0 {
+        return 0.0;
+    }
+    let term = |w: f64| {
+        let p = w / total;
+        if p > 0.0 { -p * p.log2() } else { 0.0 }
+    };
+    weights.map(term).sum()
+}
+
+/// Segments that say the same of a measurement, with their belief by place.
+struct Group {
+    span: Span,
+    weight: f64,
+    places: Vec<(usize, f64)>,
+}
+
+/// The expected fall in entropy, in bits: each segment in turn is taken as true, and the others are
+/// held against what it would show.
+pub fn worth(guesses: &[Guess], function: Function) -> f64 {
+    let total: f64 = guesses.iter().map(|g| g.weight).sum();
+    if total <= 0.0 {
+        return 0.0;
+    }
+    let mut numbers: HashMap<Place, usize> = HashMap::new();
+    let mut groups: Vec<Group> = Vec::new();
+    let mut known: HashMap<(i64, i64, bool, bool), usize> = HashMap::new();
+    for guess in guesses {
+        let count = numbers.len();
+        let place = *numbers.entry(guess.place).or_insert(count);
+        let Span {
+            least,
+            most,
+            wanders,
+            steady,
+        } = guess.span;
+        let key = |v: f64| (v / ALIKE).round() as i64;
+        let at = *known
+            .entry((key(least), key(most), wanders, steady))
+            .or_insert_with(|| {
+                groups.push(Group {
+                    span: guess.span,
+                    weight: 0.0,
+                    places: Vec::new(),
+                });
+                groups.len() - 1
+            });
+        let group = &mut groups[at];
+        group.weight += guess.weight;
+        match group.places.iter_mut().find(|(p, _)| *p == place) {
+            Some((_, weight)) => *weight += guess.weight,
+            None => group.places.push((place, guess.weight)),
+        }
+    }
+    let mut all = vec![0.0; numbers.len()];
+    let mut gather = |keep: &dyn Fn(&Group) -> bool| {
+        all.iter_mut().for_each(|w| *w = 0.0);
+        for group in groups.iter().filter(|g| keep(g)) {
+            for (place, weight) in &group.places {
+                all[*place] += weight;
+            }
+        }
+        entropy(all.iter().copied())
+    };
+    let before = gather(&|_| true);
+    let after: f64 = groups
+        .iter()
+        .map(|own| {
+            let left = gather(&|other| own.span.confusable(other.span, function));
+            own.weight / total * left
+        })
+        .sum();
+    (before - after).max(0.0)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Eight places in a row that each open: the middle tells most, 1 bit, and the ends least,
+    /// `1 − 7/8·log2(8/7)·…`: for a split k of n the worth is the entropy of the split itself, since
+    /// the reading is certain for each candidate (de Kleer and Williams, equation for the expected
+    /// entropy of a probe with equal priors: `H = 1/n·Σ cᵢ·ln cᵢ`).
+    #[test]
+    fn splitting_in_the_middle_tells_most() {
+        let n = 8;
+        let guess = |k: usize| {
+            let one = |place: usize| Guess {
+                root: place,
+                place: Place::Conductor(place),
+                weight: 1.0 / n as f64,
+                span: Span::steady(if place < k { 0.0 } else { 12.6 }),
+            };
+            worth(&(0..n).map(one).collect::<Vec<_>>(), Function::DcVolts)
+        };
+        for k in 0..=n {
+            let c = [k as f64, (n - k) as f64];
+            let left: f64 = c.iter().filter(|c| **c > 0.0).map(|c| c * c.log2()).sum::<f64>() / n as f64;
+            let expected = (n as f64).log2() - left;
+            assert!((guess(k) - expected).abs() < 1e-9, "{k}: {} {expected}", guess(k));
+        }
+        assert!((guess(4) - 1.0).abs() < 1e-9 && guess(1) < 0.6);
+    }
+}
