@@ -18,20 +18,30 @@ type Move = (u8, Index, Index);
 
 /// A single fault of a circuit at any severity between the ends of its range, on the grid or not,
 /// anywhere along a wire.
-fn fault(circuit: &Circuit, which: Index, severity: f64, at: f64, when: Option<Condition>) -> Fault {
+fn fault(
+    circuit: &Circuit,
+    which: Index,
+    severity: f64,
+    at: f64,
+    when: Option<Condition>,
+) -> Fault {
     let all = candidates(circuit, when);
     let grid = &which.get(&all).grid;
     let (mild, bad) = (&grid[0][0], &grid[grid.len() - 1][0]);
     let mode = match (mild.mode, bad.mode) {
-        (Mode::StrandsCut { fraction: a }, Mode::StrandsCut { fraction: b }) => {
-            Mode::StrandsCut { fraction: a + (b - a) * severity }
-        }
+        (Mode::StrandsCut { fraction: a }, Mode::StrandsCut { fraction: b }) => Mode::StrandsCut {
+            fraction: a + (b - a) * severity,
+        },
         (a, b) => match (a.severity(), b.severity()) {
             (Some(x), Some(y)) => a.with_severity(x * (y / x).powf(severity)),
             _ => a,
         },
     };
-    Fault { mode, at, ..mild.clone() }
+    Fault {
+        mode,
+        at,
+        ..mild.clone()
+    }
 }
 
 /// What a move is on a lesson's machine.
@@ -55,23 +65,40 @@ fn action(lesson: &Lesson, (kind, a, b): Move) -> Action {
                 position: b.get(&control.positions).clone(),
             }
         }
-        4 => Action::TakeApart { what: a.get(&Session::comes_apart(circuit)).clone() },
-        5 => Action::PutBack { what: a.get(&Session::comes_apart(circuit)).clone() },
-        6 => Action::Join { from: point(a), to: point(b), fused: true },
+        4 => Action::TakeApart {
+            what: a.get(&Session::comes_apart(circuit)).clone(),
+        },
+        5 => Action::PutBack {
+            what: a.get(&Session::comes_apart(circuit)).clone(),
+        },
+        6 => Action::Join {
+            from: point(a),
+            to: point(b),
+            fused: true,
+        },
         7 => Action::TryComplaint,
         8 => Action::Wait { minutes: 5.0 },
         9 => [Action::WarmUp, Action::CoolDown, Action::Wet, Action::Dry][a.index(4)].clone(),
         10 => {
             let places: Vec<_> = circuit.places().collect();
-            Action::Inspect { place: circuit.place_id(*a.get(&places)).to_owned() }
+            Action::Inspect {
+                place: circuit.place_id(*a.get(&places)).to_owned(),
+            }
         }
         11 => reading(Function::DcVolts, point(a), Some(point(b))),
         12 => reading(Function::Ohms, point(a), Some(point(b))),
         13 => {
             let all: Vec<Function> = [
-                Function::Continuity, Function::TestLamp, Function::DiodeTest, Function::AcVolts,
-                Function::MinMax, Function::LedLamp, Function::AnalogVolts, Function::Duty,
-            ].into();
+                Function::Continuity,
+                Function::TestLamp,
+                Function::DiodeTest,
+                Function::AcVolts,
+                Function::MinMax,
+                Function::LedLamp,
+                Function::AnalogVolts,
+                Function::Duty,
+            ]
+            .into();
             reading(*a.get(&all), point(b), negative)
         }
         14 => {
@@ -83,14 +110,21 @@ fn action(lesson: &Lesson, (kind, a, b): Move) -> Action {
 }
 
 /// Follows a fault through some moves; the number of steps, or none when it does not show.
-fn follow(circuit: &Circuit, fault: &Fault, moves: &[Move]) -> Result<Option<usize>, TestCaseError> {
+fn follow(
+    circuit: &Circuit,
+    fault: &Fault,
+    moves: &[Move],
+) -> Result<Option<usize>, TestCaseError> {
     let about = fault.about(circuit);
     let Some(lesson) = common::lesson(circuit, std::slice::from_ref(fault)) else {
         return Ok(None);
     };
     let mut session = Session::start(&lesson).unwrap();
     let mut suspects = Suspects::after_complaint(&lesson).unwrap();
-    prop_assert!(suspects.places().contains(&fault.place), "{about} is gone after the complaint");
+    prop_assert!(
+        suspects.places().contains(&fault.place),
+        "{about} is gone after the complaint"
+    );
     let mut done = 0;
     for which in moves {
         // What the bench refuses changes nothing.
@@ -101,14 +135,22 @@ fn follow(circuit: &Circuit, fault: &Fault, moves: &[Move]) -> Result<Option<usi
         suspects.follow(&step).unwrap();
         done += 1;
         let steps = session.steps();
-        prop_assert!(suspects.places().contains(&fault.place), "{about} was ruled out by {steps:#?}");
+        prop_assert!(
+            suspects.places().contains(&fault.place),
+            "{about} was ruled out by {steps:#?}"
+        );
     }
     Ok(Some(done))
 }
 
 /// Random faults and moves on one circuit, as many as asked for that show.
 fn sound(name: &str, circuit: &Circuit, cases: u32, when: Option<Condition>) {
-    let config = Config { cases, max_global_rejects: 40 * cases, ..Config::default() };
+    let config = Config {
+        cases,
+        max_global_rejects: 40 * cases,
+        max_shrink_iters: 200,
+        ..Config::default()
+    };
     let moves = proptest::collection::vec((0u8..24, any::<Index>(), any::<Index>()), 1..16);
     let strategy = (any::<Index>(), 0.0f64..1.0, 0.0f64..1.0, moves);
     let (shown, steps) = (std::cell::Cell::new(0), std::cell::Cell::new(0));
@@ -125,7 +167,11 @@ fn sound(name: &str, circuit: &Circuit, cases: u32, when: Option<Condition>) {
             }
         })
         .unwrap_or_else(|e| panic!("{name}: {e}"));
-    println!("{name}: {} faults followed through {} steps", shown.get(), steps.get());
+    println!(
+        "{name}: {} faults followed through {} steps",
+        shown.get(),
+        steps.get()
+    );
 }
 
 #[test]

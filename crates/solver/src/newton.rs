@@ -14,6 +14,8 @@ use crate::solution::Solution;
 const RESIDUAL: f64 = 1e-7;
 /// A miss this small, beside the size of the unknowns, is rounding.
 const EXACT: f64 = 1e-12;
+/// Refinements of one solution at most.
+const REFINEMENTS: usize = 6;
 /// Structures remembered at a time.
 const REMEMBERED: usize = 8;
 
@@ -148,15 +150,17 @@ fn solve(system: &System, net: &Netlist) -> Result<Solution, SolveError> {
             *x += r * amps;
         }
     }
-    refine(system, net, &ports, &mut x)?;
+    refine(system, net, &ports, &responses, &z, &mut x)?;
     Ok(collect(system, net, x))
 }
 
-/// One refinement against the whole circuit, then a look at every equation.
+/// Refines against the whole circuit, then looks at every equation.
 fn refine(
     system: &System,
     net: &Netlist,
     ports: &[Port<'_>],
+    responses: &[Vec<f64>],
+    z: &[Vec<f64>],
     x: &mut [f64],
 ) -> Result<(), SolveError> {
     let residual = |x: &[f64]| {
@@ -167,15 +171,6 @@ fn refine(
         r
     };
     let scale = x.iter().fold(1.0_f64, |m, v| m.max(v.abs()));
-    let before = residual(x);
-    // What is right to the last digits already is not worth another solve.
-    if before.iter().all(|r| r.abs() <= EXACT * scale) {
-        return Ok(());
-    }
-    let mut step = [before.clone()];
-    system.solve(&mut step);
-    let better: Vec<f64> = x.iter().zip(&step[0]).map(|(x, s)| x + s).collect();
-    let after = residual(&better);
     let largest = |r: &[f64]| {
         let size = |m: f64, v: &f64| {
             if v.is_finite() {
@@ -186,13 +181,34 @@ fn refine(
         };
         r.iter().fold(0.0, size)
     };
-    // A steep junction may answer a refinement of the linear part badly: keep the better one.
-    let left = if largest(&after) <= largest(&before) {
+    let mut left = residual(x);
+    for _ in 0..REFINEMENTS {
+        // What is right to the last digits already is not worth another solve.
+        if largest(&left) <= EXACT * scale {
+            return Ok(());
+        }
+        let mut step = [left.clone()];
+        system.solve(&mut step);
+        let mut better: Vec<f64> = x.iter().zip(&step[0]).map(|(x, s)| x + s).collect();
+        let at = |x: &[f64]| -> Vec<f64> { ports.iter().map(|p| across(x, p.element)).collect() };
+        let amps = ports::answer(ports, &at(x), &at(&step[0]), z);
+        for (response, amps) in responses.iter().zip(&amps) {
+            better
+                .iter_mut()
+                .zip(response)
+                .for_each(|(x, r)| *x += r * amps);
+        }
+        let after = residual(&better);
+        // A steep junction may answer a refinement of the linear part badly: keep the better one.
+        if largest(&after) > largest(&left) {
+            break;
+        }
         x.copy_from_slice(&better);
-        after
-    } else {
-        before
-    };
+        left = after;
+        if largest(&left) <= RESIDUAL * scale {
+            break;
+        }
+    }
     match left
         .iter()
         .position(|r| r.is_nan() || r.abs() > RESIDUAL * scale)

@@ -5,6 +5,8 @@
 
 use crate::elements::Element;
 
+/// A step this small, beside the voltage, is left to the refinement.
+const TREMBLES: f64 = 1e-7;
 /// Iterations before the iteration gives up on one ramp step.
 const ITERATIONS: usize = 200;
 /// A step smaller than this many volts, beside the same share of the value, is no step: the
@@ -91,11 +93,28 @@ fn iterate(
             return Ok(v);
         }
     }
+    // What still trembles by this little is judged by the equations themselves.
+    if worst.1 <= TREMBLES {
+        return Ok(v);
+    }
     Err(Stuck {
         port: worst.0,
         step: worst.1,
         iterations: ITERATIONS,
     })
+}
+
+/// What the currents at the ports change by, to first order, when `dv0` more volts stand at the open
+/// ports; `v` is where they stand now.
+pub(crate) fn answer(ports: &[Port<'_>], v: &[f64], dv0: &[f64], z: &[Vec<f64>]) -> Vec<f64> {
+    // (1 + Z·G)·dv = dv0
+    let slopes: Vec<f64> = ports.iter().zip(v).map(|(p, v)| p.law(*v).1).collect();
+    let row = |j: usize| -> Vec<f64> {
+        let own = |k: usize| z[j][k] * slopes[k] + if j == k { 1.0 } else { 0.0 };
+        (0..v.len()).map(own).chain([dv0[j]]).collect()
+    };
+    let dv = eliminate((0..v.len()).map(row).collect());
+    dv.iter().zip(&slopes).map(|(dv, g)| dv * g).collect()
 }
 
 /// Gaussian elimination with pivoting of a few equations, the right-hand side in the last column.

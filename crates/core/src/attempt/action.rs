@@ -104,6 +104,20 @@ pub enum Action {
         step: usize,
         verdict: Verdict,
     },
+    /// The fault cannot sit at these places, the student says.
+    Clear {
+        places: Vec<String>,
+    },
+    /// The fault may well sit at these places.
+    Suspect {
+        places: Vec<String>,
+    },
+    /// A note in the student's own words, on a reading or on none.
+    Note {
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        step: Option<usize>,
+        text: String,
+    },
     NameFault {
         place: String,
         mode: String,

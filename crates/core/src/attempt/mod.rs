@@ -13,4 +13,4 @@ pub use lesson::{LESSON_FORMAT, Lesson, LessonDoc, all_functions};
 pub use perform::{Outcome, perform, seen};
 pub use repair::{RepairKind, cures, repairs};
 pub use session::{Refusal, Session};
-pub use view::{BenchView, ControlView, LedgerLine};
+pub use view::{BenchView, ControlView, LedgerLine, SeenAt};

@@ -29,6 +29,8 @@ const METER_FUSE_MIN: f64 = 3.0;
 const LONGEST_WAIT_MIN: f64 = 600.0;
 /// Longest text taken as an expectation.
 const LONGEST_TEXT: usize = 40;
+/// Longest note of a student, in characters.
+const LONGEST_NOTE: usize = 2000;
 
 /// Why an action was not done. Nothing has changed.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
@@ -99,6 +101,12 @@ impl<'l> Session<'l> {
             .is_some_and(|s| s.action == Action::HandIn)
     }
 
+    /// Whether anything has been repaired.
+    pub(crate) fn has_repaired(&self) -> bool {
+        let repairs = |s: &Step| matches!(s.action, Action::Repair { .. });
+        self.steps.iter().any(repairs)
+    }
+
     /// Does one action.
     ///
     /// # Errors
@@ -160,6 +168,25 @@ impl<'l> Session<'l> {
             )?,
             Action::Judge { step, .. } => {
                 self.reading(*step)?;
+                (Answer::Noted, 0.0)
+            }
+            Action::Clear { places } | Action::Suspect { places } => {
+                if places.is_empty() {
+                    return bad("choose at least one place".to_owned());
+                }
+                for place in places {
+                    self.place(place)?;
+                }
+                (Answer::Noted, 0.0)
+            }
+            Action::Note { step, text } => {
+                if let Some(step) = step {
+                    self.reading(*step)?;
+                }
+                let length = text.trim().chars().count();
+                if length == 0 || length > LONGEST_NOTE {
+                    return bad(format!("a note has 1 to {LONGEST_NOTE} characters"));
+                }
                 (Answer::Noted, 0.0)
             }
             Action::NameFault {

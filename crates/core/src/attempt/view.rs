@@ -24,6 +24,13 @@ pub struct BenchView {
     pub tried: Option<Complaint>,
     pub named: Option<NamedFault>,
     pub repairs: Vec<String>,
+    /// Places that the student has cleared, and those held suspect; the last word on a place counts.
+    pub cleared: Vec<String>,
+    pub suspected: Vec<String>,
+    /// Notes that belong to no reading.
+    pub notes: Vec<String>,
+    /// What was found at the places looked at closely, newest last.
+    pub seen: Vec<SeenAt>,
     /// What is unplugged or pulled now.
     pub apart: Vec<String>,
     pub handed_in: bool,
@@ -45,6 +52,14 @@ pub struct NamedFault {
     pub mode: String,
 }
 
+/// A place looked at closely.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct SeenAt {
+    pub step: usize,
+    pub place: String,
+    pub text: String,
+}
+
 /// A reading in the ledger.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct LedgerLine {
@@ -58,6 +73,8 @@ pub struct LedgerLine {
     pub expected_value: Option<f64>,
     pub shown: Shown,
     pub verdict: Option<Verdict>,
+    /// The student's own words on it.
+    pub note: Option<String>,
     /// Taken after the first repair.
     pub after_repair: bool,
 }
@@ -79,6 +96,10 @@ impl Session<'_> {
             tried: None,
             named: None,
             repairs: Vec::new(),
+            cleared: Vec::new(),
+            suspected: Vec::new(),
+            notes: Vec::new(),
+            seen: Vec::new(),
             apart: {
                 let state = self.bench().state();
                 state
@@ -106,6 +127,7 @@ impl Session<'_> {
                         expected_value: value.map(|v| v.number()).filter(|n| n.is_finite()),
                         shown: reading.shown.clone(),
                         verdict: None,
+                        note: None,
                         after_repair: !view.repairs.is_empty(),
                     });
                 }
@@ -114,6 +136,30 @@ impl Session<'_> {
                         line.verdict = Some(*verdict);
                     }
                 }
+                (Action::Clear { places }, _) => {
+                    view.suspected.retain(|p| !places.contains(p));
+                    let new = places.iter().filter(|p| !view.cleared.contains(p));
+                    let new: Vec<String> = new.cloned().collect();
+                    view.cleared.extend(new);
+                }
+                (Action::Suspect { places }, _) => {
+                    view.cleared.retain(|p| !places.contains(p));
+                    let new = places.iter().filter(|p| !view.suspected.contains(p));
+                    let new: Vec<String> = new.cloned().collect();
+                    view.suspected.extend(new);
+                }
+                (Action::Note { step, text }, _) => {
+                    let line = view.ledger.iter_mut().find(|l| Some(l.step) == *step);
+                    match line {
+                        Some(line) => line.note = Some(text.clone()),
+                        None => view.notes.push(text.clone()),
+                    }
+                }
+                (Action::Inspect { place }, Answer::Seen { text }) => view.seen.push(SeenAt {
+                    step: step.no,
+                    place: place.clone(),
+                    text: text.clone(),
+                }),
                 (Action::NameFault { place, mode, .. }, _) => {
                     view.named = Some(NamedFault {
                         step: step.no,

@@ -73,6 +73,32 @@ impl Function {
         found.map_or("", |(_, n)| n)
     }
 
+    /// What a sentence calls it.
+    pub fn title(self) -> &'static str {
+        match self {
+            Self::DcVolts => "DC volts",
+            Self::Ohms => "ohms",
+            Self::Continuity => "continuity",
+            Self::TestLamp => "the test lamp",
+            Self::ClampAmps => "the clamp",
+            Self::AcVolts => "AC volts",
+            Self::Hertz => "hertz",
+            Self::Duty => "duty",
+            Self::DiodeTest => "the diode test",
+            Self::DcAmps => "amperes through the meter",
+            Self::MinMax => "min/max",
+            Self::AnalogVolts => "the needle",
+            Self::LedLamp => "the LED lamp",
+            Self::ScanCodes => "the codes",
+            Self::ScanVolts => "what the module sees",
+        }
+    }
+
+    /// Leads that it needs.
+    pub fn leads(self) -> usize {
+        if self.has_one_lead() { 1 } else { 2 }
+    }
+
     /// Every function, in the order of a dial.
     pub fn all() -> impl Iterator<Item = Self> {
         NAMES.iter().map(|(f, _)| *f)

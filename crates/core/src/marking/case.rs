@@ -1,27 +1,33 @@
 //! An attempt laid open for marking: its steps beside the healthy bench and the suspects.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
+use super::claims::{Claim, claim};
+use super::safety::{SafetyEvent, events};
 use crate::attempt::{Action, Answer, Lesson, Session, Step, Verdict, perform};
 use crate::bench::{Bench, BenchError};
 use crate::circuit::Place;
-use crate::instruments::{Function, Range, Reading, read, take};
+use crate::instruments::{Function, Meter, Range, Reading, read, take_with};
 use crate::key::tolerance;
-use crate::suspects::{Suspects, Table, ambiguity_group};
+use crate::suspects::{Choice, Reference, RuledOut, Suspects};
 
 /// Everything criteria judge by.
 pub struct Case<'a> {
     pub lesson: &'a Lesson,
+    pub reference: &'a Reference<'a>,
     pub steps: &'a [Step],
     pub readings: Vec<Taken<'a>>,
+    /// What each step up to the naming made impossible.
+    pub track: Vec<Tracked>,
+    /// Clearances and suspicions, in order.
+    pub claims: Vec<Claim>,
+    pub events: Vec<SafetyEvent>,
     /// Places possible after the complaint.
     pub n0: usize,
     /// Places possible when the fault was named, if it was.
     pub n: Option<usize>,
-    /// The fault's ambiguity group.
-    pub group: BTreeSet<Place>,
-    /// The last naming before the first repair.
-    pub named: Option<Named>,
+    /// The fault as named before it was repaired; several for several faults.
+    pub named: Vec<Named>,
     /// The faulty bench as the student left it.
     pub left: Session<'a>,
 }
@@ -30,6 +36,7 @@ pub struct Case<'a> {
 pub struct Taken<'a> {
     pub step: usize,
     pub reading: &'a Reading,
+    pub range: Option<Range>,
     pub expected: Option<&'a str>,
     pub healthy: Reading,
     pub tolerance: f64,
@@ -37,12 +44,44 @@ pub struct Taken<'a> {
     pub verdict: Option<(usize, Verdict)>,
     /// Bits it was worth when it was taken; absent after the fault was named.
     pub worth: Option<f64>,
-    /// Voltage lay between the probes of a resistance reading, in volts.
+    /// What was spent on it, beside the best then to be had; absent once a single group was left.
+    pub choice: Option<Chosen>,
+    /// Voltage between the probes, in volts.
     pub live_v: Option<f64>,
+    /// Whether the leads' own resistance was taken off.
+    pub zeroed: bool,
     pub after_repair: bool,
+    /// The place that lies between the leads.
+    pub spans: Option<Place>,
     /// The point stands as far below the battery's positive post as in a healthy machine, though
     /// the battery itself may stand higher because a load is missing: the supply is good up to here.
     pub nothing_lost: bool,
+}
+
+/// A measurement as it was chosen.
+#[derive(Debug, Clone, Copy)]
+pub struct Chosen {
+    pub bits: f64,
+    pub minutes: f64,
+    /// The measurement of the reference's table that was worth most per minute.
+    pub best: Option<Choice>,
+}
+
+impl Chosen {
+    /// Worth per minute beside the best, 0 to 1.
+    pub fn share(self) -> f64 {
+        match self.best {
+            Some(best) => (self.bits / self.minutes / (best.bits / best.minutes)).min(1.0),
+            None => 1.0,
+        }
+    }
+}
+
+/// What a step of the attempt did to the suspects.
+pub struct Tracked {
+    pub step: usize,
+    pub gone: Vec<RuledOut>,
+    pub left: Vec<(Place, f64)>,
 }
 
 /// The fault as named.
@@ -57,81 +96,186 @@ impl<'a> Case<'a> {
     ///
     /// # Errors
     /// [`BenchError`] when a circuit that has to be computed has no solution.
-    pub fn new(lesson: &'a Lesson, steps: &'a [Step]) -> Result<Self, BenchError> {
+    pub fn new(reference: &'a Reference<'a>, steps: &'a [Step]) -> Result<Self, BenchError> {
+        let lesson = reference.lesson;
         let named = named(lesson, steps);
-        let mut suspects = Suspects::after_complaint(lesson)?;
-        let table = Table::new(&suspects)?;
-        let group = ambiguity_group(&suspects, &table);
-        let n0 = suspects.places().len();
-        let mut n = None;
+        let last_named = named.last().map(|n| n.step);
+        let mut suspects = reference.after_complaint.clone();
         let mut healthy = Session::tried(lesson, &[])?.0;
-        let mut left = Session::start(lesson)?;
-        let (mut readings, mut repaired) = (Vec::new(), false);
+        let mut out = Self {
+            lesson,
+            reference,
+            steps,
+            readings: Vec::new(),
+            track: Vec::new(),
+            claims: Vec::new(),
+            events: Vec::new(),
+            n0: suspects.places().len(),
+            n: None,
+            named,
+            left: Session::start(lesson)?,
+        };
+        let mut way = Way::default();
+        let mut meter = Meter {
+            seed: lesson.meter_seed,
+            ..Meter::default()
+        };
         for step in steps {
-            let open = n.is_none();
-            if let (
-                Action::TakeReading {
-                    expected, range, ..
-                },
-                Answer::Reading { reading },
-            ) = (&step.action, &step.answer)
-            {
-                let worth = if open {
-                    Some(suspects.worth(reading)?)
-                } else {
-                    None
-                };
-                let mut taken = taken(lesson, &healthy, left.bench(), reading, range.map(Range))?;
-                taken.step = step.no;
-                taken.expected = expected.as_deref();
-                taken.worth = worth;
+            let open = out.n.is_none();
+            if let Answer::Reading { reading } = &step.answer {
+                let repaired = out.left.has_repaired();
+                let mut taken = taken(lesson, &healthy, out.left.bench(), step, reading, &meter)?;
                 taken.after_repair = repaired;
-                readings.push(taken);
+                if open {
+                    let bits = suspects.worth(reading)?;
+                    taken.worth = Some(bits);
+                    if !suspects.places().is_subset(&reference.group) {
+                        taken.choice = Some(way.chosen(reference, &suspects, step, reading, bits));
+                    }
+                }
+                way.arrive(reference, reading);
+                out.readings.push(taken);
+            } else {
+                way.minutes += step.minutes;
             }
             if open {
-                suspects.follow(step)?;
-                if named.as_ref().is_some_and(|named| named.step == step.no) {
-                    n = Some(suspects.places().len());
+                let gone = suspects.follow(step)?;
+                let new = claim(&out, &suspects, step);
+                out.claims.extend(new);
+                let left = suspects.belief();
+                out.track.push(Tracked {
+                    step: step.no,
+                    gone,
+                    left,
+                });
+                if last_named == Some(step.no) {
+                    out.n = Some(suspects.places().len());
                 }
             }
             follow_healthy(&mut healthy, &step.action)?;
-            repaired |= matches!(step.action, Action::Repair { .. });
-            left.act(step.action.clone())
-                .map_err(|e| BenchError::NoSolution(e.to_string()))?;
+            match (&step.action, &step.answer) {
+                (Action::ZeroLeads, _) => meter.zeroed = true,
+                (Action::RenewMeterFuse, _) => meter.fuse_blown = false,
+                (_, Answer::Reading { reading }) => meter.fuse_blown |= reading.blew,
+                _ => {}
+            }
+            let done = out.left.act(step.action.clone());
+            done.map_err(|e| BenchError::NoSolution(e.to_string()))?;
+            out.events.extend(events(out.left.bench(), step));
         }
         for step in steps {
             if let Action::Judge { step: of, verdict } = step.action
-                && let Some(taken) = readings.iter_mut().find(|t| t.step == of)
+                && let Some(taken) = out.readings.iter_mut().find(|t| t.step == of)
             {
                 taken.verdict = Some((step.no, verdict));
             }
         }
-        Ok(Self {
-            lesson,
-            steps,
-            readings,
-            n0,
-            n,
-            group,
-            named,
-            left,
-        })
+        Ok(out)
+    }
+
+    /// The fault's ambiguity group.
+    pub fn group(&self) -> &BTreeSet<Place> {
+        &self.reference.group
+    }
+
+    /// Whether a place holds the fault, or no permitted measurement tells it from where it is. A part
+    /// that is named for a fault at one of its terminals is named rightly.
+    pub fn is_guilty(&self, place: Place) -> bool {
+        self.group().iter().any(|g| same_unit(*g, place))
+    }
+
+    /// The step at which each place was ruled out.
+    pub fn gone_at(&self) -> BTreeMap<Place, usize> {
+        let all = self.track.iter();
+        all.flat_map(|t| t.gone.iter().map(move |g| (g.place, t.step)))
+            .collect()
+    }
+
+    /// How many readings were taken after one step and before another.
+    pub fn readings_between(&self, after: usize, before: usize) -> usize {
+        let within = |t: &&Taken<'_>| t.step > after && t.step < before;
+        self.readings.iter().filter(within).count()
     }
 }
 
-fn named(lesson: &Lesson, steps: &[Step]) -> Option<Named> {
-    let repair = steps
-        .iter()
-        .position(|s| matches!(s.action, Action::Repair { .. }));
+/// Whether two places come as one unit: a part and its terminals do.
+pub(super) fn same_unit(a: Place, b: Place) -> bool {
+    let part = |p: Place| match p {
+        Place::Part(n) | Place::Pin(n, _) => Some(n),
+        Place::Conductor(_) => None,
+    };
+    a == b || (part(a).is_some() && part(a) == part(b))
+}
+
+/// The way from one reading to the next.
+#[derive(Default)]
+struct Way {
+    /// The state of the last reading in the reference's table; at rest before the first.
+    now: Option<usize>,
+    begun: bool,
+    /// Minutes spent since the last reading.
+    minutes: f64,
+}
+
+impl Way {
+    /// A reading beside the best that could have been taken instead.
+    fn chosen(
+        &self,
+        reference: &Reference<'_>,
+        suspects: &Suspects<'_>,
+        step: &Step,
+        reading: &Reading,
+        bits: f64,
+    ) -> Chosen {
+        let table = &reference.table;
+        let now = if self.begun { self.now } else { Some(0) };
+        let minutes = match table.find(reading) {
+            Some(known) => table.minutes(known, now),
+            None => self.minutes + step.minutes,
+        };
+        Chosen {
+            bits,
+            minutes,
+            best: table.best(&suspects.living_roots(), now),
+        }
+    }
+
+    fn arrive(&mut self, reference: &Reference<'_>, reading: &Reading) {
+        *self = Self {
+            now: reference.table.state_of(reading),
+            begun: true,
+            minutes: 0.0,
+        };
+    }
+}
+
+/// The last naming before the first repair; with several faults, every place named before the last.
+fn named(lesson: &Lesson, steps: &[Step]) -> Vec<Named> {
+    let is_repair = |s: &Step| matches!(s.action, Action::Repair { .. });
+    let several = lesson.faults.len() > 1;
+    let repair = match several {
+        true => steps.iter().rposition(is_repair),
+        false => steps.iter().position(is_repair),
+    };
     let before = &steps[..repair.unwrap_or(steps.len())];
-    before.iter().rev().find_map(|s| match &s.action {
+    let all = before.iter().filter_map(|s| match &s.action {
         Action::NameFault { place, mode, .. } => Some(Named {
             step: s.no,
             place: lesson.circuit.place(place),
             mode: mode.clone(),
         }),
         _ => None,
-    })
+    });
+    let mut out: Vec<Named> = Vec::new();
+    for named in all {
+        // The last word on a place counts, and no more places than there are faults.
+        out.retain(|n| n.place != named.place);
+        out.push(named);
+        if out.len() > lesson.faults.len() {
+            out.remove(0);
+        }
+    }
+    out
 }
 
 /// The healthy machine is put through the same states; repairs change nothing on it.
@@ -147,20 +291,27 @@ fn taken<'a>(
     lesson: &Lesson,
     healthy: &Bench<'_>,
     faulty: &Bench<'_>,
+    step: &'a Step,
     reading: &'a Reading,
-    range: Option<Range>,
+    meter: &Meter,
 ) -> Result<Taken<'a>, BenchError> {
+    let (range, expected) = match &step.action {
+        Action::TakeReading {
+            range, expected, ..
+        } => (range.map(Range), expected.as_deref()),
+        _ => (None, None),
+    };
     let circuit = &lesson.circuit;
     let point = |id: &Option<String>| id.as_deref().and_then(|id| circuit.test_point(id));
     let (red, black) = (point(&reading.red), point(&reading.black));
     let (red_id, black_id) = (reading.red.as_deref(), reading.black.as_deref());
-    let should = take(healthy, reading.function, range, red_id, black_id)
+    let should = take_with(meter, healthy, reading.function, range, red_id, black_id)
         .map_err(|e| BenchError::NoSolution(e.to_string()))?;
     let spans = match (red, black) {
         (Some(red), Some(black)) => spanned(lesson, red.node, black.node),
         _ => None,
     };
-    let taken_tolerance = tolerance(circuit, &lesson.limits, &should, spans);
+    let tolerance = tolerance(circuit, &lesson.limits, &should, spans);
     let volts = read(faulty, Function::DcVolts, None, red, black)?;
     let to_negative = black.is_some_and(|b| b.node == 0)
         && should.shown.value.number() > lesson.circuit.doc.system_v / 2.0;
@@ -169,20 +320,24 @@ fn taken<'a>(
             let positive = circuit.test_point(circuit.positive_name());
             let lost =
                 |bench: &Bench<'_>| read(bench, Function::DcVolts, None, positive, Some(red));
-            crate::key::agree(&lost(healthy)?.shown, &lost(faulty)?.shown, taken_tolerance)
+            crate::key::agree(&lost(healthy)?.shown, &lost(faulty)?.shown, tolerance)
         }
         _ => false,
     };
     Ok(Taken {
-        step: 0,
+        step: step.no,
         reading,
-        expected: None,
-        tolerance: taken_tolerance,
+        range,
+        expected,
+        tolerance,
         healthy: should,
         verdict: None,
         worth: None,
+        choice: None,
         live_v: Some(volts.shown.value.number()),
+        zeroed: meter.zeroed,
         after_repair: false,
+        spans,
         nothing_lost,
     })
 }

@@ -4,17 +4,29 @@
 //! and 1 with its reasons; the lesson's weights turn shares into marks. The weights of criteria
 //! that a lesson switches off, or that do not apply, go to the others in proportion.
 
+mod approach;
 mod case;
+mod claims;
+mod clearing;
 mod conclusion;
+mod debrief;
+mod efficiency;
 mod prediction;
 mod repair;
+mod safety;
 mod sheet;
 mod slips;
+mod technique;
 mod verdicts;
 mod weights;
+mod written;
 
 pub use case::Case;
-pub use sheet::{Detail, MarkLine, MarkSheet, mark_sheet};
+pub use claims::{Claim, ClaimKind};
+pub use clearing::share as clearing_share;
+pub use debrief::{Debrief, DebriefStep, debrief};
+pub use safety::SafetyEvent;
+pub use sheet::{Detail, MarkLine, MarkSheet, Override, mark_sheet, sheet};
 pub use slips::{Slip, SlipKind};
 pub use weights::Weights;
 
@@ -40,10 +52,26 @@ pub struct Judgement {
     pub details: Vec<Detail>,
 }
 
+impl Judgement {
+    /// What the details earn together out of a whole, not below 0.
+    fn of(details: Vec<Detail>, whole: f64) -> Self {
+        let sum: f64 = details.iter().map(|d| d.earned).sum();
+        Self {
+            share: Some((sum / whole).clamp(0.0, 1.0)),
+            details,
+        }
+    }
+}
+
 /// Every criterion, in the order of the sheet.
 pub static ALL: &[&dyn Criterion] = &[
+    &approach::Approach,
     &prediction::Prediction,
+    &technique::Technique,
     &verdicts::Verdicts,
+    &clearing::Clearing,
+    &efficiency::Efficiency,
     &conclusion::Conclusion,
     &repair::RepairAndProof,
+    &written::Written,
 ];

@@ -1,6 +1,6 @@
 //! Repair and proof: is the complaint gone, and was that shown?
 
-use super::case::Case;
+use super::case::{Case, same_unit};
 use super::sheet::Detail;
 use super::{Criterion, Judgement};
 use crate::attempt::{Action, RepairKind, Session, Step};
@@ -47,11 +47,7 @@ impl Criterion for RepairAndProof {
             let text = format!("{} was renewed though nothing was wrong with it.", step.1);
             details.push(Detail::new(Some(step.0), text, -SOUND_PART, 0.0));
         }
-        let sum: f64 = details.iter().map(|d| d.earned).sum();
-        Ok(Judgement {
-            share: Some((sum / WHOLE).clamp(0.0, 1.0)),
-            details,
-        })
+        Ok(Judgement::of(details, WHOLE))
     }
 }
 
@@ -60,6 +56,8 @@ fn gone(case: &Case<'_>, step: usize) -> Result<Detail, BenchError> {
     let lesson = case.lesson;
     let mut left = Bench::new(&lesson.circuit, case.left.bench().faults())?;
     left.carry_over(case.left.bench());
+    // A fault that comes and goes is tried when it comes.
+    left.set(lesson.under_condition(left.state().clone()))?;
     let now = complaint(&mut left)?;
     let is_gone = now.same_as(&lesson.healthy_symptom()?);
     let (text, earned) = if is_gone {
@@ -141,7 +139,8 @@ fn sound_parts(case: &Case<'_>, repairs: &[&Step]) -> Result<Vec<(usize, String)
         ) = (&step.action, repairs.iter().any(|r| r.no == step.no))
             && let Some(place) = circuit.place(place)
         {
-            let faulty = session.bench().faults().iter().any(|f| f.place == place);
+            let mut faults = session.bench().faults().iter();
+            let faulty = faults.any(|f| same_unit(f.place, place));
             let consumable = matches!(place, Place::Part(n) if circuit.parts[n].kind.is_fuse());
             if !faulty && !consumable {
                 out.push((step.no, circuit.place_id(place).to_owned()));

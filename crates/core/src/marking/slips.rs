@@ -3,9 +3,10 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::case::Case;
-use crate::bench::BenchError;
-use crate::instruments::Function;
+use super::case::{Case, Taken};
+use super::claims::ClaimKind;
+use crate::instruments::{Function, LEAD_OHMS, ranges};
+use crate::units::Quantity;
 
 /// Voltage between the probes from which a resistance reading is false, in volts.
 const LIVE_V: f64 = 0.02;
@@ -14,10 +15,32 @@ const LIVE_V: f64 = 0.02;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum SlipKind {
+    /// An ammeter across a source.
+    AmmeterAcrossSource,
     /// Ohms or continuity with voltage between the probes.
     OhmsOnLive,
+    /// A place cleared by a voltage taken with no load on it.
+    ClearedUnloaded,
+    /// A place called proven by its resistance while another way round was attached.
+    ProvenAttached,
+    /// A range too small for the value, or a function for what is not there.
+    WrongRange,
+    /// The leads' own resistance changes what the reading says.
+    LeadsNotZeroed,
     /// A lead that touches nothing of the circuit.
     LooseLead,
+}
+
+impl SlipKind {
+    /// What it counts, out of 10.
+    pub fn weight(self) -> f64 {
+        match self {
+            Self::AmmeterAcrossSource => 5.0,
+            Self::OhmsOnLive => 3.0,
+            Self::ClearedUnloaded | Self::ProvenAttached => 2.0,
+            Self::WrongRange | Self::LeadsNotZeroed | Self::LooseLead => 1.0,
+        }
+    }
 }
 
 /// A slip with its step.
@@ -28,29 +51,96 @@ pub struct Slip {
     pub text: String,
 }
 
-pub(super) fn slips(case: &Case<'_>) -> Result<Vec<Slip>, BenchError> {
-    let mut out = Vec::new();
-    for taken in &case.readings {
-        let reading = taken.reading;
-        let clamp = reading.function == Function::ClampAmps;
-        if !clamp && (reading.red.is_none() || reading.black.is_none()) {
+/// Every slip of an attempt, in the order of its steps.
+pub(super) fn slips(case: &Case<'_>) -> Vec<Slip> {
+    let mut out: Vec<Slip> = case.readings.iter().filter_map(of_reading).collect();
+    for claim in &case.claims {
+        let done = out.iter().any(|s| s.step == claim.step);
+        if claim.kind != ClaimKind::Cleared || claim.justified || done {
+            continue;
+        }
+        let id = case.lesson.circuit.place_id(claim.place);
+        if claim.attached {
             out.push(Slip {
-                step: taken.step,
-                kind: SlipKind::LooseLead,
-                text: "A lead touched nothing, so the display says nothing.".to_owned(),
-            });
-        } else if matches!(reading.function, Function::Ohms | Function::Continuity)
-            && let Some(volts) = taken.live_v.filter(|v| v.abs() > LIVE_V)
-        {
-            out.push(Slip {
-                step: taken.step,
-                kind: SlipKind::OhmsOnLive,
+                step: claim.step,
+                kind: SlipKind::ProvenAttached,
                 text: format!(
-                    "Resistance was measured with {:.2} V between the probes: the figure is false.",
-                    volts.abs()
+                    "{id} was called good by its resistance while its ends were still attached: the meter also sees every other way round."
+                ),
+            });
+        } else if claim.idle && !case.readings.is_empty() {
+            out.push(Slip {
+                step: claim.step,
+                kind: SlipKind::ClearedUnloaded,
+                text: format!(
+                    "{id} was cleared by a voltage while nothing was drawing current through it."
                 ),
             });
         }
     }
-    Ok(out)
+    out.sort_by_key(|s| s.step);
+    out
+}
+
+fn of_reading(taken: &Taken<'_>) -> Option<Slip> {
+    let reading = taken.reading;
+    let resistance = matches!(
+        reading.function,
+        Function::Ohms | Function::Continuity | Function::DiodeTest
+    );
+    let slip = |kind: SlipKind, text: String| {
+        Some(Slip {
+            step: taken.step,
+            kind,
+            text,
+        })
+    };
+    if reading.blew {
+        let text = "The meter's current input was put across a source: its fuse went.";
+        return slip(SlipKind::AmmeterAcrossSource, text.to_owned());
+    }
+    if reading.function.leads() == 2 && (reading.red.is_none() || reading.black.is_none()) {
+        let text = "A lead touched nothing, so the display says nothing.";
+        return slip(SlipKind::LooseLead, text.to_owned());
+    }
+    if resistance && let Some(volts) = taken.live_v.filter(|v| v.abs() > LIVE_V) {
+        let text = format!(
+            "Resistance was measured with {:.2} V between the probes: the figure is false.",
+            volts.abs()
+        );
+        return slip(SlipKind::OhmsOnLive, text);
+    }
+    if let Some(range) = taken.range {
+        let over = |q: Quantity| q == Quantity::OverLimit;
+        let coarser = ranges(reading.function).iter().any(|r| r.0 > range.0);
+        if coarser && over(taken.healthy.shown.value) && over(reading.shown.value) {
+            let text = "The range was too small for what a healthy circuit reads here.";
+            return slip(SlipKind::WrongRange, text.to_owned());
+        }
+        if range.step(reading.function) > taken.tolerance {
+            let text = "The range was too coarse to tell good from bad here.";
+            return slip(SlipKind::WrongRange, text.to_owned());
+        }
+    }
+    let beats = matches!(reading.function, Function::Hertz | Function::Duty);
+    let nothing = |q: Quantity| q == Quantity::Number(0.0);
+    if beats && nothing(taken.healthy.shown.value) && nothing(reading.shown.value) {
+        let text = "Nothing alternates or pulses here: there is no frequency to read.";
+        return slip(SlipKind::WrongRange, text.to_owned());
+    }
+    if reading.function == Function::Ohms && !taken.zeroed {
+        let within = |v: f64| (v - (healthy(taken) - LEAD_OHMS)).abs() <= taken.tolerance;
+        let shown = reading.shown.value.number();
+        if shown.is_finite() && within(shown) != within(shown - LEAD_OHMS) {
+            let text =
+                "The resistance of the leads was not taken off, and here it changes the verdict.";
+            return slip(SlipKind::LeadsNotZeroed, text.to_owned());
+        }
+    }
+    None
+}
+
+/// What a healthy circuit shows on the same meter, in its unit.
+fn healthy(taken: &Taken<'_>) -> f64 {
+    taken.healthy.shown.value.number()
 }

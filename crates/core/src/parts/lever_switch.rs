@@ -82,6 +82,10 @@ pub(super) static HORN_BUTTON: LeverSwitch = LeverSwitch {
 };
 
 impl PartKind for LeverSwitch {
+    fn guards_the_start(&self) -> bool {
+        matches!(self.control, "clutch" | "gear")
+    }
+
     fn kind(&self) -> &'static str {
         self.kind
     }

@@ -262,6 +262,10 @@ pub trait PartKind: Send + Sync {
     fn plugs_in(&self) -> bool {
         false
     }
+    /// It keeps a machine in gear from being started.
+    fn guards_the_start(&self) -> bool {
+        false
+    }
     /// It protects a circuit by melting, and is a consumable.
     fn is_fuse(&self) -> bool {
         false

@@ -66,14 +66,20 @@ impl Candidate {
             },
             ..f.clone()
         };
-        self.grid.first().map_or(Vec::new(), |f| f.iter().map(one).collect())
+        self.grid
+            .first()
+            .map_or(Vec::new(), |f| f.iter().map(one).collect())
     }
 
     /// Share of the whole range of severity, on a logarithmic axis, that lies between two.
     pub fn share(&self, a: f64, b: f64) -> f64 {
         let end = |f: Option<&Vec<Fault>>| f.map_or(1.0, |f| Self::severity(f));
         let whole = (end(self.grid.last()) / end(self.grid.first())).ln().abs();
-        if whole == 0.0 { 1.0 } else { (b / a).ln().abs() / whole }
+        if whole == 0.0 {
+            1.0
+        } else {
+            (b / a).ln().abs() / whole
+        }
     }
 }
 
@@ -103,7 +109,10 @@ pub fn candidates(circuit: &Circuit, condition: Option<Condition>) -> Vec<Candid
                 };
                 let grid = match &severities {
                     None => vec![at(fault.mode)],
-                    Some(all) => all.iter().map(|s| at(fault.mode.with_severity(*s))).collect(),
+                    Some(all) => all
+                        .iter()
+                        .map(|s| at(fault.mode.with_severity(*s)))
+                        .collect(),
                 };
                 let often = match when {
                     Condition::Always => 1.0,

@@ -7,6 +7,7 @@
 mod ambiguity;
 mod candidates;
 mod plan;
+mod reference;
 mod spans;
 mod table;
 mod tracks;
@@ -15,7 +16,8 @@ mod worth;
 pub use ambiguity::ambiguity_group;
 pub use candidates::{Candidate, candidates};
 pub use plan::{Plan, PlanStep, reference_plan};
+pub use reference::Reference;
 pub use spans::Span;
 pub use table::{Choice, Measurement, MeasuringState, Table};
-pub use tracks::Suspects;
+pub use tracks::{RuledOut, Suspects};
 pub use worth::{Guess, TELLS_NOTHING_BITS, entropy, worth};

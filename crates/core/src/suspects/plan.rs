@@ -91,5 +91,8 @@ fn bits(places: usize) -> f64 {
 }
 
 fn names(circuit: &Circuit, places: &BTreeSet<Place>) -> Vec<String> {
-    places.iter().map(|p| circuit.place_id(*p).to_owned()).collect()
+    places
+        .iter()
+        .map(|p| circuit.place_id(*p).to_owned())
+        .collect()
 }

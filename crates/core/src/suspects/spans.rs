@@ -1,7 +1,7 @@
 //! What a candidate says a meter shows, and whether a reading could come from it.
 
 use crate::instruments::{Function, Range, Reading, accuracy, ranges};
-use crate::units::{Quantity, Swing};
+use crate::units::{Quantity, Swing, Unit};
 
 /// Rounding of the numerics, in volts or ohms, beside the meter's own error.
 const NUMERIC: f64 = 1e-5;
@@ -49,6 +49,20 @@ impl Span {
             most: self.most.max(other.most),
             wanders: self.wanders || other.wanders,
             steady: self.steady || other.steady,
+        }
+    }
+
+    /// "11.2 V", or "0.00 V to 11.2 V" where it depends on how bad the fault is.
+    pub fn text(self, unit: Unit) -> String {
+        let one = |v: f64| match v.is_finite() {
+            true => Quantity::Number(v).text(unit),
+            false => Quantity::OverLimit.text(unit),
+        };
+        let (least, most) = (one(self.least), one(self.most));
+        if least == most {
+            least
+        } else {
+            format!("{least} to {most}")
         }
     }
 

@@ -70,8 +70,10 @@ impl Table {
                 continue;
             }
             let steps = steps_to(lesson, &state);
-            let (mut suspects, mut bench) =
-                (after_complaint.clone(), Session::tried(lesson, &lesson.faults)?.0);
+            let (mut suspects, mut bench) = (
+                after_complaint.clone(),
+                Session::tried(lesson, &lesson.faults)?.0,
+            );
             for action in &steps {
                 suspects.follow(&noted(action.clone()))?;
                 perform(&mut bench, action)?;
@@ -146,7 +148,9 @@ impl Table {
     pub fn left(&self, measurement: usize, alive: &BTreeSet<usize>) -> BTreeSet<usize> {
         let truth = &self.truth[measurement];
         let all = self.living(measurement, alive).into_iter();
-        all.filter(|g| g.span.agrees(truth, None)).map(|g| g.root).collect()
+        all.filter(|g| g.span.agrees(truth, None))
+            .map(|g| g.root)
+            .collect()
     }
 
     /// What the machine shows at a measurement.
@@ -157,7 +161,10 @@ impl Table {
     /// The places that some segments lie at.
     pub fn places(&self, alive: &BTreeSet<usize>) -> BTreeSet<Place> {
         let first = self.guesses.first().into_iter().flatten();
-        first.filter(|g| alive.contains(&g.root)).map(|g| g.place).collect()
+        first
+            .filter(|g| alive.contains(&g.root))
+            .map(|g| g.place)
+            .collect()
     }
 
     /// The segments that no measurement of the table tells from the machine.
@@ -287,7 +294,11 @@ fn measurements(lesson: &Lesson, state: usize, apart: bool, still: bool) -> Vec<
         }
     }
     if !apart && !still && permitted(Function::ClampAmps) {
-        for c in circuit.conductors.iter().filter(|c| c.kind == ConductorKind::Wire) {
+        for c in circuit
+            .conductors
+            .iter()
+            .filter(|c| c.kind == ConductorKind::Wire)
+        {
             add(Function::ClampAmps, &c.id, None);
         }
     }
@@ -303,7 +314,11 @@ fn measurements(lesson: &Lesson, state: usize, apart: bool, still: bool) -> Vec<
         }
     }
     if apart {
-        for fuse in circuit.parts.iter().filter(|p| p.kind.is_fuse() && p.kind.plugs_in()) {
+        for fuse in circuit
+            .parts
+            .iter()
+            .filter(|p| p.kind.is_fuse() && p.kind.plugs_in())
+        {
             for node in &fuse.nodes {
                 if let Some(point) = circuit.point_at(*node) {
                     add(Function::Ohms, &point.id, negative.as_deref());

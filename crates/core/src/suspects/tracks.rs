@@ -7,7 +7,7 @@
 //! segment is cut where the signature changes; across the cut the span of both sides holds.
 
 use std::cell::RefCell;
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 use std::rc::Rc;
 
 use cimento_solver::Solver;
@@ -45,6 +45,14 @@ struct Segment<'l> {
     weight: f64,
 }
 
+/// A place that a step has ruled out, with what an instrument would have shown had the fault been
+/// there; nothing to show when it was not a reading that ruled it out.
+#[derive(Debug, Clone, PartialEq)]
+pub struct RuledOut {
+    pub place: Place,
+    pub would_show: Option<Span>,
+}
+
 /// Everything that could still be wrong with a lesson's machine.
 #[derive(Clone)]
 pub struct Suspects<'l> {
@@ -58,8 +66,10 @@ pub struct Suspects<'l> {
     roots: usize,
 }
 
-/// What the discrete states of a machine are: levels, and which motors turn.
-fn signature(bench: &Bench<'_>) -> Vec<Vec<(u64, bool)>> {
+/// What the discrete states of a machine are: levels, which motors turn, and which leads are on.
+type Signature = (Vec<Vec<(u64, bool)>>, usize);
+
+fn signature(bench: &Bench<'_>) -> Signature {
     let points = &bench.settled().points;
     let one = |p: &crate::bench::Point| -> Vec<(u64, bool)> {
         p.parts.iter().map(|s| (s.level, s.speed > 0.0)).collect()
@@ -67,7 +77,20 @@ fn signature(bench: &Bench<'_>) -> Vec<Vec<(u64, bool)>> {
     let mut out: Vec<_> = points.iter().map(one).collect();
     out.sort();
     out.dedup();
-    out
+    (out, bench.state().jumpers.len())
+}
+
+/// Whether an action is done to the machine, and not only put on record.
+fn touches(action: &Action) -> bool {
+    !matches!(
+        action,
+        Action::Judge { .. }
+            | Action::Clear { .. }
+            | Action::Suspect { .. }
+            | Action::Note { .. }
+            | Action::NameFault { .. }
+            | Action::HandIn
+    )
 }
 
 impl<'l> Suspects<'l> {
@@ -120,7 +143,9 @@ impl<'l> Suspects<'l> {
             let [a, b] = pair else { continue };
             self.between(candidate, a, b, seen, &mut found)?;
         }
-        let span = |ends: &[Rc<End<'_>>; 2]| candidates[candidate].share(ends[0].severity, ends[1].severity);
+        let span = |ends: &[Rc<End<'_>>; 2]| {
+            candidates[candidate].share(ends[0].severity, ends[1].severity)
+        };
         for ends in found {
             self.segments.push(Segment {
                 candidate,
@@ -197,20 +222,47 @@ impl<'l> Suspects<'l> {
         out
     }
 
+    /// How likely each place is to hold the fault, most likely first; the shares add up to one.
+    pub fn belief(&self) -> Vec<(Place, f64)> {
+        let total: f64 = self.segments.iter().map(|s| s.weight).sum();
+        let mut out: Vec<(Place, f64)> = Vec::new();
+        for segment in &self.segments {
+            let place = self.candidates[segment.candidate].places[0];
+            match out.iter_mut().find(|(p, _)| *p == place) {
+                Some((_, share)) => *share += segment.weight / total,
+                None => out.push((place, segment.weight / total)),
+            }
+        }
+        out.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
+        out
+    }
+
     /// Puts every candidate through a step of the attempt and drops those that disagree with it.
+    /// Returns the places that have gone with it.
     ///
     /// # Errors
     /// [`BenchError`] when a candidate's circuit has no solution in the new state.
-    pub fn follow(&mut self, step: &Step) -> Result<(), BenchError> {
+    pub fn follow(&mut self, step: &Step) -> Result<Vec<RuledOut>, BenchError> {
+        let before = self.places();
+        let mut said: BTreeMap<Place, Span> = BTreeMap::new();
         match (&step.action, &step.answer) {
             (Action::ZeroLeads, _) => self.meter.zeroed = true,
             (Action::RenewMeterFuse, _) => self.meter.fuse_blown = false,
             (Action::TakeReading { range, .. }, Answer::Reading { reading }) => {
-                let spans = self.predict(reading)?;
-                let mut spans = spans.into_iter();
                 let range = range.map(Range);
-                self.segments
-                    .retain(|_| spans.next().is_none_or(|s| s.agrees(reading, range)));
+                let mut kept = Vec::with_capacity(self.segments.len());
+                let spans = self.predict(reading)?;
+                for (segment, span) in std::mem::take(&mut self.segments).into_iter().zip(spans) {
+                    if span.agrees(reading, range) {
+                        kept.push(segment);
+                        continue;
+                    }
+                    for place in &self.candidates[segment.candidate].places {
+                        let wider = said.get(place).map_or(span, |known| known.hull(span));
+                        said.insert(*place, wider);
+                    }
+                }
+                self.segments = kept;
                 self.meter.fuse_blown |= reading.blew;
             }
             (Action::Inspect { place }, Answer::Seen { text }) => {
@@ -219,9 +271,17 @@ impl<'l> Suspects<'l> {
                     self.segments.retain(|s| s.ends.iter().any(shows));
                 }
             }
-            (action, answer) => self.act(action, answer)?,
+            (action, answer) if touches(action) => self.act(action, answer)?,
+            _ => {}
         }
-        Ok(())
+        let left = self.places();
+        let gone = before.difference(&left);
+        Ok(gone
+            .map(|place| RuledOut {
+                place: *place,
+                would_show: said.get(place).copied(),
+            })
+            .collect())
     }
 
     /// Does an action to every end, cuts the segments whose ends it sets apart, and drops those that
@@ -342,13 +402,12 @@ impl<'l> Suspects<'l> {
         red: Option<&str>,
         black: Option<&str>,
     ) -> Result<Vec<Span>, BenchError> {
-        let predict = |end: &End<'_>| {
-            match take_with(&self.meter, &end.bench, function, None, red, black) {
+        let predict =
+            |end: &End<'_>| match take_with(&self.meter, &end.bench, function, None, red, black) {
                 Ok(reading) => Ok(Span::of(&reading)),
                 Err(TakeError::Bench(e)) => Err(e),
                 Err(named) => Err(BenchError::NoSolution(named.to_string())),
-            }
-        };
+            };
         let mut last: Option<(*const End<'_>, Span)> = None;
         let mut out = Vec::with_capacity(self.segments.len());
         for segment in &self.segments {
@@ -395,7 +454,9 @@ impl<'l> Suspects<'l> {
         let circuit = &self.lesson.circuit;
         let blown = |b: &Bench<'_>| {
             let parts = circuit.parts.iter().zip(b.parts());
-            parts.into_iter().any(|(p, s)| p.kind.is_fuse() && s.level != 0)
+            parts
+                .into_iter()
+                .any(|(p, s)| p.kind.is_fuse() && s.level != 0)
         };
         self.segments.iter().any(|s| blown(&s.ends[0].bench))
     }

@@ -122,9 +122,18 @@ mod tests {
         };
         for k in 0..=n {
             let c = [k as f64, (n - k) as f64];
-            let left: f64 = c.iter().filter(|c| **c > 0.0).map(|c| c * c.log2()).sum::<f64>() / n as f64;
+            let left: f64 = c
+                .iter()
+                .filter(|c| **c > 0.0)
+                .map(|c| c * c.log2())
+                .sum::<f64>()
+                / n as f64;
             let expected = (n as f64).log2() - left;
-            assert!((guess(k) - expected).abs() < 1e-9, "{k}: {} {expected}", guess(k));
+            assert!(
+                (guess(k) - expected).abs() < 1e-9,
+                "{k}: {} {expected}",
+                guess(k)
+            );
         }
         assert!((guess(4) - 1.0).abs() < 1e-9 && guess(1) < 0.6);
     }
