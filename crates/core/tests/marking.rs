@@ -1,5 +1,4 @@
-//! Mark sheets worked out by hand. With four criteria of 15, 10, 20 and 10 marks, a sheet out of 100
-//! gives them 100·15/55 = 27.27, 18.18, 36.36 and 18.18.
+//! Mark sheets worked out by hand, with the default weights.
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
@@ -9,7 +8,10 @@ use cimento_core::attempt::{
     Action, LESSON_FORMAT, Lesson, LessonDoc, RepairKind, Session, Verdict,
 };
 use cimento_core::instruments::Function;
-use cimento_core::marking::{MarkSheet, SlipKind, mark_sheet};
+use cimento_core::marking::{
+    Case, MarkSheet, Override, SlipKind, clearing_share, debrief, mark_sheet,
+};
+use cimento_core::suspects::Reference;
 
 fn lesson(fault: &str) -> Lesson {
     let circuit = common::tug();
@@ -23,7 +25,12 @@ fn lesson(fault: &str) -> Lesson {
         faults,
         predictions: true,
         meter_seed: 0,
-        functions: vec![Function::DcVolts, Function::Ohms, Function::Continuity],
+        functions: vec![
+            Function::DcVolts,
+            Function::Ohms,
+            Function::Continuity,
+            Function::DcAmps,
+        ],
         limits: Default::default(),
         weights: Default::default(),
     })
@@ -79,43 +86,188 @@ fn marks(sheet: &MarkSheet, criterion: &str) -> f64 {
         .marks
 }
 
-/// Reads K3.86 low, then halves: C12.4f good, C14.1m dead, so W8. Every prediction inside 0.28 V of
-/// the healthy 11.44 V, every verdict right, the place proven (1 left of 13), repaired, tried,
-/// repeated: 100.
+fn clear(places: &[&str]) -> Action {
+    Action::Clear {
+        places: places.iter().map(|p| (*p).to_owned()).collect(),
+    }
+}
+
+/// The readings of the reference plan for W8 open, each predicted inside 0.28 V of the healthy
+/// 11.44 V and rightly judged, with a move after each.
+fn plan_readings(first_step: usize, after: [&[Action]; 5]) -> Vec<Action> {
+    let mut out = Vec::new();
+    let points = ["K3.86", "C12.4f", "S2.2", "C14.1f", "C14.1m"];
+    for (point, moves) in points.iter().zip(after) {
+        out.push(volts(point, "11.4"));
+        let verdict = match *point {
+            "C12.4f" => Verdict::Normal,
+            _ => Verdict::TooLow,
+        };
+        out.push(judge(first_step + out.len() - 1, verdict));
+        out.extend(moves.iter().cloned());
+    }
+    out
+}
+
+/// Joins W8, tries the complaint, repeats the telling reading.
+fn repaired_and_proven(repair_step: usize) -> Vec<Action> {
+    vec![
+        repair("W8", RepairKind::Join),
+        Action::TryComplaint,
+        volts("K3.86", "11.4"),
+        judge(repair_step + 2, Verdict::Normal),
+        Action::HandIn,
+    ]
+}
+
+fn perfect() -> Vec<Action> {
+    let mut all = vec![
+        Action::TryComplaint,
+        Action::Inspect {
+            place: "BAT".to_owned(),
+        },
+    ];
+    all.extend(plan_readings(
+        3,
+        [
+            &[clear(&["G4", "W12", "K3"])],
+            &[clear(&["C12.4", "W7", "S1"])],
+            &[clear(&["C14.2", "W10", "W11"])],
+            &[clear(&["S2", "W9"])],
+            &[clear(&["C14.1"])],
+        ],
+    ));
+    all.push(name("W8", "open"));
+    all.extend(repaired_and_proven(all.len() + 1));
+    all
+}
+
+/// Complaint first, a look at the battery, then the reference plan: low at the coil, good at C12, low
+/// at S2, low at both sides of C14. After each reading exactly what it rules out is cleared. 13 places
+/// were possible, 1 is left, it is named, joined, tried, and the reading repeated: 100.
 #[test]
 fn a_perfect_attempt() {
-    let lesson = lesson("W8:open");
-    let sheet = marked(
-        &lesson,
-        &[
-            Action::TryComplaint,
-            volts("K3.86", "11.4"),
-            judge(2, Verdict::TooLow),
-            volts("C12.4f", "11.4"),
-            judge(4, Verdict::Normal),
-            volts("C14.1m", "11.4"),
-            judge(6, Verdict::TooLow),
-            name("W8", "open"),
-            repair("W8", RepairKind::Join),
-            Action::TryComplaint,
-            volts("K3.86", "11.4"),
-            judge(11, Verdict::Normal),
-            Action::HandIn,
-        ],
+    let sheet = marked(&lesson("W8:open"), &perfect());
+    let all: Vec<_> = sheet
+        .lines
+        .iter()
+        .map(|l| (l.criterion.as_str(), l.marks))
+        .collect();
+    assert_eq!(
+        all,
+        [
+            ("approach", 5.0),
+            ("prediction", 15.0),
+            ("technique", 10.0),
+            ("verdicts", 10.0),
+            ("clearing", 20.0),
+            ("efficiency", 10.0),
+            ("conclusion", 20.0),
+            ("repair", 10.0)
+        ]
     );
     assert_eq!(sheet.total, 100.0);
     assert_eq!(sheet.ambiguity, ["W8"]);
-    assert!(sheet.slips.is_empty());
+    assert!(sheet.slips.is_empty() && sheet.safety.is_empty());
 }
 
-/// Renews relay, clutch switch and key switch in turn, measuring nothing, then joins W8. The repairs
-/// come before any naming, so the conclusion is 0; nothing predicted, nothing judged: 0. Repair:
-/// complaint gone 5, tried again 3, nothing repeated 0, three sound parts −9: below 0, so 0.
+/// The same readings with nothing looked at (−2) and nothing cleared on the way: naming W8 clears the
+/// other 12 at once, of which only C14.1 had gone with the last reading. So
+/// R = ½·[log₂(13/12) + log₂(13/1)] ÷ log₂ 13 = ½·(0.1155 + 3.7004) ÷ 3.7004 = 0.5156, and
+/// 20·R = 10.3. Total 100 − 2 − 9.688 = 88.3.
+#[test]
+fn a_terse_expert() {
+    let mut all = vec![Action::TryComplaint];
+    all.extend(plan_readings(2, [&[], &[], &[], &[], &[]]));
+    all.push(name("W8", "open"));
+    all.extend(repaired_and_proven(all.len() + 1));
+    let sheet = marked(&lesson("W8:open"), &all);
+    assert_eq!(marks(&sheet, "clearing"), 10.3);
+    assert_eq!(sheet.total, 88.3);
+}
+
+/// Clearing everything in one move at the end is worth no more than leaving it to the naming: the same
+/// 10.3, here with the look: 90.3.
+#[test]
+fn one_who_clears_everything_at_the_end() {
+    let every = clear(&[
+        "G4", "W12", "K3", "C12.4", "W7", "S1", "C14.2", "W10", "W11", "S2", "W9", "C14.1",
+    ]);
+    let mut all = perfect();
+    all.retain(|a| !matches!(a, Action::Clear { .. }));
+    // Steps are numbered anew without the clearances.
+    let mut all: Vec<Action> = all[..2].to_vec();
+    all.extend(plan_readings(3, [&[], &[], &[], &[], &[every]]));
+    all.push(name("W8", "open"));
+    all.extend(repaired_and_proven(all.len() + 1));
+    let sheet = marked(&lesson("W8:open"), &all);
+    assert_eq!(marks(&sheet, "clearing"), 10.3);
+    assert_eq!(sheet.total, 90.3);
+}
+
+/// W9 is cleared after the first reading, when it could still be open: ¼ of 20 is gone, so 15. It is
+/// cleared again when its time has come. Total 100 − 5 = 95.
+#[test]
+fn one_clearance_too_soon() {
+    let mut all = perfect();
+    let first = all
+        .iter()
+        .position(|a| matches!(a, Action::Clear { .. }))
+        .unwrap();
+    all[first] = clear(&["G4", "W12", "K3", "W9"]);
+    let sheet = marked(&lesson("W8:open"), &all);
+    assert_eq!(marks(&sheet, "clearing"), 15.0);
+    assert_eq!(sheet.total, 95.0);
+    let line = sheet
+        .lines
+        .iter()
+        .find(|l| l.criterion == "clearing")
+        .unwrap();
+    let text = &line.details[1].text;
+    assert!(
+        text.contains("W9 open would have shown the same 0.00 V at step 3"),
+        "{text}"
+    );
+}
+
+/// With the clutch up nothing flows, and 12.6 V behind a connector says nothing of a kilohm in it.
+#[test]
+fn a_place_cleared_by_a_voltage_with_no_load_on_it() {
+    let clutch_up = Action::SetControl {
+        control: "clutch".to_owned(),
+        position: "up".to_owned(),
+    };
+    let sheet = marked(
+        &lesson("W8:high_resistance=1000"),
+        &[
+            Action::TryComplaint,
+            clutch_up,
+            volts("C14.1f", "12.6"),
+            clear(&["C12.4"]),
+            Action::HandIn,
+        ],
+    );
+    let kinds: Vec<_> = sheet.slips.iter().map(|s| (s.step, s.kind)).collect();
+    assert_eq!(kinds, [(4, SlipKind::ClearedUnloaded)]);
+    let line = sheet
+        .lines
+        .iter()
+        .find(|l| l.criterion == "clearing")
+        .unwrap();
+    assert!(
+        line.details[1].text.contains("nothing was drawing current"),
+        "{line:#?}"
+    );
+}
+
+/// Renews relay, clutch switch and key switch in turn, measuring nothing, then joins W8. The complaint
+/// is tried only then: approach 0. The repairs come before any naming: conclusion 0. Nothing predicted,
+/// measured, judged or cleared: 0. Repair: complaint gone 5, tried again 3, nothing repeated 0, three
+/// sound parts −9: below 0, so 0.
 #[test]
 fn a_parts_changer() {
-    let lesson = lesson("W8:open");
     let sheet = marked(
-        &lesson,
+        &lesson("W8:open"),
         &[
             repair("K3", RepairKind::Renew),
             repair("S2", RepairKind::Renew),
@@ -127,25 +279,23 @@ fn a_parts_changer() {
         ],
     );
     assert_eq!(sheet.total, 0.0);
-    let lines: Vec<_> = sheet
+    let line = sheet
         .lines
         .iter()
         .find(|l| l.criterion == "repair")
-        .unwrap()
-        .details
-        .iter()
-        .collect();
-    assert_eq!(lines.iter().filter(|d| d.earned == -3.0).count(), 3);
+        .unwrap();
+    let sound = line.details.iter().filter(|d| d.earned == -3.0);
+    assert_eq!(sound.count(), 3);
 }
 
-/// Names W8 after the complaint alone, which is right: place 10, mode 5, proven 0 (13 places are
-/// left of 13), so 15/20 of 36.36 = 27.3. The repair is tried but no reading could be repeated: 8/10 of
-/// 18.18 = 14.5. No readings: 0 and 0. Total 27.27 + 14.55 = 41.8.
+/// Names W8 after the complaint alone, which is right. Approach 3 of 5 (no look). Conclusion: place 10,
+/// mode 5, proven 0 (13 of 13 are left): 15. Naming cleared twelve places that nothing had ruled out:
+/// clearing 0. Repair: gone 5, tried 3, nothing could be repeated: 8. No readings: the rest 0.
+/// Total 3 + 15 + 8 = 26.
 #[test]
 fn a_lucky_guess() {
-    let lesson = lesson("W8:open");
     let sheet = marked(
-        &lesson,
+        &lesson("W8:open"),
         &[
             Action::TryComplaint,
             name("W8", "open"),
@@ -155,46 +305,66 @@ fn a_lucky_guess() {
         ],
     );
     assert_eq!(
-        (marks(&sheet, "conclusion"), marks(&sheet, "repair")),
-        (27.3, 14.5)
+        (
+            marks(&sheet, "conclusion"),
+            marks(&sheet, "repair"),
+            marks(&sheet, "clearing")
+        ),
+        (15.0, 8.0, 0.0)
     );
-    assert_eq!(sheet.total, 41.8);
+    assert_eq!(sheet.total, 26.0);
 }
 
 /// Predicts 5 V (wrong), 10.9 V (0.54 V off: within three tolerances of 0.28 V, ½) and 11.4 V (right):
-/// 1.5 of 3, so 13.6 of 27.3. Judges too high where it is too low, leaves one unjudged, one right:
-/// 1 of 3, so 6.1 of 18.2. Names the right place with the wrong mode after one place is left:
-/// 15 of 20, so 27.3. Cleans nothing: no repair, 0. Total 13.64 + 6.06 + 27.27 = 47.0.
+/// 1.5 of 3, so 7.5 of 15. Judges too high where it is too low, leaves one unjudged, one right: 1 of 3,
+/// so 3.3 of 10. Names the right place with the wrong mode after one place is left: 15 of 20. The last
+/// reading ruled six out, the naming clears these in time and six late:
+/// R = ½·[log₂(13/7) + log₂ 13] ÷ log₂ 13 = ½·(0.8931 + 3.7004) ÷ 3.7004 = 0.6207: 12.4 of 20.
+/// Efficiency: the first two readings were the best, the third was worth a share of the best; by minutes,
+/// over 0.8. No repair: 0. Approach 3, technique 10.
 #[test]
 fn a_careless_attempt() {
     let lesson = lesson("W8:open");
-    let sheet = marked(
-        &lesson,
-        &[
-            Action::TryComplaint,
-            volts("K3.86", "5"),
-            judge(2, Verdict::TooHigh),
-            volts("C12.4f", "10.9"),
-            volts("C14.1m", "11.4"),
-            judge(5, Verdict::TooLow),
-            name("W8", "high_resistance"),
-            Action::HandIn,
-        ],
-    );
-    assert_eq!(marks(&sheet, "prediction"), 13.6);
-    assert_eq!(marks(&sheet, "verdicts"), 6.1);
-    assert_eq!(marks(&sheet, "conclusion"), 27.3);
-    assert_eq!(marks(&sheet, "repair"), 0.0);
-    assert_eq!(sheet.total, 47.0);
+    let actions = [
+        Action::TryComplaint,
+        volts("K3.86", "5"),
+        judge(2, Verdict::TooHigh),
+        volts("C12.4f", "10.9"),
+        volts("C14.1m", "11.4"),
+        judge(5, Verdict::TooLow),
+        name("W8", "high_resistance"),
+        Action::HandIn,
+    ];
+    let sheet = marked(&lesson, &actions);
+    let told = |criterion: &str| marks(&sheet, criterion);
+    assert_eq!(told("prediction"), 7.5);
+    assert_eq!(told("verdicts"), 3.3);
+    assert_eq!(told("clearing"), 12.4);
+    assert_eq!(told("conclusion"), 15.0);
+    assert_eq!(told("repair"), 0.0);
+    let reference = Reference::new(&lesson).unwrap();
+    let session = Session::replay(&lesson, &actions).unwrap();
+    let case = Case::new(&reference, session.steps()).unwrap();
+    let steps = debrief(&case).steps;
+    let third = &steps[4];
+    let best = third.best.as_ref().unwrap();
+    let share = (third.bits.unwrap() / best.bits).min(1.0);
+    // 2.2 min to the coil with the way to its state, 3 to C12 (1.5 each way and lead), 4 to C14.
+    assert!(share < 0.6 && best.minutes == 4.0);
+    let mean = (2.2 + 3.0 + 4.0 * share) / 9.2;
+    assert!((told("efficiency") - 10.0 * mean / 0.8).abs() < 0.06);
+    let sum = 3.0 + 7.5 + 10.0 + 3.333 + 12.414 + told("efficiency") + 15.0;
+    assert!((sheet.total - sum).abs() < 0.11, "{} {sum}", sheet.total);
 }
 
-/// Concludes wrongly after careful readings: place and mode 0, proven as far as the readings go. The
-/// clutch switch is renewed, which was sound (−3), the complaint stays (0), it was tried (3): 0.
+/// Two good readings leave 7 of 13, then S2 is named, which is sound. Approach 3, prediction 15,
+/// technique 10, verdicts 10; naming S2 cleared W8, where the fault is: clearing 0; the place is
+/// wrong: efficiency 0. Conclusion: only proven, 5·log₂(13/7) ÷ log₂ 13 = 1.2. Repair: tried 3, a sound
+/// part −3, the complaint stays: 0. Total 39.2.
 #[test]
 fn a_careful_one_who_concludes_wrongly() {
-    let lesson = lesson("W8:open");
     let sheet = marked(
-        &lesson,
+        &lesson("W8:open"),
         &[
             Action::TryComplaint,
             volts("K3.86", "11.4"),
@@ -207,17 +377,124 @@ fn a_careful_one_who_concludes_wrongly() {
             Action::HandIn,
         ],
     );
-    let conclusion = sheet
-        .lines
-        .iter()
-        .find(|l| l.criterion == "conclusion")
-        .unwrap();
     assert_eq!(
-        (conclusion.details[0].earned, conclusion.details[1].earned),
-        (0.0, 0.0)
+        (
+            marks(&sheet, "clearing"),
+            marks(&sheet, "efficiency"),
+            marks(&sheet, "repair")
+        ),
+        (0.0, 0.0, 0.0)
     );
-    assert!(conclusion.details[2].earned > 0.0 && conclusion.details[2].earned < 5.0);
-    assert_eq!(marks(&sheet, "repair"), 0.0);
+    assert_eq!(marks(&sheet, "conclusion"), 1.2);
+    assert_eq!(sheet.total, 39.2);
+}
+
+/// Puts the meter's current input across the battery (serious, and a slip of 5: technique 5), a lead
+/// without a fuse across it (serious) and another across the clutch switch (serious, and minor for the
+/// missing fuse): 5 + 5 + 5 + 2 = 17. Then guesses right: approach 3, conclusion 15, repair 8.
+/// Total 3 + 5 + 15 + 8 − 17 = 14.
+#[test]
+fn one_who_shorts_the_battery() {
+    let lesson = lesson("W8:open");
+    let join = |from: &str, to: &str| Action::Join {
+        from: from.to_owned(),
+        to: to.to_owned(),
+        fused: false,
+    };
+    let unjoin = |from: &str, to: &str| Action::Unjoin {
+        from: from.to_owned(),
+        to: to.to_owned(),
+    };
+    let sheet = marked(
+        &lesson,
+        &[
+            Action::TryComplaint,
+            Action::TakeReading {
+                function: Function::DcAmps,
+                range: None,
+                red: Some("BAT.+".to_owned()),
+                black: Some("BAT.-".to_owned()),
+                expected: Some("5".to_owned()),
+            },
+            join("BAT.+", "BAT.-"),
+            unjoin("BAT.+", "BAT.-"),
+            join("S2.1", "S2.2"),
+            unjoin("S2.1", "S2.2"),
+            name("W8", "open"),
+            repair("W8", RepairKind::Join),
+            Action::TryComplaint,
+            Action::HandIn,
+        ],
+    );
+    let events: Vec<_> = sheet.safety.iter().map(|e| (e.step, e.serious)).collect();
+    assert_eq!(events, [(2, true), (3, true), (5, true), (5, false)]);
+    assert_eq!(
+        (sheet.safety_takes, marks(&sheet, "technique")),
+        (17.0, 5.0)
+    );
+    assert_eq!(sheet.total, 14.0, "{sheet:#?}");
+}
+
+/// The rule of clearing on 41 places, of which the plan leaves 1: a perfect run 20; all cleared at the
+/// end after the plan's readings, the last of which ruled one out, 10; one reading that rules out 28 or
+/// 29 and no more, 6 to 7; that reading and all but a guess cleared, 0; one clearance too many, 15.
+#[test]
+fn the_rule_of_clearing() {
+    let marks = |soon, all, unjustified| 20.0 * clearing_share(41, 1, soon, all, unjustified);
+    assert_eq!(marks(40, 40, 0), 20.0);
+    assert!((marks(1, 40, 0) - 10.0).abs() < 0.1);
+    assert!((6.0..7.0).contains(&marks(28, 28, 0)) && (6.0..7.0).contains(&marks(29, 29, 0)));
+    assert_eq!(marks(28, 28, 12), 0.0);
+    assert_eq!(marks(40, 40, 1), 15.0);
+}
+
+#[test]
+fn an_instructor_s_marks_stand_beside_the_computed_ones() {
+    let sheet = marked(&lesson("W8:open"), &perfect());
+    let given = |criterion: &str, marks: f64, reason: &str| Override {
+        criterion: criterion.to_owned(),
+        marks: Some(marks),
+        reason: reason.to_owned(),
+    };
+    let changed = sheet
+        .clone()
+        .with_overrides(&[given("prediction", 12.0, "Copied from the board.")])
+        .unwrap();
+    assert_eq!((changed.total, changed.computed), (97.0, 100.0));
+    assert_eq!(marks(&changed, "prediction"), 15.0);
+    for (wrong, words) in [
+        (given("charm", 1.0, "x"), "no line charm"),
+        (given("prediction", 16.0, "x"), "expected 0 to 15"),
+        (given("prediction", 1.0, " "), "give a reason"),
+    ] {
+        let refused = sheet.clone().with_overrides(&[wrong]).unwrap_err();
+        assert!(refused.contains(words), "{refused}");
+    }
+}
+
+#[test]
+fn the_debrief_says_what_each_reading_ruled_out_and_what_was_best() {
+    let lesson = lesson("W8:open");
+    let session = Session::replay(&lesson, &perfect()).unwrap();
+    let reference = Reference::new(&lesson).unwrap();
+    let told = debrief(&Case::new(&reference, session.steps()).unwrap());
+    assert_eq!(told.begin.len(), 13);
+    let first = &told.steps[2];
+    assert!(
+        first
+            .ruled_out
+            .iter()
+            .any(|t| t.contains("0.00 V at K3.86") && t.contains("W12")),
+        "{:?}",
+        first.ruled_out
+    );
+    let left: Vec<_> = told
+        .steps
+        .iter()
+        .filter_map(|s| Some(s.left.as_ref()?.len()))
+        .collect();
+    assert!(left.is_sorted_by(|a, b| a >= b) && left.last() == Some(&1));
+    assert_eq!(told.plan.steps.len(), 5);
 }
 
 #[test]
@@ -290,7 +567,7 @@ fn what_is_taken_apart_is_out_of_the_circuit() {
     );
     assert_eq!(
         marks(&sheet, "conclusion"),
-        36.4,
+        20.0,
         "one reading across the isolated wire proves it"
     );
     assert!(sheet.slips.is_empty());

@@ -149,6 +149,7 @@ fn sound(name: &str, circuit: &Circuit, cases: u32, when: Option<Condition>) {
         cases,
         max_global_rejects: 40 * cases,
         max_shrink_iters: 200,
+        failure_persistence: None,
         ..Config::default()
     };
     let moves = proptest::collection::vec((0u8..24, any::<Index>(), any::<Index>()), 1..16);

@@ -25,7 +25,10 @@ impl Criterion for Approach {
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
         let first = |is: &dyn Fn(&Step) -> bool| case.steps.iter().find(|s| is(s)).map(|s| s.no);
         let tried = first(&|s| s.action == Action::TryComplaint);
-        let read = first(&|s| matches!(s.answer, Answer::Reading { .. }));
+        let begun = first(&|s| {
+            let repaired = matches!(s.action, Action::Repair { .. });
+            repaired || matches!(s.answer, Answer::Reading { .. })
+        });
         let opened = first(&|s| {
             matches!(
                 s.action,
@@ -40,9 +43,11 @@ impl Criterion for Approach {
             (Some(a), Some(b)) => a < b,
             (a, _) => a.is_some(),
         };
-        let complaint = match (before(tried, read), tried) {
-            (true, _) => "The complaint was tried before the first reading.",
-            (false, Some(_)) => "The complaint was tried only after the first reading.",
+        let complaint = match (before(tried, begun), tried) {
+            (true, _) => "The complaint was tried before anything was measured or renewed.",
+            (false, Some(_)) => {
+                "The complaint was tried only after something had been measured or renewed."
+            }
             (false, None) => "The complaint was never tried.",
         };
         let look = match (before(looked, opened), looked) {
@@ -59,7 +64,7 @@ impl Criterion for Approach {
         };
         Ok(Judgement::of(
             vec![
-                detail(before(tried, read), tried, complaint, COMPLAINT),
+                detail(before(tried, begun), tried, complaint, COMPLAINT),
                 detail(before(looked, opened), looked, look, LOOK),
             ],
             COMPLAINT + LOOK,

@@ -1,11 +1,12 @@
 //! Claims: what a student cleared or held suspect, each judged by what was known at its own step.
 
-use super::case::Case;
+use super::case::{Case, Taken};
 use crate::attempt::{Action, Step};
 use crate::bench::Bench;
 use crate::circuit::Place;
 use crate::instruments::Function;
 use crate::suspects::Suspects;
+use crate::units::Unit;
 
 /// Below this nothing flows, in amperes.
 const IDLE_A: f64 = 1e-3;
@@ -20,7 +21,7 @@ pub struct Claim {
     pub justified: bool,
     /// What it overlooks, in words; empty when it is justified.
     pub overlooks: String,
-    /// Nothing flowed through the place when it was cleared.
+    /// It was cleared by a voltage that was there while nothing flowed through the place.
     pub idle: bool,
     /// Resistance had been read across the place with its ends attached.
     pub attached: bool,
@@ -46,7 +47,8 @@ pub(super) fn claim(case: &Case<'_>, suspects: &Suspects<'_>, step: &Step) -> Ve
         .map(|place| {
             let still = possible.contains(&place);
             let justified = still == (kind == ClaimKind::Suspected);
-            let idle = flow(case.left.bench(), place) < IDLE_A;
+            let present = case.readings.last().is_some_and(|t| is_supply(case, t));
+            let idle = present && flow(case.left.bench(), place) < IDLE_A;
             let attached = case.readings.iter().any(|t| {
                 let ohms = matches!(t.reading.function, Function::Ohms | Function::Continuity);
                 ohms && t.spans == Some(place)
@@ -66,6 +68,12 @@ pub(super) fn claim(case: &Case<'_>, suspects: &Suspects<'_>, step: &Step) -> Ve
             out
         })
         .collect()
+}
+
+/// Whether a reading says that there is a supply.
+fn is_supply(case: &Case<'_>, taken: &Taken<'_>) -> bool {
+    let volts = taken.reading.function.unit() == Unit::Volt;
+    volts && taken.reading.shown.value.number() > case.lesson.circuit.doc.system_v / 2.0
 }
 
 /// The largest current through a place, in amperes.

@@ -154,7 +154,7 @@ pub fn sheet(case: &Case<'_>) -> Result<MarkSheet, BenchError> {
             }
         })
         .collect();
-    let takes: f64 = case.events.iter().map(SafetyEvent::takes).sum();
+    let takes = case.events.iter().fold(0.0, |sum, e| sum + e.takes());
     let takes = takes.min(lesson.weights.safety());
     let circuit = &lesson.circuit;
     let faults: Vec<String> = lesson.faults.iter().map(|f| f.about(circuit)).collect();

@@ -68,7 +68,7 @@ pub(super) fn slips(case: &Case<'_>) -> Vec<Slip> {
                     "{id} was called good by its resistance while its ends were still attached: the meter also sees every other way round."
                 ),
             });
-        } else if claim.idle && !case.readings.is_empty() {
+        } else if claim.idle {
             out.push(Slip {
                 step: claim.step,
                 kind: SlipKind::ClearedUnloaded,
