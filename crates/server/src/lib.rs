@@ -3,6 +3,7 @@
 pub mod commands;
 mod openapi;
 mod problem;
+mod reasoner;
 mod routes;
 mod session;
 mod state;

@@ -5,9 +5,12 @@ use std::path::PathBuf;
 use std::sync::{Arc, Mutex, PoisonError};
 
 use cimento_core::attempt::Lesson;
+use cimento_core::bench::BenchError;
+use cimento_core::suspects::Reference;
 use cimento_store::Store;
 
 use crate::problem::Problem;
+use crate::reasoner::Reasoner;
 
 /// Lessons kept checked and ready.
 const LESSONS_KEPT: usize = 64;
@@ -19,6 +22,7 @@ pub struct AppState {
     /// Folder of the built page.
     pub web: PathBuf,
     lessons: Arc<Mutex<HashMap<i32, Arc<Lesson>>>>,
+    reasoner: Reasoner,
 }
 
 impl AppState {
@@ -27,6 +31,7 @@ impl AppState {
             store,
             web,
             lessons: Arc::default(),
+            reasoner: Reasoner::start(),
         }
     }
 
@@ -44,6 +49,23 @@ impl AppState {
         }
         kept.insert(id, Arc::clone(&lesson));
         Ok(lesson)
+    }
+
+    /// Asks the reference of a lesson, working it out if need be: that takes seconds the first time.
+    pub(crate) fn reason<T: Send + 'static>(
+        &self,
+        lesson: i32,
+        question: impl FnOnce(&Reference<'static>) -> Result<T, BenchError> + Send + 'static,
+    ) -> Result<T, Problem> {
+        let doc = self.lesson(lesson)?;
+        self.reasoner.ask(lesson, &doc, question)
+    }
+
+    /// Has the reference of a lesson worked out, so that it is ready when it is asked.
+    pub(crate) fn prepare(&self, lesson: i32) {
+        if let Ok(doc) = self.lesson(lesson) {
+            self.reasoner.prepare(lesson, doc);
+        }
     }
 
     /// Does blocking work, database and computation, away from the threads that serve.

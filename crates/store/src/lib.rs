@@ -8,6 +8,7 @@ mod circuits;
 mod database;
 mod error;
 mod lessons;
+mod marks;
 mod people;
 mod schema;
 

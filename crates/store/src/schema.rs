@@ -58,6 +58,18 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    given_marks (id) {
+        id -> Integer,
+        attempt_id -> Integer,
+        criterion -> Text,
+        marks -> Nullable<Double>,
+        reason -> Text,
+        author_id -> Integer,
+        at -> BigInt,
+    }
+}
+
 diesel::joinable!(sign_ins -> users (user_id));
 diesel::joinable!(attempts -> lessons (lesson_id));
 diesel::joinable!(attempts -> users (student_id));

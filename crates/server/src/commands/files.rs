@@ -2,9 +2,11 @@
 
 use std::path::Path;
 
+use cimento_core::attempt::{LESSON_FORMAT, Lesson, LessonDoc, all_functions};
 use cimento_core::bench::{Bench, OperatingState};
 use cimento_core::circuit::Circuit;
 use cimento_core::faults::{Fault, read_short_form};
+use cimento_core::instruments::Function;
 
 use super::{CircuitArgs, Failure};
 
@@ -52,6 +54,57 @@ pub(super) fn state(circuit: &Circuit, text: &str) -> Result<OperatingState, Fai
         Failure::BadInput(lines.join("\n"))
     })?;
     Ok(state)
+}
+
+/// Functions by name; none when none are named.
+pub(super) fn functions(names: &[String]) -> Result<Option<Vec<Function>>, Failure> {
+    if names.is_empty() {
+        return Ok(None);
+    }
+    let read = |name: &String| {
+        Function::parse(name).ok_or_else(|| {
+            let known = Function::names();
+            Failure::BadInput(format!("“{name}” is no function: expected one of {known}"))
+        })
+    };
+    names.iter().map(read).collect::<Result<_, _>>().map(Some)
+}
+
+/// A lesson: the document itself, or one made of a circuit and the faults of the arguments.
+pub(super) fn lesson(args: &CircuitArgs, functions: &[String]) -> Result<Lesson, Failure> {
+    let refused = |e: cimento_core::circuit::Refused| {
+        let lines: Vec<String> =
+            e.0.iter()
+                .map(|p| format!("{}: {p}", args.file.display()))
+                .collect();
+        Failure::BadInput(lines.join("\n"))
+    };
+    let text = text(&args.file)?;
+    let is_lesson = |v: serde_json::Value| v["format"] == LESSON_FORMAT;
+    if serde_json::from_str(&text).is_ok_and(is_lesson) {
+        return Lesson::read(&text).map_err(refused);
+    }
+    let circuit = circuit(&args.file)?;
+    let faults = faults(&circuit, args)?;
+    if faults.is_empty() {
+        return Err(Failure::BadInput(
+            "name the fault that is there with --fault, such as --fault W8:open".to_owned(),
+        ));
+    }
+    Lesson::new(LessonDoc {
+        format: LESSON_FORMAT.to_owned(),
+        version: 1,
+        title: circuit.doc.title.clone(),
+        complaint: String::new(),
+        faults: faults.iter().map(|f| f.doc(&circuit)).collect(),
+        circuit: circuit.doc,
+        predictions: false,
+        meter_seed: 0,
+        functions: self::functions(functions)?.unwrap_or_else(all_functions),
+        limits: cimento_core::key::Limits::default(),
+        weights: cimento_core::marking::Weights::default(),
+    })
+    .map_err(refused)
 }
 
 /// A bench in the arguments' state.

@@ -1,7 +1,6 @@
 //! `cimento key`.
 
 use cimento_core::bench::OperatingState;
-use cimento_core::instruments::Function;
 use cimento_core::key::{KeyRow, Limits, USUAL, answer_key};
 use cimento_core::units::Quantity;
 use clap::Args;
@@ -35,7 +34,7 @@ pub(super) fn run(args: &KeyArgs) -> Result<(), Failure> {
     } else {
         vec![files::state(&circuit, &args.circuit.state)?]
     };
-    let functions = functions(&args.functions)?;
+    let functions = files::functions(&args.functions)?.unwrap_or_else(|| USUAL.to_vec());
     let rows = answer_key(&circuit, &faults, &states, &Limits::default(), &functions)
         .map_err(|e| Failure::Finding(e.to_string()))?;
     let rows: Vec<KeyRow> = rows
@@ -56,19 +55,6 @@ pub(super) fn run(args: &KeyArgs) -> Result<(), Failure> {
         table(&rows);
     }
     Ok(())
-}
-
-fn functions(names: &[String]) -> Result<Vec<Function>, Failure> {
-    if names.is_empty() {
-        return Ok(USUAL.to_vec());
-    }
-    let read = |name: &String| {
-        Function::parse(name).ok_or_else(|| {
-            let known = Function::names();
-            Failure::BadInput(format!("“{name}” is no function: expected one of {known}"))
-        })
-    };
-    names.iter().map(read).collect()
 }
 
 fn csv(rows: &[KeyRow]) -> Result<String, csv::Error> {

@@ -3,9 +3,11 @@
 mod check;
 mod files;
 mod key;
+mod plan;
 mod read;
 mod serve;
 mod spice;
+mod suspects;
 
 use std::path::PathBuf;
 use std::process::ExitCode;
@@ -32,6 +34,10 @@ enum Command {
     Read(read::ReadArgs),
     /// Write the answer key.
     Key(key::KeyArgs),
+    /// What could be wrong after the complaint and after each reading.
+    Suspects(suspects::SuspectsArgs),
+    /// The reference plan: what to measure next until nothing tells any more.
+    Plan(plan::PlanArgs),
     /// Write a SPICE netlist.
     Spice(spice::SpiceArgs),
     /// Serve an existing database.
@@ -74,6 +80,8 @@ pub fn main() -> ExitCode {
         Command::Check { file, json } => check::run(&file, json),
         Command::Read(args) => read::run(&args),
         Command::Key(args) => key::run(&args),
+        Command::Suspects(args) => suspects::run(&args),
+        Command::Plan(args) => plan::run(&args),
         Command::Spice(args) => spice::run(&args),
         Command::Serve(args) => serve::serve(&args),
         Command::Demo(args) => serve::demo(&args),

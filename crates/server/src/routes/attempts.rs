@@ -5,10 +5,12 @@ use std::sync::Arc;
 
 use axum::Json;
 use axum::extract::{Path, State};
+use axum::http::header;
+use axum::response::IntoResponse;
 use cimento_core::attempt::{Action, BenchView, Lesson, RepairKind, Session, Step, repairs};
 use cimento_core::circuit::{CurrentPath, Drawing, PlaceInfo};
 use cimento_core::instruments::Function;
-use cimento_core::marking::{MarkSheet, mark_sheet};
+use cimento_core::marking::{Case, Debrief, MarkSheet, Override, debrief};
 use cimento_store::{AttemptRow, NewStep, Role, User};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -16,7 +18,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
 use crate::problem::Problem;
-use crate::session::{SignedIn, Student};
+use crate::session::{Instructor, SignedIn, Student};
 use crate::state::{AppState, now};
 
 /// Longest key of a request.
@@ -28,6 +30,9 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(one))
         .routes(routes!(act))
         .routes(routes!(sheet))
+        .routes(routes!(sheet_csv))
+        .routes(routes!(debriefed))
+        .routes(routes!(give_marks))
 }
 
 #[derive(Serialize, ToSchema)]
@@ -129,7 +134,7 @@ async fn act(
     }
     let view = state
         .work(move |s| {
-            let (_, lesson, steps) = load(s, &student, id)?;
+            let (row, lesson, steps) = load(s, &student, id)?;
             let mut session = Session::replay(&lesson, &actions(&steps))?;
             if s.store.step_of_request(id, &new.request)?.is_some() {
                 return Ok(session.view());
@@ -148,6 +153,10 @@ async fn act(
                 at: now(),
             };
             s.store.add_step(id, &stored)?;
+            // The sheet will be asked for at the end: its reference can be ready by then.
+            if stored.step.no == 1 {
+                s.prepare(row.lesson_id);
+            }
             Ok(session.view())
         })
         .await?;
@@ -161,18 +170,147 @@ async fn sheet(
     SignedIn(user): SignedIn,
     Path(id): Path<i32>,
 ) -> Result<Json<MarkSheet>, Problem> {
+    let sheet = state.work(move |s| marked(s, &user, id)).await?;
+    Ok(Json(sheet))
+}
+
+/// The mark sheet as CSV, a line for each reason.
+#[utoipa::path(get, operation_id = "attempts_sheet_csv", path = "/api/attempts/{id}/sheet.csv", params(("id" = i32, Path)), responses((status = 200, body = String, content_type = "text/csv"), (status = 403, body = Problem)))]
+async fn sheet_csv(
+    State(state): State<AppState>,
+    SignedIn(user): SignedIn,
+    Path(id): Path<i32>,
+) -> Result<impl IntoResponse, Problem> {
+    let sheet = state.work(move |s| marked(s, &user, id)).await?;
+    let text = csv_of(&sheet).map_err(|_| Problem::internal())?;
+    let name = format!("attachment; filename=\"attempt-{id}.csv\"");
+    Ok((
+        [
+            (header::CONTENT_TYPE, "text/csv; charset=utf-8".to_owned()),
+            (header::CONTENT_DISPOSITION, name),
+        ],
+        text,
+    ))
+}
+
+/// The attempt replayed, step by step: for the student once it is handed in.
+#[utoipa::path(get, operation_id = "attempts_debrief", path = "/api/attempts/{id}/debrief", params(("id" = i32, Path)), responses((status = 200, body = Debrief), (status = 403, body = Problem)))]
+async fn debriefed(
+    State(state): State<AppState>,
+    SignedIn(user): SignedIn,
+    Path(id): Path<i32>,
+) -> Result<Json<Debrief>, Problem> {
+    let told = state
+        .work(move |s| {
+            let (row, _, steps) = load_closed(s, &user, id)?;
+            s.reason(row.lesson_id, move |r| Ok(debrief(&Case::new(r, &steps)?)))
+        })
+        .await?;
+    Ok(Json(told))
+}
+
+/// Give other marks for a line, or a comment; the computed ones stay beside them.
+#[utoipa::path(post, operation_id = "attempts_give_marks", path = "/api/attempts/{id}/marks", params(("id" = i32, Path)), request_body = Override, responses((status = 200, body = MarkSheet), (status = 400, body = Problem)))]
+async fn give_marks(
+    State(state): State<AppState>,
+    Instructor(user): Instructor,
+    Path(id): Path<i32>,
+    Body(given): Body<Override>,
+) -> Result<Json<MarkSheet>, Problem> {
     let sheet = state
         .work(move |s| {
-            let (row, lesson, steps) = load(s, &user, id)?;
-            if user.role == Role::Student && !row.handed_in {
-                return Err(Problem::forbidden(
-                    "hand the attempt in first, then it is marked",
-                ));
-            }
-            Ok(mark_sheet(&lesson, &steps)?)
+            let sheet = marked(s, &user, id)?;
+            let changed = sheet
+                .with_overrides(std::slice::from_ref(&given))
+                .map_err(Problem::bad)?;
+            s.store.give_marks(id, &given, user.id, now())?;
+            Ok(changed)
         })
         .await?;
     Ok(Json(sheet))
+}
+
+/// The sheet of an attempt with the instructor's marks on it.
+fn marked(s: &AppState, user: &User, id: i32) -> Result<MarkSheet, Problem> {
+    let (row, _, steps) = load_closed(s, user, id)?;
+    let sheet = s.reason(row.lesson_id, move |r| {
+        cimento_core::marking::sheet(&Case::new(r, &steps)?)
+    })?;
+    sheet
+        .with_overrides(&s.store.given_marks(id)?)
+        .map_err(Problem::bad)
+}
+
+fn csv_of(sheet: &MarkSheet) -> Result<String, csv::Error> {
+    let mut out = csv::Writer::from_writer(Vec::new());
+    out.write_record([
+        "criterion",
+        "marks",
+        "out_of",
+        "given",
+        "step",
+        "earned",
+        "possible",
+        "reason",
+    ])?;
+    for line in &sheet.lines {
+        let given = line.given.as_ref();
+        let instead = given
+            .and_then(|g| g.marks)
+            .map_or(String::new(), |m| m.to_string());
+        out.write_record([
+            line.title.as_str(),
+            &line.marks.to_string(),
+            &line.out_of.to_string(),
+            &instead,
+            "",
+            "",
+            "",
+            given.map_or("", |g| g.reason.as_str()),
+        ])?;
+        for detail in &line.details {
+            let step = detail.step.map_or(String::new(), |s| s.to_string());
+            out.write_record([
+                line.title.as_str(),
+                "",
+                "",
+                "",
+                &step,
+                &format!("{:.2}", detail.earned),
+                &format!("{:.2}", detail.possible),
+                &detail.text,
+            ])?;
+        }
+    }
+    for event in &sheet.safety {
+        out.write_record([
+            "Safety",
+            "",
+            "",
+            "",
+            &event.step.to_string(),
+            &(-event.takes()).to_string(),
+            "0",
+            &event.text,
+        ])?;
+    }
+    out.write_record(["Total", &sheet.total.to_string(), "100", "", "", "", "", ""])?;
+    Ok(String::from_utf8_lossy(&out.into_inner().map_err(|e| e.into_error())?).into_owned())
+}
+
+/// An attempt whose marks the asker may see: a student's own is marked once it is handed in.
+fn load_closed(
+    s: &AppState,
+    user: &User,
+    id: i32,
+) -> Result<(AttemptRow, Arc<Lesson>, Vec<Step>), Problem> {
+    let (row, lesson, steps) = load(s, user, id)?;
+    if user.role == Role::Student && !row.handed_in {
+        return Err(Problem::forbidden(
+            "hand the attempt in first, then it is marked",
+        ));
+    }
+    Ok((row, lesson, steps))
 }
 
 /// An attempt that the asker may see. Somebody else's is as if it were not there.

@@ -4,6 +4,7 @@ use axum::Json;
 use axum::extract::{Path, State};
 use cimento_core::attempt::{LESSON_FORMAT, Lesson, LessonDoc};
 use cimento_core::faults::FaultDoc;
+use cimento_core::suspects::Plan;
 use cimento_store::AttemptRow;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -18,6 +19,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(list, create))
         .routes(routes!(give))
+        .routes(routes!(prospect))
         .routes(routes!(students))
 }
 
@@ -124,10 +126,59 @@ async fn create(
                 weights: cimento_core::marking::Weights::default(),
             };
             Lesson::new(doc.clone())?;
-            Ok(s.store.add_lesson(&doc, author.id, now())?)
+            let id = s.store.add_lesson(&doc, author.id, now())?;
+            s.prepare(id);
+            Ok(id)
         })
         .await?;
     Ok(Json(Created { id }))
+}
+
+/// What a lesson's meter and states can show of its fault.
+#[derive(Serialize, ToSchema)]
+struct Prospect {
+    /// Its fault can be told from every other.
+    provable: bool,
+    /// What it cannot be told from, its own places first among them.
+    group: Vec<String>,
+    plan: Plan,
+    /// What the instructor should know before giving it out; empty when all is well.
+    warning: String,
+}
+
+/// Whether a lesson's fault can be proven, with how many readings, and what it is confused with.
+#[utoipa::path(get, operation_id = "lessons_prospect", path = "/api/lessons/{id}/prospect", params(("id" = i32, Path)), responses((status = 200, body = Prospect)))]
+async fn prospect(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+) -> Result<Json<Prospect>, Problem> {
+    let told = state
+        .work(move |s| {
+            s.reason(id, |r| {
+                let circuit = &r.lesson.circuit;
+                let own: Vec<_> = r.lesson.faults.iter().map(|f| f.place).collect();
+                let others = r.group.iter().filter(|p| !own.contains(p));
+                let names = |p: &cimento_core::circuit::Place| circuit.place_id(*p).to_owned();
+                let others: Vec<String> = others.map(names).collect();
+                let warning = if others.is_empty() {
+                    String::new()
+                } else {
+                    format!(
+                        "With this meter the fault cannot be told from one at {}; naming any of them counts as right.",
+                        others.join(", ")
+                    )
+                };
+                Ok(Prospect {
+                    provable: others.is_empty(),
+                    group: own.iter().map(names).chain(others).collect(),
+                    plan: r.plan.clone(),
+                    warning,
+                })
+            })
+        })
+        .await?;
+    Ok(Json(told))
 }
 
 /// Give a lesson to students.

@@ -1,0 +1,67 @@
+//! `cimento plan`.
+
+use cimento_core::suspects::{Plan, Reference};
+use clap::Args;
+
+use super::{CircuitArgs, Failure, files};
+
+#[derive(Args)]
+pub(super) struct PlanArgs {
+    #[command(flatten)]
+    circuit: CircuitArgs,
+    /// Functions that may be used, such as dc_volts,ohms; all when left out.
+    #[arg(long, value_delimiter = ',')]
+    functions: Vec<String>,
+    #[arg(long)]
+    json: bool,
+}
+
+pub(super) fn run(args: &PlanArgs) -> Result<(), Failure> {
+    let lesson = files::lesson(&args.circuit, &args.functions)?;
+    let reference = Reference::new(&lesson).map_err(|e| Failure::Finding(e.to_string()))?;
+    let plan = &reference.plan;
+    if args.json {
+        println!("{}", serde_json::to_string_pretty(plan).unwrap_or_default());
+    } else {
+        table(plan);
+    }
+    Ok(())
+}
+
+fn table(plan: &Plan) {
+    println!(
+        "After the complaint {} places: {}",
+        plan.begin.len(),
+        plan.begin.join(", ")
+    );
+    for (n, step) in plan.steps.iter().enumerate() {
+        let black = step
+            .black
+            .as_deref()
+            .map_or(String::new(), |b| format!(" to {b}"));
+        println!(
+            "{:>2}. {} at {}{black} in {}: {} {}  ({:.2} bit, {:.1} min) leaves {}: {}",
+            n + 1,
+            step.function.name(),
+            step.red,
+            step.state,
+            step.shown.text,
+            step.shown.unit,
+            step.bits,
+            step.minutes,
+            step.left.len(),
+            step.left.join(", ")
+        );
+    }
+    println!(
+        "Told apart down to {}: {}",
+        plan.group.len(),
+        plan.group.join(", ")
+    );
+    println!(
+        "Difficulty: {} readings, {:.1} min, {} wrong places plausible on the way",
+        plan.steps.len(),
+        plan.minutes,
+        plan.plausible
+    );
+}
