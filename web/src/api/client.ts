@@ -15,6 +15,10 @@ export type FaultDoc = Schemas['FaultDoc'];
 export type FaultBenchView = Schemas['FaultBenchView'];
 export type KeyRow = Schemas['KeyRow'];
 export type MarkSheet = Schemas['MarkSheet'];
+export type MarkLine = Schemas['MarkLine'];
+export type Debrief = Schemas['Debrief'];
+export type DebriefStep = Schemas['DebriefStep'];
+export type Plan = Schemas['Plan'];
 export type Me = Schemas['Me'];
 export type PlaceInfo = Schemas['PlaceInfo'];
 

@@ -2,7 +2,7 @@
 import type { KeyboardEvent } from 'react';
 
 import type { Drawing } from '../api/client';
-import { brick, copper, ink, paper, rule } from '../theme';
+import { brick, copper, ink, paper, rule, verdigris } from '../theme';
 import { wireColours, wireWidth } from './colours';
 import type { Box, Layout, Route, Spot } from './layout';
 import { PartSymbol } from './symbols';
@@ -24,6 +24,9 @@ type Props = {
   faults?: Record<string, string>;
   /** Connectors and parts that are out of the circuit. */
   apart?: string[];
+  /** Places that were cleared, and places held suspect. */
+  cleared?: string[];
+  suspected?: string[];
   onPoint: (id: string) => void;
   /** A part, wire or cavity itself was clicked. */
   onPlace?: (id: string) => void;
@@ -83,10 +86,59 @@ export function Diagram(props: Props) {
         <WireLabel key={wire.id} label={wire.label} route={route} room={tagged ? 70 : 34} />
       ))}
       {drawing.parts.flatMap((p) => p.terminals.map((t) => <TerminalLabel key={t.point} terminal={t} isFuse={p.is_fuse} isSource={p.is_source} spot={at.points[t.point]} />))}
+      {places(drawing, at).map(({ id, spot }) =>
+        props.cleared?.includes(id) ? <Tick key={`c ${id}`} spot={spot} id={id} /> : props.suspected?.includes(id) ? <Query key={`s ${id}`} spot={spot} id={id} /> : null,
+      )}
       {drawing.points.map((p) => (
         <Point key={p.id} id={p.id} about={p.about} spot={at.points[p.id]} mark={props.marks[p.id]} tagShift={shift.get(p.id) ?? 0} onPoint={props.onPoint} />
       ))}
     </svg>
+  );
+}
+
+/** Where the mark of each place goes. */
+function places(drawing: Drawing, at: Layout): { id: string; spot: Spot }[] {
+  const boxed = [...drawing.parts.map((p) => p.id), ...drawing.cavities.map((c) => c.id)];
+  const boxes = boxed.flatMap((id) => {
+    const box = at.boxes[id];
+    return box ? [{ id, spot: { x: box.x + box.width - 4, y: box.y + box.height / 2 } }] : [];
+  });
+  const wires = drawing.wires.flatMap((w) => {
+    const route = at.routes[w.id];
+    if (!route) return [];
+    const spot = middle(route);
+    return [{ id: w.id, spot: spot.vertical ? { x: spot.x - 11, y: spot.y } : { x: spot.x, y: spot.y + 11 } }];
+  });
+  const spots = [...drawing.grounds.map((g) => g.id), ...drawing.splices].flatMap((id) => {
+    const spot = at.points[id];
+    return spot ? [{ id, spot: { x: spot.x + 12, y: spot.y + 8 } }] : [];
+  });
+  const mounts = Object.entries(at.mounts).flatMap(([part, route]) => {
+    const end = route.at(-1);
+    return end ? [{ id: `${part}.mount`, spot: { x: end.x + 12, y: end.y } }] : [];
+  });
+  return [...boxes, ...wires, ...spots, ...mounts];
+}
+
+function Tick({ spot, id }: { spot: Spot; id: string }) {
+  return (
+    <g transform={`translate(${spot.x} ${spot.y})`} data-cleared={id}>
+      <title>{`${id}: cleared`}</title>
+      <circle r={6.5} fill="#fff" stroke={verdigris} strokeWidth={1.4} />
+      <path d="M-3 0L-1 2.6L3.2 -2.6" fill="none" stroke={verdigris} strokeWidth={1.8} />
+    </g>
+  );
+}
+
+function Query({ spot, id }: { spot: Spot; id: string }) {
+  return (
+    <g transform={`translate(${spot.x} ${spot.y})`} data-suspected={id}>
+      <title>{`${id}: suspect`}</title>
+      <circle r={6.5} fill={brick} />
+      <text y={3.6} textAnchor="middle" fontSize={10} fontWeight={700} fill="#fff">
+        ?
+      </text>
+    </g>
   );
 }
 

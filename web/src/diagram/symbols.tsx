@@ -8,6 +8,12 @@ const coil = <rect x={-9} y={-4} width={18} height={8} />;
 const resistor = <rect x={-4} y={-9} width={8} height={18} />;
 const cross = <path d="M-5.7 -5.7L5.7 5.7M5.7 -5.7L-5.7 5.7" />;
 const diode = <path d="M-6 -5H6L0 5ZM-6 5H6M0 -10V-5M0 5V10" />;
+const letter = (text: string) => (
+  <text y={4} textAnchor="middle" fontSize={text.length > 1 ? 9 : 11} fill="currentColor" stroke="none">
+    {text}
+  </text>
+);
+const capacitor = <path d="M0 -10V-2M0 10V2M-8 -2H8M-8 2H8" />;
 const motor = (
   <>
     <circle r={9} />
@@ -101,6 +107,80 @@ const SYMBOLS: Record<string, ReactNode> = {
   horn: (
     <g {...line}>
       <path d="M-8 -5A8 8 0 0 1 8 -5ZM-5 -5V5M5 -5V5" />
+    </g>
+  ),
+  alternator: (
+    <g {...line}>
+      <circle r={9} />
+      {letter('G')}
+      <path d="M-3 7Q-1.5 5 0 7T3 7" strokeWidth={1} />
+    </g>
+  ),
+  stator: (
+    <g {...line}>
+      <circle r={9} />
+      {letter('G')}
+      <path d="M0 -9V-5M-7.8 4.5L-4.3 2.5M7.8 4.5L4.3 2.5" />
+    </g>
+  ),
+  regulator_rectifier: (
+    <g {...line}>
+      <rect x={-9} y={-9} width={18} height={18} />
+      <path d="M-9 9L9 -9M-6 -5Q-4.5 -7 -3 -5T0 -5M2 4H7M2 6.5H7" />
+    </g>
+  ),
+  condenser: <g {...line}>{capacitor}</g>,
+  ballast: <g {...line}>{resistor}</g>,
+  coded_key: (
+    <g {...line}>
+      {resistor}
+      <path d="M-8 0H-10A2 2 0 1 1 -12 -2" />
+    </g>
+  ),
+  gauge: (
+    <g {...line}>
+      <circle r={9} />
+      <path d="M0 5L5 -5M2.4 -4L5 -5L5.4 -2.2" />
+    </g>
+  ),
+  sender: (
+    <g {...line}>
+      {resistor}
+      <path d="M-9 7L9 -7M6 -7H9V-4" />
+    </g>
+  ),
+  hall_sensor: (
+    <g {...line}>
+      <rect x={-9} y={-9} width={18} height={18} />
+      <path d="M-5 -5L5 5M-5 5L5 -5" />
+    </g>
+  ),
+  optical_sensor: (
+    <g {...line}>
+      <rect x={-9} y={-9} width={18} height={18} />
+      <path d="M-6 -3H-1M-3 -5L-1 -3L-3 -1M1 -5V5M1 0L6 -4M1 0L6 4" />
+    </g>
+  ),
+  oil_pressure_switch: worked('M-12 -4H-8V4H-12Z'),
+  temperature_switch: worked('M-10 -4V4M-12 4A2 2 0 1 0 -8 4'),
+  paired_potentiometer_same: (
+    <g {...line}>
+      <rect x={-8} y={-9} width={5} height={18} />
+      <rect x={3} y={-9} width={5} height={18} />
+      <path d="M-3 -3H3M-3 3H3" strokeDasharray="2 2" />
+    </g>
+  ),
+  paired_potentiometer_opposite: (
+    <g {...line}>
+      <rect x={-8} y={-9} width={5} height={18} />
+      <rect x={3} y={-9} width={5} height={18} />
+      <path d="M-3 -4L3 4" strokeDasharray="2 2" />
+    </g>
+  ),
+  control_module: (
+    <g {...line}>
+      <rect x={-10} y={-8} width={20} height={16} rx={2} />
+      <path d="M-6 -8V-11M0 -8V-11M6 -8V-11M-6 8V11M0 8V11M6 8V11" />
     </g>
   ),
   diode: <g {...line}>{diode}</g>,

@@ -16,7 +16,7 @@ const PACK: (f64, f64) = (12.8, 0.02);
 /// Working heat under a cover and the heat of the shop, in °C, and minutes to come to each; common
 /// practice.
 const WARM_C: f64 = 90.0;
-const SHOP_C: f64 = 20.0;
+pub(super) const SHOP_C: f64 = 20.0;
 pub(super) const WARM_MIN: f64 = 10.0;
 pub(super) const COOL_MIN: f64 = 30.0;
 

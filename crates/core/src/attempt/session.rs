@@ -94,6 +94,25 @@ impl<'l> Session<'l> {
         &self.bench
     }
 
+    /// The student's meter as it stands.
+    pub fn meter(&self) -> &Meter {
+        &self.meter
+    }
+
+    /// Pairs of parts that can be exchanged: of one kind and rating.
+    pub fn alike(circuit: &Circuit) -> Vec<[String; 2]> {
+        let parts = &circuit.parts;
+        let mut out = Vec::new();
+        for (n, a) in parts.iter().enumerate().filter(|(_, p)| p.kind.plugs_in()) {
+            for b in &parts[n + 1..] {
+                if a.kind.kind() == b.kind.kind() && a.params == b.params {
+                    out.push([a.id.clone(), b.id.clone()]);
+                }
+            }
+        }
+        out
+    }
+
     /// Whether the attempt has been handed in.
     pub fn is_handed_in(&self) -> bool {
         self.steps

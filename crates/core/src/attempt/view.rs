@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::action::{Action, Answer, Verdict};
+use super::perform::SHOP_C;
 use super::session::Session;
 use crate::bench::Complaint;
 use crate::instruments::{Function, Shown};
@@ -33,6 +34,19 @@ pub struct BenchView {
     pub seen: Vec<SeenAt>,
     /// What is unplugged or pulled now.
     pub apart: Vec<String>,
+    /// Pairs of test points joined by a lead.
+    pub joined: Vec<[String; 2]>,
+    /// A jump pack is on.
+    pub supported: bool,
+    /// What is being moved.
+    pub moved: Vec<String>,
+    /// Parts that are out while a known-good one stands in.
+    pub lent: Vec<String>,
+    pub warm: bool,
+    pub wet: bool,
+    /// The leads' own resistance has been taken off.
+    pub zeroed: bool,
+    pub meter_fuse_blown: bool,
     pub handed_in: bool,
 }
 
@@ -109,6 +123,14 @@ impl Session<'_> {
                     .cloned()
                     .collect()
             },
+            joined: self.bench().state().jumpers.clone(),
+            supported: !self.bench().state().supplies.is_empty(),
+            moved: self.bench().state().moved.clone(),
+            lent: self.bench().lent_parts(),
+            warm: self.bench().state().temperature_c > SHOP_C,
+            wet: self.bench().state().wet,
+            zeroed: self.meter().zeroed,
+            meter_fuse_blown: self.meter().fuse_blown,
             handed_in: self.is_handed_in(),
         };
         for step in self.steps() {

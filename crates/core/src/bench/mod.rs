@@ -108,6 +108,13 @@ impl<'c> Bench<'c> {
         &self.settled
     }
 
+    /// Parts that are out while a known-good one stands in.
+    pub fn lent_parts(&self) -> Vec<String> {
+        let ids = self.lent.iter();
+        ids.map(|(n, ..)| self.circuit.parts[*n].id.clone())
+            .collect()
+    }
+
     /// States of the parts, in the circuit's order.
     pub fn parts(&self) -> &[PartState] {
         &self.parts

@@ -1,6 +1,7 @@
 //! A student's attempts. What leaves here never holds a fault, a key, a candidate or a voltage that
 //! was not measured; the mark sheet, which names the fault, waits until the attempt is handed in.
 
+use std::collections::BTreeSet;
 use std::sync::Arc;
 
 use axum::Json;
@@ -62,6 +63,10 @@ struct AttemptView {
     places: Vec<PlaceWithRepairs>,
     /// Connectors, fuses and relays that can be taken apart by hand.
     comes_apart: Vec<String>,
+    /// Pairs of parts that can be exchanged.
+    alike: Vec<[String; 2]>,
+    modules: Vec<String>,
+    harnesses: Vec<String>,
     bench: BenchView,
 }
 
@@ -357,6 +362,15 @@ fn attempt_view(
             })
             .collect(),
         comes_apart: Session::comes_apart(circuit),
+        alike: Session::alike(circuit),
+        modules: {
+            let parts = circuit.parts.iter().filter(|p| p.params.pins.is_some());
+            parts.map(|p| p.id.clone()).collect()
+        },
+        harnesses: {
+            let all = circuit.conductors.iter().filter_map(|c| c.harness.clone());
+            all.collect::<BTreeSet<_>>().into_iter().collect()
+        },
         bench: session.view(),
     })
 }

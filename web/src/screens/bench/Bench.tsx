@@ -7,11 +7,13 @@ import type { AttemptView, LedgerLine, MeterFunction, Verdict } from '../../api/
 import { Shell } from '../../app/Shell';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
 import { Staircase, type StairPoint } from '../../staircase/Staircase';
-import { Apart } from './Apart';
 import { Conclude } from './Conclude';
 import { KEYS, useKeys } from './keys';
 import { Ledger } from './Ledger';
-import { Meter, VERDICTS, type Leads, type MeterHandle } from './Meter';
+import { Machine } from './Machine';
+import { Meter, ONE_LEAD, VERDICTS, type Leads, type MeterHandle } from './Meter';
+import { NoteField } from './NoteField';
+import { Suspicions } from './Suspicions';
 import { useBench } from './useBench';
 
 export default function Bench() {
@@ -51,7 +53,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
 
   // A clamp goes around a wire, leads on points: changing between them takes the red lead off.
   const setFunction = (f: MeterFunction) => {
-    if ((f === 'clamp_amps') !== (fn === 'clamp_amps')) setLeads((old) => ({ ...old, red: '' }));
+    if (ONE_LEAD[f] !== ONE_LEAD[fn]) setLeads((old) => ({ ...old, red: ONE_LEAD[f] === 'module' ? (attempt.modules[0] ?? '') : '' }));
     setFn(f);
   };
   const putLead = (which: keyof Leads, point: string) => setLeads((old) => ({ ...old, [which]: point }));
@@ -60,7 +62,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
       do: 'take_reading',
       function: fn,
       red: leads.red || null,
-      black: fn === 'clamp_amps' ? null : leads.black || null,
+      black: ONE_LEAD[fn] ? null : leads.black || null,
       expected: attempt.predictions ? expected : null,
     });
     if (done) {
@@ -107,7 +109,9 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
     p: () => setPathAt((pathAt + 1) % attempt.paths.length),
     n: () => setConcluding('name'),
     f: () => setConcluding('repair'),
-    u: () => document.getElementById('take-apart')?.focus(),
+    u: () => document.getElementById('machine')?.focus(),
+    c: () => document.getElementById('claim-places')?.focus(),
+    o: () => document.getElementById('note')?.focus(),
     h: handIn,
     '?': () => setHelp(true),
     ArrowUp: () => choose(-1),
@@ -135,14 +139,16 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
             <Diagram
               drawing={attempt.drawing}
               apart={view.apart}
+              cleared={view.cleared}
+              suspected={view.suspected}
               marks={marks}
               onPlace={(id) => {
-                if (fn !== 'clamp_amps' || !attempt.drawing.wires.some((w) => w.id === id)) return;
+                if (ONE_LEAD[fn] !== 'wire' || !attempt.drawing.wires.some((w) => w.id === id)) return;
                 putLead('red', id);
                 meter.current?.focus('expected');
               }}
               onPoint={(point) => {
-                if (fn === 'clamp_amps') return;
+                if (ONE_LEAD[fn] === 'wire' || ONE_LEAD[fn] === 'module') return;
                 putLead(active ?? nextLead(leads), point);
                 meter.current?.focus('expected');
               }}
@@ -201,8 +207,10 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
           <section aria-label="Readings">
             <h2 style={{ marginBottom: 4 }}>Readings</h2>
             <Ledger ledger={view.ledger} chosen={line?.step} onChoose={setChosen} />
+            <NoteField line={line} closed={view.handed_in} act={act} />
           </section>
-          <Apart attempt={attempt} act={act} />
+          <Suspicions attempt={attempt} path={pathAt} act={act} />
+          <Machine attempt={attempt} leads={leads} act={act} />
           <section aria-label="Conclusion">
             {view.named && (
               <p style={{ margin: '0 0 6px' }}>

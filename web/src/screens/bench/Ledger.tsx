@@ -1,6 +1,6 @@
 // Everything that was read, in order.
 import type { LedgerLine } from '../../api/client';
-import { VERDICTS } from './Meter';
+import { FUNCTIONS, ONE_LEAD, VERDICTS } from './Meter';
 
 export function verdictText(line: LedgerLine): string {
   return VERDICTS.find(([v]) => v === line.verdict)?.[1] ?? '?';
@@ -30,7 +30,8 @@ export function Ledger({ ledger, chosen, onChoose }: Props) {
             <td className="mono quiet">{l.step}</td>
             <td>{l.state.split(' ')[0]}</td>
             <td className="place">
-              {l.red ?? 'air'} · {l.black ?? 'air'}
+              {l.red ?? 'air'} · {l.black ?? (ONE_LEAD[l.function] ? FUNCTIONS[l.function].toLowerCase() : 'air')}
+              {l.note && <div className="note">{l.note}</div>}
             </td>
             <td className="number">{l.expected ?? ''}</td>
             <td className="number">

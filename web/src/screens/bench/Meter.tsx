@@ -10,6 +10,16 @@ export const FUNCTIONS: Record<MeterFunction, string> = {
   continuity: 'Continuity',
   test_lamp: 'Lamp',
   clamp_amps: 'Clamp',
+  ac_volts: 'AC volts',
+  hertz: 'Hertz',
+  duty: 'Duty',
+  diode_test: 'Diode test',
+  dc_amps: 'DC amps',
+  min_max: 'Min / max',
+  analog_volts: 'Needle',
+  led_lamp: 'LED lamp',
+  scan_codes: 'Codes',
+  scan_volts: 'Module sees',
 };
 
 /** What stands in the empty field of an expectation. */
@@ -19,6 +29,26 @@ const HINTS: Record<MeterFunction, string> = {
   continuity: 'Ω',
   test_lamp: 'off, dim, bright',
   clamp_amps: 'A',
+  ac_volts: 'V',
+  hertz: 'Hz',
+  duty: '%',
+  diode_test: 'V',
+  dc_amps: 'A',
+  min_max: 'V',
+  analog_volts: 'V',
+  led_lamp: 'off, dim, bright',
+  scan_codes: 'none, or a code',
+  scan_volts: 'V',
+};
+
+/** Functions with a button of their own; the others are in a list. */
+const FRONT: MeterFunction[] = ['dc_volts', 'ohms', 'continuity', 'test_lamp', 'clamp_amps'];
+
+/** What a function with one lead goes to; the others take two test points. */
+export const ONE_LEAD: Partial<Record<MeterFunction, 'wire' | 'module' | 'pin'>> = {
+  clamp_amps: 'wire',
+  scan_codes: 'module',
+  scan_volts: 'pin',
 };
 
 export const VERDICTS: [Verdict, string][] = [
@@ -64,22 +94,39 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
   }));
   const { attempt, line, fn } = props;
   const closed = attempt.bench.handed_in;
-  const clamp = fn === 'clamp_amps';
+  const clamp = ONE_LEAD[fn] !== undefined;
   const ready = props.leads.red !== '' && (clamp || props.leads.black !== '') && (!attempt.predictions || props.expected.trim() !== '');
   return (
     <section aria-label="Meter">
       <div className="row" style={{ gap: 4, marginBottom: 7 }} role="group" aria-label="Function">
-        {attempt.functions.map((f) => (
+        {attempt.functions.filter((f) => FRONT.includes(f)).map((f) => (
           <Button key={f} size="small" style={{ paddingInline: 6 }} type={f === fn ? 'primary' : 'default'} aria-pressed={f === fn} onClick={() => props.onFunction(f)}>
             {FUNCTIONS[f]}
           </Button>
         ))}
         <kbd>M</kbd>
+        {attempt.functions.some((f) => !FRONT.includes(f)) && (
+          <select
+            aria-label="More instruments"
+            className={FRONT.includes(fn) ? 'more' : 'more chosen'}
+            value={FRONT.includes(fn) ? '' : fn}
+            onChange={(e) => e.target.value && props.onFunction(e.target.value as MeterFunction)}
+          >
+            <option value="">more instruments …</option>
+            {attempt.functions
+              .filter((f) => !FRONT.includes(f))
+              .map((f) => (
+                <option key={f} value={f}>
+                  {FUNCTIONS[f]}
+                </option>
+              ))}
+          </select>
+        )}
       </div>
       <div className="display" aria-live="polite" id="display">
         <div className="top-line">
           <span>{line ? FUNCTIONS[line.function] : FUNCTIONS[fn]}</span>
-          <span>{line ? (line.function === 'test_lamp' ? '' : `auto ${line.shown.range}`) : ''}</span>
+          <span>{line ? (line.shown.range ? `auto ${line.shown.range}` : '') : ''}</span>
           <span>{line?.shown.beeps ? 'beeps' : (line?.function ?? fn) === 'dc_volts' ? '10 MΩ' : ''}</span>
         </div>
         <div className={`figures ${(line?.shown.text.length ?? 0) > 6 ? 'long' : ''}`}>
@@ -140,6 +187,20 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
   );
 });
 
+/** What the red lead of a function can go to. */
+function targets(attempt: AttemptView, one?: 'wire' | 'module' | 'pin'): { id: string; about: string }[] {
+  switch (one) {
+    case 'wire':
+      return attempt.drawing.wires.map((w) => ({ id: w.id, about: `${w.label}, ${w.from} to ${w.to}` }));
+    case 'module':
+      return attempt.modules.map((id) => ({ id, about: 'codes' }));
+    case 'pin':
+      return attempt.drawing.points.filter((p) => attempt.modules.some((m) => p.id.startsWith(`${m}.`)));
+    default:
+      return attempt.drawing.points;
+  }
+}
+
 type LeadProps = Props & { which: keyof Leads; next: () => void; idle?: boolean };
 
 const Lead = forwardRef<HTMLInputElement, LeadProps>(function Lead(props, ref) {
@@ -147,10 +208,8 @@ const Lead = forwardRef<HTMLInputElement, LeadProps>(function Lead(props, ref) {
   const list = useId();
   const point = props.leads[which];
   const [typed, setTyped] = useState<string | null>(null);
-  const clamp = props.fn === 'clamp_amps';
-  const points = clamp
-    ? attempt.drawing.wires.map((w) => ({ id: w.id, about: `${w.label}, ${w.from} to ${w.to}` }))
-    : attempt.drawing.points;
+  const one = ONE_LEAD[props.fn];
+  const points = targets(attempt, one);
   const find = (text: string) => points.find((p) => p.id.toLowerCase() === text.trim().toLowerCase());
   const put = (id: string) => {
     setTyped(null);
@@ -165,14 +224,14 @@ const Lead = forwardRef<HTMLInputElement, LeadProps>(function Lead(props, ref) {
     <div className={`lead ${props.active === which ? 'active' : ''}`}>
       <label htmlFor={`lead-${which}`}>
         <i style={{ background: which === 'red' ? '#c0392b' : '#1f2a33' }} aria-hidden />
-        {clamp && which === 'red' ? 'around wire' : which} <kbd>{which === 'red' ? 'R' : 'B'}</kbd>
+        {one && which === 'red' ? { wire: 'around wire', module: 'at module', pin: 'at pin' }[one] : which} <kbd>{which === 'red' ? 'R' : 'B'}</kbd>
       </label>
       <input
         id={`lead-${which}`}
         ref={ref}
         list={list}
         value={typed ?? (props.idle ? '' : point)}
-        placeholder={props.idle ? 'not used' : clamp ? 'no wire yet' : 'in the air'}
+        placeholder={props.idle ? 'not used' : one ? `no ${one} yet` : 'in the air'}
         autoComplete="off"
         disabled={attempt.bench.handed_in || props.idle}
         onFocus={() => props.onActive(which)}
@@ -217,7 +276,7 @@ const Lead = forwardRef<HTMLInputElement, LeadProps>(function Lead(props, ref) {
         ))}
       </datalist>
       <div className="about">
-        {typed !== null && !find(typed) ? (clamp ? 'no such wire' : 'no such test point') : props.idle ? '' : points.find((p) => p.id === point)?.about}
+        {typed !== null && !find(typed) ? `no such ${one ?? 'test point'}` : props.idle ? '' : points.find((p) => p.id === point)?.about}
       </div>
     </div>
   );

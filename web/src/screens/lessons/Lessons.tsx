@@ -17,6 +17,7 @@ export default function Lessons() {
         {lessons.data?.map((lesson) => (
           <section key={lesson.id} style={{ marginTop: 22 }}>
             <h2>{lesson.title}</h2>
+            <Prospect id={lesson.id} />
             <table className="sheet-table">
               <thead>
                 <tr>
@@ -48,5 +49,24 @@ export default function Lessons() {
         ))}
       </main>
     </Shell>
+  );
+}
+
+/** What the lesson can show, worked out on the server. */
+function Prospect({ id }: { id: number }) {
+  const told = useQuery({
+    queryKey: ['prospect', id],
+    queryFn: () => ask(api.GET('/api/lessons/{id}/prospect', { params: { path: { id } } })),
+    staleTime: Infinity,
+  });
+  if (told.error) return <p className="error-line">{told.error.message}</p>;
+  if (!told.data) return <p className="quiet">Working out what it can show …</p>;
+  const { plan, warning } = told.data;
+  return (
+    <p style={{ margin: '2px 0 6px' }} data-prospect={id}>
+      {plan.begin.length} places possible after the complaint · proven in {plan.steps.length} readings, {plan.minutes.toFixed(0)} min ·{' '}
+      {plan.plausible} wrong places plausible on the way
+      {warning && <span className="bad"> · {warning}</span>}
+    </p>
   );
 }

@@ -5,6 +5,8 @@ import { Link, useParams } from 'react-router';
 import { api, ask, type MarkSheet } from '../../api/client';
 import { useMe } from '../../app/me';
 import { Shell } from '../../app/Shell';
+import { GiveMarks } from './GiveMarks';
+import { Replay } from './Replay';
 
 export default function Sheet() {
   const id = Number(useParams().id);
@@ -28,11 +30,18 @@ export default function Sheet() {
             {sheet.error.message}
           </p>
         )}
-        {sheet.data && attempt.data && <Marked sheet={sheet.data} title={attempt.data.title} student={attempt.data.student} />}
+        {sheet.data && attempt.data && (
+          <Marked id={id} sheet={sheet.data} title={attempt.data.title} student={attempt.data.student} instructor={me?.role === 'instructor'} />
+        )}
         {sheet.data && attempt.data && (
           <>
             <h2 style={{ marginTop: 26 }}>Readings</h2>
             <Readings view={attempt.data.bench} />
+            <h2 style={{ marginTop: 26 }}>Step by step</h2>
+            <Replay id={id} attempt={attempt.data} />
+            <p className="quiet" style={{ marginTop: 22 }}>
+              Cimento trains; it does not replace the maker’s service information, the shop’s rules, local law or licensed practice.
+            </p>
             {me?.role === 'student' && (
               <p>
                 <Link to={`/attempts/${id}`}>Back to the bench</Link>
@@ -45,7 +54,9 @@ export default function Sheet() {
   );
 }
 
-function Marked({ sheet, title, student }: { sheet: MarkSheet; title: string; student: string }) {
+type MarkedProps = { id: number; sheet: MarkSheet; title: string; student: string; instructor: boolean };
+
+function Marked({ id, sheet, title, student, instructor }: MarkedProps) {
   return (
     <>
       <div style={{ display: 'flex', alignItems: 'flex-end', gap: 24 }}>
@@ -64,8 +75,28 @@ function Marked({ sheet, title, student }: { sheet: MarkSheet; title: string; st
             {' '}
             / 100
           </span>
+          {sheet.total !== sheet.computed && (
+            <div className="quiet" style={{ fontSize: 13, fontWeight: 400, textAlign: 'right', marginTop: 4 }}>
+              computed {sheet.computed.toFixed(1)}
+            </div>
+          )}
         </div>
       </div>
+      <p className="no-print" style={{ margin: '8px 0 0' }}>
+        <a href={`/api/attempts/${id}/sheet.csv`} download>
+          As CSV
+        </a>{' '}
+        ·{' '}
+        <a
+          href="#print"
+          onClick={(e) => {
+            e.preventDefault();
+            window.print();
+          }}
+        >
+          Print
+        </a>
+      </p>
       <table className="sheet-table" style={{ marginTop: 18 }}>
         <thead>
           <tr>
@@ -89,15 +120,46 @@ function Marked({ sheet, title, student }: { sheet: MarkSheet; title: string; st
                 <td className="number">
                   {n === 0 && (
                     <>
-                      <b>{line.marks.toFixed(1)}</b>
+                      {typeof line.given?.marks === 'number' && <b className="bad">{line.given.marks.toFixed(1)} </b>}
+                      {typeof line.given?.marks === 'number' ? <s className="quiet">{line.marks.toFixed(1)}</s> : <b>{line.marks.toFixed(1)}</b>}
                       <span className="quiet"> / {line.out_of.toFixed(1)}</span>
+                      {instructor && (
+                        <div>
+                          <GiveMarks id={id} line={line} />
+                        </div>
+                      )}
                     </>
                   )}
                 </td>
               </tr>
             ))}
+            {line.given && (
+              <tr>
+                <td />
+                <td />
+                <td colSpan={3}>
+                  <i>The instructor: {line.given.reason}</i>
+                </td>
+              </tr>
+            )}
           </tbody>
         ))}
+        {sheet.safety.length > 0 && (
+          <tbody data-criterion="safety">
+            {sheet.safety.map((e, n) => (
+              <tr key={`${e.step} ${e.text}`}>
+                <td>{n === 0 && <b>Safety</b>}</td>
+                <td className="mono quiet">{e.step}</td>
+                <td className="bad">
+                  {e.serious && <b>Serious. </b>}
+                  {e.text}
+                </td>
+                <td />
+                <td className="number">{n === 0 && <b className="bad">−{sheet.safety_takes.toFixed(1)}</b>}</td>
+              </tr>
+            ))}
+          </tbody>
+        )}
       </table>
       {sheet.slips.length > 0 && (
         <>

@@ -1,0 +1,135 @@
+// What is done to the machine beside measuring: taking apart, leads and packs, looking, moving,
+// warming, fitting. One list to type in; what is done now stands beside it to be undone.
+import { App, Button, Select } from 'antd';
+
+import type { Action, AttemptView } from '../../api/client';
+import type { Leads } from './Meter';
+
+type Props = { attempt: AttemptView; leads: Leads; act: (action: Action) => Promise<unknown> };
+type Way = { label: string; action: Action; danger?: string };
+
+export function Machine({ attempt, leads, act }: Props) {
+  const { modal } = App.useApp();
+  const view = attempt.bench;
+  const closed = view.handed_in;
+  const groups = ways(attempt, leads);
+  const all = groups.flatMap((g) => g.ways);
+  const choose = (label: string | null) => {
+    const way = all.find((w) => w.label === label);
+    if (!way) return;
+    if (!way.danger) return void act(way.action);
+    modal.confirm({
+      title: way.label,
+      content: way.danger,
+      okText: 'Do it all the same',
+      okButtonProps: { danger: true },
+      cancelText: 'Leave it',
+      onOk: async () => void (await act(way.action)),
+    });
+  };
+  return (
+    <section aria-label="Machine">
+      <Select
+        id="machine"
+        aria-label="Do something at the machine"
+        style={{ width: '100%' }}
+        showSearch
+        placeholder="At the machine: unplug C12, look at W8, join, warm up …  [U]"
+        disabled={closed}
+        value={null}
+        onChange={choose}
+        options={groups.map((g) => ({
+          label: g.title,
+          options: g.ways.map((w) => ({ value: w.label, label: w.label })),
+        }))}
+      />
+      <div className="row undo">
+        {undo(attempt).map((w) => (
+          <Button key={w.label} size="small" disabled={closed} onClick={() => void act(w.action)}>
+            {w.label}
+          </Button>
+        ))}
+      </div>
+      {view.seen.length > 0 && (
+        <ul className="seen">
+          {view.seen.slice(-3).map((s) => (
+            <li key={s.step}>
+              <b>{s.place}</b>: {s.text}
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+function ways(attempt: AttemptView, leads: Leads): { title: string; ways: Way[] }[] {
+  const view = attempt.bench;
+  const about = (id: string) => attempt.places.find((p) => p.id === id)?.about;
+  const named = (verb: string, id: string) => `${verb} ${id}${about(id) ? ` · ${about(id)}` : ''}`;
+  const parts = attempt.drawing.parts.filter((p) => !p.is_source);
+  const between: Way[] =
+    leads.red && leads.black
+      ? [
+          { label: `Join ${leads.red} and ${leads.black} with a fused lead`, action: { do: 'join', from: leads.red, to: leads.black, fused: true } },
+          {
+            label: `Join ${leads.red} and ${leads.black} with a lead without a fuse`,
+            action: { do: 'join', from: leads.red, to: leads.black, fused: false },
+            danger: 'A jumper lead carries a fuse. Without one a wrong point burns the lead and what it touches.',
+          },
+          { label: `Jump pack: plus on ${leads.red}, minus on ${leads.black}`, action: { do: 'support', plus: leads.red, minus: leads.black } },
+        ]
+      : [];
+  return [
+    {
+      title: 'Take apart',
+      ways: attempt.comes_apart.filter((id) => !view.apart.includes(id)).map((what) => ({ label: named('Unplug or pull', what), action: { do: 'take_apart', what } })),
+    },
+    { title: 'Between the points of the leads', ways: between },
+    {
+      title: 'Meter',
+      ways: [
+        ...(view.zeroed ? [] : [{ label: 'Touch the leads together and zero them', action: { do: 'zero_leads' } } as Way]),
+        ...(view.meter_fuse_blown ? [{ label: "Renew the meter's fuse", action: { do: 'renew_meter_fuse' } } as Way] : []),
+      ],
+    },
+    { title: 'Look closely', ways: attempt.places.map((p) => ({ label: named('Look at', p.id), action: { do: 'inspect', place: p.id } })) },
+    {
+      title: 'Move',
+      ways: [
+        ...attempt.harnesses.map((what): Way => ({ label: `Move the harness ${what}`, action: { do: 'wiggle', what } })),
+        ...attempt.places.map((p): Way => ({ label: named('Move', p.id), action: { do: 'wiggle', what: p.id } })),
+      ],
+    },
+    {
+      title: 'Fit',
+      ways: [
+        ...attempt.alike.map(([a = '', b = '']): Way => ({ label: `Exchange ${a} and ${b}`, action: { do: 'swap', a, b } })),
+        ...parts.filter((p) => !view.lent.includes(p.id)).map((p): Way => ({ label: named('Fit a known-good', p.id), action: { do: 'fit_known_good', part: p.id } })),
+      ],
+    },
+    {
+      title: 'Surroundings',
+      ways: [
+        view.warm ? { label: 'Let it cool (30 min)', action: { do: 'cool_down' } } : { label: 'Warm it up (10 min)', action: { do: 'warm_up' } },
+        view.wet ? { label: 'Dry it', action: { do: 'dry' } } : { label: 'Wet it', action: { do: 'wet' } },
+        { label: 'Wait 5 min', action: { do: 'wait', minutes: 5 } },
+        { label: 'Wait an hour', action: { do: 'wait', minutes: 60 } },
+        ...attempt.modules.map((module): Way => ({ label: `Clear the codes of ${module}`, action: { do: 'clear_codes', module } })),
+      ],
+    },
+  ];
+}
+
+/** What stands otherwise than it came in, to be put back. */
+function undo(attempt: AttemptView): Way[] {
+  const view = attempt.bench;
+  return [
+    ...view.apart.map((what): Way => ({ label: `Put ${what} back`, action: { do: 'put_back', what } })),
+    ...view.joined.map(([from = '', to = '']): Way => ({ label: `Take the lead off ${from} – ${to}`, action: { do: 'unjoin', from, to } })),
+    ...(view.supported ? [{ label: 'Take the jump pack off', action: { do: 'unsupport' } } as Way] : []),
+    ...(view.moved.length > 0 ? [{ label: `Leave ${view.moved.join(', ')} at rest`, action: { do: 'rest' } } as Way] : []),
+    ...view.lent.map((part): Way => ({ label: `Put the own ${part} back`, action: { do: 'fit_own', part } })),
+    ...(view.meter_fuse_blown ? [{ label: "Renew the meter's fuse", action: { do: 'renew_meter_fuse' } } as Way] : []),
+  ];
+}

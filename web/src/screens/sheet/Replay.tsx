@@ -1,0 +1,137 @@
+// The debrief: the attempt step by step, with what was still possible on the diagram, what each step
+// ruled out, and what would have told most.
+import { useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+
+import { api, ask, type AttemptView, type Debrief, type DebriefStep } from '../../api/client';
+import { Diagram } from '../../diagram/Diagram';
+import { FUNCTIONS } from '../bench/Meter';
+
+export function Replay({ id, attempt }: { id: number; attempt: AttemptView }) {
+  const told = useQuery({
+    queryKey: ['debrief', id],
+    queryFn: () => ask(api.GET('/api/attempts/{id}/debrief', { params: { path: { id } } })),
+    staleTime: 0,
+  });
+  if (told.error) return <p className="error-line">{told.error.message}</p>;
+  if (!told.data) return <p className="quiet">Replaying …</p>;
+  return <Steps told={told.data} attempt={attempt} />;
+}
+
+function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
+  const [at, setAt] = useState(0);
+  const step = told.steps[at];
+  const left = useMemo(() => leftAt(told, at), [told, at]);
+  const began = told.begin.map((s) => s.place);
+  const gone = began.filter((p) => !left.some((s) => s.place === p));
+  return (
+    <>
+      <p>
+        After the complaint {told.begin.length} places were possible. Next, practise: <b id="practise">{told.practise}</b>
+      </p>
+      <div className="debrief">
+        <ol
+          aria-label="Steps"
+          onKeyDown={(e) => {
+            const by = e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0;
+            if (by === 0) return;
+            e.preventDefault();
+            setAt(Math.min(Math.max(at + by, 0), told.steps.length - 1));
+          }}
+        >
+          {told.steps.map((s, n) => (
+            <li key={s.step}>
+              <button type="button" aria-current={n === at ? 'step' : undefined} onClick={() => setAt(n)}>
+                <span className="mono quiet">{s.step}</span>
+                <span className={s.overlooked.length > 0 ? 'bad' : undefined}>{s.did}</span>
+                <span className="mono quiet">{s.left ? s.left.length : ''}</span>
+              </button>
+            </li>
+          ))}
+        </ol>
+        <div>
+          {step && <Told step={step} />}
+          <p style={{ margin: '6px 0' }}>
+            Still possible:{' '}
+            {left.slice(0, 12).map((s) => (
+              <span key={s.place} className="mono" style={{ marginRight: 10 }}>
+                {s.place} {(100 * s.share).toFixed(0)} %
+              </span>
+            ))}
+            {left.length > 12 && <span className="quiet">and {left.length - 12} more</span>}
+          </p>
+          <div className="diagram no-print">
+            <Diagram drawing={attempt.drawing} marks={{}} cleared={gone} suspected={left.map((s) => s.place)} onPoint={() => undefined} />
+          </div>
+        </div>
+      </div>
+      <h2 style={{ marginTop: 22 }}>How it could have gone</h2>
+      <table className="sheet-table" aria-label="Reference plan">
+        <thead>
+          <tr>
+            <th>Measure</th>
+            <th>State</th>
+            <th className="number">Reads</th>
+            <th className="number">Worth</th>
+            <th className="number">Minutes</th>
+            <th>Leaves</th>
+          </tr>
+        </thead>
+        <tbody>
+          {told.plan.steps.map((s, n) => (
+            <tr key={n}>
+              <td>
+                {FUNCTIONS[s.function]} <span className="mono">{[s.red, s.black].filter(Boolean).join(' · ')}</span>
+              </td>
+              <td>{s.state}</td>
+              <td className="number">
+                {s.shown.text} {s.shown.unit}
+              </td>
+              <td className="number">{s.bits.toFixed(2)} bit</td>
+              <td className="number">{s.minutes.toFixed(1)}</td>
+              <td className="mono">{s.left.length > 8 ? `${s.left.length} places` : s.left.join(', ')}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function Told({ step }: { step: DebriefStep }) {
+  const best = step.best;
+  return (
+    <div>
+      <h3>
+        Step {step.step}: {step.did}
+      </h3>
+      {step.ruled_out.map((text) => (
+        <p key={text} style={{ margin: '4px 0' }}>
+          {text}
+        </p>
+      ))}
+      {step.overlooked.map((text) => (
+        <p key={text} className="bad" style={{ margin: '4px 0' }}>
+          {text}
+        </p>
+      ))}
+      {typeof step.bits === 'number' && (
+        <p className="quiet" style={{ margin: '4px 0' }}>
+          Worth {step.bits.toFixed(2)} bit
+          {best &&
+            `; best then: ${FUNCTIONS[best.function]} at ${[best.red, best.black].filter(Boolean).join(' to ')} in ${best.state}, ${best.bits.toFixed(2)} bit in ${best.minutes.toFixed(1)} min`}
+          .
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** What was possible once a step was done. */
+function leftAt(told: Debrief, at: number): Debrief['begin'] {
+  for (let n = at; n >= 0; n--) {
+    const left = told.steps[n]?.left;
+    if (left) return left;
+  }
+  return told.begin;
+}
