@@ -28,7 +28,24 @@ async fn main() -> Result<()> {
     browser.picture(&shots.join("bench.png")).await?;
     finish(&browser).await?;
     browser.wait_text("#total", "/ 100").await?;
+    browser
+        .wait_text("[aria-label='Reference plan']", "K3.86")
+        .await?;
     browser.picture(&shots.join("mark-sheet.png")).await?;
+    browser
+        .click_xpath("//li/button[contains(.,'Read 12.59 V at C12.4f')]")
+        .await?;
+    let down = "document.querySelector('.debrief').scrollIntoView()";
+    browser.client.execute(down, vec![]).await?;
+    browser.css(".debrief [data-cleared]").await?;
+    browser.picture(&shots.join("debrief.png")).await?;
+    browser.close().await?;
+
+    let browser = Browser::open(&server.url).await?;
+    browser.sign_in("dalca", "bench-and-meter").await?;
+    browser.go("/lessons").await?;
+    browser.css("[data-prospect]").await?;
+    browser.picture(&shots.join("lessons.png")).await?;
     browser.close().await
 }
 
@@ -36,12 +53,13 @@ async fn main() -> Result<()> {
 async fn work(b: &Browser) -> Result<()> {
     b.click("#try-complaint").await?;
     b.wait_text("#notices", "dash lamp").await?;
-    for (point, expected, verdict) in [
-        ("BAT.+", "11.5", "too high"),
-        ("S1.50", "11.4", "normal"),
-        ("C12.4f", "11.4", "normal"),
-        ("C14.1m", "11.4", "too low"),
-    ] {
+    let readings: [(&str, &str, &str, &[&str]); 4] = [
+        ("BAT.+", "11.5", "too high", &[]),
+        ("K3.86", "11.4", "too low", &["K3", "W12", "G4"]),
+        ("C12.4f", "11.4", "normal", &["S1", "W7", "C12.4"]),
+        ("C14.1m", "11.4", "too low", &["W9", "S2", "W10"]),
+    ];
+    for (point, expected, verdict, cleared) in readings {
         b.click_point(point).await?;
         b.fill("#expected", expected).await?;
         b.click("#take-reading").await?;
@@ -57,6 +75,13 @@ async fn work(b: &Browser) -> Result<()> {
             "//tr[contains(@class,'chosen')]/td[normalize-space()='{verdict}']"
         ))
         .await?;
+        for place in cleared {
+            b.click_xpath(&format!(
+                "//button[contains(@class,'chip')][normalize-space()='{place}']"
+            ))
+            .await?;
+            b.css(&format!("[data-cleared='{place}']")).await?;
+        }
     }
     Ok(())
 }

@@ -87,11 +87,19 @@ async fn a_student_works_by_mouse_and_reads_the_mark_sheet() -> Result<()> {
     b.click("#try-complaint").await?;
     b.wait_text("#notices", "no crank").await?;
 
-    for (point, expected, verdict, shown) in [
-        ("K3.86", "11.4", "too low", "0.000"),
-        ("C12.4f", "11.4", "normal", "12.59"),
-        ("C14.1m", "11.4", "too low", "0.000"),
-    ] {
+    b.pick("machine", "Look at BAT").await?;
+    b.wait_text("[aria-label='Machine']", "nothing out of the ordinary")
+        .await?;
+
+    let readings: [(&str, &str, &str, &[&str]); 5] = [
+        ("K3.86", "too low", "0.000", &["K3", "W12", "G4"]),
+        ("C12.4f", "normal", "12.59", &["S1", "W7", "C12.4"]),
+        ("S2.2", "too low", "0.000", &["W10", "C14.2", "W11"]),
+        ("C14.1f", "too low", "0.000", &["W9", "S2"]),
+        ("C14.1m", "too low", "0.000", &["C14.1"]),
+    ];
+    for (point, verdict, shown, cleared) in readings {
+        let expected = "11.4";
         b.click_point(point).await?;
         b.fill("#expected", expected).await?;
         b.click("#take-reading").await?;
@@ -104,6 +112,13 @@ async fn a_student_works_by_mouse_and_reads_the_mark_sheet() -> Result<()> {
             "//tr[contains(@class,'chosen')]/td[normalize-space()='{verdict}']"
         ))
         .await?;
+        for place in cleared {
+            b.click_xpath(&format!(
+                "//button[contains(@class,'chip')][normalize-space()='{place}']"
+            ))
+            .await?;
+            b.css(&format!("[data-cleared='{place}']")).await?;
+        }
     }
     conclude(&b).await?;
     b.click_point("K3.86").await?;
@@ -135,6 +150,20 @@ async fn a_student_works_by_mouse_and_reads_the_mark_sheet() -> Result<()> {
     b.click_xpath("//tr[td[normalize-space()='I. Varga']]//a")
         .await?;
     b.wait_text("#total", "100.0").await?;
+    b.wait_text("[aria-label='Reference plan']", "K3.86")
+        .await?;
+    b.click_xpath("//li/button[contains(.,'Read 12.59 V at C12.4f')]")
+        .await?;
+    b.wait_text(".debrief", "rules out").await?;
+
+    // Other marks for a line stand beside the computed ones.
+    b.click("[aria-label='Change Prediction']").await?;
+    b.fill("#given-marks", "12").await?;
+    b.fill("#given-reason", "Copied from the board.").await?;
+    b.click("#give-marks").await?;
+    b.wait_text("#total", "97.0").await?;
+    b.wait_text("[data-criterion='prediction']", "Copied from the board.")
+        .await?;
     b.close().await
 }
 

@@ -32,7 +32,12 @@ type WorkProps = {
   error: Error | null;
 };
 
-function Work({ id, attempt, act, busy, error }: WorkProps) {
+function Work({ id, attempt: given, act, busy, error }: WorkProps) {
+  // A scan tool is of use only where there is a module to ask.
+  const attempt = useMemo(
+    () => (given.modules.length > 0 ? given : { ...given, functions: given.functions.filter((f) => !f.startsWith('scan_')) }),
+    [given],
+  );
   const navigate = useNavigate();
   const { modal } = App.useApp();
   const view = attempt.bench;
@@ -181,37 +186,39 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
             />
           </div>
         </div>
-        <div className="right">
-          <Meter
-            ref={meter}
-            attempt={attempt}
-            fn={fn}
-            onFunction={setFunction}
-            leads={leads}
-            onLead={putLead}
-            active={active}
-            onActive={setActive}
-            path={stops}
-            expected={expected}
-            onExpected={setExpected}
-            onRead={() => void read()}
-            line={line}
-            onJudge={judge}
-            busy={busy}
-          />
-          {error && (
-            <p className="error-line" role="alert" id="bench-error">
-              {error.message}
-            </p>
-          )}
-          <section aria-label="Readings">
-            <h2 style={{ marginBottom: 4 }}>Readings</h2>
-            <Ledger ledger={view.ledger} chosen={line?.step} onChoose={setChosen} />
-            <NoteField line={line} closed={view.handed_in} act={act} />
-          </section>
-          <Suspicions attempt={attempt} path={pathAt} act={act} />
-          <Machine attempt={attempt} leads={leads} act={act} />
-          <section aria-label="Conclusion">
+        <div className="right footed">
+          <div className="scroll">
+            <Meter
+              ref={meter}
+              attempt={attempt}
+              fn={fn}
+              onFunction={setFunction}
+              leads={leads}
+              onLead={putLead}
+              active={active}
+              onActive={setActive}
+              path={stops}
+              expected={expected}
+              onExpected={setExpected}
+              onRead={() => void read()}
+              line={line}
+              onJudge={judge}
+              busy={busy}
+            />
+            {error && (
+              <p className="error-line" role="alert" id="bench-error">
+                {error.message}
+              </p>
+            )}
+            <section aria-label="Readings">
+              <h2 style={{ marginBottom: 4 }}>Readings</h2>
+              <Ledger ledger={view.ledger} chosen={line?.step} onChoose={setChosen} />
+              <NoteField line={line} closed={view.handed_in} act={act} />
+            </section>
+            <Suspicions attempt={attempt} path={pathAt} act={act} />
+            <Machine attempt={attempt} leads={leads} act={act} />
+          </div>
+          <section aria-label="Conclusion" className="conclusion">
             {view.named && (
               <p style={{ margin: '0 0 6px' }}>
                 Named: <b>{view.named.place}</b> {view.named.mode.replaceAll('_', ' ')}
