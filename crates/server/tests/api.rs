@@ -288,6 +288,8 @@ async fn each_role_has_its_own_doors() {
         ("POST", "/api/circuits/1/fault-bench"),
         ("POST", "/api/lessons"),
         ("POST", "/api/lessons/1/give"),
+        ("GET", "/api/lessons/1/prospect"),
+        ("POST", "/api/attempts/1/marks"),
     ] {
         let answer = school
             .ask(method, path, Some(&student), Some(json!({})))
@@ -322,6 +324,8 @@ async fn each_role_has_its_own_doors() {
     for path in [
         format!("/api/attempts/{other}"),
         format!("/api/attempts/{other}/sheet"),
+        format!("/api/attempts/{other}/sheet.csv"),
+        format!("/api/attempts/{other}/debrief"),
     ] {
         assert_eq!(
             school.ask("GET", &path, Some(&student), None).await.status,
@@ -555,13 +559,11 @@ async fn the_sheet_comes_after_handing_in_and_is_the_same_for_both() {
         json!({"do": "name_fault", "place": "W8", "mode": "open"}),
     ))
     .await;
-    assert_eq!(
-        school
-            .ask("GET", "/api/attempts/1/sheet", Some(&student), None)
-            .await
-            .status,
-        StatusCode::FORBIDDEN
-    );
+    for path in ["sheet", "sheet.csv", "debrief"] {
+        let path = format!("/api/attempts/1/{path}");
+        let early = school.ask("GET", &path, Some(&student), None).await;
+        assert_eq!(early.status, StatusCode::FORBIDDEN, "{path}");
+    }
     send(act(1, "b", json!({"do": "hand_in"}))).await;
     let theirs = school
         .ask("GET", "/api/attempts/1/sheet", Some(&student), None)
@@ -575,4 +577,99 @@ async fn the_sheet_comes_after_handing_in_and_is_the_same_for_both() {
             .json()
     );
     assert_eq!(theirs.json()["fault"], "W8 open");
+}
+
+#[tokio::test]
+async fn an_instructor_s_marks_are_kept_and_the_computed_ones_stay() {
+    let school = School::new();
+    let instructor = school
+        .give_out(json!({"place": "W8", "mode": "open"}))
+        .await;
+    let student = school.sign_in("varga", "red-and-black").await;
+    let name = json!({"do": "name_fault", "place": "W8", "mode": "open"});
+    for (n, action) in [name, json!({"do": "hand_in"})].into_iter().enumerate() {
+        let body = act(n, &n.to_string(), action);
+        school
+            .ask("POST", "/api/attempts/1/steps", Some(&student), Some(body))
+            .await;
+    }
+    let give = |marks: f64, reason: &str| {
+        let body = json!({"criterion": "conclusion", "marks": marks, "reason": reason});
+        school.ask(
+            "POST",
+            "/api/attempts/1/marks",
+            Some(&instructor),
+            Some(body),
+        )
+    };
+    let refused = give(24.0, "Too much.").await;
+    assert_eq!(refused.status, StatusCode::BAD_REQUEST, "{}", refused.text);
+    assert!(
+        refused.text.contains("expected 0 to 23.5"),
+        "{}",
+        refused.text
+    );
+    assert_eq!(
+        give(18.0, "Well argued by mouth.").await.status,
+        StatusCode::OK
+    );
+    let sheet = school
+        .ask("GET", "/api/attempts/1/sheet", Some(&student), None)
+        .await
+        .json();
+    let line = sheet["lines"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|l| l["criterion"] == "conclusion")
+        .unwrap();
+    assert_eq!(
+        (&line["marks"], &line["given"]["marks"]),
+        (&json!(17.6), &json!(18.0))
+    );
+    assert_eq!(
+        (&sheet["total"], &sheet["computed"]),
+        (&json!(18.0), &json!(17.6))
+    );
+    let csv = school
+        .ask("GET", "/api/attempts/1/sheet.csv", Some(&student), None)
+        .await;
+    assert!(csv.text.contains("Conclusion,17.6,23.5,18"), "{}", csv.text);
+    let told = school
+        .ask("GET", "/api/attempts/1/debrief", Some(&student), None)
+        .await
+        .json();
+    assert_eq!(told["steps"].as_array().unwrap().len(), 2);
+    let prospect = school
+        .ask("GET", "/api/lessons/1/prospect", Some(&instructor), None)
+        .await
+        .json();
+    assert_eq!(prospect["provable"], true, "{prospect}");
+}
+
+/// What comes and goes is tried under its condition, and the trial does not tell the place.
+#[tokio::test]
+async fn a_fault_that_shows_when_moved_does_not_tell_its_place() {
+    let school = School::new();
+    school
+        .give_out(json!({"place": "W8", "mode": "open", "when": "moved"}))
+        .await;
+    let student = school.sign_in("varga", "red-and-black").await;
+    let seen = school
+        .ask("GET", "/api/attempts/1", Some(&student), None)
+        .await
+        .json();
+    assert!(
+        seen["complaint"].as_str().unwrap().contains("No crank"),
+        "{}",
+        seen["complaint"]
+    );
+    for part in ["complaint", "words", "title"] {
+        assert!(!seen[part].to_string().contains("W8"), "{}", seen[part]);
+    }
+    assert!(
+        !seen["bench"].to_string().contains("W8"),
+        "{}",
+        seen["bench"]
+    );
 }

@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::bench::{Bench, BenchError, Complaint, OperatingState, complaint};
+use crate::bench::{Bench, BenchError, Complaint, EVERYTHING, OperatingState, complaint};
 use crate::circuit::{Circuit, CircuitDoc, Problem, Refused, read_json};
 use crate::faults::{Condition, Fault, FaultDoc};
 use crate::instruments::Function;
@@ -156,16 +156,13 @@ impl Lesson {
         never_always.then_some(first)
     }
 
-    /// A state with the lesson's condition brought about: warm, wet, or the place of the fault moved.
-    /// Vibration comes with the running engine.
+    /// A state with the lesson's condition brought about: warm, wet, or everything moved, so that the
+    /// trial does not tell the place. Vibration comes with the running engine.
     pub fn under_condition(&self, mut state: OperatingState) -> OperatingState {
         match self.condition() {
             Some(Condition::Hot) => state.temperature_c = HOT_TRIAL_C,
             Some(Condition::Wet) => state.wet = true,
-            Some(Condition::Moved) => {
-                let places = self.faults.iter().map(|f| self.circuit.place_id(f.place));
-                state.moved = places.map(str::to_owned).collect();
-            }
+            Some(Condition::Moved) => state.moved = vec![EVERYTHING.to_owned()],
             Some(Condition::Vibrating | Condition::Always) | None => {}
         }
         state

@@ -11,7 +11,7 @@ use std::rc::Rc;
 use cimento_solver::{Element, SolveError, Solver};
 
 pub use settle::{Event, Point, Settled, Wave};
-pub use state::{ENGINE, Engine, OperatingState, Supply, TrialState};
+pub use state::{ENGINE, EVERYTHING, Engine, OperatingState, Supply, TrialState};
 pub use symptom::{Complaint, complaint};
 pub use wiring::{Line, Role, STRAYS, Wiring};
 

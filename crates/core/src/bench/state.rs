@@ -13,6 +13,8 @@ const SHOP_C: f64 = 20.0;
 
 /// Label of the trial's state in which nothing is switched on.
 pub(super) const AT_REST: &str = "at rest";
+/// Every place of the machine, as what is being moved.
+pub const EVERYTHING: &str = "everything";
 
 fn shop_c() -> f64 {
     SHOP_C
@@ -327,6 +329,16 @@ impl OperatingState {
                 out.push(Problem::refused(
                     format!("removed[{n}]"),
                     format!("there is no part {id}"),
+                ));
+            }
+        }
+        for (n, what) in self.moved.iter().enumerate() {
+            let mut conductors = circuit.conductors.iter();
+            let harness = conductors.any(|c| c.harness.as_ref() == Some(what));
+            if !harness && what != EVERYTHING && circuit.place(what).is_none() {
+                out.push(Problem::refused(
+                    format!("moved[{n}]"),
+                    format!("there is no place or harness {what}"),
                 ));
             }
         }

@@ -6,7 +6,7 @@ mod modes;
 pub use document::{FaultDoc, read_short_form};
 pub use modes::conductor_modes;
 
-use crate::bench::{Engine, OperatingState};
+use crate::bench::{EVERYTHING, Engine, OperatingState};
 use crate::circuit::{Circuit, ConductorKind, Place, Problem};
 use crate::parts::ModeSpec;
 
@@ -262,7 +262,7 @@ impl Fault {
                 state
                     .moved
                     .iter()
-                    .any(|m| m == id || Some(m.as_str()) == harness)
+                    .any(|m| m == id || m == EVERYTHING || Some(m.as_str()) == harness)
             }
         }
     }

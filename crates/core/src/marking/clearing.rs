@@ -55,8 +55,8 @@ impl Criterion for Clearing {
             text += &format!("; later, which counts half: {}", cleared(&late));
         }
         details.push(Detail::new(None, text + ".", earned, WHOLE));
-        for (step, text) in &tally.unjustified {
-            let takes = -UNJUSTIFIED * WHOLE;
+        for (step, text, places) in &tally.unjustified {
+            let takes = -UNJUSTIFIED * WHOLE * *places as f64;
             details.push(Detail::new(Some(*step), text.clone(), takes, 0.0));
         }
         for claim in case
@@ -76,7 +76,7 @@ impl Criterion for Clearing {
             n_ref,
             tally.soon.len(),
             tally.all.len(),
-            tally.unjustified.len(),
+            tally.unjustified.iter().map(|(.., places)| places).sum(),
         );
         if let Some((step, id)) = tally.guilty {
             let text = format!("{id}, where the fault is, was cleared: nothing is left of this.");
@@ -111,7 +111,8 @@ struct Tally {
     soon: BTreeSet<Place>,
     /// With reason, sooner or later.
     all: BTreeSet<Place>,
-    unjustified: Vec<(usize, String)>,
+    /// Step, reason and number of places.
+    unjustified: Vec<(usize, String, usize)>,
     /// The guilty place, if it was cleared, with the step.
     guilty: Option<(usize, String)>,
 }
@@ -134,7 +135,7 @@ impl Tally {
                 out.clear(case, &first, &gone_at, claim.place, claim.step);
             } else {
                 let text = format!("You cleared {id} too soon: {}", claim.overlooks);
-                out.unjustified.push((claim.step, text));
+                out.unjustified.push((claim.step, text, 1));
             }
             let withdrawn = case.claims.iter().any(|c| {
                 c.kind == ClaimKind::Suspected && c.place == claim.place && c.step > claim.step
@@ -154,16 +155,20 @@ impl Tally {
                 .into_iter()
                 .flat_map(|t| t.left.iter().map(|(p, _)| *p))
                 .collect();
-            for place in first.iter().filter(|p| !spared(**p)) {
-                if possible.contains(place) {
-                    let id = circuit.place_id(*place);
-                    let text = format!(
-                        "Naming the fault cleared {id}, which the readings up to then had not ruled out."
-                    );
-                    out.unjustified.push((named.step, text));
-                } else {
-                    out.clear(case, &first, &gone_at, *place, named.step);
-                }
+            let (open, gone): (Vec<Place>, Vec<Place>) = first
+                .iter()
+                .filter(|p| !spared(**p))
+                .partition(|p| possible.contains(*p));
+            for place in gone {
+                out.clear(case, &first, &gone_at, place, named.step);
+            }
+            if !open.is_empty() {
+                let ids: Vec<&str> = open.iter().map(|p| circuit.place_id(*p)).collect();
+                let text = format!(
+                    "Naming the fault cleared what the readings up to then had not ruled out: {}.",
+                    ids.join(", ")
+                );
+                out.unjustified.push((named.step, text, open.len()));
             }
             let right = places.iter().any(|p| case.is_guilty(*p));
             if !right && let Some(fault) = case.lesson.faults.first() {
