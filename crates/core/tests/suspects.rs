@@ -188,6 +188,14 @@ fn nor_on_any_other_demo_circuit() {
 }
 
 #[test]
+fn nor_on_circuits_that_are_made_up() {
+    for (connectors, lamps) in [(0, 1), (1, 3), (3, 1), (5, 2), (2, 4)] {
+        let name = format!("{connectors} connectors, {lamps} lamps");
+        sound(&name, &common::chain(connectors, lamps), 12, None);
+    }
+}
+
+#[test]
 fn nor_when_it_comes_and_goes() {
     let circuit = common::tug();
     for when in [Condition::Hot, Condition::Moved] {

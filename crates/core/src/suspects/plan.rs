@@ -12,6 +12,8 @@ use super::worth::entropy;
 use crate::circuit::{Circuit, Place};
 use crate::instruments::{Function, Shown};
 
+/// Below this a measurement changes nothing, whatever it shows.
+const LEAST_BITS: f64 = 1e-9;
 /// A plan is cut off here: it is a mistake in the circuit, not a long search.
 const MOST_STEPS: usize = 60;
 
@@ -62,7 +64,9 @@ pub fn reference_plan(suspects: &Suspects<'_>, table: &Table) -> Plan {
     };
     let mut now = Some(0);
     while out.steps.len() < MOST_STEPS && table.places(&alive) != group {
-        let Some(choice) = table.best(&alive, now) else {
+        // What is hardly to be expected may still have to be settled at the end.
+        let best = table.best(&alive, now);
+        let Some(choice) = best.or_else(|| table.best_above(LEAST_BITS, &alive, now)) else {
             break;
         };
         let m = &table.measurements[choice.measurement];

@@ -2,6 +2,7 @@
 //! complaint, and used at each step of an attempt to say what would have told most.
 
 use std::collections::BTreeSet;
+use std::rc::Rc;
 
 use super::tracks::Suspects;
 use super::worth::{Guess, worth};
@@ -44,7 +45,7 @@ pub struct Table {
     pub states: Vec<MeasuringState>,
     pub measurements: Vec<Measurement>,
     /// For each measurement, what each living segment of its state says.
-    guesses: Vec<Vec<Guess>>,
+    guesses: Rc<Vec<Vec<Guess>>>,
     /// For each measurement, what the machine itself shows.
     truth: Vec<Reading>,
 }
@@ -59,9 +60,10 @@ impl Table {
         let mut out = Self {
             states: Vec::new(),
             measurements: Vec::new(),
-            guesses: Vec::new(),
+            guesses: Rc::default(),
             truth: Vec::new(),
         };
+        let mut guesses = Vec::new();
         let permitted = |f: Function| lesson.functions.contains(&f);
         for state in states(lesson) {
             let apart = !state.unplugged.is_empty() || !state.removed.is_empty();
@@ -87,14 +89,46 @@ impl Table {
             });
             let still = bench.state().key == OperatingState::at_rest(&lesson.circuit).key;
             for measurement in measurements(lesson, at, apart, still) {
-                out.add(measurement, &suspects, &bench)?;
+                out.add(&mut guesses, measurement, &suspects, &bench)?;
             }
         }
+        out.guesses = Rc::new(guesses);
         Ok(out)
+    }
+
+    /// The same table for another machine with the same complaint: only what that machine shows is
+    /// worked out anew.
+    ///
+    /// # Errors
+    /// As [`Table::new`].
+    pub fn for_machine(&self, lesson: &Lesson) -> Result<Self, BenchError> {
+        let mut truth = Vec::with_capacity(self.measurements.len());
+        let mut bench = None;
+        for m in &self.measurements {
+            let at = match bench {
+                Some((state, ref bench)) if state == m.state => bench,
+                _ => {
+                    let mut new = Session::tried(lesson, &lesson.faults)?.0;
+                    for action in &self.states[m.state].actions {
+                        perform(&mut new, action)?;
+                    }
+                    &bench.insert((m.state, new)).1
+                }
+            };
+            let reading = take(at, m.function, None, Some(&m.red), m.black.as_deref());
+            truth.push(reading.map_err(|e| BenchError::NoSolution(e.to_string()))?);
+        }
+        Ok(Self {
+            states: self.states.clone(),
+            measurements: self.measurements.clone(),
+            guesses: Rc::clone(&self.guesses),
+            truth,
+        })
     }
 
     fn add(
         &mut self,
+        guesses: &mut Vec<Vec<Guess>>,
         m: Measurement,
         suspects: &Suspects<'_>,
         bench: &Bench<'_>,
@@ -103,7 +137,7 @@ impl Table {
         let spans = suspects.spans(m.function, red, black)?;
         let truth = take(bench, m.function, None, red, black);
         let truth = truth.map_err(|e| BenchError::NoSolution(e.to_string()))?;
-        self.guesses.push(suspects.guesses(&spans));
+        guesses.push(suspects.guesses(&spans));
         self.truth.push(truth);
         self.measurements.push(m);
         Ok(())
@@ -124,13 +158,23 @@ impl Table {
     /// The measurement that is worth most per minute, with its bits and minutes; the way to another
     /// state counts, from the state of the last one.
     pub fn best(&self, alive: &BTreeSet<usize>, now: Option<usize>) -> Option<Choice> {
+        self.best_above(super::worth::TELLS_NOTHING_BITS, alive, now)
+    }
+
+    /// The same among those that are worth some bits at least.
+    pub(super) fn best_above(
+        &self,
+        bits: f64,
+        alive: &BTreeSet<usize>,
+        now: Option<usize>,
+    ) -> Option<Choice> {
         let choices = (0..self.measurements.len()).map(|n| Choice {
             measurement: n,
             bits: self.worth(n, alive),
             minutes: self.minutes(n, now),
         });
         choices
-            .filter(|c| c.bits >= super::worth::TELLS_NOTHING_BITS)
+            .filter(|c| c.bits >= bits)
             .max_by(|a, b| (a.bits / a.minutes).total_cmp(&(b.bits / b.minutes)))
     }
 

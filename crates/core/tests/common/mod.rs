@@ -104,3 +104,52 @@ pub fn lesson(circuit: &Circuit, faults: &[Fault]) -> Option<Lesson> {
     };
     Lesson::new(doc).ok()
 }
+
+/// A made-up circuit: a fused and switched feed through some connectors in a row to some lamps side
+/// by side, each with its own ground.
+pub fn chain(connectors: usize, lamps: usize) -> Circuit {
+    let mut parts = serde_json::json!({
+        "BAT": {"kind": "battery", "name": "Battery", "params": {"rest_v": 12.6, "cca_a": 400}},
+        "F1": {"kind": "fuse", "name": "Fuse", "params": {"rating_a": 15}},
+        "S1": {"kind": "switch", "name": "Switch", "control": "lamps"}
+    });
+    let mut grounds = serde_json::json!({"G1": {"metal": "frame"}});
+    let mut wires: Vec<(String, String)> = vec![
+        ("BAT.+".into(), "F1.1".into()),
+        ("F1.2".into(), "S1.1".into()),
+        ("BAT.-".into(), "G1".into()),
+    ];
+    let mut from = "S1.2".to_owned();
+    let mut plugs = serde_json::json!({});
+    for n in 1..=connectors {
+        plugs[format!("C{n}")] = serde_json::json!({"cavities": 1});
+        wires.push((from, format!("C{n}.1m")));
+        from = format!("C{n}.1f");
+    }
+    let splices = if lamps > 1 {
+        wires.push((from, "SP1".into()));
+        from = "SP1".to_owned();
+        serde_json::json!({"SP1": {}})
+    } else {
+        serde_json::json!({})
+    };
+    for n in 1..=lamps {
+        parts[format!("H{n}")] =
+            serde_json::json!({"kind": "lamp", "name": "Lamp", "params": {"rated_w": 10}});
+        grounds[format!("G{}", n + 1)] = serde_json::json!({"metal": "frame"});
+        wires.push((from.clone(), format!("H{n}.1")));
+        wires.push((format!("H{n}.2"), format!("G{}", n + 1)));
+    }
+    let wire = |(n, (from, to)): (usize, &(String, String))| {
+        serde_json::json!({
+            "id": format!("W{}", n + 1), "from": from, "to": to,
+            "area_mm2": 1.5, "length_m": 0.8, "color": "RD"
+        })
+    };
+    let wires: Vec<_> = wires.iter().enumerate().map(wire).collect();
+    let doc = serde_json::json!({
+        "format": "cimento/circuit", "version": 1, "title": "A chain", "system_v": 12,
+        "parts": parts, "connectors": plugs, "splices": splices, "grounds": grounds, "wires": wires
+    });
+    Circuit::read(&doc.to_string()).unwrap()
+}

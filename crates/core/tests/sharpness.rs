@@ -1,0 +1,170 @@
+//! Sharpness: following the reference plan ends in the fault's own ambiguity group, in about as many
+//! readings as halving takes.
+//!
+//! `cargo test -p cimento-core --test sharpness -- --ignored --nocapture` does it for every single
+//! fault of every demo circuit; that takes long.
+
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
+mod common;
+
+use std::collections::BTreeMap;
+
+use cimento_core::attempt::Lesson;
+use cimento_core::circuit::{Circuit, Place};
+use cimento_core::faults::Mode;
+use cimento_core::instruments::{Function, Reading};
+use cimento_core::suspects::{Plan, Suspects, Table, candidates, reference_plan};
+
+/// Readings that each way of searching took.
+#[derive(Default)]
+struct Tally {
+    plan: Vec<usize>,
+    minutes: f64,
+    halving: Vec<usize>,
+    in_order: Vec<usize>,
+    group: usize,
+}
+
+impl Tally {
+    fn print(&self, name: &str) {
+        let mean = |v: &[usize]| v.iter().sum::<usize>() as f64 / v.len().max(1) as f64;
+        let worst = |v: &[usize]| v.iter().copied().max().unwrap_or(0);
+        println!(
+            "{name}: {} faults that show; plan mean {:.2} worst {} ({:.1} min); opens on a path: {} of them, halving mean {:.2} worst {}, in order mean {:.2} worst {}; mean group {:.2}",
+            self.plan.len(),
+            mean(&self.plan),
+            worst(&self.plan),
+            self.minutes / self.plan.len().max(1) as f64,
+            self.halving.len(),
+            mean(&self.halving),
+            worst(&self.halving),
+            mean(&self.in_order),
+            worst(&self.in_order),
+            self.group as f64 / self.plan.len().max(1) as f64,
+        );
+    }
+}
+
+/// Follows the plan for a fault in the middle of each candidate's severities.
+fn follow_every_plan(name: &str, circuit: &Circuit) {
+    let mut known: BTreeMap<String, (Suspects<'static>, Table)> = BTreeMap::new();
+    let mut tally = Tally::default();
+    for candidate in candidates(circuit, None) {
+        let faults = &candidate.grid[candidate.grid.len() / 2];
+        let Some(lesson) = common::lesson(circuit, faults) else {
+            continue;
+        };
+        // Machines with one complaint share their suspects, so the lessons live on.
+        let lesson: &'static Lesson = Box::leak(Box::new(lesson));
+        let seen = format!("{:?}", lesson.symptom().unwrap().trials);
+        let (suspects, table) = known.entry(seen).or_insert_with(|| {
+            let suspects = Suspects::after_complaint(lesson).unwrap();
+            let table = Table::new(&suspects).unwrap();
+            (suspects, table)
+        });
+        let table = table.for_machine(lesson).unwrap();
+        let plan = reference_plan(suspects, &table);
+        let place = faults[0].place;
+        let about = faults[0].about(circuit);
+        let own = circuit.place_id(place).to_owned();
+        assert!(
+            plan.group.contains(&own),
+            "{name}, {about}: {:?}",
+            plan.group
+        );
+        let left = plan.steps.last().map_or(&plan.begin, |s| &s.left);
+        assert_eq!(*left, plan.group, "{name}, {about}: the plan stops early");
+        tally.plan.push(plan.steps.len());
+        tally.minutes += plan.minutes;
+        tally.group += plan.group.len();
+        if faults[0].mode == Mode::Open
+            && let Some((halving, in_order)) = along_the_path(circuit, &table, &plan, place)
+        {
+            tally.halving.push(halving);
+            tally.in_order.push(in_order);
+        }
+    }
+    tally.print(name);
+    assert!(tally.plan.len() > 10);
+}
+
+/// Readings of DC volts along the path through an open place, until it lies between a live and a dead
+/// point: by halving, and in order from the battery.
+fn along_the_path(
+    circuit: &Circuit,
+    table: &Table,
+    plan: &Plan,
+    place: Place,
+) -> Option<(usize, usize)> {
+    let id = circuit.place_id(place);
+    let path = circuit
+        .paths()
+        .iter()
+        .find(|p| p.stops.iter().any(|s| s.through.as_deref() == Some(id)))?;
+    let state = &plan.steps.first()?.state;
+    let shown = |point: &str| -> Option<&Reading> {
+        let n = table.measurements.iter().position(|m| {
+            m.function == Function::DcVolts
+                && m.red == point
+                && table.states[m.state].about == *state
+        })?;
+        Some(table.truth(n))
+    };
+    let fed = |s: &&cimento_core::circuit::PathStop| s.reachable && !s.ground_side;
+    let live: Vec<bool> = path
+        .stops
+        .iter()
+        .filter(fed)
+        .filter_map(|s| Some(shown(&s.point)?.shown.value.number() > 6.0))
+        .collect();
+    let dead = live.iter().position(|l| !l)?;
+    let (mut low, mut high, mut halving) = (0, live.len() - 1, 0);
+    while low < high {
+        let middle = usize::midpoint(low, high);
+        halving += 1;
+        if live[middle] {
+            low = middle + 1
+        } else {
+            high = middle
+        }
+    }
+    Some((halving, dead + 1))
+}
+
+#[test]
+fn every_plan_ends_in_the_fault_s_own_group() {
+    follow_every_plan("baggage-tug-starting", &common::tug());
+    for name in ["ground-power-unit-cabin", "sweeper-lamps"] {
+        follow_every_plan(name, &common::demo(name));
+    }
+}
+
+#[test]
+#[ignore = "every demo circuit takes long"]
+fn on_every_demo_circuit() {
+    for name in common::demo_names() {
+        follow_every_plan(&name, &common::demo(&name));
+    }
+}
+
+/// A chain of n places that can open, one reading halves it: about log₂(n).
+#[test]
+fn a_chain_takes_about_log2_of_its_length() {
+    for connectors in [2, 6, 14] {
+        let circuit = common::chain(connectors, 1);
+        let mut worst = 0;
+        let mut begin = 0;
+        for place in ["W1", "W4", "C2.1"] {
+            let fault = common::fault(&circuit, &format!("{place}:open"));
+            let lesson = common::lesson(&circuit, &[fault]).unwrap();
+            let suspects = Suspects::after_complaint(&lesson).unwrap();
+            let plan = reference_plan(&suspects, &Table::new(&suspects).unwrap());
+            worst = worst.max(plan.steps.len());
+            begin = plan.begin.len();
+        }
+        let log2 = (begin as f64).log2();
+        println!("{begin} places: {worst} readings at most, log2 is {log2:.1}");
+        assert!(worst as f64 <= log2 + 2.0);
+    }
+}
