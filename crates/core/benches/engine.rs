@@ -10,7 +10,7 @@ use cimento_core::circuit::Circuit;
 use cimento_core::faults::Fault;
 use cimento_core::instruments::Function;
 use cimento_core::key::{Limits, USUAL, answer_key};
-use cimento_core::suspects::{Suspects, candidates};
+use cimento_core::suspects::{Suspects, Table, candidates, reference_plan};
 use cimento_solver::{Element, Solver};
 use criterion::{Criterion, criterion_group, criterion_main};
 
@@ -101,33 +101,69 @@ fn engine(c: &mut Criterion) {
     });
 }
 
-fn suspects(c: &mut Criterion) {
-    let tug = circuit("baggage-tug-starting");
+/// A lesson on a demo circuit with every function of the meter.
+fn lesson(name: &str, place: &str) -> Lesson {
     let doc = serde_json::json!({
         "format": "cimento/lesson", "version": 1, "title": "t", "complaint": "c",
-        "circuit": tug.doc, "faults": [{"place": "W8", "mode": "open"}], "predictions": false
+        "circuit": circuit(name).doc, "faults": [{"place": place, "mode": "open"}], "predictions": false
     });
-    let lesson = Lesson::read(&doc.to_string()).unwrap();
-    c.bench_function("suspects after the complaint", |b| {
-        b.iter(|| black_box(Suspects::after_complaint(&lesson).unwrap().places().len()));
-    });
-    let after = Suspects::after_complaint(&lesson).unwrap();
-    let mut session = Session::start(&lesson).unwrap();
-    let reading = Action::TakeReading {
-        function: Function::DcVolts,
-        range: None,
-        red: Some("K3.86".to_owned()),
-        black: Some("BAT.-".to_owned()),
-        expected: None,
-    };
-    let step = session.act(reading).unwrap().clone();
-    c.bench_function("judging a reading against all suspects", |b| {
-        b.iter(|| {
-            let mut suspects = after.clone();
-            suspects.follow(&step).unwrap();
-            black_box(suspects.places().len())
+    Lesson::read(&doc.to_string()).unwrap()
+}
+
+fn suspects(c: &mut Criterion) {
+    for (name, place, red) in [
+        ("baggage-tug-starting", "W8", "K3.86"),
+        ("belt-loader-starting", "W9", "K2.86"),
+        ("ground-power-unit-throttle", "W2", "U1.1"),
+    ] {
+        let lesson = lesson(name, place);
+        let red = lesson
+            .circuit
+            .test_point(red)
+            .or(lesson.circuit.test_points.get(7));
+        let red = red.unwrap().id.clone();
+        let mut group = c.benchmark_group(name);
+        group.sample_size(10);
+        group.bench_function("suspects after the complaint", |b| {
+            b.iter(|| black_box(Suspects::after_complaint(&lesson).unwrap().places().len()));
         });
-    });
+        let after = Suspects::after_complaint(&lesson).unwrap();
+        println!(
+            "{} places, {} segments",
+            after.places().len(),
+            after.roots()
+        );
+        let mut session = Session::start(&lesson).unwrap();
+        let reading = Action::TakeReading {
+            function: Function::DcVolts,
+            range: None,
+            red: Some(red),
+            black: Some("BAT.-".to_owned()),
+            expected: None,
+        };
+        let step = session.act(reading).unwrap().clone();
+        group.bench_function("judging a reading against all suspects", |b| {
+            b.iter(|| {
+                let mut suspects = after.clone();
+                suspects.follow(&step).unwrap();
+                black_box(suspects.places().len())
+            });
+        });
+        let table = Table::new(&after).unwrap();
+        println!(
+            "{} measurements in {} states",
+            table.measurements.len(),
+            table.states.len()
+        );
+        group.bench_function("worth of every measurement", |b| {
+            let alive = after.living_roots();
+            b.iter(|| black_box(table.best(&alive, Some(0))));
+        });
+        group.bench_function("reference plan", |b| {
+            b.iter(|| black_box(reference_plan(&after, &table).steps.len()));
+        });
+        group.finish();
+    }
 }
 
 criterion_group! {

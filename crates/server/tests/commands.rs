@@ -85,6 +85,44 @@ fn read_key_and_spice_agree_on_a_fault() {
 }
 
 #[test]
+fn plan_and_suspects_reason_about_a_fault() {
+    let file = concat!(
+        env!("CARGO_MANIFEST_DIR"),
+        "/../../demo/circuits/baggage-tug-starting.json"
+    );
+    let fault = ["--fault", "W8:open"];
+    let (code, out, _) = cimento(&[&["plan", file, "--json"], &fault[..]].concat());
+    assert_eq!(code, 0);
+    let plan: serde_json::Value = serde_json::from_str(&out).unwrap();
+    assert_eq!(plan["group"], serde_json::json!(["W8"]));
+    assert_eq!(
+        plan["steps"].as_array().unwrap().last().unwrap()["left"],
+        plan["group"]
+    );
+    // The tree does not know the fault, but leads to it.
+    let (code, out, _) = cimento(&[&["plan", file, "--tree"], &fault[..]].concat());
+    assert_eq!(code, 0);
+    assert!(out.lines().any(|l| l.trim() == "=> W8"), "{out}");
+    assert!(out.lines().any(|l| l.trim() == "=> W12"), "{out}");
+    let state = ["--state", "key=start,clutch=down"];
+    let asked = [
+        &["suspects", file, "--read", "K3.86"],
+        &fault[..],
+        &state[..],
+    ]
+    .concat();
+    let (code, out, _) = cimento(&asked);
+    assert_eq!(code, 0);
+    assert!(out.contains("ruled out: G4, W12, K3"), "{out}");
+    let (code, _, err) = cimento(&["plan", file]);
+    assert_eq!(code, 2);
+    assert!(err.contains("--fault"), "{err}");
+    let (code, _, err) = cimento(&["plan", file, "--fault", "W16:strands_cut=0.1"]);
+    assert_eq!(code, 2);
+    assert!(err.contains("as if it were healthy"), "{err}");
+}
+
+#[test]
 fn serving_without_a_page_a_free_port_or_a_sound_database_ends_in_a_sentence() {
     let folder = tempfile::tempdir().unwrap();
     let at = |name: &str| folder.path().join(name).to_str().unwrap().to_owned();

@@ -11,6 +11,7 @@ mod reference;
 mod spans;
 mod table;
 mod tracks;
+mod tree;
 mod worth;
 
 pub use ambiguity::ambiguity_group;
@@ -20,4 +21,5 @@ pub use reference::Reference;
 pub use spans::Span;
 pub use table::{Choice, Measurement, MeasuringState, Table};
 pub use tracks::{RuledOut, Suspects};
+pub use tree::{Branching, Outcome, PlanTree, plan_tree};
 pub use worth::{Guess, TELLS_NOTHING_BITS, entropy, worth};

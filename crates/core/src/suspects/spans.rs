@@ -66,9 +66,13 @@ impl Span {
         }
     }
 
-    /// Whether one reading could come from either.
-    pub fn confusable(self, other: Self, function: Function) -> bool {
-        let slack = error(function, self.most, None).max(error(function, self.least, None));
+    /// What a display of it may be off by.
+    pub(super) fn slack(self, function: Function) -> f64 {
+        error(function, self.most, None).max(error(function, self.least, None))
+    }
+
+    /// Whether one reading could come from either; `slack` is this one's own.
+    pub(super) fn confusable(self, other: Self, slack: f64) -> bool {
         let overlap =
             self.least - slack <= other.most + slack && other.least - slack <= self.most + slack;
         let both_open = self.most.is_infinite() && other.most.is_infinite();

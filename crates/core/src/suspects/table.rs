@@ -4,6 +4,7 @@
 use std::collections::BTreeSet;
 use std::rc::Rc;
 
+use super::spans::Span;
 use super::tracks::Suspects;
 use super::worth::{Guess, worth};
 use crate::attempt::{Action, Answer, Lesson, Session, Step, perform};
@@ -195,6 +196,35 @@ impl Table {
         all.filter(|g| g.span.agrees(truth, None))
             .map(|g| g.root)
             .collect()
+    }
+
+    /// What a measurement may show while some segments live, lowest first: segments that a meter
+    /// cannot tell apart, directly or by way of others, share an outcome.
+    pub(super) fn outcomes(
+        &self,
+        measurement: usize,
+        alive: &BTreeSet<usize>,
+    ) -> Vec<(Span, BTreeSet<usize>)> {
+        let function = self.measurements[measurement].function;
+        let mut guesses = self.living(measurement, alive);
+        guesses.sort_by(|a, b| a.span.least.total_cmp(&b.span.least));
+        let mut out: Vec<(Span, BTreeSet<usize>)> = Vec::new();
+        for guess in guesses {
+            let span = guess.span;
+            let slack = span.slack(function);
+            // Sorted by its lower end, a guess can join a later outcome only over an earlier one.
+            let mut joined = (span, BTreeSet::from([guess.root]));
+            let (same, apart): (Vec<_>, Vec<_>) = out
+                .into_iter()
+                .partition(|(s, _)| span.confusable(*s, slack));
+            for (s, roots) in same {
+                joined.0 = joined.0.hull(s);
+                joined.1.extend(roots);
+            }
+            out = apart;
+            out.push(joined);
+        }
+        out
     }
 
     /// What the machine shows at a measurement.

@@ -81,7 +81,7 @@ pub fn worth(guesses: &[Guess], function: Function) -> f64 {
     }
     let mut all = vec![0.0; numbers.len()];
     let mut gather = |keep: &dyn Fn(&Group) -> bool| {
-        all.iter_mut().for_each(|w| *w = 0.0);
+        all.fill(0.0);
         for group in groups.iter().filter(|g| keep(g)) {
             for (place, weight) in &group.places {
                 all[*place] += weight;
@@ -93,7 +93,8 @@ pub fn worth(guesses: &[Guess], function: Function) -> f64 {
     let after: f64 = groups
         .iter()
         .map(|own| {
-            let left = gather(&|other| own.span.confusable(other.span, function));
+            let slack = own.span.slack(function);
+            let left = gather(&|other| own.span.confusable(other.span, slack));
             own.weight / total * left
         })
         .sum();

@@ -1,6 +1,6 @@
 //! `cimento plan`.
 
-use cimento_core::suspects::{Plan, Reference};
+use cimento_core::suspects::{Plan, PlanTree, Reference, plan_tree};
 use clap::Args;
 
 use super::{CircuitArgs, Failure, files};
@@ -12,6 +12,9 @@ pub(super) struct PlanArgs {
     /// Functions that may be used, such as dc_volts,ohms; all when left out.
     #[arg(long, value_delimiter = ',')]
     functions: Vec<String>,
+    /// The whole tree: what to measure next for whatever is read, without knowing the fault.
+    #[arg(long)]
+    tree: bool,
     #[arg(long)]
     json: bool,
 }
@@ -19,6 +22,18 @@ pub(super) struct PlanArgs {
 pub(super) fn run(args: &PlanArgs) -> Result<(), Failure> {
     let lesson = files::lesson(&args.circuit, &args.functions)?;
     let reference = Reference::new(&lesson).map_err(|e| Failure::Finding(e.to_string()))?;
+    if args.tree {
+        let tree = plan_tree(&reference.after_complaint, &reference.table);
+        if args.json {
+            println!(
+                "{}",
+                serde_json::to_string_pretty(&tree).unwrap_or_default()
+            );
+        } else {
+            branches(&tree, 0);
+        }
+        return Ok(());
+    }
     let plan = &reference.plan;
     if args.json {
         println!("{}", serde_json::to_string_pretty(plan).unwrap_or_default());
@@ -64,4 +79,28 @@ fn table(plan: &Plan) {
         plan.minutes,
         plan.plausible
     );
+}
+
+fn branches(tree: &PlanTree, depth: usize) {
+    let indent = "  ".repeat(depth);
+    let Some(m) = &tree.measure else {
+        println!("{indent}=> {}", tree.left.join(", "));
+        return;
+    };
+    let black = m
+        .black
+        .as_deref()
+        .map_or(String::new(), |b| format!(" to {b}"));
+    println!(
+        "{indent}{} at {}{black} in {} ({} places, {:.2} bit)",
+        m.function.name(),
+        m.red,
+        m.state,
+        tree.left.len(),
+        m.bits
+    );
+    for outcome in &m.outcomes {
+        println!("{indent}  {}:", outcome.shows);
+        branches(&outcome.then, depth + 2);
+    }
 }
