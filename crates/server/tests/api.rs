@@ -647,6 +647,70 @@ async fn an_instructor_s_marks_are_kept_and_the_computed_ones_stay() {
     assert_eq!(prospect["provable"], true, "{prospect}");
 }
 
+/// Two faults of one difficulty are dealt so that neighbours differ; one outside the band is not dealt.
+#[tokio::test]
+async fn a_class_gets_variants_of_one_difficulty() {
+    let school = School::new();
+    let instructor = school.sign_in("dalca", "bench-and-meter").await;
+    let students = school
+        .ask("GET", "/api/students", Some(&instructor), None)
+        .await
+        .json();
+    let ids: Vec<_> = students
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|s| s["id"].clone())
+        .collect();
+    let pool = ["W8", "W10", "W13"].map(|w| json!({"place": w, "mode": "open"}));
+    let deal = |least: f64, most: f64| {
+        let body = json!({
+            "lesson": {"title": "Class", "complaint": "It will not crank.", "circuit": 1,
+                "faults": pool, "predictions": true},
+            "band": {"least_min": least, "most_min": most}, "students": ids, "seed": 7
+        });
+        school.ask(
+            "POST",
+            "/api/lessons/variants",
+            Some(&instructor),
+            Some(body),
+        )
+    };
+    let refused = deal(0.0, 1.0).await;
+    assert_eq!(refused.status, StatusCode::BAD_REQUEST, "{}", refused.text);
+    assert!(
+        refused
+            .text
+            .contains("0 of the pool lie between 0 and 1 min"),
+        "{}",
+        refused.text
+    );
+    let dealt = deal(0.0, 600.0).await;
+    assert_eq!(dealt.status, StatusCode::OK, "{}", dealt.text);
+    let dealt = dealt.json();
+    let given: usize = dealt
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|v| v["students"].as_array().unwrap().len())
+        .sum();
+    assert_eq!(given, ids.len());
+    assert!(
+        dealt
+            .as_array()
+            .unwrap()
+            .iter()
+            .all(|v| v["students"].as_array().unwrap().len() <= 1)
+    );
+    assert!(
+        dealt
+            .as_array()
+            .unwrap()
+            .iter()
+            .all(|v| v["minutes"].as_f64().unwrap() > 1.0)
+    );
+}
+
 /// What comes and goes is tried under its condition, and the trial does not tell the place.
 #[tokio::test]
 async fn a_fault_that_shows_when_moved_does_not_tell_its_place() {

@@ -19,6 +19,7 @@ export type MarkLine = Schemas['MarkLine'];
 export type Debrief = Schemas['Debrief'];
 export type DebriefStep = Schemas['DebriefStep'];
 export type Plan = Schemas['Plan'];
+export type Variant = Schemas['Variant'];
 export type Me = Schemas['Me'];
 export type PlaceInfo = Schemas['PlaceInfo'];
 

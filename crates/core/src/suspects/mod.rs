@@ -12,6 +12,7 @@ mod spans;
 mod table;
 mod tracks;
 mod tree;
+mod variants;
 mod worth;
 
 pub use ambiguity::ambiguity_group;
@@ -22,4 +23,5 @@ pub use spans::Span;
 pub use table::{Choice, Measurement, MeasuringState, Table};
 pub use tracks::{RuledOut, Suspects};
 pub use tree::{Branching, Outcome, PlanTree, plan_tree};
+pub use variants::{Band, DealError, deal};
 pub use worth::{Guess, TELLS_NOTHING_BITS, entropy, worth};

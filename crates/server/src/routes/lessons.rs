@@ -3,8 +3,9 @@
 use axum::Json;
 use axum::extract::{Path, State};
 use cimento_core::attempt::{LESSON_FORMAT, Lesson, LessonDoc};
+use cimento_core::circuit::CircuitDoc;
 use cimento_core::faults::FaultDoc;
-use cimento_core::suspects::Plan;
+use cimento_core::suspects::{Band, Plan, Reference, deal};
 use cimento_store::AttemptRow;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -19,6 +20,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(list, create))
         .routes(routes!(give))
+        .routes(routes!(variants))
         .routes(routes!(prospect))
         .routes(routes!(students))
 }
@@ -38,6 +40,8 @@ struct NewLesson {
 struct LessonItem {
     id: i32,
     title: String,
+    /// Its faults in words.
+    fault: String,
     created_at: i64,
     attempts: Vec<AttemptItem>,
 }
@@ -87,17 +91,22 @@ async fn list(
     let items = state
         .work(|s| {
             let attempts = s.store.attempts(None, None)?;
-            let lesson = |(id, title, created_at)| LessonItem {
-                id,
-                title,
-                created_at,
-                attempts: attempts
-                    .iter()
-                    .filter(|a| a.lesson_id == id)
-                    .map(item)
-                    .collect(),
+            let lesson = |(id, title, created_at)| -> Result<LessonItem, Problem> {
+                let lesson = s.lesson(id)?;
+                let faults = lesson.faults.iter().map(|f| f.about(&lesson.circuit));
+                Ok(LessonItem {
+                    id,
+                    title,
+                    fault: faults.collect::<Vec<_>>().join("; "),
+                    created_at,
+                    attempts: attempts
+                        .iter()
+                        .filter(|a| a.lesson_id == id)
+                        .map(item)
+                        .collect(),
+                })
             };
-            Ok(s.store.lessons()?.into_iter().map(lesson).collect())
+            s.store.lessons()?.into_iter().map(lesson).collect()
         })
         .await?;
     Ok(Json(items))
@@ -112,19 +121,8 @@ async fn create(
 ) -> Result<Json<Created>, Problem> {
     let id = state
         .work(move |s| {
-            let doc = LessonDoc {
-                format: LESSON_FORMAT.to_owned(),
-                version: 1,
-                title: new.title.trim().to_owned(),
-                complaint: new.complaint.trim().to_owned(),
-                circuit: s.store.circuit(new.circuit)?.document,
-                faults: new.faults,
-                predictions: new.predictions,
-                meter_seed: 0,
-                functions: cimento_core::attempt::all_functions(),
-                limits: cimento_core::key::Limits::default(),
-                weights: cimento_core::marking::Weights::default(),
-            };
+            let circuit = s.store.circuit(new.circuit)?.document;
+            let doc = document(&new, circuit, new.faults.clone());
             Lesson::new(doc.clone())?;
             let id = s.store.add_lesson(&doc, author.id, now())?;
             s.prepare(id);
@@ -179,6 +177,104 @@ async fn prospect(
         })
         .await?;
     Ok(Json(told))
+}
+
+fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> LessonDoc {
+    LessonDoc {
+        format: LESSON_FORMAT.to_owned(),
+        version: 1,
+        title: new.title.trim().to_owned(),
+        complaint: new.complaint.trim().to_owned(),
+        circuit,
+        faults,
+        predictions: new.predictions,
+        meter_seed: 0,
+        functions: cimento_core::attempt::all_functions(),
+        limits: cimento_core::key::Limits::default(),
+        weights: cimento_core::marking::Weights::default(),
+    }
+}
+
+/// A pool of faults for a class.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewVariants {
+    /// The lesson; each of its faults is a variant of its own.
+    lesson: NewLesson,
+    band: Band,
+    /// Students in the order they sit.
+    students: Vec<i32>,
+    /// The same seed deals the same.
+    seed: u64,
+}
+
+/// A fault of the pool with its difficulty, and who got it.
+#[derive(Serialize, ToSchema)]
+struct Variant {
+    fault: String,
+    /// Minutes and readings of the reference plan.
+    minutes: f64,
+    readings: usize,
+    inside: bool,
+    lesson: Option<i32>,
+    students: Vec<String>,
+}
+
+/// Deal the faults of a pool to a class: neighbours differ, and all lie in one band of difficulty.
+#[utoipa::path(post, operation_id = "lessons_variants", path = "/api/lessons/variants", request_body = NewVariants, responses((status = 200, body = Vec<Variant>), (status = 400, body = Problem), (status = 422, body = Problem)))]
+async fn variants(
+    State(state): State<AppState>,
+    Instructor(author): Instructor,
+    Body(new): Body<NewVariants>,
+) -> Result<Json<Vec<Variant>>, Problem> {
+    let dealt = state
+        .work(move |s| {
+            let circuit = s.store.circuit(new.lesson.circuit)?.document;
+            let known = s.store.students()?;
+            let mut seats = Vec::new();
+            for id in &new.students {
+                let student = known.iter().find(|u| u.id == *id);
+                seats.push(student.ok_or_else(|| Problem::not_found(&format!("student {id}")))?);
+            }
+            let (mut documents, mut out) = (Vec::new(), Vec::new());
+            for fault in &new.lesson.faults {
+                let doc = document(&new.lesson, circuit.clone(), vec![fault.clone()]);
+                let lesson = Lesson::new(doc.clone())?;
+                let plan = Reference::new(&lesson)?.plan;
+                documents.push(doc);
+                out.push(Variant {
+                    fault: lesson.faults[0].about(&lesson.circuit),
+                    minutes: plan.minutes,
+                    readings: plan.steps.len(),
+                    inside: new.band.holds(plan.minutes),
+                    lesson: None,
+                    students: Vec::new(),
+                });
+            }
+            let minutes: Vec<f64> = out.iter().map(|v| v.minutes).collect();
+            let dealt = deal(&minutes, new.band, seats.len(), new.seed).map_err(|e| {
+                let all = out
+                    .iter()
+                    .map(|v| format!("{} {:.1} min", v.fault, v.minutes));
+                let all: Vec<String> = all.collect();
+                Problem::bad(format!("{e} ({})", all.join(", ")))
+            })?;
+            for (seat, at) in seats.iter().zip(dealt) {
+                let id = match out[at].lesson {
+                    Some(id) => id,
+                    None => s.store.add_lesson(&documents[at], author.id, now())?,
+                };
+                out[at].lesson = Some(id);
+                out[at].students.push(seat.display.clone());
+                s.store.give(id, &[seat.id], now())?;
+            }
+            for id in out.iter().filter_map(|v| v.lesson) {
+                s.prepare(id);
+            }
+            Ok(out)
+        })
+        .await?;
+    Ok(Json(dealt))
 }
 
 /// Give a lesson to students.

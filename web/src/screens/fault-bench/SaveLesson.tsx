@@ -1,10 +1,10 @@
 // Saving the bench as a lesson and giving it to students.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Checkbox, Input, Modal } from 'antd';
+import { Button, Checkbox, Input, InputNumber, Modal } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 
-import { api, ask, type FaultBenchView, type FaultDoc } from '../../api/client';
+import { api, ask, type FaultBenchView, type FaultDoc, type Variant } from '../../api/client';
 
 type Props = { circuit: number; title: string; faults: FaultDoc[]; view: FaultBenchView };
 
@@ -17,6 +17,10 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
   const [predictions, setPredictions] = useState(true);
   const [error, setError] = useState('');
   const [saved, setSaved] = useState('');
+  const [pool, setPool] = useState(false);
+  const [band, setBand] = useState<[number, number]>([0, 60]);
+  const [dealt, setDealt] = useState<Variant[]>([]);
+  const [working, setWorking] = useState(false);
   const students = useQuery({
     queryKey: ['students'],
     queryFn: () => ask(api.GET('/api/students')),
@@ -28,11 +32,23 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
     setChosen([]);
     setError('');
     setSaved('');
+    setPool(false);
+    setDealt([]);
     setOpen(true);
   };
   const save = async () => {
+    setError('');
+    setWorking(true);
     try {
       const body = { title: name, complaint: words || view.complaint.text, circuit, faults, predictions };
+      if (pool) {
+        const seed = Math.floor(Math.random() * 2 ** 31);
+        const variants = { lesson: body, band: { least_min: band[0], most_min: band[1] }, students: chosen, seed };
+        setDealt(await ask(api.POST('/api/lessons/variants', { body: variants })));
+        await queries.invalidateQueries({ queryKey: ['lessons'] });
+        setSaved(`Dealt to ${chosen.length} ${chosen.length === 1 ? 'student' : 'students'}.`);
+        return;
+      }
       const lesson = await ask(api.POST('/api/lessons', { body }));
       await ask(api.POST('/api/lessons/{id}/give', { params: { path: { id: lesson.id } }, body: { students: chosen } }));
       await queries.invalidateQueries({ queryKey: ['lessons'] });
@@ -40,6 +56,8 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
       setOpen(false);
     } catch (e) {
       setError((e as Error).message);
+    } finally {
+      setWorking(false);
     }
   };
   return (
@@ -64,9 +82,10 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
         title="Save as a lesson"
         open={open}
         onCancel={() => setOpen(false)}
-        onOk={() => void save()}
-        okText="Save and give out"
+        onOk={() => (dealt.length > 0 ? setOpen(false) : void save())}
+        okText={dealt.length > 0 ? 'Done' : 'Save and give out'}
         okButtonProps={{ id: 'give-lesson' }}
+        confirmLoading={working}
         destroyOnHidden
       >
         <div style={{ display: 'grid', gap: 12 }}>
@@ -90,6 +109,20 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
           <Checkbox checked={predictions} onChange={(e) => setPredictions(e.target.checked)}>
             Ask for a prediction before each reading
           </Checkbox>
+          {faults.length > 1 && (
+            <Checkbox id="pool" checked={pool} onChange={(e) => setPool(e.target.checked)}>
+              A pool: each student gets one of these {faults.length} faults, neighbours different ones
+            </Checkbox>
+          )}
+          {pool && (
+            <div className="row">
+              <span>Difficulty from</span>
+              <InputNumber aria-label="Least minutes" min={0} value={band[0]} onChange={(v) => setBand([v ?? 0, band[1]])} />
+              <span>to</span>
+              <InputNumber aria-label="Most minutes" min={0} value={band[1]} onChange={(v) => setBand([band[0], v ?? 0])} />
+              <span>minutes of the reference plan</span>
+            </div>
+          )}
           <fieldset style={{ border: '1px solid var(--rule)', borderRadius: 6 }}>
             <legend>Give to</legend>
             {students.data?.length === 0 && <span className="quiet">There are no students yet.</span>}
@@ -99,6 +132,21 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
               options={students.data?.map((s) => ({ value: s.id, label: s.display })) ?? []}
             />
           </fieldset>
+          {dealt.length > 0 && (
+            <table className="sheet-table" aria-label="Dealt">
+              <tbody>
+                {dealt.map((v) => (
+                  <tr key={v.fault} className={v.inside ? undefined : 'quiet'}>
+                    <td>{v.fault}</td>
+                    <td className="number">
+                      {v.minutes.toFixed(1)} min · {v.readings} readings
+                    </td>
+                    <td>{v.inside ? v.students.join(', ') || '–' : 'outside the band'}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
           <div role="alert" className="error-line">
             {error}
           </div>

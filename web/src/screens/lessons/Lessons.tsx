@@ -16,7 +16,9 @@ export default function Lessons() {
         {lessons.data?.length === 0 && <p>No lesson yet. Open a circuit, set a fault, and save it as a lesson.</p>}
         {lessons.data?.map((lesson) => (
           <section key={lesson.id} style={{ marginTop: 22 }}>
-            <h2>{lesson.title}</h2>
+            <h2>
+              {lesson.title} <span className="bad" style={{ fontWeight: 400 }}>{lesson.fault}</span>
+            </h2>
             <Prospect id={lesson.id} />
             <table className="sheet-table">
               <thead>

@@ -1,0 +1,113 @@
+//! Fair variants: faults of a pool dealt to a class, so that neighbours differ and nobody gets one
+//! outside a band of difficulty.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// Difficulty that variants may have, in minutes of the reference plan, ends included.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Band {
+    pub least_min: f64,
+    pub most_min: f64,
+}
+
+impl Band {
+    /// Whether a fault of some difficulty may be dealt.
+    pub fn holds(self, minutes: f64) -> bool {
+        (self.least_min..=self.most_min).contains(&minutes)
+    }
+}
+
+/// Why a pool cannot be dealt.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum DealError {
+    #[error("expected the band to begin below its end")]
+    EmptyBand,
+    #[error(
+        "{inside} of the pool lie between {least} and {most} min, and neighbours need at least 2: widen the band or add faults"
+    )]
+    TooFew {
+        inside: usize,
+        least: f64,
+        most: f64,
+    },
+}
+
+/// For each seat in order, which fault of the pool it gets. `minutes` are the difficulties of the
+/// pool. Neighbours never get the same; every fault inside the band is dealt before one is dealt
+/// again. The same seed deals the same.
+///
+/// # Errors
+/// [`DealError`] when fewer than two faults lie inside the band.
+pub fn deal(minutes: &[f64], band: Band, seats: usize, seed: u64) -> Result<Vec<usize>, DealError> {
+    if band.least_min.is_nan() || band.least_min > band.most_min {
+        return Err(DealError::EmptyBand);
+    }
+    let mut inside: Vec<usize> = (0..minutes.len())
+        .filter(|n| band.holds(minutes[*n]))
+        .collect();
+    if inside.len() < 2 {
+        return Err(DealError::TooFew {
+            inside: inside.len(),
+            least: band.least_min,
+            most: band.most_min,
+        });
+    }
+    let mut chance = fastrand::Rng::with_seed(seed);
+    let mut out: Vec<usize> = Vec::with_capacity(seats);
+    while out.len() < seats {
+        chance.shuffle(&mut inside);
+        // A new round must not begin with what the last one ended with.
+        if out.last() == inside.first() {
+            inside.rotate_left(1);
+        }
+        out.extend(inside.iter().take(seats - out.len()));
+    }
+    Ok(out)
+}
+
+#[cfg(test)]
+mod tests {
+    #![allow(clippy::unwrap_used)]
+
+    use super::*;
+
+    #[test]
+    fn neighbours_differ_and_nobody_is_outside_the_band() {
+        let minutes = [3.0, 9.0, 10.0, 11.0, 30.0];
+        let band = Band {
+            least_min: 8.0,
+            most_min: 12.0,
+        };
+        for seed in 0..200 {
+            for seats in [0, 1, 2, 3, 7, 31] {
+                let dealt = deal(&minutes, band, seats, seed).unwrap();
+                assert_eq!(dealt.len(), seats);
+                assert!(dealt.iter().all(|n| band.holds(minutes[*n])));
+                assert!(dealt.windows(2).all(|w| w[0] != w[1]), "{seed}: {dealt:?}");
+                let times = |n: usize| dealt.iter().filter(|d| **d == n).count();
+                assert!(times(1).abs_diff(times(2)) <= 1 && times(2).abs_diff(times(3)) <= 1);
+                assert_eq!(dealt, deal(&minutes, band, seats, seed).unwrap());
+            }
+        }
+    }
+
+    #[test]
+    fn a_band_with_less_than_two_is_refused() {
+        let band = |least_min, most_min| Band {
+            least_min,
+            most_min,
+        };
+        let refused = deal(&[3.0, 9.0], band(8.0, 12.0), 4, 1)
+            .unwrap_err()
+            .to_string();
+        assert!(
+            refused.contains("1 of the pool lie between 8 and 12 min"),
+            "{refused}"
+        );
+        assert_eq!(
+            deal(&[3.0, 9.0], band(12.0, 8.0), 4, 1),
+            Err(DealError::EmptyBand)
+        );
+    }
+}
