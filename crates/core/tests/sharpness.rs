@@ -49,7 +49,7 @@ impl Tally {
 /// Follows the plan for a fault in the middle of each candidate's severities.
 fn follow_every_plan(name: &str, circuit: &Circuit) {
     let mut known: BTreeMap<String, (Suspects<'static>, Table)> = BTreeMap::new();
-    let mut tally = Tally::default();
+    let (mut tally, mut missed) = (Tally::default(), Vec::new());
     for candidate in candidates(circuit, None) {
         let faults = &candidate.grid[candidate.grid.len() / 2];
         let Some(lesson) = common::lesson(circuit, faults) else {
@@ -68,13 +68,10 @@ fn follow_every_plan(name: &str, circuit: &Circuit) {
         let place = faults[0].place;
         let about = faults[0].about(circuit);
         let own = circuit.place_id(place).to_owned();
-        assert!(
-            plan.group.contains(&own),
-            "{name}, {about}: {:?}",
-            plan.group
-        );
         let left = plan.steps.last().map_or(&plan.begin, |s| &s.left);
-        assert_eq!(*left, plan.group, "{name}, {about}: the plan stops early");
+        if !plan.group.contains(&own) || *left != plan.group {
+            missed.push(format!("{about}: left {left:?}, group {:?}", plan.group));
+        }
         tally.plan.push(plan.steps.len());
         tally.minutes += plan.minutes;
         tally.group += plan.group.len();
@@ -86,6 +83,7 @@ fn follow_every_plan(name: &str, circuit: &Circuit) {
         }
     }
     tally.print(name);
+    assert!(missed.is_empty(), "{name}: {missed:#?}");
     assert!(tally.plan.len() > 10);
 }
 
@@ -143,9 +141,12 @@ fn every_plan_ends_in_the_fault_s_own_group() {
 #[test]
 #[ignore = "every demo circuit takes long"]
 fn on_every_demo_circuit() {
-    for name in common::demo_names() {
-        follow_every_plan(&name, &common::demo(&name));
-    }
+    let each = common::demo_names().into_iter().filter(|name| {
+        let follow = || follow_every_plan(name, &common::demo(name));
+        std::panic::catch_unwind(follow).is_err()
+    });
+    let missed: Vec<String> = each.collect();
+    assert!(missed.is_empty(), "{missed:?}");
 }
 
 /// A chain of n places that can open, one reading halves it: about log₂(n).

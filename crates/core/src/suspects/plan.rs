@@ -63,12 +63,19 @@ pub fn reference_plan(suspects: &Suspects<'_>, table: &Table) -> Plan {
         plausible: 0,
     };
     let mut now = Some(0);
+    let mut taken = Vec::new();
     while out.steps.len() < MOST_STEPS && table.places(&alive) != group {
-        // What is hardly to be expected may still have to be settled at the end.
-        let best = table.best(&alive, now);
-        let Some(choice) = best.or_else(|| table.best_above(LEAST_BITS, &alive, now)) else {
+        // What is hardly to be expected may still have to be settled at the end, by what settles most.
+        let last = || {
+            let open = table
+                .choices(&alive, now, &taken)
+                .filter(|c| c.bits > LEAST_BITS);
+            open.max_by(|a, b| a.bits.total_cmp(&b.bits))
+        };
+        let Some(choice) = table.best(&alive, now).or_else(last) else {
             break;
         };
+        taken.push(choice.measurement);
         let m = &table.measurements[choice.measurement];
         alive = table.left(choice.measurement, &alive);
         let left = table.places(&alive);

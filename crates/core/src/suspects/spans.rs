@@ -66,6 +66,21 @@ impl Span {
         }
     }
 
+    /// Readings at its ends and in its middle. What wanders is one reading.
+    pub(super) fn samples(self) -> [Self; 3] {
+        let at = |v: f64| Self {
+            least: v,
+            most: v,
+            ..self
+        };
+        if self.wanders {
+            [self; 3]
+        } else {
+            let middle = f64::midpoint(self.least, self.most);
+            [at(self.least), at(middle), at(self.most)]
+        }
+    }
+
     /// What a display of it may be off by.
     pub(super) fn slack(self, function: Function) -> f64 {
         error(function, self.most, None).max(error(function, self.least, None))

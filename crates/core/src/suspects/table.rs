@@ -159,24 +159,24 @@ impl Table {
     /// The measurement that is worth most per minute, with its bits and minutes; the way to another
     /// state counts, from the state of the last one.
     pub fn best(&self, alive: &BTreeSet<usize>, now: Option<usize>) -> Option<Choice> {
-        self.best_above(super::worth::TELLS_NOTHING_BITS, alive, now)
+        self.choices(alive, now, &[])
+            .filter(|c| c.bits >= super::worth::TELLS_NOTHING_BITS)
+            .max_by(|a, b| (a.bits / a.minutes).total_cmp(&(b.bits / b.minutes)))
     }
 
-    /// The same among those that are worth some bits at least.
-    pub(super) fn best_above(
-        &self,
-        bits: f64,
-        alive: &BTreeSet<usize>,
+    /// Every measurement that has not been taken, with what it is worth.
+    pub(super) fn choices<'a>(
+        &'a self,
+        alive: &'a BTreeSet<usize>,
         now: Option<usize>,
-    ) -> Option<Choice> {
-        let choices = (0..self.measurements.len()).map(|n| Choice {
+        taken: &'a [usize],
+    ) -> impl Iterator<Item = Choice> + 'a {
+        let open = (0..self.measurements.len()).filter(|n| !taken.contains(n));
+        open.map(move |n| Choice {
             measurement: n,
             bits: self.worth(n, alive),
             minutes: self.minutes(n, now),
-        });
-        choices
-            .filter(|c| c.bits >= bits)
-            .max_by(|a, b| (a.bits / a.minutes).total_cmp(&(b.bits / b.minutes)))
+        })
     }
 
     /// Minutes of a measurement with the way to its state.

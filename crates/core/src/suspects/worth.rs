@@ -42,8 +42,8 @@ struct Group {
     places: Vec<(usize, f64)>,
 }
 
-/// The expected fall in entropy, in bits: each segment in turn is taken as true, and the others are
-/// held against what it would show.
+/// The expected fall in entropy, in bits: the ends and the middle of each segment in turn are taken
+/// as true, and the others are held against what these would show.
 pub fn worth(guesses: &[Guess], function: Function) -> f64 {
     let total: f64 = guesses.iter().map(|g| g.weight).sum();
     if total <= 0.0 {
@@ -94,8 +94,9 @@ pub fn worth(guesses: &[Guess], function: Function) -> f64 {
         .iter()
         .map(|own| {
             let slack = own.span.slack(function);
-            let left = gather(&|other| own.span.confusable(other.span, slack));
-            own.weight / total * left
+            let shown = own.span.samples();
+            let left = shown.map(|one| gather(&|other| one.confusable(other.span, slack)));
+            own.weight / total * left.iter().sum::<f64>() / left.len() as f64
         })
         .sum();
     (before - after).max(0.0)
