@@ -190,9 +190,9 @@ fn circuits_and_faults_survive_their_documents() {
         let circuit = common::demo(name);
         let text = serde_json::to_string(&circuit.doc).unwrap();
         assert_eq!(Circuit::read(&text).unwrap().doc, circuit.doc, "{name}");
-        for fault in cimento_core::suspects::candidates(&circuit)
+        for fault in cimento_core::suspects::candidates(&circuit, None)
             .into_iter()
-            .flat_map(|c| c.grid)
+            .flat_map(|c| c.grid.concat())
         {
             let doc = serde_json::to_string(&fault.doc(&circuit)).unwrap();
             let back = cimento_core::circuit::read_json(&doc).unwrap();

@@ -289,6 +289,8 @@ async fn each_role_has_its_own_doors() {
         ("POST", "/api/lessons"),
         ("POST", "/api/lessons/1/give"),
         ("GET", "/api/lessons/1/prospect"),
+        ("POST", "/api/lessons/preview"),
+        ("POST", "/api/lessons/variants"),
         ("POST", "/api/attempts/1/marks"),
     ] {
         let answer = school
@@ -645,6 +647,36 @@ async fn an_instructor_s_marks_are_kept_and_the_computed_ones_stay() {
         .await
         .json();
     assert_eq!(prospect["provable"], true, "{prospect}");
+}
+
+/// With a lamp alone, a few ohms in the coil's ground cannot be told from a few ohms elsewhere; the
+/// instructor is warned before the lesson is given out.
+#[tokio::test]
+async fn an_instructor_is_warned_of_what_a_lesson_cannot_show() {
+    let school = School::new();
+    let instructor = school.sign_in("dalca", "bench-and-meter").await;
+    let preview = |functions: Value| {
+        let body = json!({"title": "t", "complaint": "c", "circuit": 1, "predictions": true,
+            "faults": [{"place": "W8", "mode": "high_resistance", "ohms": 200}], "functions": functions});
+        school.ask(
+            "POST",
+            "/api/lessons/preview",
+            Some(&instructor),
+            Some(body),
+        )
+    };
+    let meter = preview(json!(["dc_volts"])).await;
+    assert_eq!(meter.status, StatusCode::OK, "{}", meter.text);
+    assert_eq!(meter.json()["provable"], true, "{}", meter.text);
+    let nothing = preview(json!(["hertz"])).await.json();
+    assert_eq!(nothing["provable"], false);
+    assert!(
+        nothing["warning"]
+            .as_str()
+            .unwrap()
+            .contains("cannot be told from one at"),
+        "{nothing}"
+    );
 }
 
 /// Two faults of one difficulty are dealt so that neighbours differ; one outside the band is not dealt.

@@ -10,7 +10,7 @@ use std::rc::Rc;
 
 use cimento_solver::{Element, SolveError, Solver};
 
-pub use settle::{Event, Point, Settled, Wave};
+pub use settle::{Event, Point, Settled, Wave, Waves};
 pub use state::{ENGINE, EVERYTHING, Engine, OperatingState, Supply, TrialState};
 pub use symptom::{Complaint, complaint};
 pub use wiring::{Line, Role, STRAYS, Wiring};
@@ -279,10 +279,7 @@ impl<'c> Bench<'c> {
     ///
     /// # Errors
     /// As [`Bench::set`].
-    pub fn waves_with(
-        &self,
-        attach: &dyn Fn(&mut Wiring),
-    ) -> Result<Vec<(Rc<Wiring>, Vec<Wave>)>, BenchError> {
+    pub fn waves_with(&self, attach: &dyn Fn(&mut Wiring)) -> Result<Waves, BenchError> {
         let solver = &mut self.solver.borrow_mut();
         let settled = &self.settled;
         settle::waves(

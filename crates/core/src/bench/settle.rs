@@ -413,6 +413,9 @@ pub(super) fn settle(
     }
 }
 
+/// The constellations of a machine, each with the waves that run through it.
+pub type Waves = Vec<(Rc<Wiring>, Vec<Wave>)>;
+
 /// The constellations of a settled machine with what goes to and fro in them, ripple of generators
 /// included; one wave each where nothing does.
 pub(super) fn waves(
@@ -422,7 +425,7 @@ pub(super) fn waves(
     state: &OperatingState,
     settled: &Settled,
     attach: &dyn Fn(&mut Wiring),
-) -> Result<Vec<(Rc<Wiring>, Vec<Wave>)>, BenchError> {
+) -> Result<Waves, BenchError> {
     let mut run = Run {
         solver,
         circuit,

@@ -140,17 +140,16 @@ pub(super) fn wire_up(
     for n in 0..circuit.conductors.len() {
         conductor(&mut wiring, &mut strays, circuit, n, faults, operating);
     }
-    for index in 0..circuit.parts.len() {
+    for (index, (part, state)) in circuit.parts.iter().zip(parts).enumerate() {
         wiring.starts.push(wiring.lines.len());
         if operating.is_apart(circuit, Place::Part(index)) {
             continue;
         }
-        let part = &circuit.parts[index];
         let mut stamp = Stamp {
             context: Context {
                 index,
                 part,
-                state: parts[index],
+                state: *state,
                 operating,
                 faults,
                 rpm,
@@ -195,8 +194,10 @@ pub(super) fn part_alone(
     parts: &[PartState],
     index: usize,
 ) -> Wiring {
-    let mut wiring = Wiring::default();
-    wiring.net = Netlist::new();
+    let mut wiring = Wiring {
+        net: Netlist::new(),
+        ..Wiring::default()
+    };
     wiring.net.reserve_nodes(circuit.nodes.len());
     let part = &circuit.parts[index];
     part.kind.stamp(&mut Stamp {

@@ -3,15 +3,13 @@
 use std::rc::Rc;
 
 use super::multimeter::{INPUT_OHMS, voltmeter};
-use crate::bench::{Bench, BenchError, Wave, Wiring};
+use crate::bench::{Bench, BenchError, Wave, Waves, Wiring};
 
 /// An average-responding meter shows a sine's root mean square: the mean distance from the middle
 /// times `π/(2·√2)`.
 const FORM: f64 = 1.110_721;
 /// Swing below which no frequency is counted, in volts; common practice.
 pub(super) const COUNTS_V: f64 = 0.05;
-
-type Waves = Vec<(Rc<Wiring>, Vec<Wave>)>;
 
 /// Each constellation's waves as shares of time and volts between the leads.
 fn shares(waves: &Waves, red: usize, black: usize) -> Vec<Vec<(f64, f64)>> {

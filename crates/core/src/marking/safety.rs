@@ -79,8 +79,10 @@ fn bypassed(bench: &Bench<'_>, from: &str, to: &str) -> Option<String> {
 fn carried(bench: &Bench<'_>) -> f64 {
     let points = &bench.settled().points;
     let amps = points.iter().map(|p| {
-        let leads = p.wiring.lines.iter().filter(|l| l.name == "jumper");
-        leads.last().map_or(0.0, |l| p.op.current(l.element).abs())
+        let mut leads = p.wiring.lines.iter().filter(|l| l.name == "jumper");
+        leads
+            .next_back()
+            .map_or(0.0, |l| p.op.current(l.element).abs())
     });
     amps.fold(0.0, f64::max)
 }

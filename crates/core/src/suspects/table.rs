@@ -69,7 +69,8 @@ impl Table {
         for state in states(lesson) {
             let apart = !state.unplugged.is_empty() || !state.removed.is_empty();
             // A place by itself tells what is behind a fuse that has gone; else a working circuit does.
-            if apart && !(permitted(Function::Ohms) && after_complaint.may_have_blown()) {
+            let dead = after_complaint.may_have_blown() || for_volts(lesson).is_none();
+            if apart && !(permitted(Function::Ohms) && dead) {
                 continue;
             }
             let steps = steps_to(lesson, &state);
@@ -346,6 +347,18 @@ fn noted(action: Action) -> Step {
     }
 }
 
+/// What a lesson lets one look for volts with: the finest there is.
+fn for_volts(lesson: &Lesson) -> Option<Function> {
+    let all = [
+        Function::DcVolts,
+        Function::MinMax,
+        Function::AnalogVolts,
+        Function::TestLamp,
+        Function::LedLamp,
+    ];
+    all.into_iter().find(|f| lesson.functions.contains(f))
+}
+
 fn measurements(lesson: &Lesson, state: usize, apart: bool, still: bool) -> Vec<Measurement> {
     let circuit = &lesson.circuit;
     let permitted = |f: Function| lesson.functions.contains(&f);
@@ -362,9 +375,9 @@ fn measurements(lesson: &Lesson, state: usize, apart: bool, still: bool) -> Vec<
             minutes: READING_MIN + way,
         });
     };
-    if !apart && permitted(Function::DcVolts) {
+    if !apart && let Some(volts) = for_volts(lesson) {
         for point in circuit.test_points.iter().filter(|p| p.node != 0) {
-            add(Function::DcVolts, &point.id, negative.as_deref());
+            add(volts, &point.id, negative.as_deref());
         }
     }
     if !apart && !still && permitted(Function::ClampAmps) {

@@ -134,10 +134,10 @@ impl<'l> Suspects<'l> {
             tried.push(self.tried(faults)?);
         }
         let mut found = Vec::new();
-        if let [(end, said)] = tried.as_slice() {
-            if said.same_as(seen) {
-                found.push([Rc::clone(end), Rc::clone(end)]);
-            }
+        if let [(end, said)] = tried.as_slice()
+            && said.same_as(seen)
+        {
+            found.push([Rc::clone(end), Rc::clone(end)]);
         }
         for pair in tried.windows(2) {
             let [a, b] = pair else { continue };

@@ -106,22 +106,36 @@ pub fn worth(guesses: &[Guess], function: Function) -> f64 {
 mod tests {
     use super::*;
 
-    /// Eight places in a row that each open: the middle tells most, 1 bit, and the ends least,
-    /// `1 − 7/8·log2(8/7)·…`: for a split k of n the worth is the entropy of the split itself, since
-    /// the reading is certain for each candidate (de Kleer and Williams, equation for the expected
-    /// entropy of a probe with equal priors: `H = 1/n·Σ cᵢ·ln cᵢ`).
+    /// Places in a row that each may hold the fault, and a probe after the first k: what lies before
+    /// the fault reads well and what lies behind it does not.
+    fn probe(n: usize, k: usize) -> f64 {
+        let one = |place: usize| Guess {
+            root: place,
+            place: Place::Conductor(place),
+            weight: 1.0 / n as f64,
+            span: Span::steady(if place < k { 0.0 } else { 12.6 }),
+        };
+        worth(&(0..n).map(one).collect::<Vec<_>>(), Function::DcVolts)
+    }
+
+    /// de Kleer and Williams work a cascade of four inverters whose output is wrong; each inverter is
+    /// as likely as the others. Probing between the second and the third is best: 1 bit. Probing after
+    /// the first or before the last is worth the entropy of one in four, 0.811 bit, and at either end
+    /// nothing is learnt. (The example is recalled from memory; the figures follow from the paper's
+    /// expected entropy for equal priors, `H = 1/n·Σ cᵢ·log₂ cᵢ` over the outcomes' sizes cᵢ.)
+    #[test]
+    fn a_cascade_of_four_is_probed_in_its_middle() {
+        let all: Vec<f64> = (0..=4).map(|k| probe(4, k)).collect();
+        let expected = [0.0, 0.811_278, 1.0, 0.811_278, 0.0];
+        for (worth, expected) in all.iter().zip(expected) {
+            assert!((worth - expected).abs() < 1e-6, "{all:?}");
+        }
+    }
+
+    /// The same rule for a longer row: the middle tells most.
     #[test]
     fn splitting_in_the_middle_tells_most() {
         let n = 8;
-        let guess = |k: usize| {
-            let one = |place: usize| Guess {
-                root: place,
-                place: Place::Conductor(place),
-                weight: 1.0 / n as f64,
-                span: Span::steady(if place < k { 0.0 } else { 12.6 }),
-            };
-            worth(&(0..n).map(one).collect::<Vec<_>>(), Function::DcVolts)
-        };
         for k in 0..=n {
             let c = [k as f64, (n - k) as f64];
             let left: f64 = c
@@ -131,12 +145,8 @@ mod tests {
                 .sum::<f64>()
                 / n as f64;
             let expected = (n as f64).log2() - left;
-            assert!(
-                (guess(k) - expected).abs() < 1e-9,
-                "{k}: {} {expected}",
-                guess(k)
-            );
+            assert!((probe(n, k) - expected).abs() < 1e-9);
         }
-        assert!((guess(4) - 1.0).abs() < 1e-9 && guess(1) < 0.6);
+        assert!((probe(n, 4) - 1.0).abs() < 1e-9 && probe(n, 1) < 0.6);
     }
 }

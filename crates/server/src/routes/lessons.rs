@@ -2,9 +2,10 @@
 
 use axum::Json;
 use axum::extract::{Path, State};
-use cimento_core::attempt::{LESSON_FORMAT, Lesson, LessonDoc};
-use cimento_core::circuit::CircuitDoc;
+use cimento_core::attempt::{LESSON_FORMAT, Lesson, LessonDoc, all_functions};
+use cimento_core::circuit::{CircuitDoc, Place};
 use cimento_core::faults::FaultDoc;
+use cimento_core::instruments::Function;
 use cimento_core::suspects::{Band, Plan, Reference, deal};
 use cimento_store::AttemptRow;
 use serde::{Deserialize, Serialize};
@@ -22,6 +23,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(give))
         .routes(routes!(variants))
         .routes(routes!(prospect))
+        .routes(routes!(preview))
         .routes(routes!(students))
 }
 
@@ -34,6 +36,9 @@ struct NewLesson {
     circuit: i32,
     faults: Vec<FaultDoc>,
     predictions: bool,
+    /// What the students may measure with; everything when absent.
+    #[serde(default)]
+    functions: Option<Vec<Function>>,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -152,31 +157,48 @@ async fn prospect(
     Path(id): Path<i32>,
 ) -> Result<Json<Prospect>, Problem> {
     let told = state
+        .work(move |s| s.reason(id, |r| Ok(prospect_of(r))))
+        .await?;
+    Ok(Json(told))
+}
+
+/// The same for a lesson that has not been saved.
+#[utoipa::path(post, operation_id = "lessons_preview", path = "/api/lessons/preview", request_body = NewLesson, responses((status = 200, body = Prospect), (status = 422, body = Problem)))]
+async fn preview(
+    State(state): State<AppState>,
+    _: Instructor,
+    Body(new): Body<NewLesson>,
+) -> Result<Json<Prospect>, Problem> {
+    let told = state
         .work(move |s| {
-            s.reason(id, |r| {
-                let circuit = &r.lesson.circuit;
-                let own: Vec<_> = r.lesson.faults.iter().map(|f| f.place).collect();
-                let others = r.group.iter().filter(|p| !own.contains(p));
-                let names = |p: &cimento_core::circuit::Place| circuit.place_id(*p).to_owned();
-                let others: Vec<String> = others.map(names).collect();
-                let warning = if others.is_empty() {
-                    String::new()
-                } else {
-                    format!(
-                        "With this meter the fault cannot be told from one at {}; naming any of them counts as right.",
-                        others.join(", ")
-                    )
-                };
-                Ok(Prospect {
-                    provable: others.is_empty(),
-                    group: own.iter().map(names).chain(others).collect(),
-                    plan: r.plan.clone(),
-                    warning,
-                })
-            })
+            let circuit = s.store.circuit(new.circuit)?.document;
+            let lesson = Lesson::new(document(&new, circuit, new.faults.clone()))?;
+            Ok(prospect_of(&Reference::new(&lesson)?))
         })
         .await?;
     Ok(Json(told))
+}
+
+fn prospect_of(reference: &Reference<'_>) -> Prospect {
+    let circuit = &reference.lesson.circuit;
+    let own: Vec<Place> = reference.lesson.faults.iter().map(|f| f.place).collect();
+    let others = reference.group.iter().filter(|p| !own.contains(p));
+    let names = |p: &Place| circuit.place_id(*p).to_owned();
+    let others: Vec<String> = others.map(names).collect();
+    let warning = if others.is_empty() {
+        String::new()
+    } else {
+        format!(
+            "With these instruments the fault cannot be told from one at {}; naming any of them counts as right.",
+            others.join(", ")
+        )
+    };
+    Prospect {
+        provable: others.is_empty(),
+        group: own.iter().map(names).chain(others).collect(),
+        plan: reference.plan.clone(),
+        warning,
+    }
 }
 
 fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> LessonDoc {
@@ -189,7 +211,7 @@ fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> Less
         faults,
         predictions: new.predictions,
         meter_seed: 0,
-        functions: cimento_core::attempt::all_functions(),
+        functions: new.functions.clone().unwrap_or_else(all_functions),
         limits: cimento_core::key::Limits::default(),
         weights: cimento_core::marking::Weights::default(),
     }

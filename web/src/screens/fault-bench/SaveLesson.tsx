@@ -1,10 +1,13 @@
 // Saving the bench as a lesson and giving it to students.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Checkbox, Input, InputNumber, Modal } from 'antd';
+import { Button, Checkbox, Input, InputNumber, Modal, Select } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 
-import { api, ask, type FaultBenchView, type FaultDoc, type Variant } from '../../api/client';
+import { api, ask, type FaultBenchView, type FaultDoc, type MeterFunction, type Variant } from '../../api/client';
+import { FUNCTIONS } from '../bench/Meter';
+
+const ALL = Object.keys(FUNCTIONS) as MeterFunction[];
 
 type Props = { circuit: number; title: string; faults: FaultDoc[]; view: FaultBenchView };
 
@@ -21,6 +24,15 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
   const [band, setBand] = useState<[number, number]>([0, 60]);
   const [dealt, setDealt] = useState<Variant[]>([]);
   const [working, setWorking] = useState(false);
+  const [functions, setFunctions] = useState<MeterFunction[]>(ALL);
+  const preview = useQuery({
+    queryKey: ['preview', circuit, faults, functions],
+    queryFn: () =>
+      ask(api.POST('/api/lessons/preview', { body: { title: 'Preview', complaint: '', circuit, faults, predictions: true, functions } })),
+    enabled: open && !pool && functions.length > 0,
+    retry: false,
+    staleTime: Infinity,
+  });
   const students = useQuery({
     queryKey: ['students'],
     queryFn: () => ask(api.GET('/api/students')),
@@ -40,7 +52,7 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
     setError('');
     setWorking(true);
     try {
-      const body = { title: name, complaint: words || view.complaint.text, circuit, faults, predictions };
+      const body = { title: name, complaint: words || view.complaint.text, circuit, faults, predictions, functions };
       if (pool) {
         const seed = Math.floor(Math.random() * 2 ** 31);
         const variants = { lesson: body, band: { least_min: band[0], most_min: band[1] }, students: chosen, seed };
@@ -109,6 +121,30 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
           <Checkbox checked={predictions} onChange={(e) => setPredictions(e.target.checked)}>
             Ask for a prediction before each reading
           </Checkbox>
+          <label>
+            <span className="field-label">Instruments</span>
+            <Select
+              id="lesson-functions"
+              mode="multiple"
+              style={{ width: '100%' }}
+              maxTagCount={5}
+              value={functions}
+              onChange={setFunctions}
+              options={ALL.map((f) => ({ value: f, label: FUNCTIONS[f] }))}
+            />
+          </label>
+          {!pool && (
+            <p style={{ margin: 0 }} id="preview">
+              {preview.isFetching && <span className="quiet">Working out what it can show …</span>}
+              {preview.error && <span className="bad">{preview.error.message}</span>}
+              {preview.data && (
+                <>
+                  {preview.data.plan.begin.length} places possible after the complaint; proven in {preview.data.plan.steps.length} readings,{' '}
+                  {preview.data.plan.minutes.toFixed(0)} min. <span className="bad">{preview.data.warning}</span>
+                </>
+              )}
+            </p>
+          )}
           {faults.length > 1 && (
             <Checkbox id="pool" checked={pool} onChange={(e) => setPool(e.target.checked)}>
               A pool: each student gets one of these {faults.length} faults, neighbours different ones
