@@ -5,6 +5,7 @@ mod cautions;
 mod document;
 mod drawing;
 mod findings;
+mod path_line;
 mod paths;
 mod place;
 mod problem;
@@ -20,6 +21,7 @@ pub use document::{
 pub use drawing::{
     Drawing, DrawnCavity, DrawnGround, DrawnPart, DrawnPoint, DrawnTerminal, DrawnWire,
 };
+pub use path_line::{PathLineError, say_path};
 pub use paths::{CurrentPath, PathStop};
 pub use place::{Conductor, ConductorKind, ModeInfo, Place, PlaceInfo, SeverityInfo};
 pub use problem::{Problem, Refused, Severity, read_json};
