@@ -125,7 +125,9 @@ impl From<StoreError> for Problem {
                 StatusCode::NOT_FOUND,
                 e.to_string(),
             ),
-            StoreError::MovedOn { .. } => Self::moved_on(e.to_string()),
+            StoreError::MovedOn { .. } | StoreError::ChangedElsewhere { .. } => {
+                Self::moved_on(e.to_string())
+            }
             StoreError::NameTaken(_) | StoreError::WeakPassword(_) => Self::bad(e.to_string()),
             StoreError::Locked => Self::new(
                 "locked",

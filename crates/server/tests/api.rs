@@ -283,6 +283,13 @@ async fn each_role_has_its_own_doors() {
     for (method, path) in [
         ("GET", "/api/circuits"),
         ("GET", "/api/circuits/1"),
+        ("POST", "/api/circuits"),
+        ("GET", "/api/circuits/1/document"),
+        ("PUT", "/api/circuits/1/document"),
+        ("POST", "/api/circuits/check"),
+        ("POST", "/api/circuits/say"),
+        ("GET", "/api/kinds"),
+        ("GET", "/api/circuits/1/export/json"),
         ("GET", "/api/lessons"),
         ("GET", "/api/students"),
         ("POST", "/api/circuits/1/fault-bench"),
@@ -647,6 +654,141 @@ async fn an_instructor_s_marks_are_kept_and_the_computed_ones_stay() {
         .await
         .json();
     assert_eq!(prospect["provable"], true, "{prospect}");
+}
+
+/// From nothing by saying paths; two who change one circuit do not overwrite each other; what goes out
+/// comes in again, and what is damaged is refused whole.
+#[tokio::test]
+async fn a_circuit_is_said_changed_exported_and_taken_in() {
+    let school = School::new();
+    let me = school.sign_in("dalca", "bench-and-meter").await;
+    let ask = |method: &'static str, path: String, body: Option<Value>| {
+        let (school, me) = (&school, &me);
+        async move { school.ask(method, &path, Some(me), body).await }
+    };
+    let before = ask("GET", "/api/circuits".into(), None)
+        .await
+        .json()
+        .as_array()
+        .unwrap()
+        .len();
+    let made = ask(
+        "POST",
+        "/api/circuits".into(),
+        Some(json!({"title": "Horn"})),
+    )
+    .await;
+    let id = made.json()["id"].as_i64().unwrap();
+    let own = format!("/api/circuits/{id}/document");
+    let begun = ask("GET", own.clone(), None).await.json();
+    let mut document = begun["document"].clone();
+    let unfinished = ask(
+        "POST",
+        "/api/circuits/check".into(),
+        Some(json!({"document": document})),
+    )
+    .await
+    .json();
+    assert!(
+        !unfinished["refused"].as_array().unwrap().is_empty(),
+        "{unfinished}"
+    );
+    for line in [
+        "BAT(battery).+ > 2.5 RD 0.5 > F1(fuse 15).1-2 > 1 RD 0.8 > S1(horn_button).1-2 > 1 BU 1 > H1(horn).1-2 > 1 BN 0.4 > G1(body)",
+        "BAT.- > 16 BK 0.4 > G2(body)",
+    ] {
+        let said = ask(
+            "POST",
+            "/api/circuits/say".into(),
+            Some(json!({"document": document, "line": line})),
+        )
+        .await;
+        assert_eq!(said.status, StatusCode::OK, "{}", said.text);
+        document = said.json();
+    }
+    let wrong = json!({"document": document, "line": "H1.9 > 1 BN > G1"});
+    let wrong = ask("POST", "/api/circuits/say".into(), Some(wrong)).await;
+    assert!(
+        wrong.text.contains("word 1") && wrong.text.contains("expected 1, 2"),
+        "{}",
+        wrong.text
+    );
+    let checked = ask(
+        "POST",
+        "/api/circuits/check".into(),
+        Some(json!({"document": document})),
+    )
+    .await
+    .json();
+    assert_eq!(checked["refused"], json!([]), "{checked}");
+    assert!(
+        checked["healthy"]
+            .as_str()
+            .unwrap()
+            .to_lowercase()
+            .contains("horn"),
+        "{checked}"
+    );
+    let put = json!({"document": document, "version": begun["version"]});
+    assert_eq!(
+        ask("PUT", own.clone(), Some(put.clone())).await.json()["version"],
+        2
+    );
+    let late = ask("PUT", own.clone(), Some(put)).await;
+    assert_eq!(late.status, StatusCode::CONFLICT);
+    assert!(
+        late.text.contains("somebody else has changed"),
+        "{}",
+        late.text
+    );
+    let file = ask("GET", format!("/api/circuits/{id}/export/json"), None)
+        .await
+        .text;
+    let again = ask("POST", "/api/circuits".into(), Some(json!({"text": file}))).await;
+    assert_eq!(again.status, StatusCode::OK, "{}", again.text);
+    let damaged = file.replace("\"H1.1\"", "\"H1.7\"");
+    let refused = ask(
+        "POST",
+        "/api/circuits".into(),
+        Some(json!({"text": damaged})),
+    )
+    .await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(refused.text.contains("wires[2].to"), "{}", refused.text);
+    let list = ask("GET", format!("/api/circuits/{id}/export/csv"), None)
+        .await
+        .text;
+    let copied = ask(
+        "POST",
+        "/api/circuits".into(),
+        Some(json!({"copy_of": id, "wire_list": list})),
+    )
+    .await;
+    assert_eq!(copied.status, StatusCode::OK, "{}", copied.text);
+    let foreign = ask(
+        "POST",
+        "/api/circuits".into(),
+        Some(json!({"copy_of": id, "wire_list": "a,b\n1,2"})),
+    )
+    .await;
+    assert!(
+        foreign.text.contains("expected the columns id,from"),
+        "{}",
+        foreign.text
+    );
+    assert!(
+        ask("GET", format!("/api/circuits/{id}/export/cir"), None)
+            .await
+            .text
+            .ends_with(".end\n")
+    );
+    let after = ask("GET", "/api/circuits".into(), None)
+        .await
+        .json()
+        .as_array()
+        .unwrap()
+        .len();
+    assert_eq!(after, before + 3, "what was refused left nothing behind");
 }
 
 /// With a lamp alone, a few ohms in the coil's ground cannot be told from a few ohms elsewhere; the

@@ -14,6 +14,8 @@ pub struct CircuitRow {
     pub title: String,
     pub document: CircuitDoc,
     pub updated_at: i64,
+    /// Counts its changes, from 1.
+    pub version: i32,
 }
 
 impl Store {
@@ -51,9 +53,9 @@ impl Store {
     /// [`StoreError::NotFound`] when there is none with the number.
     pub fn circuit(&self, id: i32) -> Result<CircuitRow, StoreError> {
         let mut db = self.connection()?;
-        let row: Option<(i32, String, String, i64)> =
+        let row: Option<(i32, String, String, i64, i32)> =
             circuits::table.find(id).first(&mut db).optional()?;
-        let (id, title, document, updated_at) = row.ok_or(StoreError::NotFound {
+        let (id, title, document, updated_at, version) = row.ok_or(StoreError::NotFound {
             what: "circuit",
             id: id.to_string(),
         })?;
@@ -62,6 +64,46 @@ impl Store {
             title,
             document: serde_json::from_str(&document)?,
             updated_at,
+            version,
+        })
+    }
+
+    /// Stores a changed circuit and gives its new version. When this returns, it is on disk.
+    ///
+    /// # Errors
+    /// [`StoreError::ChangedElsewhere`] when it is no longer at the version that was changed; nothing
+    /// is stored then.
+    pub fn change_circuit(
+        &self,
+        id: i32,
+        document: &CircuitDoc,
+        version: i32,
+        now: i64,
+    ) -> Result<i32, StoreError> {
+        let text = serde_json::to_string(document)?;
+        let mut db = self.connection()?;
+        db.immediate_transaction(|db| {
+            let have: Option<i32> = circuits::table
+                .find(id)
+                .select(circuits::version)
+                .first(db)
+                .optional()?;
+            let have = have.ok_or(StoreError::NotFound {
+                what: "circuit",
+                id: id.to_string(),
+            })?;
+            if have != version {
+                return Err(StoreError::ChangedElsewhere { have, version });
+            }
+            diesel::update(circuits::table.find(id))
+                .set((
+                    circuits::title.eq(&document.title),
+                    circuits::document.eq(&text),
+                    circuits::updated_at.eq(now),
+                    circuits::version.eq(version + 1),
+                ))
+                .execute(db)?;
+            Ok(version + 1)
         })
     }
 }

@@ -9,6 +9,10 @@ pub enum StoreError {
     NotFound { what: &'static str, id: String },
     #[error("the attempt has moved on: it has {have} steps, not {expected}; load it again")]
     MovedOn { have: usize, expected: usize },
+    #[error(
+        "somebody else has changed this circuit: it is at version {have}, yours was made from {version}; load it again, your text is still here"
+    )]
+    ChangedElsewhere { have: i32, version: i32 },
     #[error("the name {0} is taken")]
     NameTaken(String),
     #[error("a password needs at least {0} characters")]

@@ -24,6 +24,7 @@ diesel::table! {
         title -> Text,
         document -> Text,
         updated_at -> BigInt,
+        version -> Integer,
     }
 }
 

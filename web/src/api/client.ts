@@ -20,6 +20,10 @@ export type Debrief = Schemas['Debrief'];
 export type DebriefStep = Schemas['DebriefStep'];
 export type Plan = Schemas['Plan'];
 export type Variant = Schemas['Variant'];
+export type CircuitDoc = Schemas['CircuitDoc'];
+export type WireDoc = Schemas['WireDoc'];
+export type KindItem = Schemas['KindItem'];
+export type Finding = Schemas['Checked']['refused'][number];
 export type Me = Schemas['Me'];
 export type PlaceInfo = Schemas['PlaceInfo'];
 

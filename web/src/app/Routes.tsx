@@ -8,6 +8,7 @@ import { Shell } from './Shell';
 
 const Circuits = lazy(() => import('../screens/circuits/Circuits'));
 const FaultBench = lazy(() => import('../screens/fault-bench/FaultBench'));
+const Workshop = lazy(() => import('../screens/workshop/Workshop'));
 const Lessons = lazy(() => import('../screens/lessons/Lessons'));
 const Attempts = lazy(() => import('../screens/attempts/Attempts'));
 const Bench = lazy(() => import('../screens/bench/Bench'));
@@ -25,6 +26,7 @@ export function Routes() {
           <>
             <Route path="/circuits" element={<Circuits />} />
             <Route path="/circuits/:id/fault-bench" element={<FaultBench />} />
+            <Route path="/circuits/:id/workshop" element={<Workshop />} />
             <Route path="/lessons" element={<Lessons />} />
           </>
         ) : (

@@ -6,6 +6,7 @@ mod extract;
 mod fault_bench;
 mod lessons;
 mod sign_in;
+mod workshop;
 
 use axum::Router;
 use axum::http::{HeaderValue, header};
@@ -27,6 +28,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(fault_bench::routes())
         .merge(lessons::routes())
         .merge(attempts::routes())
+        .merge(workshop::routes())
 }
 
 /// The whole site: API, its description, and the page.

@@ -1,23 +1,60 @@
 // The instructor's circuits.
 import { useQuery } from '@tanstack/react-query';
-import { Link } from 'react-router';
+import { Button } from 'antd';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
 
-import { api, ask } from '../../api/client';
+import { api, ask, type Schemas } from '../../api/client';
 import { Shell } from '../../app/Shell';
 
 export default function Circuits() {
   const circuits = useQuery({ queryKey: ['circuits'], queryFn: () => ask(api.GET('/api/circuits')) });
+  const navigate = useNavigate();
+  const [error, setError] = useState<string[]>([]);
+  const make = async (body: Schemas['NewCircuit']) => {
+    try {
+      const made = await ask(api.POST('/api/circuits', { body }));
+      void navigate(`/circuits/${made.id}/workshop`);
+    } catch (e) {
+      setError((e as Error).message.split('\n'));
+    }
+  };
   return (
     <Shell crumbs={[{ text: 'Circuits' }]}>
       <main className="page">
         <h1>Circuits</h1>
         <p className="quiet">Open one to set a fault and see every reading it leads to.</p>
+        <div className="row" style={{ gap: 10 }}>
+          <Button id="new-circuit" onClick={() => void make({ title: 'New circuit' })}>
+            New circuit
+          </Button>
+          <label className="ant-btn" style={{ cursor: 'pointer' }}>
+            Take in a file …{' '}
+            <input
+              id="import"
+              type="file"
+              accept=".json,application/json"
+              className="visually-hidden"
+              onChange={async (e) => {
+                const file = e.target.files?.[0];
+                e.target.value = '';
+                if (file) await make({ text: await file.text() });
+              }}
+            />
+          </label>
+        </div>
+        {error.map((line) => (
+          <p key={line} className="error-line" role="alert">
+            {line}
+          </p>
+        ))}
         {circuits.error && <p className="error-line">{circuits.error.message}</p>}
         <table className="sheet-table">
           <thead>
             <tr>
               <th>Circuit</th>
               <th>Changed</th>
+              <th />
             </tr>
           </thead>
           <tbody>
@@ -27,6 +64,15 @@ export default function Circuits() {
                   <Link to={`/circuits/${c.id}/fault-bench`}>{c.title}</Link>
                 </td>
                 <td className="quiet">{new Date(c.updated_at * 1000).toLocaleDateString()}</td>
+                <td>
+                  <Link to={`/circuits/${c.id}/workshop`} aria-label={`Workshop: ${c.title}`}>
+                    Workshop
+                  </Link>{' '}
+                  ·{' '}
+                  <Button type="link" size="small" style={{ padding: 0 }} onClick={() => void make({ copy_of: c.id, title: `${c.title}, copy` })}>
+                    Copy
+                  </Button>
+                </td>
               </tr>
             ))}
           </tbody>

@@ -1,0 +1,304 @@
+//! The workshop: building and changing circuits, taking them in and out. For instructors only.
+
+use axum::Json;
+use axum::extract::{Path, State};
+use axum::http::header;
+use axum::response::IntoResponse;
+use cimento_core::bench::{Bench, complaint};
+use cimento_core::circuit::{
+    Circuit, CircuitDoc, Drawing, FORMAT, Problem as Finding, Refused, VERSION, read_wire_list,
+    say_path, spice_netlist, write_wire_list,
+};
+use cimento_core::parts::{ALL, ParamKind, ParamSpec, PartKind};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use utoipa_axum::{router::OpenApiRouter, routes};
+
+use super::extract::Body;
+use crate::problem::Problem;
+use crate::session::Instructor;
+use crate::state::{AppState, now};
+
+pub(super) fn routes() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .routes(routes!(create))
+        .routes(routes!(document, change))
+        .routes(routes!(check))
+        .routes(routes!(say))
+        .routes(routes!(export))
+        .routes(routes!(kinds))
+}
+
+/// A new circuit: a copy of one, a document, a wire list put into a copy, or nothing yet.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewCircuit {
+    #[serde(default)]
+    title: Option<String>,
+    #[serde(default)]
+    copy_of: Option<i32>,
+    /// A circuit document as text, as it was exported.
+    #[serde(default)]
+    text: Option<String>,
+    /// A wire list as CSV, in place of the copy's own wires.
+    #[serde(default)]
+    wire_list: Option<String>,
+}
+
+#[derive(Serialize, ToSchema)]
+struct Made {
+    id: i32,
+}
+
+/// A circuit's document with the version it is at.
+#[derive(Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Versioned {
+    document: CircuitDoc,
+    version: i32,
+}
+
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Unchecked {
+    document: CircuitDoc,
+}
+
+/// What there is to say of a circuit that is being built.
+#[derive(Serialize, ToSchema)]
+struct Checked {
+    /// Why it is no working circuit yet.
+    refused: Vec<Finding>,
+    warnings: Vec<Finding>,
+    /// Absent while it is refused.
+    drawing: Option<Drawing>,
+    /// What the healthy machine does when it is tried.
+    healthy: Option<String>,
+    /// Places where a fault can sit.
+    places: usize,
+    /// Its current paths, each in the line that says it.
+    paths: Vec<String>,
+}
+
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Said {
+    document: CircuitDoc,
+    line: String,
+}
+
+/// A kind of part on the shelf.
+#[derive(Serialize, ToSchema)]
+struct KindItem {
+    kind: &'static str,
+    title: &'static str,
+    terminals: Vec<&'static str>,
+    params: Vec<ParamItem>,
+}
+
+#[derive(Serialize, ToSchema)]
+struct ParamItem {
+    name: &'static str,
+    about: &'static str,
+    /// For numbers.
+    unit: Option<&'static str>,
+    default: Option<f64>,
+}
+
+/// Every kind of part.
+#[utoipa::path(get, operation_id = "workshop_kinds", path = "/api/kinds", responses((status = 200, body = Vec<KindItem>)))]
+async fn kinds(_: Instructor) -> Json<Vec<KindItem>> {
+    let param = |p: &ParamSpec| {
+        let (unit, default) = match p.kind {
+            ParamKind::Number { unit, default, .. } => (Some(unit), Some(default)),
+            _ => (None, None),
+        };
+        ParamItem {
+            name: p.name,
+            about: p.about,
+            unit,
+            default,
+        }
+    };
+    let item = |k: &&dyn PartKind| KindItem {
+        kind: k.kind(),
+        title: k.title(),
+        terminals: k.terminals().iter().map(|t| t.name).collect(),
+        params: k.params().iter().map(param).collect(),
+    };
+    Json(ALL.iter().map(item).collect())
+}
+
+/// Make a circuit. What is damaged is refused whole, with every mistake.
+#[utoipa::path(post, operation_id = "workshop_create", path = "/api/circuits", request_body = NewCircuit, responses((status = 200, body = Made), (status = 422, body = Problem)))]
+async fn create(
+    State(state): State<AppState>,
+    _: Instructor,
+    Body(new): Body<NewCircuit>,
+) -> Result<Json<Made>, Problem> {
+    let id = state
+        .work(move |s| {
+            let mut doc = match (&new.text, new.copy_of) {
+                (Some(text), _) => Circuit::read(text)?.doc,
+                (None, Some(id)) => s.store.circuit(id)?.document,
+                (None, None) => CircuitDoc {
+                    format: FORMAT.to_owned(),
+                    version: VERSION,
+                    title: "New circuit".to_owned(),
+                    system_v: 12.0,
+                    parts: Default::default(),
+                    connectors: Default::default(),
+                    splices: Default::default(),
+                    grounds: Default::default(),
+                    wires: Vec::new(),
+                    layout: Default::default(),
+                },
+            };
+            if let Some(list) = &new.wire_list {
+                doc.wires = read_wire_list(list)?;
+                doc.layout.clear();
+                Circuit::new(doc.clone())?;
+            }
+            if let Some(title) = new
+                .title
+                .as_deref()
+                .map(str::trim)
+                .filter(|t| !t.is_empty())
+            {
+                title.clone_into(&mut doc.title);
+            }
+            Ok(s.store.add_circuit(&doc, now())?)
+        })
+        .await?;
+    Ok(Json(Made { id }))
+}
+
+/// The document of a circuit.
+#[utoipa::path(get, operation_id = "workshop_document", path = "/api/circuits/{id}/document", params(("id" = i32, Path)), responses((status = 200, body = Versioned), (status = 404, body = Problem)))]
+async fn document(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+) -> Result<Json<Versioned>, Problem> {
+    let row = state.work(move |s| Ok(s.store.circuit(id)?)).await?;
+    Ok(Json(Versioned {
+        document: row.document,
+        version: row.version,
+    }))
+}
+
+/// Store a changed circuit, finished or not. Lessons that were given out keep the circuit they hold.
+#[utoipa::path(put, operation_id = "workshop_change", path = "/api/circuits/{id}/document", params(("id" = i32, Path)), request_body = Versioned, responses((status = 200, body = Versioned), (status = 409, body = Problem)))]
+async fn change(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+    Body(new): Body<Versioned>,
+) -> Result<Json<Versioned>, Problem> {
+    let stored = state
+        .work(move |s| {
+            let version = s
+                .store
+                .change_circuit(id, &new.document, new.version, now())?;
+            Ok(Versioned {
+                document: new.document,
+                version,
+            })
+        })
+        .await?;
+    Ok(Json(stored))
+}
+
+/// What there is to say of a circuit, without storing it.
+#[utoipa::path(post, operation_id = "workshop_check", path = "/api/circuits/check", request_body = Unchecked, responses((status = 200, body = Checked)))]
+async fn check(
+    State(state): State<AppState>,
+    _: Instructor,
+    Body(asked): Body<Unchecked>,
+) -> Result<Json<Checked>, Problem> {
+    let checked = state.work(move |_| checked(asked.document)).await?;
+    Ok(Json(checked))
+}
+
+fn checked(doc: CircuitDoc) -> Result<Checked, Problem> {
+    let circuit = match Circuit::new(doc) {
+        Ok(circuit) => circuit,
+        Err(Refused(refused)) => {
+            return Ok(Checked {
+                refused,
+                warnings: Vec::new(),
+                drawing: None,
+                healthy: None,
+                places: 0,
+                paths: Vec::new(),
+            });
+        }
+    };
+    let mut bench = Bench::new(&circuit, &[])?;
+    Ok(Checked {
+        refused: Vec::new(),
+        warnings: circuit.warnings.clone(),
+        healthy: Some(complaint(&mut bench)?.text),
+        places: circuit.places().count(),
+        paths: circuit
+            .paths()
+            .iter()
+            .map(|p| circuit.path_line(p))
+            .collect(),
+        drawing: Some(circuit.drawing()),
+    })
+}
+
+/// Put a path that is said in one line into a circuit, without storing it.
+#[utoipa::path(post, operation_id = "workshop_say", path = "/api/circuits/say", request_body = Said, responses((status = 200, body = CircuitDoc), (status = 400, body = Problem)))]
+async fn say(_: Instructor, Body(said): Body<Said>) -> Result<Json<CircuitDoc>, Problem> {
+    let said = say_path(&said.document, &said.line);
+    Ok(Json(said.map_err(|e| Problem::bad(e.to_string()))?))
+}
+
+/// A circuit as a file: `json`, `csv` (its wire list) or `cir` (SPICE, at rest).
+#[utoipa::path(get, operation_id = "workshop_export", path = "/api/circuits/{id}/export/{format}", params(("id" = i32, Path), ("format" = String, Path)), responses((status = 200, body = String, content_type = "text/plain"), (status = 404, body = Problem)))]
+async fn export(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path((id, format)): Path<(i32, String)>,
+) -> Result<impl IntoResponse, Problem> {
+    let (text, kind, format) = state
+        .work(move |s| {
+            let doc = s.store.circuit(id)?.document;
+            Ok(match format.as_str() {
+                "json" => {
+                    let text = serde_json::to_string_pretty(&doc);
+                    (
+                        text.map_err(|_| Problem::internal())?,
+                        "application/json",
+                        format,
+                    )
+                }
+                "csv" => (
+                    write_wire_list(&doc.wires),
+                    "text/csv; charset=utf-8",
+                    format,
+                ),
+                "cir" => {
+                    let circuit = Circuit::new(doc)?;
+                    let bench = Bench::new(&circuit, &[])?;
+                    (spice_netlist(&bench)?, "text/plain; charset=utf-8", format)
+                }
+                other => {
+                    return Err(Problem::not_found(&format!(
+                        "export as {other}: expected json, csv or cir"
+                    )));
+                }
+            })
+        })
+        .await?;
+    let name = format!("attachment; filename=\"circuit-{id}.{format}\"");
+    Ok((
+        [
+            (header::CONTENT_TYPE, kind.to_owned()),
+            (header::CONTENT_DISPOSITION, name),
+        ],
+        text,
+    ))
+}

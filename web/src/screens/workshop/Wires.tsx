@@ -1,0 +1,117 @@
+// The wire list, filled from the keyboard: the last row is a new wire.
+import { useState } from 'react';
+
+import type { CircuitDoc, Finding, WireDoc } from '../../api/client';
+
+type Props = {
+  doc: CircuitDoc;
+  terminals: string[];
+  findings: Finding[];
+  change: (make: (doc: CircuitDoc) => CircuitDoc) => void;
+};
+
+const FIELDS = ['id', 'from', 'to', 'area_mm2', 'length_m', 'color', 'harness'] as const;
+type Field = (typeof FIELDS)[number];
+const HEADS: Record<Field, string> = { id: 'id', from: 'from', to: 'to', area_mm2: 'mm²', length_m: 'm', color: 'colour', harness: 'harness' };
+const COLOURS = ['BK', 'BN', 'RD', 'OG', 'YE', 'GN', 'BU', 'VT', 'GY', 'WH', 'PK', 'TQ'];
+
+export function Wires({ doc, terminals, findings, change }: Props) {
+  const wires = doc.wires ?? [];
+  const harnesses = [...new Set(wires.map((w) => w.harness).filter((h): h is string => !!h))];
+  const set = (at: number, field: Field, text: string) => {
+    change((old) => ({ ...old, wires: (old.wires ?? []).map((w, n) => (n === at ? put(w, field, text) : w)) }));
+  };
+  const add = (field: Field, text: string) => {
+    const numbers = wires.map((w) => Number(/^W(\d+)$/.exec(w.id)?.[1] ?? 0));
+    const wire = { id: `W${Math.max(0, ...numbers) + 1}`, from: '', to: '' };
+    change((old) => ({ ...old, wires: [...(old.wires ?? []), put(wire, field, text)] }));
+  };
+  const remove = (at: number) => change((old) => ({ ...old, wires: (old.wires ?? []).filter((_, n) => n !== at) }));
+  return (
+    <>
+      <table className="wires" aria-label="Wires">
+        <thead>
+          <tr>
+            {FIELDS.map((f) => (
+              <th key={f}>{HEADS[f]}</th>
+            ))}
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {[...wires, undefined].map((wire, n) => {
+            const wrong = findings.filter((p) => p.path === `wires[${n}]` || p.path.startsWith(`wires[${n}].`));
+            return (
+              <tr key={n} className={wrong.length > 0 ? 'wrong' : undefined} title={wrong.map((p) => p.message).join(' ')}>
+                {FIELDS.map((f) => (
+                  <td key={f} className={f}>
+                    <Cell
+                      label={wire ? `${wire.id} ${HEADS[f]}` : `new wire ${HEADS[f]}`}
+                      list={f === 'from' || f === 'to' ? 'terminals' : f === 'color' ? 'colours' : f === 'harness' ? 'harnesses' : undefined}
+                      value={String(wire?.[f] ?? '')}
+                      onValue={(text) => (wire ? set(n, f, text) : text !== '' && add(f, text))}
+                    />
+                  </td>
+                ))}
+                <td>
+                  {wire && (
+                    <button type="button" className="plain" aria-label={`Take ${wire.id} out`} onClick={() => remove(n)}>
+                      ×
+                    </button>
+                  )}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <List id="terminals" values={terminals} />
+      <List id="colours" values={COLOURS} />
+      <List id="harnesses" values={harnesses} />
+    </>
+  );
+}
+
+function List({ id, values }: { id: string; values: string[] }) {
+  return (
+    <datalist id={id}>
+      {values.map((v) => (
+        <option key={v} value={v} />
+      ))}
+    </datalist>
+  );
+}
+
+/** A field that tells its text when one leaves it or presses Enter. */
+export function Cell(props: { label: string; list?: string; value: string; onValue: (text: string) => void }) {
+  const [typed, setTyped] = useState<string>();
+  const tell = () => {
+    if (typed !== undefined && typed !== props.value) props.onValue(typed.trim());
+    setTyped(undefined);
+  };
+  return (
+    <input
+      aria-label={props.label}
+      list={props.list}
+      value={typed ?? props.value}
+      autoComplete="off"
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={tell}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') tell();
+        if (e.key === 'Escape') setTyped(undefined);
+      }}
+    />
+  );
+}
+
+/** A wire with one field as typed; an empty field is left out. */
+function put(wire: WireDoc, field: Field, text: string): WireDoc {
+  if (field === 'id' || field === 'from' || field === 'to') return { ...wire, [field]: text };
+  if (text === '') return { ...wire, [field]: undefined };
+  if (field === 'area_mm2' || field === 'length_m') {
+    const number = Number(text.replace(',', '.'));
+    return Number.isFinite(number) ? { ...wire, [field]: number } : wire;
+  }
+  return { ...wire, [field]: field === 'color' ? text.toUpperCase() : text };
+}

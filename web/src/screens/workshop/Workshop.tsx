@@ -1,0 +1,164 @@
+// The workshop: say the path, and the diagram draws itself.
+import { Button } from 'antd';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { Link, useParams } from 'react-router';
+
+import { api, ask, type CircuitDoc, type KindItem } from '../../api/client';
+import { Shell } from '../../app/Shell';
+import { Diagram } from '../../diagram/Diagram';
+import { Shelf } from './Shelf';
+import { useDraft } from './useDraft';
+import { Cell, Wires } from './Wires';
+
+export default function Workshop() {
+  const id = Number(useParams().id);
+  const draft = useDraft(id);
+  const kinds = useQuery({ queryKey: ['kinds'], queryFn: () => ask(api.GET('/api/kinds')), staleTime: Infinity });
+  const line = useRef<HTMLInputElement>(null);
+  const { undo, redo } = draft;
+  useEffect(() => {
+    const listen = (e: KeyboardEvent) => {
+      const typing = (e.target as HTMLElement).matches('input, textarea, select');
+      const key = e.key.toLowerCase();
+      if ((e.ctrlKey || e.metaKey) && key === 'z' && !typing) {
+        e.preventDefault();
+        if (e.shiftKey) redo();
+        else undo();
+      } else if (!typing && key === '/') {
+        e.preventDefault();
+        line.current?.focus();
+      } else if (!typing && key === 'p') {
+        e.preventDefault();
+        document.getElementById('shelf')?.focus();
+      } else if (!typing && key === 'z') undo();
+      else if (!typing && key === 'y') redo();
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, [undo, redo]);
+  const { doc, checked, change } = draft;
+  const terminals = useMemo(() => (doc ? terminalsOf(doc, kinds.data ?? []) : []), [doc, kinds.data]);
+  if (!doc) return <p className="page quiet">{draft.error ? draft.error.message : 'Opening the workshop …'}</p>;
+  const findings = [...(checked?.refused ?? []), ...(checked?.warnings ?? [])];
+  return (
+    <Shell crumbs={[{ text: 'Circuits', to: '/circuits' }, { text: doc.title }, { text: 'Workshop' }]} pills={[`version ${draft.version ?? '…'}`, draft.saved ? 'saved' : 'saving …']}>
+      <main className="workshop">
+        <div className="left">
+          <div className="scroll">
+            <label>
+              <span className="field-label">Title</span>
+              <span className="text-field" style={{ display: 'block' }}>
+                <Cell label="Title" value={doc.title} onValue={(t) => t && change((old) => ({ ...old, title: t }))} />
+              </span>
+            </label>
+            <Shelf doc={doc} kinds={kinds.data ?? []} change={change} />
+            <h2>
+              Wires <span className="quiet" style={{ fontWeight: 400 }}>{doc.wires?.length ?? 0}</span>
+            </h2>
+            <Wires doc={doc} terminals={terminals} findings={findings} change={change} />
+          </div>
+          <PathLine doc={doc} field={line} onSaid={(said) => change(() => said)} />
+        </div>
+        <div className="right">
+          <div className="row head">
+            <Button size="small" disabled={!draft.canUndo} onClick={undo}>
+              Undo <kbd>Z</kbd>
+            </Button>
+            <Button size="small" disabled={!draft.canRedo} onClick={redo}>
+              Redo <kbd>Y</kbd>
+            </Button>
+            <span style={{ flex: 1 }} />
+            {['json', 'csv', 'cir'].map((f) => (
+              <a key={f} href={`/api/circuits/${id}/export/${f}`} download>
+                {{ json: 'Document', csv: 'Wire list', cir: 'SPICE' }[f]}
+              </a>
+            ))}
+            <Link to={`/circuits/${id}/fault-bench`}>Fault bench</Link>
+          </div>
+          <div className="diagram">
+            {checked?.drawing ? (
+              <Diagram drawing={checked.drawing} marks={{}} onPoint={() => line.current?.focus()} />
+            ) : (
+              <p className="quiet" style={{ padding: 16 }}>
+                The diagram appears as soon as the circuit can be read.
+              </p>
+            )}
+          </div>
+          <section aria-label="Check" className="check">
+            {draft.error && (
+              <p className="error-line" role="alert">
+                {draft.error.message}{' '}
+                {draft.conflict && <a href={`/circuits/${id}/workshop`}>Load theirs</a>}
+              </p>
+            )}
+            <h2>Check</h2>
+            {findings.length === 0 && <p className="good">Nothing to complain of.</p>}
+            <ul id="findings">
+              {findings.slice(0, 12).map((f) => (
+                <li key={`${f.path} ${f.message}`} className={f.severity === 'refused' ? 'bad' : undefined}>
+                  <b className="mono">{f.path}</b> {f.message}
+                </li>
+              ))}
+            </ul>
+            {checked?.healthy && (
+              <p id="healthy">
+                Healthy: <b>{checked.healthy}</b> <span className="quiet">{checked.places} places where a fault can sit</span>
+              </p>
+            )}
+          </section>
+        </div>
+      </main>
+    </Shell>
+  );
+}
+
+function PathLine(props: { doc: CircuitDoc; field: React.RefObject<HTMLInputElement | null>; onSaid: (doc: CircuitDoc) => void }) {
+  const [text, setText] = useState('');
+  const [error, setError] = useState('');
+  const say = async () => {
+    try {
+      props.onSaid(await ask(api.POST('/api/circuits/say', { body: { document: props.doc, line: text } })));
+      setText('');
+      setError('');
+    } catch (e) {
+      setError((e as Error).message);
+    }
+  };
+  return (
+    <form
+      className="path-line"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (text.trim() !== '') void say();
+      }}
+    >
+      <label htmlFor="path-line" className="field-label">
+        Say a path <kbd>/</kbd>
+      </label>
+      <input
+        id="path-line"
+        ref={props.field}
+        className="text-field mono"
+        value={text}
+        placeholder="M1.31 > 35 BK 0.8 > G1(engine) > strap 25 0.4 > BAT.-"
+        autoComplete="off"
+        spellCheck={false}
+        onChange={(e) => setText(e.target.value)}
+        onKeyDown={(e) => e.key === 'Escape' && e.currentTarget.blur()}
+      />
+      <div role="alert" className="error-line" style={{ minHeight: 18, margin: '4px 0 0' }}>
+        {error}
+      </div>
+    </form>
+  );
+}
+
+/** Every name that a wire can go to. */
+function terminalsOf(doc: CircuitDoc, kinds: KindItem[]): string[] {
+  const parts = Object.entries(doc.parts ?? {}).flatMap(([id, p]) => (kinds.find((k) => k.kind === p.kind)?.terminals ?? []).map((t) => `${id}.${t}`));
+  const cavities = Object.entries(doc.connectors ?? {}).flatMap(([id, c]) =>
+    Array.from({ length: c.cavities }, (_, n) => [`${id}.${n + 1}m`, `${id}.${n + 1}f`]).flat(),
+  );
+  return [...parts, ...cavities, ...Object.keys(doc.splices ?? {}), ...Object.keys(doc.grounds ?? {})];
+}
