@@ -7,6 +7,7 @@ import { Link, useParams } from 'react-router';
 import { api, ask, type CircuitDoc, type KindItem } from '../../api/client';
 import { Shell } from '../../app/Shell';
 import { Diagram } from '../../diagram/Diagram';
+import { Parts } from './Parts';
 import { Shelf } from './Shelf';
 import { useDraft } from './useDraft';
 import { Cell, Wires } from './Wires';
@@ -48,15 +49,17 @@ export default function Workshop() {
           <div className="scroll">
             <label>
               <span className="field-label">Title</span>
-              <span className="text-field" style={{ display: 'block' }}>
+              <span className="title-field">
                 <Cell label="Title" value={doc.title} onValue={(t) => t && change((old) => ({ ...old, title: t }))} />
               </span>
             </label>
-            <Shelf doc={doc} kinds={kinds.data ?? []} change={change} />
+            <Shelf kinds={kinds.data ?? []} change={change} />
             <h2>
               Wires <span className="quiet" style={{ fontWeight: 400 }}>{doc.wires?.length ?? 0}</span>
             </h2>
             <Wires doc={doc} terminals={terminals} findings={findings} change={change} />
+            <h2>Parts, connectors, grounds</h2>
+            <Parts doc={doc} kinds={kinds.data ?? []} change={change} />
           </div>
           <PathLine doc={doc} field={line} onSaid={(said) => change(() => said)} />
         </div>
