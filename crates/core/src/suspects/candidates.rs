@@ -1,6 +1,6 @@
 //! The single faults of a circuit, with a grid over their severity.
 
-use crate::circuit::{Circuit, Place};
+use crate::circuit::{Circuit, ConductorKind, Place};
 use crate::faults::{Condition, Fault, FaultDoc, Mode};
 
 /// Grid points of severity per factor of ten.
@@ -69,6 +69,31 @@ impl Candidate {
         self.grid
             .first()
             .map_or(Vec::new(), |f| f.iter().map(one).collect())
+    }
+
+    /// Faults as they may sit along a wire: at either end of it for a single one that takes current out
+    /// of the wire or into it, since the wire's own resistance lies on either side; elsewhere as they
+    /// are.
+    pub fn along(circuit: &Circuit, faults: &[Fault]) -> Vec<Vec<Fault>> {
+        let [fault] = faults else {
+            return vec![faults.to_vec()];
+        };
+        let is_wire = matches!(fault.place, Place::Conductor(n)
+            if circuit.conductors[n].kind == ConductorKind::Wire);
+        let taps = matches!(
+            fault.mode,
+            Mode::ShortToGround { .. } | Mode::ShortToPower { .. } | Mode::Leak { .. }
+        );
+        if !(is_wire && taps) {
+            return vec![faults.to_vec()];
+        }
+        let at = |at: f64| {
+            vec![Fault {
+                at,
+                ..fault.clone()
+            }]
+        };
+        vec![at(0.0), at(1.0)]
     }
 
     /// Share of the whole range of severity, on a logarithmic axis, that lies between two.

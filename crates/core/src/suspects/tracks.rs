@@ -30,8 +30,12 @@ const BAND: f64 = 0.03;
 #[derive(Clone)]
 struct End<'l> {
     severity: f64,
-    bench: Bench<'l>,
+    /// The machine, or one for each end of the wire where it matters where along it the fault sits.
+    benches: Vec<Bench<'l>>,
 }
+
+/// The machines of one end with what was noticed of each.
+type Tried<'l> = (Rc<End<'l>>, Vec<Complaint>);
 
 /// A stretch of a candidate's severity.
 #[derive(Clone)]
@@ -135,7 +139,7 @@ impl<'l> Suspects<'l> {
         }
         let mut found = Vec::new();
         if let [(end, said)] = tried.as_slice()
-            && said.same_as(seen)
+            && said.iter().any(|s| s.same_as(seen))
         {
             found.push([Rc::clone(end), Rc::clone(end)]);
         }
@@ -158,10 +162,15 @@ impl<'l> Suspects<'l> {
     }
 
     /// A machine with some faults after the customer's trial, and what it did.
-    fn tried(&self, faults: &[Fault]) -> Result<(Rc<End<'l>>, Complaint), BenchError> {
-        let (bench, said) = Session::tried_with(self.lesson, faults, &self.solver)?;
+    fn tried(&self, faults: &[Fault]) -> Result<Tried<'l>, BenchError> {
+        let (mut benches, mut said) = (Vec::new(), Vec::new());
+        for faults in Candidate::along(&self.lesson.circuit, faults) {
+            let (bench, heard) = Session::tried_with(self.lesson, &faults, &self.solver)?;
+            benches.push(bench);
+            said.push(heard);
+        }
         let severity = Candidate::severity(faults);
-        Ok((Rc::new(End { severity, bench }), said))
+        Ok((Rc::new(End { severity, benches }), said))
     }
 
     /// Cuts what lies between two tried ends until each stretch behaves in one way, and keeps the
@@ -169,13 +178,14 @@ impl<'l> Suspects<'l> {
     fn between(
         &self,
         candidate: usize,
-        a: &(Rc<End<'l>>, Complaint),
-        b: &(Rc<End<'l>>, Complaint),
+        a: &Tried<'l>,
+        b: &Tried<'l>,
         seen: &Complaint,
         found: &mut Vec<[Rc<End<'l>>; 2]>,
     ) -> Result<(), BenchError> {
-        let agree = [a.1.same_as(seen), b.1.same_as(seen)];
-        let alike = a.1.same_as(&b.1) && a.1.blown() == b.1.blown();
+        let agree = [a, b].map(|end| end.1.iter().any(|s| s.same_as(seen)));
+        let mut both = a.1.iter().zip(&b.1);
+        let alike = both.all(|(a, b)| a.same_as(b) && a.blown() == b.blown());
         let gap = (b.0.severity / a.0.severity).ln().abs();
         let enough = if agree[0] || agree[1] { CUT } else { BAND };
         if alike || gap < enough {
@@ -213,7 +223,7 @@ impl<'l> Suspects<'l> {
         for segment in &self.segments {
             let candidate = &self.candidates[segment.candidate];
             if candidate.places.contains(&place) {
-                let faults = segment.ends[0].bench.faults().iter();
+                let faults = segment.ends[0].benches[0].faults().iter();
                 let text: Vec<String> = faults.map(|f| f.about(&self.lesson.circuit)).collect();
                 out.push(text.join(" and "));
             }
@@ -267,7 +277,7 @@ impl<'l> Suspects<'l> {
             }
             (Action::Inspect { place }, Answer::Seen { text }) => {
                 if let Some(place) = self.lesson.circuit.place(place) {
-                    let shows = |e: &Rc<End<'_>>| seen(&e.bench, place) == *text;
+                    let shows = |e: &Rc<End<'_>>| e.benches.iter().any(|b| seen(b, place) == *text);
                     self.segments.retain(|s| s.ends.iter().any(shows));
                 }
             }
@@ -301,17 +311,20 @@ impl<'l> Suspects<'l> {
             if let Some((_, new, agrees)) = done.iter().find(|(k, ..)| *k == key) {
                 return Ok((Rc::clone(new), *agrees));
             }
-            let mut bench = end.bench.clone();
-            let (said, blew) = if tries {
-                (Some(complaint(&mut bench)?), false)
-            } else {
-                let outcome = perform(&mut bench, action)?;
-                touched |= outcome.done;
-                (None, outcome.lead_blew)
-            };
-            let agrees = agrees_with(said.as_ref(), blew);
+            let mut benches = end.benches.clone();
+            let mut agrees = false;
+            for bench in &mut benches {
+                let (said, blew) = if tries {
+                    (Some(complaint(bench)?), false)
+                } else {
+                    let outcome = perform(bench, action)?;
+                    touched |= outcome.done;
+                    (None, outcome.lead_blew)
+                };
+                agrees |= agrees_with(said.as_ref(), blew);
+            }
             let severity = end.severity;
-            let new = Rc::new(End { severity, bench });
+            let new = Rc::new(End { severity, benches });
             done.push((key, Rc::clone(&new), agrees));
             Ok((new, agrees))
         };
@@ -338,7 +351,8 @@ impl<'l> Suspects<'l> {
         answer: &Answer,
     ) -> Result<(), BenchError> {
         let gap = (b.0.severity / a.0.severity).ln().abs();
-        let alike = Rc::ptr_eq(&a.0, &b.0) || signature(&a.0.bench) == signature(&b.0.bench);
+        let mut both = a.0.benches.iter().zip(&b.0.benches);
+        let alike = Rc::ptr_eq(&a.0, &b.0) || both.all(|(a, b)| signature(a) == signature(b));
         if alike || gap < CUT {
             if a.1 || b.1 {
                 self.segments.push(Segment {
@@ -365,22 +379,26 @@ impl<'l> Suspects<'l> {
         faults: &[Fault],
         answer: &Answer,
     ) -> Result<(Rc<End<'l>>, bool), BenchError> {
-        let (mut bench, _) = Session::tried_with(self.lesson, faults, &self.solver)?;
-        let (mut said, mut blew) = (None, false);
-        for action in &self.history {
-            if matches!(action, Action::TryComplaint) {
-                said = Some(complaint(&mut bench)?);
-            } else {
-                blew = perform(&mut bench, action)?.lead_blew;
+        let (end, _) = self.tried(faults)?;
+        let mut benches = end.benches.clone();
+        let mut agrees = false;
+        for bench in &mut benches {
+            let (mut said, mut blew) = (None, false);
+            for action in &self.history {
+                if matches!(action, Action::TryComplaint) {
+                    said = Some(complaint(bench)?);
+                } else {
+                    blew = perform(bench, action)?.lead_blew;
+                }
             }
+            agrees |= match answer {
+                Answer::Complaint { complaint } => said.is_some_and(|s| s.same_as(complaint)),
+                Answer::LeadBlew { .. } => blew,
+                _ => !blew,
+            };
         }
-        let agrees = match answer {
-            Answer::Complaint { complaint } => said.is_some_and(|s| s.same_as(complaint)),
-            Answer::LeadBlew { .. } => blew,
-            _ => !blew,
-        };
-        let severity = Candidate::severity(faults);
-        Ok((Rc::new(End { severity, bench }), agrees))
+        let severity = end.severity;
+        Ok((Rc::new(End { severity, benches }), agrees))
     }
 
     /// What each living segment says of a reading: the span between its two ends.
@@ -402,12 +420,19 @@ impl<'l> Suspects<'l> {
         red: Option<&str>,
         black: Option<&str>,
     ) -> Result<Vec<Span>, BenchError> {
-        let predict =
-            |end: &End<'_>| match take_with(&self.meter, &end.bench, function, None, red, black) {
+        let one =
+            |bench: &Bench<'_>| match take_with(&self.meter, bench, function, None, red, black) {
                 Ok(reading) => Ok(Span::of(&reading)),
                 Err(TakeError::Bench(e)) => Err(e),
                 Err(named) => Err(BenchError::NoSolution(named.to_string())),
             };
+        let predict = |end: &End<'_>| -> Result<Span, BenchError> {
+            let mut span = one(&end.benches[0])?;
+            for bench in &end.benches[1..] {
+                span = span.hull(one(bench)?);
+            }
+            Ok(span)
+        };
         let mut last: Option<(*const End<'_>, Span)> = None;
         let mut out = Vec::with_capacity(self.segments.len());
         for segment in &self.segments {
@@ -458,6 +483,7 @@ impl<'l> Suspects<'l> {
                 .into_iter()
                 .any(|(p, s)| p.kind.is_fuse() && s.level != 0)
         };
-        self.segments.iter().any(|s| blown(&s.ends[0].bench))
+        let mut all = self.segments.iter().flat_map(|s| &s.ends[0].benches);
+        all.any(blown)
     }
 }
