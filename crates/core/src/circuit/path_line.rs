@@ -95,7 +95,7 @@ pub fn say_path(doc: &CircuitDoc, line: &str) -> Result<CircuitDoc, PathLineErro
         at: 0,
         text: "",
     });
-    if fields.len() < 3 || fields.len() % 2 == 0 {
+    if fields.len() < 3 || fields.len().is_multiple_of(2) {
         return last.wrong("expected stop > wire > stop, such as F2.2 > 1 RD 0.4 > S1.30");
     }
     let mut left: Option<String> = None;

@@ -72,7 +72,7 @@ pub fn reference_plan(suspects: &Suspects<'_>, table: &Table) -> Plan {
                 .filter(|c| c.bits > LEAST_BITS);
             open.max_by(|a, b| a.bits.total_cmp(&b.bits))
         };
-        let Some(choice) = table.best(&alive, now).or_else(last) else {
+        let Some(choice) = table.best_but(&alive, now, &taken).or_else(last) else {
             break;
         };
         taken.push(choice.measurement);

@@ -86,10 +86,10 @@ impl Span {
         error(function, self.most, None).max(error(function, self.least, None))
     }
 
-    /// Whether one reading could come from either; `slack` is this one's own.
+    /// Whether one reading could come from either; `slack` is this one's own, as a reading's is when it
+    /// is held against a prediction.
     pub(super) fn confusable(self, other: Self, slack: f64) -> bool {
-        let overlap =
-            self.least - slack <= other.most + slack && other.least - slack <= self.most + slack;
+        let overlap = self.least <= other.most + slack && other.least <= self.most + slack;
         let both_open = self.most.is_infinite() && other.most.is_infinite();
         let same_kind = (self.wanders && other.wanders) || (self.steady && other.steady);
         same_kind && (overlap || both_open)

@@ -160,7 +160,17 @@ impl Table {
     /// The measurement that is worth most per minute, with its bits and minutes; the way to another
     /// state counts, from the state of the last one.
     pub fn best(&self, alive: &BTreeSet<usize>, now: Option<usize>) -> Option<Choice> {
-        self.choices(alive, now, &[])
+        self.best_but(alive, now, &[])
+    }
+
+    /// The same without those that have been taken.
+    pub(super) fn best_but(
+        &self,
+        alive: &BTreeSet<usize>,
+        now: Option<usize>,
+        taken: &[usize],
+    ) -> Option<Choice> {
+        self.choices(alive, now, taken)
             .filter(|c| c.bits >= super::worth::TELLS_NOTHING_BITS)
             .max_by(|a, b| (a.bits / a.minutes).total_cmp(&(b.bits / b.minutes)))
     }
