@@ -288,6 +288,30 @@ fn the_key_gives_the_place_that_holds_the_volts() {
     );
 }
 
+/// Taken out and measured by itself, a relay that is not pulled in because its coil's wire is open is as
+/// good as any: only the wire tells.
+#[test]
+fn only_the_faulted_place_is_bad_by_itself() {
+    let circuit = common::tug();
+    let faults = common::faults(&circuit, &["W8:open"]);
+    let states = states(&circuit);
+    let rows = answer_key(
+        &circuit,
+        &faults,
+        &states,
+        &Limits::default(),
+        &[Function::Ohms],
+    )
+    .unwrap();
+    let isolated = rows
+        .iter()
+        .filter(|r| r.state == cimento_core::key::ISOLATED && r.tells);
+    let told: Vec<_> = isolated
+        .map(|r| (r.red.as_str(), r.black.as_str()))
+        .collect();
+    assert_eq!(told, [("C12.4f", "C14.1m")]);
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(120))]
 

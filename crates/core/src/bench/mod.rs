@@ -340,7 +340,15 @@ impl<'c> Bench<'c> {
     pub fn ohms_alone(&self, part: usize, (a, b): (usize, usize)) -> Result<f64, BenchError> {
         let active = settle::active(self.circuit, &self.faults, &self.state);
         let at_rest = OperatingState::at_rest(self.circuit);
-        let mut wiring = wiring::part_alone(self.circuit, &active, &at_rest, &self.parts, part);
+        // Taken out, a relay falls off and a motor stands; what has melted stays melted.
+        let mut parts = self.parts.clone();
+        if !self.circuit.parts[part].kind.is_fuse() {
+            parts[part] = PartState {
+                drained: parts[part].drained,
+                ..PartState::default()
+            };
+        }
+        let mut wiring = wiring::part_alone(self.circuit, &active, &at_rest, &parts, part);
         let (a, b) = (wiring.node(a), wiring.node(b));
         let test = wiring.net.attach(Element::source(a, b, TEST_V, TEST_OHMS));
         let solved = self.solver.borrow_mut().operating_point(&wiring.net);

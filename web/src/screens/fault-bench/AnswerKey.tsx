@@ -2,10 +2,17 @@
 import { Fragment, useState } from 'react';
 
 import type { KeyRow } from '../../api/client';
+import { FUNCTIONS } from '../bench/Meter';
+
+/** The state of rows that are read with their place by itself. */
+const ISOLATED = 'isolated';
+
+/** What needs its place taken out comes after what is read in the circuit. */
+const alone = (r: KeyRow) => (r.state === ISOLATED ? 1 : 0);
 
 export function AnswerKey({ rows, state }: { rows: KeyRow[]; state: string }) {
   const [telling, setTelling] = useState(true);
-  const here = rows.filter((r) => r.state === state).sort((a, b) => b.apart - a.apart);
+  const here = rows.filter((r) => r.state === state || r.state === ISOLATED).sort((a, b) => alone(a) - alone(b) || b.apart - a.apart);
   const tell = here.filter((r) => r.tells);
   const shown = telling && tell.length > 0 ? tell : here;
   return (
@@ -28,10 +35,17 @@ export function AnswerKey({ rows, state }: { rows: KeyRow[]; state: string }) {
         </thead>
         <tbody>
           {shown.map((r) => (
-            <Fragment key={`${r.kind} ${r.red} ${r.black} ${r.place ?? ''}`}>
+            <Fragment key={`${r.state} ${r.kind} ${r.function} ${r.red} ${r.black} ${r.place ?? ''}`}>
               <tr>
                 <td className="place">
-                  {r.red} · {r.black}
+                  {[r.red, r.black].filter(Boolean).join(' · ')}
+                  {r.function !== 'dc_volts' && (
+                    <span className="quiet">
+                      {' '}
+                      {FUNCTIONS[r.function].toLowerCase()}
+                      {r.state === ISOLATED && ', isolated'}
+                    </span>
+                  )}
                 </td>
                 <td className="number">
                   {r.healthy.text} {r.healthy.unit}
