@@ -56,18 +56,21 @@ pub(super) fn state(circuit: &Circuit, text: &str) -> Result<OperatingState, Fai
     Ok(state)
 }
 
+/// A function by name.
+pub(super) fn function(name: &str) -> Result<Function, Failure> {
+    Function::parse(name).ok_or_else(|| {
+        let known = Function::names();
+        Failure::BadInput(format!("“{name}” is no function: expected one of {known}"))
+    })
+}
+
 /// Functions by name; none when none are named.
 pub(super) fn functions(names: &[String]) -> Result<Option<Vec<Function>>, Failure> {
     if names.is_empty() {
         return Ok(None);
     }
-    let read = |name: &String| {
-        Function::parse(name).ok_or_else(|| {
-            let known = Function::names();
-            Failure::BadInput(format!("“{name}” is no function: expected one of {known}"))
-        })
-    };
-    names.iter().map(read).collect::<Result<_, _>>().map(Some)
+    let all = names.iter().map(|name| function(name));
+    all.collect::<Result<_, _>>().map(Some)
 }
 
 /// A lesson: the document itself, or one made of a circuit and the faults of the arguments.

@@ -1,6 +1,6 @@
 //! `cimento read`.
 
-use cimento_core::instruments::{Function, Range, TakeError, ranges, take};
+use cimento_core::instruments::{Range, TakeError, ranges, take};
 use clap::Args;
 
 use super::{CircuitArgs, Failure, files};
@@ -15,7 +15,7 @@ pub(super) struct ReadArgs {
     /// Test point of the black lead.
     #[arg(long, default_value = "BAT.-")]
     black: String,
-    /// dc_volts, ohms, continuity, test_lamp or clamp_amps.
+    /// What the instrument is set to, such as dc_volts, ohms or clamp_amps.
     #[arg(long, default_value = "dc_volts")]
     function: String,
     /// Full scale of a range; automatic when left out.
@@ -29,13 +29,7 @@ pub(super) fn run(args: &ReadArgs) -> Result<(), Failure> {
     let circuit = files::circuit(&args.circuit.file)?;
     let bench = files::bench(&circuit, &args.circuit)?;
     let bad = |text: String| Failure::BadInput(text);
-    let function = Function::parse(&args.function).ok_or_else(|| {
-        bad(format!(
-            "“{}” is no function: expected one of {}",
-            args.function,
-            Function::names()
-        ))
-    })?;
+    let function = files::function(&args.function)?;
     let range = match args.range {
         None => None,
         Some(r) => {

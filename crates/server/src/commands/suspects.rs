@@ -2,7 +2,6 @@
 
 use cimento_core::attempt::{Action, Answer, Session};
 use cimento_core::circuit::Circuit;
-use cimento_core::instruments::Function;
 use cimento_core::suspects::{RuledOut, Suspects};
 use clap::Args;
 use serde::Serialize;
@@ -110,10 +109,7 @@ fn reading(circuit: &Circuit, text: &str) -> Result<Action, Failure> {
             )));
         }
     };
-    let function = Function::parse(name).ok_or_else(|| {
-        let known = Function::names();
-        Failure::BadInput(format!("“{name}” is no function: expected one of {known}"))
-    })?;
+    let function = files::function(name)?;
     Ok(Action::TakeReading {
         function,
         range: None,
