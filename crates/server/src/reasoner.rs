@@ -12,8 +12,8 @@ use cimento_core::suspects::Reference;
 
 use crate::problem::Problem;
 
-/// References kept ready; one takes some tens of megabytes.
-const KEPT: usize = 12;
+/// References kept ready; one takes some tens to some hundreds of megabytes.
+const KEPT: usize = 4;
 
 type Job = Box<dyn FnOnce(&mut Shelf) + Send>;
 
