@@ -1,4 +1,5 @@
 //! Soundness: the fault that is really there is never ruled out, whatever is done and measured.
+//! `CHANCE=1 cargo test -p cimento-core --test suspects -- --nocapture` draws new cases each time.
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
@@ -11,7 +12,7 @@ use cimento_core::instruments::Function;
 use cimento_core::suspects::{Suspects, Table, ambiguity_group, candidates};
 use proptest::prelude::*;
 use proptest::sample::Index;
-use proptest::test_runner::{Config, TestRunner};
+use proptest::test_runner::{Config, TestRng, TestRunner};
 
 /// A move of a student: a kind, and two choices.
 type Move = (u8, Index, Index);
@@ -155,7 +156,15 @@ fn sound(name: &str, circuit: &Circuit, cases: u32, when: Option<Condition>) {
     let moves = proptest::collection::vec((0u8..24, any::<Index>(), any::<Index>()), 1..16);
     let strategy = (any::<Index>(), 0.0f64..1.0, 0.0f64..1.0, moves);
     let (shown, steps) = (std::cell::Cell::new(0), std::cell::Cell::new(0));
-    TestRunner::new(config)
+    // The same cases each time, so that a change is judged by its own; `CHANCE=1` draws others.
+    let mut runner = match std::env::var_os("CHANCE") {
+        Some(_) => TestRunner::new(config),
+        None => {
+            let same = TestRng::deterministic_rng(config.rng_algorithm);
+            TestRunner::new_with_rng(config, same)
+        }
+    };
+    runner
         .run(&strategy, |(which, severity, at, moves)| {
             let fault = fault(circuit, which, severity, at, when);
             match follow(circuit, &fault, &moves)? {
@@ -177,13 +186,13 @@ fn sound(name: &str, circuit: &Circuit, cases: u32, when: Option<Condition>) {
 
 #[test]
 fn the_fault_that_is_there_is_never_ruled_out_on_the_tug() {
-    sound("baggage-tug-starting", &common::tug(), 40, None);
+    sound("baggage-tug-starting", &common::tug(), 24, None);
 }
 
 #[test]
 fn nor_on_any_other_demo_circuit() {
     for name in common::demo_names() {
-        sound(&name, &common::demo(&name), 6, None);
+        sound(&name, &common::demo(&name), 3, None);
     }
 }
 
@@ -191,7 +200,7 @@ fn nor_on_any_other_demo_circuit() {
 fn nor_on_circuits_that_are_made_up() {
     for (connectors, lamps) in [(0, 1), (1, 3), (3, 1), (5, 2), (2, 4)] {
         let name = format!("{connectors} connectors, {lamps} lamps");
-        sound(&name, &common::chain(connectors, lamps), 12, None);
+        sound(&name, &common::chain(connectors, lamps), 10, None);
     }
 }
 
@@ -199,7 +208,7 @@ fn nor_on_circuits_that_are_made_up() {
 fn nor_when_it_comes_and_goes() {
     let circuit = common::tug();
     for when in [Condition::Hot, Condition::Moved] {
-        sound("baggage-tug-starting", &circuit, 6, Some(when));
+        sound("baggage-tug-starting", &circuit, 4, Some(when));
     }
 }
 

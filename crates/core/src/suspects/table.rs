@@ -45,6 +45,8 @@ pub struct MeasuringState {
 pub struct Table {
     pub states: Vec<MeasuringState>,
     pub measurements: Vec<Measurement>,
+    /// The place of each segment after the complaint.
+    at: Vec<(usize, Place)>,
     /// For each measurement, what each living segment of its state says.
     guesses: Rc<Vec<Vec<Guess>>>,
     /// For each measurement, what the machine itself shows.
@@ -61,6 +63,7 @@ impl Table {
         let mut out = Self {
             states: Vec::new(),
             measurements: Vec::new(),
+            at: after_complaint.segment_places(),
             guesses: Rc::default(),
             truth: Vec::new(),
         };
@@ -123,6 +126,7 @@ impl Table {
         Ok(Self {
             states: self.states.clone(),
             measurements: self.measurements.clone(),
+            at: self.at.clone(),
             guesses: Rc::clone(&self.guesses),
             truth,
         })
@@ -245,11 +249,8 @@ impl Table {
 
     /// The places that some segments lie at.
     pub fn places(&self, alive: &BTreeSet<usize>) -> BTreeSet<Place> {
-        let first = self.guesses.first().into_iter().flatten();
-        first
-            .filter(|g| alive.contains(&g.root))
-            .map(|g| g.place)
-            .collect()
+        let living = self.at.iter().filter(|(root, _)| alive.contains(root));
+        living.map(|(_, place)| *place).collect()
     }
 
     /// The segments that no measurement of the table tells from the machine.

@@ -460,6 +460,12 @@ impl<'l> Suspects<'l> {
         self.segments.iter().zip(spans).map(one).collect()
     }
 
+    /// The beginning and the place of each living segment.
+    pub(super) fn segment_places(&self) -> Vec<(usize, Place)> {
+        let one = |s: &Segment<'_>| (s.root, self.candidates[s.candidate].places[0]);
+        self.segments.iter().map(one).collect()
+    }
+
     /// How much is learnt from a reading, in bits, before it is taken.
     ///
     /// # Errors
