@@ -50,6 +50,9 @@ export async function ask<T>(
     throw new ApiError('The server cannot be reached. What you typed is kept; try again.', 0);
   }
   if (settled.response.ok) return settled.data as T;
-  const detail = (settled.error as { detail?: string } | undefined)?.detail;
+  const problem = settled.error as { detail?: string; mistakes?: { path: string; message: string }[] } | undefined;
+  // A refused document has all its mistakes named, a line each.
+  const mistakes = problem?.mistakes?.map((m) => `${m.path}: ${m.message}`).join('\n');
+  const detail = mistakes || problem?.detail;
   throw new ApiError(detail ?? `The server answered ${settled.response.status}.`, settled.response.status);
 }

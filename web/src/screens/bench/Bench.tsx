@@ -241,8 +241,8 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
                 <Button id="hand-in" onClick={handIn}>
                   Hand in <kbd>H</kbd>
                 </Button>
-                <Button type="text" size="small" onClick={() => setHelp(true)}>
-                  Keys <kbd>?</kbd>
+                <Button type="text" size="small" aria-label="Keys" onClick={() => setHelp(true)}>
+                  <kbd>?</kbd>
                 </Button>
               </div>
             )}

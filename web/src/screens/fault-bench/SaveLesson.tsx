@@ -92,6 +92,7 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
       </div>
       <Modal
         title="Save as a lesson"
+        style={{ top: 20 }}
         open={open}
         onCancel={() => setOpen(false)}
         onOk={() => (dealt.length > 0 ? setOpen(false) : void save())}

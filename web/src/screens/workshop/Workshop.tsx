@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 
-import { api, ask, type CircuitDoc, type KindItem } from '../../api/client';
+import { api, ask, type CircuitDoc, type Drawing, type KindItem } from '../../api/client';
 import { Shell } from '../../app/Shell';
 import { Diagram } from '../../diagram/Diagram';
 import { Parts } from './Parts';
@@ -39,6 +39,9 @@ export default function Workshop() {
     return () => window.removeEventListener('keydown', listen);
   }, [undo, redo]);
   const { doc, checked, change } = draft;
+  // The diagram stays while a word is being typed that the circuit cannot be read with.
+  const [drawing, setDrawing] = useState<Drawing>();
+  if (checked?.drawing && checked.drawing !== drawing) setDrawing(checked.drawing);
   const terminals = useMemo(() => (doc ? terminalsOf(doc, kinds.data ?? []) : []), [doc, kinds.data]);
   if (!doc) return <p className="page quiet">{draft.error ? draft.error.message : 'Opening the workshop …'}</p>;
   const findings = [...(checked?.refused ?? []), ...(checked?.warnings ?? [])];
@@ -79,9 +82,9 @@ export default function Workshop() {
             ))}
             <Link to={`/circuits/${id}/fault-bench`}>Fault bench</Link>
           </div>
-          <div className="diagram">
-            {checked?.drawing ? (
-              <Diagram drawing={checked.drawing} marks={{}} onPoint={() => line.current?.focus()} />
+          <div className="diagram" style={checked?.drawing ? undefined : { opacity: 0.45 }}>
+            {drawing ? (
+              <Diagram drawing={drawing} marks={{}} onPoint={() => line.current?.focus()} />
             ) : (
               <p className="quiet" style={{ padding: 16 }}>
                 The diagram appears as soon as the circuit can be read.
