@@ -260,6 +260,42 @@ fn a_place_cleared_by_a_voltage_with_no_load_on_it() {
     );
 }
 
+/// 60 mΩ in the starter's cable stop the engine from turning and are nothing to an ohmmeter that counts
+/// tenths. Called good while both its ends are attached, that is a slip of its own; with the battery
+/// off the reading is clean, though the conclusion is as wrong.
+#[test]
+fn a_cable_called_good_by_its_resistance() {
+    let lesson = lesson("W20:high_resistance=0.06");
+    let ohms = Action::TakeReading {
+        function: Function::Ohms,
+        range: None,
+        red: Some("BAT.+".to_owned()),
+        black: Some("M1.30".to_owned()),
+        expected: Some("0".to_owned()),
+    };
+    let off = Action::SetControl {
+        control: "key".to_owned(),
+        position: "off".to_owned(),
+    };
+    let apart = Action::TakeApart {
+        what: "BAT".to_owned(),
+    };
+    let kinds = |moves: &[Action]| -> Vec<SlipKind> {
+        let mut all = vec![Action::TryComplaint, off.clone(), Action::ZeroLeads];
+        all.extend(moves.iter().cloned());
+        all.extend([ohms.clone(), clear(&["W20"]), Action::HandIn]);
+        let sheet = marked(&lesson, &all);
+        assert_eq!(
+            marks(&sheet, "clearing"),
+            0.0,
+            "the guilty place was cleared"
+        );
+        sheet.slips.iter().map(|s| s.kind).collect()
+    };
+    assert_eq!(kinds(&[]), [SlipKind::ProvenAttached]);
+    assert_eq!(kinds(&[apart]), []);
+}
+
 /// Renews relay, clutch switch and key switch in turn, measuring nothing, then joins W8. The complaint
 /// is tried only then: approach 0. The repairs come before any naming: conclusion 0. Nothing predicted,
 /// measured, judged or cleared: 0. Repair: complaint gone 5, tried again 3, nothing repeated 0, three

@@ -100,7 +100,7 @@ fn along_the_path(
         .paths()
         .iter()
         .find(|p| p.stops.iter().any(|s| s.through.as_deref() == Some(id)))?;
-    let state = &plan.steps.first()?.state;
+    let state = &plan.steps.first()?.measure.state;
     let shown = |point: &str| -> Option<&Reading> {
         let n = table.measurements.iter().position(|m| {
             m.function == Function::DcVolts

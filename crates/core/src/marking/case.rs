@@ -7,7 +7,7 @@ use super::safety::{SafetyEvent, events};
 use crate::attempt::{Action, Answer, Lesson, Session, Step, Verdict, perform};
 use crate::bench::{Bench, BenchError};
 use crate::circuit::Place;
-use crate::instruments::{Function, Meter, Range, Reading, read, take_with};
+use crate::instruments::{Function, Range, Reading, read, take_with};
 use crate::key::tolerance;
 use crate::suspects::{Choice, Reference, RuledOut, Suspects};
 
@@ -53,6 +53,8 @@ pub struct Taken<'a> {
     pub after_repair: bool,
     /// The place that lies between the leads.
     pub spans: Option<Place>,
+    /// Neither end of that place was free, so the meter may have seen another way round.
+    pub attached: bool,
     /// The point stands as far below the battery's positive post as in a healthy machine, though
     /// the battery itself may stand higher because a load is missing: the supply is good up to here.
     pub nothing_lost: bool,
@@ -115,16 +117,15 @@ impl<'a> Case<'a> {
             named,
             left: Session::start(lesson)?,
         };
-        let mut way = Way::default();
-        let mut meter = Meter {
-            seed: lesson.meter_seed,
-            ..Meter::default()
+        let mut way = Way {
+            now: Some(0),
+            minutes: 0.0,
         };
         for step in steps {
             let open = out.n.is_none();
             if let Answer::Reading { reading } = &step.answer {
                 let repaired = out.left.has_repaired();
-                let mut taken = taken(lesson, &healthy, out.left.bench(), step, reading, &meter)?;
+                let mut taken = taken(lesson, &healthy, &out.left, step, reading)?;
                 taken.after_repair = repaired;
                 if open {
                     let bits = suspects.worth(reading)?;
@@ -153,12 +154,6 @@ impl<'a> Case<'a> {
                 }
             }
             follow_healthy(&mut healthy, &step.action)?;
-            match (&step.action, &step.answer) {
-                (Action::ZeroLeads, _) => meter.zeroed = true,
-                (Action::RenewMeterFuse, _) => meter.fuse_blown = false,
-                (_, Answer::Reading { reading }) => meter.fuse_blown |= reading.blew,
-                _ => {}
-            }
             let done = out.left.act(step.action.clone());
             done.map_err(|e| BenchError::NoSolution(e.to_string()))?;
             out.events.extend(events(out.left.bench(), step));
@@ -208,11 +203,9 @@ pub(super) fn same_unit(a: Place, b: Place) -> bool {
 }
 
 /// The way from one reading to the next.
-#[derive(Default)]
 struct Way {
     /// The state of the last reading in the reference's table; at rest before the first.
     now: Option<usize>,
-    begun: bool,
     /// Minutes spent since the last reading.
     minutes: f64,
 }
@@ -228,22 +221,20 @@ impl Way {
         bits: f64,
     ) -> Chosen {
         let table = &reference.table;
-        let now = if self.begun { self.now } else { Some(0) };
         let minutes = match table.find(reading) {
-            Some(known) => table.minutes(known, now),
+            Some(known) => table.minutes(known, self.now),
             None => self.minutes + step.minutes,
         };
         Chosen {
             bits,
             minutes,
-            best: table.best(&suspects.living_roots(), now),
+            best: table.best(&suspects.living_roots(), self.now),
         }
     }
 
     fn arrive(&mut self, reference: &Reference<'_>, reading: &Reading) {
         *self = Self {
             now: reference.table.state_of(reading),
-            begun: true,
             minutes: 0.0,
         };
     }
@@ -290,10 +281,9 @@ fn follow_healthy(healthy: &mut Bench<'_>, action: &Action) -> Result<(), BenchE
 fn taken<'a>(
     lesson: &Lesson,
     healthy: &Bench<'_>,
-    faulty: &Bench<'_>,
+    session: &Session<'_>,
     step: &'a Step,
     reading: &'a Reading,
-    meter: &Meter,
 ) -> Result<Taken<'a>, BenchError> {
     let (range, expected) = match &step.action {
         Action::TakeReading {
@@ -302,6 +292,7 @@ fn taken<'a>(
         _ => (None, None),
     };
     let circuit = &lesson.circuit;
+    let (faulty, meter) = (session.bench(), session.meter());
     let point = |id: &Option<String>| id.as_deref().and_then(|id| circuit.test_point(id));
     let (red, black) = (point(&reading.red), point(&reading.black));
     let (red_id, black_id) = (reading.red.as_deref(), reading.black.as_deref());
@@ -336,10 +327,33 @@ fn taken<'a>(
         choice: None,
         live_v: Some(volts.shown.value.number()),
         zeroed: meter.zeroed,
+        attached: spans.is_some_and(|p| !has_free_end(faulty, p)),
         after_repair: false,
         spans,
         nothing_lost,
     })
+}
+
+/// Whether one end of a place has nothing else on it in the machine's present state: then an ohmmeter
+/// across the place sees nothing but the place.
+fn has_free_end(bench: &Bench<'_>, place: Place) -> bool {
+    let circuit = bench.circuit;
+    let there = |p: Place| p != place && !bench.state().is_apart(circuit, p);
+    let conductors = || circuit.conductors.iter().enumerate();
+    let parts = || circuit.parts.iter().enumerate();
+    let bare = |node: usize| {
+        let wired =
+            conductors().any(|(n, c)| (c.a == node || c.b == node) && there(Place::Conductor(n)));
+        let in_part = parts().any(|(n, p)| p.nodes.contains(&node) && there(Place::Part(n)));
+        !wired && !in_part
+    };
+    match place {
+        Place::Conductor(n) => bare(circuit.conductors[n].a) || bare(circuit.conductors[n].b),
+        Place::Part(n) | Place::Pin(n, _) => {
+            bench.state().is_apart(circuit, place)
+                || circuit.parts[n].nodes.iter().any(|node| bare(*node))
+        }
+    }
 }
 
 /// The one place that lies between two nodes, if one does.

@@ -51,7 +51,7 @@ pub(super) fn claim(case: &Case<'_>, suspects: &Suspects<'_>, step: &Step) -> Ve
             let idle = present && flow(case.left.bench(), place) < IDLE_A;
             let attached = case.readings.iter().any(|t| {
                 let ohms = matches!(t.reading.function, Function::Ohms | Function::Continuity);
-                ohms && t.spans == Some(place)
+                ohms && t.attached && t.spans == Some(place)
             });
             let mut out = Claim {
                 step: step.no,

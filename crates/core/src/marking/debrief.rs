@@ -7,8 +7,8 @@ use utoipa::ToSchema;
 use super::case::{Case, Chosen, Tracked};
 use super::claims::ClaimKind;
 use crate::attempt::{Action, Answer, Step};
-use crate::instruments::{Function, Reading};
-use crate::suspects::{Choice, Plan, RuledOut};
+use crate::instruments::Reading;
+use crate::suspects::{Plan, Proposal, RuledOut};
 
 /// An attempt replayed.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -43,20 +43,9 @@ pub struct DebriefStep {
     pub bits: Option<f64>,
     pub minutes: f64,
     /// The best measurement then to be had.
-    pub best: Option<Best>,
+    pub best: Option<Proposal>,
     /// What a claim overlooked.
     pub overlooked: Vec<String>,
-}
-
-/// A measurement that would have told most per minute.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct Best {
-    pub state: String,
-    pub function: Function,
-    pub red: String,
-    pub black: Option<String>,
-    pub bits: f64,
-    pub minutes: f64,
 }
 
 /// Replays an attempt that has been laid open.
@@ -65,6 +54,7 @@ pub fn debrief(case: &Case<'_>) -> Debrief {
         place: case.lesson.circuit.place_id(place).to_owned(),
         share,
     };
+    let table = &case.reference.table;
     let steps = case.steps.iter().map(|step| {
         let tracked = case.track.iter().find(|t| t.step == step.no);
         let taken = case.readings.iter().find(|t| t.step == step.no);
@@ -80,7 +70,9 @@ pub fn debrief(case: &Case<'_>) -> Debrief {
             left: tracked.map(|t| t.left.iter().copied().map(share).collect()),
             bits: taken.and_then(|t| t.worth),
             minutes: step.minutes,
-            best: choice.and_then(|c: Chosen| c.best).map(|b| best(case, b)),
+            best: choice
+                .and_then(|c: Chosen| c.best)
+                .map(|b| table.proposal(b)),
             overlooked: claims
                 .map(|c| {
                     let id = case.lesson.circuit.place_id(c.place);
@@ -99,19 +91,6 @@ pub fn debrief(case: &Case<'_>) -> Debrief {
         steps: steps.collect(),
         plan: case.reference.plan.clone(),
         practise: practise(case),
-    }
-}
-
-fn best(case: &Case<'_>, choice: Choice) -> Best {
-    let table = &case.reference.table;
-    let m = &table.measurements[choice.measurement];
-    Best {
-        state: table.states[m.state].about.clone(),
-        function: m.function,
-        red: m.red.clone(),
-        black: m.black.clone(),
-        bits: choice.bits,
-        minutes: choice.minutes,
     }
 }
 

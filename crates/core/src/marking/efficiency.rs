@@ -66,19 +66,10 @@ impl Criterion for Efficiency {
                 let best = match c.best {
                     None => "nothing told more".to_owned(),
                     Some(best) => {
-                        let m = &case.reference.table.measurements[best.measurement];
-                        let state = &case.reference.table.states[m.state].about;
-                        let black = m
-                            .black
-                            .as_deref()
-                            .map_or(String::new(), |b| format!(" to {b}"));
-                        format!(
-                            "the best then was {} at {}{black} in {state}, {:.2} bit in {:.1} min",
-                            m.function.title(),
-                            m.red,
-                            best.bits,
-                            best.minutes
-                        )
+                        let best = case.reference.table.proposal(best);
+                        let text = best.text();
+                        let (bits, minutes) = (best.bits, best.minutes);
+                        format!("the best then was {text}, {bits:.2} bit in {minutes:.1} min")
                     }
                 };
                 let text = format!("Worth {:.2} bit in {:.1} min; {best}.", c.bits, c.minutes);

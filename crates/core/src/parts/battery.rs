@@ -2,7 +2,9 @@
 //! charge it takes little until it gasses, then more: the voltage between rises in two straight lines.
 //!
 //! SAE J537 defines cold cranking amps at −18 °C by a terminal voltage of 7.2 V, which fixes the
-//! cold resistance; warm, it is about three quarters of that (common practice).
+//! cold resistance; warm, it is about three quarters of that (common practice). Run down, it gives
+//! cranking current in proportion to the charge that is left (common practice): a battery at a
+//! quarter of its charge stands near 12 V and yet does not crank.
 
 use cimento_solver::Element;
 
@@ -18,6 +20,8 @@ const CRANKING_V: f64 = 7.2;
 /// Share of the cold resistance that is left at 20 °C, and its slope per kelvin; common practice.
 const WARM_SHARE: f64 = 0.75;
 const SHARE_PER_KELVIN: f64 = (1.0 - WARM_SHARE) / 38.0;
+/// Least share of the charge that the resistance is reckoned with: the last of it is spent slowly.
+const LAST_SHARE: f64 = 0.02;
 /// Voltage of one of the six cells, in volts; common practice.
 const CELL_V: f64 = 2.1;
 
@@ -60,9 +64,13 @@ fn fall_v(left: f64) -> f64 {
 pub(super) struct Battery;
 
 impl Battery {
+    /// Share of the charge that is left.
+    fn left(c: &super::Context<'_>) -> f64 {
+        (c.param("charge") - c.state.drained) * (1.0 - c.fault("discharged").unwrap_or(0.0))
+    }
+
     fn rest_v(c: &super::Context<'_>) -> f64 {
-        let left =
-            (c.param("charge") - c.state.drained) * (1.0 - c.fault("discharged").unwrap_or(0.0));
+        let left = Self::left(c);
         let dead = if c.fault("dead_cell").is_some() {
             CELL_V
         } else {
@@ -139,6 +147,7 @@ impl PartKind for Battery {
         let rest = Self::rest_v(s);
         let share = WARM_SHARE - SHARE_PER_KELVIN * (s.operating.temperature_c - 20.0);
         let own = (12.6 - CRANKING_V) / s.param("cca_a") * share.clamp(0.5, 1.2)
+            / Self::left(s).clamp(LAST_SHARE, 1.0)
             + s.fault("sulphated").unwrap_or(0.0);
         let (volts, inner) = match s.state.level {
             TAKES => (rest, GASSES_V / GASSES_A),

@@ -20,7 +20,7 @@ pub use candidates::{Candidate, candidates};
 pub use plan::{Plan, PlanStep, reference_plan};
 pub use reference::Reference;
 pub use spans::Span;
-pub use table::{Choice, Measurement, MeasuringState, Table};
+pub use table::{Choice, Measurement, MeasuringState, Proposal, Table};
 pub use tracks::{RuledOut, Suspects};
 pub use tree::{Branching, Outcome, PlanTree, plan_tree};
 pub use variants::{Band, DealError, deal};

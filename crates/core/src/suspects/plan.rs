@@ -6,11 +6,11 @@ use std::collections::BTreeSet;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::table::Table;
+use super::table::{Proposal, Table};
 use super::tracks::Suspects;
 use super::worth::entropy;
 use crate::circuit::{Circuit, Place};
-use crate::instruments::{Function, Shown};
+use crate::instruments::Shown;
 
 /// Below this a measurement changes nothing, whatever it shows.
 const LEAST_BITS: f64 = 1e-9;
@@ -20,14 +20,9 @@ const MOST_STEPS: usize = 60;
 /// One step of a plan.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct PlanStep {
-    pub state: String,
-    pub function: Function,
-    pub red: String,
-    pub black: Option<String>,
+    #[serde(flatten)]
+    pub measure: Proposal,
     pub shown: Shown,
-    /// Bits it was worth before it was taken.
-    pub bits: f64,
-    pub minutes: f64,
     /// Places that could still hold the fault afterwards.
     pub left: Vec<String>,
 }
@@ -76,20 +71,14 @@ pub fn reference_plan(suspects: &Suspects<'_>, table: &Table) -> Plan {
             break;
         };
         taken.push(choice.measurement);
-        let m = &table.measurements[choice.measurement];
         alive = table.left(choice.measurement, &alive);
         let left = table.places(&alive);
-        now = Some(m.state);
+        now = Some(table.measurements[choice.measurement].state);
         out.minutes += choice.minutes;
         out.plausible += left.len().saturating_sub(1);
         out.steps.push(PlanStep {
-            state: table.states[m.state].about.clone(),
-            function: m.function,
-            red: m.red.clone(),
-            black: m.black.clone(),
+            measure: table.proposal(choice),
             shown: table.truth(choice.measurement).shown.clone(),
-            bits: choice.bits,
-            minutes: choice.minutes,
             left: names(circuit, &left),
         });
     }

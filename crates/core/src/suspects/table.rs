@@ -4,6 +4,9 @@
 use std::collections::BTreeSet;
 use std::rc::Rc;
 
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
 use super::spans::Span;
 use super::tracks::Suspects;
 use super::worth::{Guess, worth};
@@ -194,6 +197,19 @@ impl Table {
         })
     }
 
+    /// A choice as it is proposed to a person.
+    pub fn proposal(&self, choice: Choice) -> Proposal {
+        let m = &self.measurements[choice.measurement];
+        Proposal {
+            state: self.states[m.state].about.clone(),
+            function: m.function,
+            red: m.red.clone(),
+            black: m.black.clone(),
+            bits: choice.bits,
+            minutes: choice.minutes,
+        }
+    }
+
     /// Minutes of a measurement with the way to its state.
     pub fn minutes(&self, measurement: usize, now: Option<usize>) -> f64 {
         let m = &self.measurements[measurement];
@@ -283,6 +299,34 @@ pub struct Choice {
     pub measurement: usize,
     pub bits: f64,
     pub minutes: f64,
+}
+
+/// A measurement as it is proposed to a person.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Proposal {
+    pub state: String,
+    pub function: Function,
+    pub red: String,
+    pub black: Option<String>,
+    /// Bits that it is worth before it is taken.
+    pub bits: f64,
+    pub minutes: f64,
+}
+
+impl Proposal {
+    /// "DC volts at K3.86 to BAT.- in start · clutch down".
+    pub fn text(&self) -> String {
+        let to = self
+            .black
+            .as_deref()
+            .map_or(String::new(), |b| format!(" to {b}"));
+        format!(
+            "{} at {}{to} in {}",
+            self.function.title(),
+            self.red,
+            self.state
+        )
+    }
 }
 
 /// The states worth measuring in: at rest, those of the trial, and each fuse and connector out by

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::spans::Span;
-use super::table::Table;
+use super::table::{Proposal, Table};
 use super::tracks::Suspects;
 use crate::circuit::Circuit;
 use crate::instruments::Function;
@@ -27,12 +27,8 @@ pub struct PlanTree {
 /// A measurement and where its outcomes lead.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Branching {
-    pub state: String,
-    pub function: Function,
-    pub red: String,
-    pub black: Option<String>,
-    pub bits: f64,
-    pub minutes: f64,
+    #[serde(flatten)]
+    pub measure: Proposal,
     pub outcomes: Vec<Outcome>,
 }
 
@@ -47,7 +43,7 @@ pub struct Outcome {
 /// The tree from the complaint on.
 pub fn plan_tree(suspects: &Suspects<'_>, table: &Table) -> PlanTree {
     let circuit = &suspects.lesson().circuit;
-    node(circuit, table, &suspects.living_roots(), Some(0), 0)
+    node(circuit, table, &suspects.living_roots(), Some(0), &[])
 }
 
 fn node(
@@ -55,14 +51,15 @@ fn node(
     table: &Table,
     alive: &BTreeSet<usize>,
     now: Option<usize>,
-    depth: usize,
+    taken: &[usize],
 ) -> PlanTree {
     let places = table.places(alive);
     let left = places
         .iter()
         .map(|p| circuit.place_id(*p).to_owned())
         .collect();
-    let best = (places.len() > 1 && depth < DEEPEST).then(|| table.best(alive, now));
+    let best =
+        (places.len() > 1 && taken.len() < DEEPEST).then(|| table.best_but(alive, now, taken));
     let Some(choice) = best.flatten() else {
         return PlanTree {
             left,
@@ -70,20 +67,16 @@ fn node(
         };
     };
     let m = &table.measurements[choice.measurement];
+    let taken = [taken, &[choice.measurement]].concat();
     let outcomes = table.outcomes(choice.measurement, alive).into_iter();
     let outcomes = outcomes.map(|(span, roots)| Outcome {
         shows: shows(span, m.function),
-        then: node(circuit, table, &roots, Some(m.state), depth + 1),
+        then: node(circuit, table, &roots, Some(m.state), &taken),
     });
     PlanTree {
         left,
         measure: Some(Box::new(Branching {
-            state: table.states[m.state].about.clone(),
-            function: m.function,
-            red: m.red.clone(),
-            black: m.black.clone(),
-            bits: choice.bits,
-            minutes: choice.minutes,
+            measure: table.proposal(choice),
             outcomes: outcomes.collect(),
         })),
     }

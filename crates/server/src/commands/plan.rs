@@ -50,20 +50,15 @@ fn table(plan: &Plan) {
         plan.begin.join(", ")
     );
     for (n, step) in plan.steps.iter().enumerate() {
-        let black = step
-            .black
-            .as_deref()
-            .map_or(String::new(), |b| format!(" to {b}"));
+        let m = &step.measure;
         println!(
-            "{:>2}. {} at {}{black} in {}: {} {}  ({:.2} bit, {:.1} min) leaves {}: {}",
+            "{:>2}. {}: {} {}  ({:.2} bit, {:.1} min) leaves {}: {}",
             n + 1,
-            step.function.name(),
-            step.red,
-            step.state,
+            m.text(),
             step.shown.text,
             step.shown.unit,
-            step.bits,
-            step.minutes,
+            m.bits,
+            m.minutes,
             step.left.len(),
             step.left.join(", ")
         );
@@ -87,17 +82,11 @@ fn branches(tree: &PlanTree, depth: usize) {
         println!("{indent}=> {}", tree.left.join(", "));
         return;
     };
-    let black = m
-        .black
-        .as_deref()
-        .map_or(String::new(), |b| format!(" to {b}"));
     println!(
-        "{indent}{} at {}{black} in {} ({} places, {:.2} bit)",
-        m.function.name(),
-        m.red,
-        m.state,
+        "{indent}{} ({} places, {:.2} bit)",
+        m.measure.text(),
         tree.left.len(),
-        m.bits
+        m.measure.bits
     );
     for outcome in &m.outcomes {
         println!("{indent}  {}:", outcome.shows);
