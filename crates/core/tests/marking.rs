@@ -260,30 +260,33 @@ fn a_place_cleared_by_a_voltage_with_no_load_on_it() {
     );
 }
 
-/// 60 mΩ in the starter's cable stop the engine from turning and are nothing to an ohmmeter that counts
-/// tenths. Called good while both its ends are attached, that is a slip of its own; with the battery
-/// off the reading is clean, though the conclusion is as wrong.
+/// A wire that opens only when it is moved passes an ohmmeter at rest. Called good while both its ends are
+/// attached, that is a slip of its own; with a connector apart the reading is clean, though the
+/// conclusion is as wrong.
 #[test]
-fn a_cable_called_good_by_its_resistance() {
-    let lesson = lesson("W20:high_resistance=0.06");
+fn a_wire_called_good_by_its_resistance() {
+    let circuit = common::tug();
+    let mut fault = common::fault(&circuit, "W8:open");
+    fault.when = cimento_core::faults::Condition::Moved;
+    let lesson = common::lesson(&circuit, &[fault]).unwrap();
     let ohms = Action::TakeReading {
         function: Function::Ohms,
         range: None,
-        red: Some("BAT.+".to_owned()),
-        black: Some("M1.30".to_owned()),
-        expected: Some("0".to_owned()),
+        red: Some("C12.4f".to_owned()),
+        black: Some("C14.1m".to_owned()),
+        expected: None,
     };
     let off = Action::SetControl {
         control: "key".to_owned(),
         position: "off".to_owned(),
     };
     let apart = Action::TakeApart {
-        what: "BAT".to_owned(),
+        what: "C12".to_owned(),
     };
     let kinds = |moves: &[Action]| -> Vec<SlipKind> {
         let mut all = vec![Action::TryComplaint, off.clone(), Action::ZeroLeads];
         all.extend(moves.iter().cloned());
-        all.extend([ohms.clone(), clear(&["W20"]), Action::HandIn]);
+        all.extend([ohms.clone(), clear(&["W8"]), Action::HandIn]);
         let sheet = marked(&lesson, &all);
         assert_eq!(
             marks(&sheet, "clearing"),
