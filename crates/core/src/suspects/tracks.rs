@@ -7,7 +7,7 @@
 //! segment is cut where the signature changes; across the cut the span of both sides holds.
 
 use std::cell::RefCell;
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::rc::Rc;
 
 use cimento_solver::Solver;
@@ -82,6 +82,43 @@ fn signature(bench: &Bench<'_>) -> Signature {
     out.sort();
     out.dedup();
     (out, bench.state().jumpers.len())
+}
+
+/// What came of an action on one of the machines that could be.
+struct Outcome {
+    done: bool,
+    said: Option<Complaint>,
+    blew: bool,
+}
+
+impl Outcome {
+    /// Whether it is what the student saw.
+    fn answers(&self, answer: &Answer) -> bool {
+        match answer {
+            Answer::Complaint { complaint } => {
+                self.said.as_ref().is_some_and(|s| s.same_as(complaint))
+            }
+            Answer::LeadBlew { .. } => self.blew,
+            _ => !self.blew,
+        }
+    }
+}
+
+/// Does an action, the trial included.
+fn go_through(bench: &mut Bench<'_>, action: &Action) -> Result<Outcome, BenchError> {
+    if matches!(action, Action::TryComplaint) {
+        return Ok(Outcome {
+            done: true,
+            said: Some(complaint(bench)?),
+            blew: false,
+        });
+    }
+    let outcome = perform(bench, action)?;
+    Ok(Outcome {
+        done: outcome.done,
+        said: None,
+        blew: outcome.lead_blew,
+    })
 }
 
 /// Whether an action is done to the machine, and not only put on record.
@@ -297,35 +334,25 @@ impl<'l> Suspects<'l> {
     /// Does an action to every end, cuts the segments whose ends it sets apart, and drops those that
     /// answer otherwise.
     fn act(&mut self, action: &Action, answer: &Answer) -> Result<(), BenchError> {
-        let tries = matches!(action, Action::TryComplaint);
-        let mut done: Vec<(*const End<'l>, Rc<End<'l>>, bool)> = Vec::new();
+        // Neighbours share an end: each is put through it once.
+        let mut done: HashMap<*const End<'l>, (Rc<End<'l>>, bool)> = HashMap::new();
         let mut segments = std::mem::take(&mut self.segments);
-        let mut touched = tries;
-        let agrees_with = |said: Option<&Complaint>, blew: bool| match answer {
-            Answer::Complaint { complaint } => said.is_some_and(|s| s.same_as(complaint)),
-            Answer::LeadBlew { .. } => blew,
-            _ => !blew,
-        };
+        let mut touched = false;
         let mut work = |end: &Rc<End<'l>>| -> Result<(Rc<End<'l>>, bool), BenchError> {
             let key = Rc::as_ptr(end);
-            if let Some((_, new, agrees)) = done.iter().find(|(k, ..)| *k == key) {
-                return Ok((Rc::clone(new), *agrees));
+            if let Some(known) = done.get(&key) {
+                return Ok(known.clone());
             }
             let mut benches = end.benches.clone();
             let mut agrees = false;
             for bench in &mut benches {
-                let (said, blew) = if tries {
-                    (Some(complaint(bench)?), false)
-                } else {
-                    let outcome = perform(bench, action)?;
-                    touched |= outcome.done;
-                    (None, outcome.lead_blew)
-                };
-                agrees |= agrees_with(said.as_ref(), blew);
+                let outcome = go_through(bench, action)?;
+                touched |= outcome.done;
+                agrees |= outcome.answers(answer);
             }
             let severity = end.severity;
             let new = Rc::new(End { severity, benches });
-            done.push((key, Rc::clone(&new), agrees));
+            done.insert(key, (Rc::clone(&new), agrees));
             Ok((new, agrees))
         };
         let mut moved = Vec::new();
@@ -383,19 +410,11 @@ impl<'l> Suspects<'l> {
         let mut benches = end.benches.clone();
         let mut agrees = false;
         for bench in &mut benches {
-            let (mut said, mut blew) = (None, false);
+            let mut last = None;
             for action in &self.history {
-                if matches!(action, Action::TryComplaint) {
-                    said = Some(complaint(bench)?);
-                } else {
-                    blew = perform(bench, action)?.lead_blew;
-                }
+                last = Some(go_through(bench, action)?);
             }
-            agrees |= match answer {
-                Answer::Complaint { complaint } => said.is_some_and(|s| s.same_as(complaint)),
-                Answer::LeadBlew { .. } => blew,
-                _ => !blew,
-            };
+            agrees |= last.is_none_or(|l| l.answers(answer));
         }
         let severity = end.severity;
         Ok((Rc::new(End { severity, benches }), agrees))

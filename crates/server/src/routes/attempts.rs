@@ -246,6 +246,14 @@ fn marked(s: &AppState, user: &User, id: i32) -> Result<MarkSheet, Problem> {
         .map_err(Problem::bad)
 }
 
+/// A text that a spreadsheet does not take for a formula: students write some of them.
+fn inert(text: &str) -> String {
+    match text.starts_with(['=', '+', '-', '@', '\t', '\r']) {
+        true => format!("'{text}"),
+        false => text.to_owned(),
+    }
+}
+
 fn csv_of(sheet: &MarkSheet) -> Result<String, csv::Error> {
     let mut out = csv::Writer::from_writer(Vec::new());
     out.write_record([
@@ -271,7 +279,7 @@ fn csv_of(sheet: &MarkSheet) -> Result<String, csv::Error> {
             "",
             "",
             "",
-            given.map_or("", |g| g.reason.as_str()),
+            &given.map_or(String::new(), |g| inert(&g.reason)),
         ])?;
         for detail in &line.details {
             let step = detail.step.map_or(String::new(), |s| s.to_string());
@@ -283,7 +291,7 @@ fn csv_of(sheet: &MarkSheet) -> Result<String, csv::Error> {
                 &step,
                 &format!("{:.2}", detail.earned),
                 &format!("{:.2}", detail.possible),
-                &detail.text,
+                &inert(&detail.text),
             ])?;
         }
     }

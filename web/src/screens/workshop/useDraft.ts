@@ -72,6 +72,14 @@ export function useDraft(id: number) {
     return () => clearTimeout(timer);
   }, [open, isPending, conflict, doc, stored, mutate]);
 
+  // Closing the page in the half second before a change is stored asks first.
+  useEffect(() => {
+    if (!open) return;
+    const ask = (e: BeforeUnloadEvent) => e.preventDefault();
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [open]);
+
   const checked = useQuery({
     queryKey: ['check', doc],
     queryFn: () => ask(api.POST('/api/circuits/check', { body: { document: doc as CircuitDoc } })),
