@@ -36,7 +36,10 @@ pub use netlist::{ElementId, Netlist, Node};
 pub use newton::Solver;
 pub use response::Response;
 pub use solution::Solution;
-pub use transient::{Sample, Transient};
+pub use transient::{Flip, Motion, Shape, Start, Switch, Transient, Trigger};
 
 /// Leak from every node to zero, in ohms: dirt and damp on a bench, common practice.
 pub const LEAK_OHMS: f64 = 50e6;
+
+/// Leak of a node whose insulation holds kilovolts, in ohms; common practice.
+pub const INSULATION_OHMS: f64 = 5e9;

@@ -31,6 +31,10 @@ pub struct Netlist {
     elements: Vec<Element>,
     /// From here on, elements were attached.
     attached: Option<usize>,
+    /// Pairs of inductors with the inductance they have in common, in henries.
+    couplings: Vec<(ElementId, ElementId, f64)>,
+    /// Nodes with an insulation that holds kilovolts.
+    insulated: Vec<Node>,
 }
 
 impl Netlist {
@@ -40,6 +44,8 @@ impl Netlist {
             nodes: 1,
             elements: Vec::new(),
             attached: None,
+            couplings: Vec::new(),
+            insulated: Vec::new(),
         }
     }
 
@@ -78,6 +84,33 @@ impl Netlist {
     pub fn add(&mut self, element: Element) -> ElementId {
         self.elements.push(element);
         ElementId(self.elements.len() - 1)
+    }
+
+    /// Lets two inductors share a part of their flux: `coupling` is 0 to 1, positive when both currents
+    /// that enter at the first node help each other. It matters in time only.
+    pub fn couple(&mut self, first: ElementId, second: ElementId, coupling: f64) {
+        if let (Element::Inductor { henries: one, .. }, Element::Inductor { henries: two, .. }) =
+            (self.element(first), self.element(second))
+        {
+            let mutual = coupling * (one * two).sqrt();
+            self.couplings.push((first, second, mutual));
+        }
+    }
+
+    /// Pairs of inductors with the inductance they have in common, in henries.
+    pub fn couplings(&self) -> &[(ElementId, ElementId, f64)] {
+        &self.couplings
+    }
+
+    /// Marks a node whose insulation holds kilovolts: in time it leaks through
+    /// [`crate::INSULATION_OHMS`] only.
+    pub fn insulate(&mut self, node: Node) {
+        self.insulated.push(node);
+    }
+
+    /// Nodes whose insulation holds kilovolts.
+    pub fn insulated(&self) -> &[Node] {
+        &self.insulated
     }
 
     /// Attaches an element between nodes that are there already, as one holds a meter to a circuit:

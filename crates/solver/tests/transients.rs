@@ -2,15 +2,45 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
-use cimento_solver::{Element, Netlist, Sample, Solver, Transient};
+use cimento_solver::{
+    Element, ElementId, Flip, Motion, Netlist, Solution, Solver, Start, Switch, Transient, Trigger,
+};
 
-fn run(net: &Netlist, until_s: f64, initial: &[(cimento_solver::ElementId, f64)]) -> Vec<Sample> {
+/// One instant.
+struct Sample {
+    at_s: f64,
+    solution: Solution,
+}
+
+fn watch(
+    settings: Transient,
+    net: &Netlist,
+    motion: &Motion,
+    initial: &[(ElementId, f64)],
+) -> (Vec<Sample>, Vec<Flip>) {
+    let op = Solver::new().operating_point(net).unwrap();
+    let start = Start {
+        stored: initial.to_vec(),
+    };
+    let mut samples = Vec::new();
+    let flips = settings
+        .run(net, motion, (&op, &start), &mut |at_s, solution| {
+            samples.push(Sample {
+                at_s,
+                solution: solution.clone(),
+            });
+        })
+        .unwrap();
+    (samples, flips)
+}
+
+fn run(net: &Netlist, until_s: f64, initial: &[(ElementId, f64)]) -> Vec<Sample> {
     let settings = Transient {
         until_s,
         step_s: until_s / 50.0,
-        tolerance: 1e-6,
+        tolerance: 1e-5,
     };
-    settings.run(&mut Solver::new(), net, initial).unwrap()
+    watch(settings, net, &Motion::default(), initial).0
 }
 
 #[test]
@@ -72,9 +102,7 @@ fn a_coil_and_a_condenser_ring_and_keep_their_energy() {
         step_s: 2e-6,
         tolerance: 1e-5,
     };
-    let samples = settings
-        .run(&mut Solver::new(), &net, &[(coil, amps)])
-        .unwrap();
+    let (samples, _) = watch(settings, &net, &Motion::default(), &[(coil, amps)]);
     let whole = henries * amps * amps / 2.0;
     for s in &samples {
         // i = I·cos(wt); the capacitor takes −I·sin(wt)/(w·C).
@@ -117,4 +145,138 @@ fn at_an_operating_point_a_capacitor_is_open_and_an_inductor_a_short() {
     net.add(Element::resistor(mid, zero, 5.0));
     let op = Solver::new().operating_point(&net).unwrap();
     assert!((op.current(coil) - 2.0).abs() < 1e-6 && op.current(gap) == 0.0);
+}
+
+/// Two windings on one core, 1 to 10: a step of 10 V on the first gives `10·k·√(L2/L1)` on the open
+/// second at once, and the first draws `10/L1·t`.
+#[test]
+fn an_open_second_winding_shows_its_share_of_the_first() {
+    let (k, one, two) = (0.95, 8e-3, 0.8);
+    let mut net = Netlist::new();
+    let (zero, top, mid, out) = (net.zero(), net.node(), net.node(), net.node());
+    net.add(Element::source(top, zero, 10.0, 0.0));
+    net.add(Element::resistor(top, mid, 0.001));
+    let first = net.add(Element::Inductor {
+        a: mid,
+        b: zero,
+        henries: one,
+    });
+    let second = net.add(Element::Inductor {
+        a: out,
+        b: zero,
+        henries: two,
+    });
+    net.couple(first, second, k);
+    net.insulate(out);
+    // The insulation lets the second winding follow within a nanosecond.
+    for s in run(&net, 1e-3, &[]).iter().filter(|s| s.at_s > 20e-9) {
+        let out = s.solution.voltage(out);
+        let exact = 10.0 * k * (two / one).sqrt();
+        assert!(
+            (out - exact).abs() < 1e-3 * exact,
+            "{out} V, expected {exact} V at {} s",
+            s.at_s
+        );
+        let (amps, exact) = (s.solution.current(first), 10.0 / one * s.at_s);
+        assert!(
+            (amps - exact).abs() < 1e-3 * exact.max(0.1),
+            "{amps} A, expected {exact} A"
+        );
+    }
+}
+
+/// A condenser charged through a resistor jumps a gap each time it reaches its breakdown, and the arc
+/// goes out when the condenser is empty: `t = R·C·ln((V − V0)/(V − Vb))` from one spark to the next.
+#[test]
+fn a_gap_breaks_down_and_its_arc_goes_out() {
+    let (volts, ohms, farads, breakdown, arc) = (1000.0, 100_000.0, 1e-9, 800.0, 50.0);
+    let mut net = Netlist::new();
+    let (zero, top, mid) = (net.zero(), net.node(), net.node());
+    net.add(Element::source(top, zero, volts, 0.0));
+    net.add(Element::resistor(top, mid, ohms));
+    net.add(Element::Capacitor {
+        a: mid,
+        b: zero,
+        farads,
+    });
+    let gap = net.add(Element::open(mid, zero));
+    net.insulate(mid);
+    let motion = Motion {
+        switches: vec![Switch {
+            element: gap,
+            closed: false,
+            ohms: 100.0,
+            volts: arc,
+            trigger: Trigger::Gap {
+                breakdown_v: breakdown,
+                hold_a: 0.05,
+            },
+        }],
+        shapes: Vec::new(),
+    };
+    let settings = Transient {
+        until_s: 1e-3,
+        step_s: 1e-5,
+        tolerance: 1e-4,
+    };
+    let (_, flips) = watch(settings, &net, &motion, &[]);
+    let fired: Vec<f64> = flips.iter().filter(|f| f.closed).map(|f| f.at_s).collect();
+    let from = |start: f64| ohms * farads * ((volts - start) / (volts - breakdown)).ln();
+    assert!(
+        (fired[0] - from(0.0)).abs() < 0.002 * from(0.0),
+        "{} s, expected {} s",
+        fired[0],
+        from(0.0)
+    );
+    // The arc leaves its own volts and what the least current drops.
+    let between = from(arc + 0.05 * 100.0);
+    let gaps: Vec<f64> = fired.windows(2).map(|w| w[1] - w[0]).collect();
+    assert!(gaps.len() >= 4);
+    for gap in gaps {
+        assert!(
+            (gap - between).abs() < 0.005 * between,
+            "{gap} s, expected {between} s"
+        );
+    }
+}
+
+/// A switch that opens at an instant is found at that instant.
+#[test]
+fn a_schedule_is_kept_to_the_nanosecond() {
+    let mut net = Netlist::new();
+    let (zero, top) = (net.zero(), net.node());
+    net.add(Element::source(top, zero, 12.0, 1.0));
+    let contact = net.add(Element::open(top, zero));
+    let at = vec![1.234_567e-3, 2.000_001e-3, 7.5e-3];
+    let motion = Motion {
+        switches: vec![Switch {
+            element: contact,
+            closed: false,
+            ohms: 1.0,
+            volts: 0.0,
+            trigger: Trigger::Schedule(at.clone()),
+        }],
+        shapes: Vec::new(),
+    };
+    let settings = Transient {
+        until_s: 10e-3,
+        step_s: 1e-4,
+        tolerance: 1e-4,
+    };
+    let (samples, flips) = watch(settings, &net, &motion, &[]);
+    let found: Vec<f64> = flips.iter().map(|f| f.at_s).collect();
+    assert_eq!(found.len(), at.len());
+    for (found, at) in found.iter().zip(&at) {
+        assert!((found - at).abs() < 1.5e-9, "{found} s, expected {at} s");
+    }
+    for s in samples {
+        let closed = flips.iter().filter(|f| f.at_s <= s.at_s).count() % 2 == 1;
+        let v = s.solution.voltage(top);
+        let known = if closed { 6.0 } else { 12.0 };
+        assert!(
+            (v - known).abs() < 1e-3 || flips.iter().any(|f| f.at_s == s.at_s),
+            "{v} V at {} s",
+            s.at_s
+        );
+    }
 }

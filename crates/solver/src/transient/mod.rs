@@ -1,0 +1,438 @@
+//! Behaviour in time.
+//!
+//! What stores energy is stood for, over each step, by a branch (its companion). A step is taken by the
+//! TR-BDF2 rule: the trapezoidal rule over the first part and the second-order backward formula over the
+//! whole, with one and the same companion, so that it damps what is quick beside the step instead of
+//! ringing. The step adapts to an estimate of its error. Source: Bank, Coughran, Fichtner, Grosse, Rose
+//! and Smith, "Transient simulation of silicon devices and circuits", IEEE Trans. CAD 4, 1985.
+//!
+//! A switch that wants to change within a step is found by shortening the step until it is shorter than
+//! [`EVENT_S`]; it then changes, and what jumps with it (the voltage of a coil, the current of a
+//! condenser) is found anew from what is stored.
+
+mod motion;
+mod network;
+
+pub use motion::{Flip, Motion, Shape, Switch, Trigger};
+
+use crate::elements::Element;
+use crate::error::SolveError;
+use crate::netlist::{ElementId, Netlist};
+use crate::solution::Solution;
+use network::{Law, Network};
+
+/// The part of a step that the trapezoidal rule takes, `2 − √2`: both parts then have one companion.
+const GAMMA: f64 = 0.585_786_437_626_905;
+/// Shortest step, in seconds; steps are this times powers of two.
+const SHORTEST_S: f64 = 1e-9;
+/// A step that finds a switch changing is shortened to this, in seconds.
+const EVENT_S: f64 = 16e-9;
+/// Time in which nothing stored can change, in seconds: what jumps is found over it.
+const INSTANT_S: f64 = 1e-11;
+/// Below this share of the error allowed, a step may double.
+const EASY: f64 = 0.1;
+/// Smallest volts and amperes that errors are measured against.
+const LEAST: f64 = 1e-2;
+/// Share of the largest value so far that errors are measured against.
+const SHARE: f64 = 0.02;
+/// Steps and changes of switches before an analysis gives up.
+const MOST_STEPS: usize = 2_000_000;
+const MOST_FLIPS: usize = 20_000;
+
+/// The settings of a transient analysis.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Transient {
+    /// Length, in seconds.
+    pub until_s: f64,
+    /// Largest step, in seconds.
+    pub step_s: f64,
+    /// Error allowed in a step, as a share of what is stored.
+    pub tolerance: f64,
+}
+
+/// What is stored when an analysis starts: volts of capacitors and amperes of inductors, by element.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Start {
+    pub stored: Vec<(ElementId, f64)>,
+}
+
+impl Start {
+    /// The start from an operating point: warm, with everything slow as it is there.
+    pub fn from(net: &Netlist, op: &Solution) -> Self {
+        let stored = net.elements().iter().enumerate().filter_map(|(n, e)| {
+            let id = ElementId(n);
+            match *e {
+                Element::Capacitor { a, b, .. } => Some((id, op.between(a, b))),
+                Element::Inductor { .. } => Some((id, op.current(id))),
+                _ => None,
+            }
+        });
+        Self {
+            stored: stored.collect(),
+        }
+    }
+}
+
+/// A capacitor or inductor at its port.
+struct Store {
+    port: usize,
+    kind: Kind,
+    /// Volts of a capacitor, amperes of an inductor.
+    value: f64,
+    /// The other of the two.
+    rate: f64,
+    most: f64,
+}
+
+enum Kind {
+    Capacitor(f64),
+    Inductor,
+}
+
+/// The machine between two steps.
+struct Run<'a> {
+    net: &'a Netlist,
+    motion: &'a Motion,
+    network: Network,
+    stores: Vec<Store>,
+    /// Henries between the inductors, by position among the stores, and the inverse of that table.
+    henries: Vec<(usize, usize, f64)>,
+    inverse: Vec<(usize, usize, f64)>,
+    /// Port of each switch, whether it is closed and the sign its arc burns in.
+    switches: Vec<(usize, bool, f64)>,
+    shapes: Vec<usize>,
+    /// Voltages at the ports as last found.
+    volts: Vec<f64>,
+}
+
+impl Transient {
+    /// Runs a netlist from a start and shows every instant. What is slow beside a spark (motors,
+    /// regulators, filaments) stays as `op` has it.
+    ///
+    /// # Errors
+    /// [`SolveError`] as for an operating point, at the instant that cannot be solved.
+    pub fn run(
+        &self,
+        net: &Netlist,
+        motion: &Motion,
+        (op, start): (&Solution, &Start),
+        observe: &mut dyn FnMut(f64, &Solution),
+    ) -> Result<Vec<Flip>, SolveError> {
+        let net = &motion::held(net, op);
+        let mut run = Run::new(net, motion, start)?;
+        let mut flips = Vec::new();
+        let (mut now, mut level) = (0.0, 4_i32);
+        let highest = (self.step_s / SHORTEST_S).log2().floor().max(1.0) as i32;
+        observe(now, &run.jump(now)?);
+        for _ in 0..MOST_STEPS {
+            let left = self.until_s - now;
+            if left < SHORTEST_S {
+                return Ok(flips);
+            }
+            let alarm = run.alarm(now).min(self.until_s);
+            let reach = ((alarm - now) / SHORTEST_S).max(1.0).log2().floor() as i32;
+            let tried = level.clamp(0, highest).min(reach.max(0));
+            let h = SHORTEST_S * f64::from(tried).exp2();
+            let step = run.step(now, h)?;
+            let error = run.error(&step, h, self.tolerance);
+            if error > 1.0 && tried > 0 {
+                level = tried - 1;
+                continue;
+            }
+            let wanting = run.wanting(&step.solution);
+            if !wanting.is_empty() && h > EVENT_S {
+                level = tried - 1;
+                continue;
+            }
+            now += h;
+            observe(now, &step.solution);
+            run.accept(step);
+            if error < EASY && tried == level.clamp(0, highest) {
+                level = tried + 1;
+            }
+            let mut changes = wanting;
+            changes.extend(run.due(now));
+            while !changes.is_empty() {
+                for &switch in &changes {
+                    let (port, closed, sign) = &mut run.switches[switch];
+                    *closed = !*closed;
+                    *sign = if run.volts[*port] < 0.0 { -1.0 } else { 1.0 };
+                    flips.push(Flip {
+                        at_s: now,
+                        switch,
+                        closed: *closed,
+                    });
+                }
+                level = 2;
+                let solution = run.jump(now)?;
+                observe(now, &solution);
+                // What jumps may carry another switch with it.
+                changes = run.wanting(&solution);
+                changes.retain(|s| {
+                    !flips
+                        .iter()
+                        .rev()
+                        .take_while(|f| f.at_s == now)
+                        .any(|f| f.switch == *s)
+                });
+            }
+            if flips.len() > MOST_FLIPS {
+                break;
+            }
+        }
+        Err(SolveError::NotConverged {
+            element: 0,
+            step: self.until_s - now,
+            iterations: MOST_STEPS,
+        })
+    }
+}
+
+/// A step that has been tried.
+struct Step {
+    values: Vec<f64>,
+    rates: Vec<f64>,
+    /// Rates at the end of its first part.
+    midway: Vec<f64>,
+    volts: Vec<f64>,
+    solution: Solution,
+}
+
+impl<'a> Run<'a> {
+    fn new(net: &'a Netlist, motion: &'a Motion, start: &Start) -> Result<Self, SolveError> {
+        let mut ports: Vec<ElementId> = Vec::new();
+        let mut port = |id: ElementId| {
+            ports.iter().position(|p| *p == id).unwrap_or_else(|| {
+                ports.push(id);
+                ports.len() - 1
+            })
+        };
+        let at_start = |id: ElementId| {
+            let found = start.stored.iter().find(|(i, _)| *i == id);
+            found.map_or(0.0, |(_, v)| *v)
+        };
+        let (mut stores, mut henries, mut of) = (Vec::new(), Vec::new(), Vec::new());
+        for (n, element) in net.elements().iter().enumerate() {
+            let id = ElementId(n);
+            let kind = match *element {
+                Element::Capacitor { farads, .. } => Kind::Capacitor(farads),
+                Element::Inductor { henries: own, .. } => {
+                    henries.push((stores.len(), stores.len(), own));
+                    Kind::Inductor
+                }
+                Element::Diode { .. } => {
+                    port(id);
+                    continue;
+                }
+                _ => continue,
+            };
+            of.push(id);
+            stores.push(Store {
+                port: port(id),
+                kind,
+                value: at_start(id),
+                rate: 0.0,
+                most: 0.0,
+            });
+        }
+        for &(first, second, mutual) in net.couplings() {
+            let at = |id| of.iter().position(|o| *o == id);
+            if let (Some(first), Some(second)) = (at(first), at(second)) {
+                henries.push((first, second, mutual));
+                henries.push((second, first, mutual));
+            }
+        }
+        let switches = motion
+            .switches
+            .iter()
+            .map(|s| (port(s.element), s.closed, 1.0));
+        let switches = switches.collect();
+        let shapes = motion.shapes.iter().map(|(id, _)| port(*id)).collect();
+        let volts = vec![0.0; ports.len()];
+        Ok(Self {
+            net,
+            motion,
+            network: Network::new(net, ports)?,
+            inverse: inverse(&henries, stores.len()),
+            henries,
+            stores,
+            switches,
+            shapes,
+            volts,
+        })
+    }
+
+    /// What the ports obey over a time `d`, at the instant `at_s`, with what each store starts from.
+    fn solve(
+        &self,
+        at_s: f64,
+        d: f64,
+        from: &[f64],
+        trapezoidal: bool,
+    ) -> Result<(Vec<f64>, Vec<f64>), SolveError> {
+        let mut laws = vec![Law::Junction; self.network.ports.len()];
+        let mut coupled = Vec::new();
+        for (n, store) in self.stores.iter().enumerate() {
+            let rate = if trapezoidal { store.rate } else { 0.0 };
+            laws[store.port] = match store.kind {
+                Kind::Capacitor(farads) => Law::Branch {
+                    ohms: d / farads,
+                    volts: from[n] + d / farads * rate,
+                },
+                Kind::Inductor => {
+                    let row = self.henries.iter().filter(|h| h.0 == n);
+                    let flux: f64 = row.map(|&(_, k, l)| l * from[k]).sum();
+                    Law::Branch {
+                        ohms: 0.0,
+                        volts: -flux / d - rate,
+                    }
+                }
+            };
+        }
+        for &(j, k, l) in &self.henries {
+            coupled.push((self.stores[j].port, self.stores[k].port, l / d));
+        }
+        for (&port, (id, shape)) in self.shapes.iter().zip(&self.motion.shapes) {
+            if let Element::Branch { ohms, .. } = *self.net.element(*id) {
+                laws[port] = if ohms.is_infinite() {
+                    Law::Open
+                } else {
+                    Law::Branch {
+                        ohms,
+                        volts: shape.volts(at_s),
+                    }
+                };
+            }
+        }
+        for (&(port, closed, sign), switch) in self.switches.iter().zip(&self.motion.switches) {
+            laws[port] = match switch.law(closed, sign) {
+                Some((ohms, volts)) => Law::Branch { ohms, volts },
+                None => Law::Open,
+            };
+        }
+        self.network.solve(&laws, &coupled, &self.volts)
+    }
+
+    /// The rates that go with what is stored, right after something has changed.
+    fn jump(&mut self, at_s: f64) -> Result<Solution, SolveError> {
+        let from: Vec<f64> = self.stores.iter().map(|s| s.value).collect();
+        let (amps, volts) = self.solve(at_s, INSTANT_S, &from, false)?;
+        for store in &mut self.stores {
+            store.rate = match store.kind {
+                Kind::Capacitor(_) => amps[store.port],
+                Kind::Inductor => volts[store.port],
+            };
+        }
+        self.volts = volts;
+        self.network.whole(self.net, &amps)
+    }
+
+    /// Tries a step of `h` seconds.
+    fn step(&self, now: f64, h: f64) -> Result<Step, SolveError> {
+        let d = GAMMA * h / 2.0;
+        let start: Vec<f64> = self.stores.iter().map(|s| s.value).collect();
+        let read = |amps: &[f64], volts: &[f64]| -> (Vec<f64>, Vec<f64>) {
+            let both = self.stores.iter().map(|s| match s.kind {
+                Kind::Capacitor(_) => (volts[s.port], amps[s.port]),
+                Kind::Inductor => (amps[s.port], volts[s.port]),
+            });
+            both.unzip()
+        };
+        let (amps, volts) = self.solve(now + GAMMA * h, d, &start, true)?;
+        let (middle, midway) = read(&amps, &volts);
+        let (a, b) = (
+            1.0 / (GAMMA * (2.0 - GAMMA)),
+            (1.0 - GAMMA) * (1.0 - GAMMA) / (GAMMA * (2.0 - GAMMA)),
+        );
+        let from: Vec<f64> = middle
+            .iter()
+            .zip(&start)
+            .map(|(m, s)| a * m - b * s)
+            .collect();
+        let (amps, volts) = self.solve(now + h, d, &from, false)?;
+        let (values, rates) = read(&amps, &volts);
+        Ok(Step {
+            values,
+            rates,
+            midway,
+            solution: self.network.whole(self.net, &amps)?,
+            volts,
+        })
+    }
+
+    /// Estimated error of a step, as a multiple of what is allowed.
+    fn error(&self, step: &Step, h: f64, tolerance: f64) -> f64 {
+        let k = (-3.0 * GAMMA * GAMMA + 4.0 * GAMMA - 2.0) / (12.0 * (2.0 - GAMMA));
+        // The third difference of the rates, as volts or amperes per second.
+        let bend: Vec<f64> = (0..self.stores.len())
+            .map(|n| {
+                self.stores[n].rate / GAMMA - step.midway[n] / (GAMMA * (1.0 - GAMMA))
+                    + step.rates[n] / (1.0 - GAMMA)
+            })
+            .collect();
+        let mut worst = 0.0_f64;
+        for (n, store) in self.stores.iter().enumerate() {
+            let slope = match store.kind {
+                Kind::Capacitor(farads) => bend[n] / farads,
+                Kind::Inductor => {
+                    let row = self.inverse.iter().filter(|h| h.0 == n);
+                    row.map(|&(_, k, l)| l * bend[k]).sum()
+                }
+            };
+            let size = step.values[n].abs().max(SHARE * store.most).max(LEAST);
+            worst = worst.max((2.0 * k * h * slope).abs() / (tolerance * size));
+        }
+        worst
+    }
+
+    fn accept(&mut self, step: Step) {
+        for (n, store) in self.stores.iter_mut().enumerate() {
+            store.value = step.values[n];
+            store.rate = step.rates[n];
+            store.most = store.most.max(store.value.abs());
+        }
+        self.volts = step.volts;
+    }
+
+    /// Switches that want to change, given what is there.
+    fn wanting(&self, now: &Solution) -> Vec<usize> {
+        let each = self.switches.iter().zip(&self.motion.switches).enumerate();
+        each.filter(|(_, ((_, closed, sign), s))| s.wants(*closed, *sign, self.net, now) > 0.0)
+            .map(|(n, _)| n)
+            .collect()
+    }
+
+    /// The next instant at which a schedule changes something.
+    fn alarm(&self, now: f64) -> f64 {
+        let each = self.motion.switches.iter();
+        each.filter_map(|s| s.next_s(now + SHORTEST_S / 2.0))
+            .fold(f64::INFINITY, f64::min)
+    }
+
+    /// Switches whose schedule changes them now.
+    fn due(&self, now: f64) -> Vec<usize> {
+        let each = self.motion.switches.iter().enumerate();
+        each.filter(|(_, s)| {
+            s.next_s(now - SHORTEST_S / 2.0)
+                .is_some_and(|t| t <= now + SHORTEST_S / 2.0)
+        })
+        .map(|(n, _)| n)
+        .collect()
+    }
+}
+
+/// The inverse of the table of inductances, by Gauss and Jordan, without its zeros.
+fn inverse(henries: &[(usize, usize, f64)], stores: usize) -> Vec<(usize, usize, f64)> {
+    use faer::prelude::Solve;
+    let mut m = faer::Mat::<f64>::identity(stores, stores);
+    for &(j, k, l) in henries {
+        m[(j, k)] = l;
+    }
+    let inverse = m
+        .partial_piv_lu()
+        .solve(faer::Mat::<f64>::identity(stores, stores));
+    let all = (0..stores).flat_map(|j| (0..stores).map(move |k| (j, k)));
+    all.map(|(j, k)| (j, k, inverse[(j, k)]))
+        .filter(|t| t.2 != 0.0)
+        .collect()
+}

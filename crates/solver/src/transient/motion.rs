@@ -1,0 +1,173 @@
+//! What changes by itself while time passes: switches, gaps, sources that follow a shape.
+
+use crate::elements::Element;
+use crate::netlist::{ElementId, Netlist, Node};
+use crate::solution::Solution;
+
+/// Everything in a netlist that moves.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Motion {
+    pub switches: Vec<Switch>,
+    /// Branches whose voltage follows a shape.
+    pub shapes: Vec<(ElementId, Shape)>,
+}
+
+/// A branch that opens and closes.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Switch {
+    pub element: ElementId,
+    /// Whether it is closed at the start.
+    pub closed: bool,
+    /// Resistance in ohms and voltage of the closed branch.
+    pub ohms: f64,
+    pub volts: f64,
+    pub trigger: Trigger,
+}
+
+/// What opens and closes a switch.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Trigger {
+    /// It changes at each of these instants, in seconds.
+    Schedule(Vec<f64>),
+    /// It closes when the voltage from `plus` to `minus` rises over `close_v` and opens when it falls
+    /// under `open_v`.
+    Voltage {
+        plus: Node,
+        minus: Node,
+        close_v: f64,
+        open_v: f64,
+    },
+    /// A spark gap: it breaks down at so many volts of either sign, and its arc, of the switch's own
+    /// volts and ohms, goes out when less than `hold_a` flows.
+    Gap { breakdown_v: f64, hold_a: f64 },
+    /// A thyristor: it fires when the gate stands `gate_v` over the cathode while the anode is
+    /// positive, and lets go when less than `hold_a` flows.
+    Thyristor {
+        gate: Node,
+        cathode: Node,
+        gate_v: f64,
+        hold_a: f64,
+    },
+}
+
+/// How a source follows time.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Shape {
+    /// `volts·sin(2π·hz·t + phase)`, phase in radians.
+    Sine { volts: f64, hz: f64, phase: f64 },
+    /// Straight lines between points of seconds and volts, over and over; the last point ends the
+    /// period. `phase_s` is how far into it the start is.
+    Lines {
+        points: Vec<(f64, f64)>,
+        phase_s: f64,
+    },
+}
+
+/// A switch that changed.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Flip {
+    pub at_s: f64,
+    /// Position in [`Motion::switches`].
+    pub switch: usize,
+    pub closed: bool,
+}
+
+impl Shape {
+    /// Volts at an instant.
+    pub fn volts(&self, at_s: f64) -> f64 {
+        match self {
+            Self::Sine { volts, hz, phase } => {
+                volts * (std::f64::consts::TAU * hz * at_s + phase).sin()
+            }
+            Self::Lines { points, phase_s } => {
+                let period = points.last().map_or(1.0, |p| p.0);
+                let at = (at_s + phase_s).rem_euclid(period);
+                let after = points.iter().position(|p| p.0 > at);
+                match after {
+                    Some(n) if n > 0 => {
+                        let ((t0, v0), (t1, v1)) = (points[n - 1], points[n]);
+                        v0 + (v1 - v0) * (at - t0) / (t1 - t0)
+                    }
+                    Some(n) => points[n].1,
+                    None => points.last().map_or(0.0, |p| p.1),
+                }
+            }
+        }
+    }
+}
+
+impl Switch {
+    /// The branch as it is now; `sign` is the polarity that an arc burns in.
+    pub(super) fn law(&self, closed: bool, sign: f64) -> Option<(f64, f64)> {
+        closed.then_some((self.ohms, self.volts * sign))
+    }
+
+    /// Over 0 when it wants to change, given what is there now.
+    pub(super) fn wants(&self, closed: bool, sign: f64, net: &Netlist, now: &Solution) -> f64 {
+        let (a, b) = net.element(self.element).nodes();
+        let (v, i) = (now.between(a, b), now.current(self.element));
+        match self.trigger {
+            Trigger::Schedule(_) => -1.0,
+            Trigger::Voltage {
+                plus,
+                minus,
+                close_v,
+                open_v,
+            } => {
+                let control = now.between(plus, minus);
+                if closed {
+                    open_v - control
+                } else {
+                    control - close_v
+                }
+            }
+            Trigger::Gap { hold_a, .. } if closed => hold_a - sign * i,
+            Trigger::Gap { breakdown_v, .. } => v.abs() - breakdown_v,
+            Trigger::Thyristor { hold_a, .. } if closed => hold_a - i,
+            Trigger::Thyristor {
+                gate,
+                cathode,
+                gate_v,
+                ..
+            } => (now.between(gate, cathode) - gate_v).min(v - self.volts - 0.1),
+        }
+    }
+
+    /// The first instant after `now` at which a schedule changes it.
+    pub(super) fn next_s(&self, now: f64) -> Option<f64> {
+        match &self.trigger {
+            Trigger::Schedule(at) => at.iter().copied().find(|t| *t > now),
+            _ => None,
+        }
+    }
+}
+
+/// Takes out of a netlist what is slow beside a spark: motors keep their speed, regulators their
+/// current and filaments their heat.
+pub(super) fn held(net: &Netlist, op: &Solution) -> Netlist {
+    let mut out = net.clone();
+    for (n, element) in net.elements().iter().enumerate() {
+        let id = ElementId(n);
+        let (a, b) = element.nodes();
+        let quick = match *element {
+            Element::Motor { ohms, k, .. } => Element::source(a, b, k * op.speed(id), ohms),
+            Element::Regulator { .. } => Element::CurrentSource {
+                a,
+                b,
+                amps: op.current(id),
+            },
+            Element::Filament { .. } => {
+                let v = op.between(a, b);
+                let (i, slope) = element.law(v);
+                Element::Conductance {
+                    a,
+                    b,
+                    siemens: if v.abs() > 1e-6 { i / v } else { slope },
+                }
+            }
+            _ => continue,
+        };
+        out.set(id, quick);
+    }
+    out
+}
