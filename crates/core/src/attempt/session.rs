@@ -9,7 +9,7 @@ use super::action::{Action, Answer, Step};
 use super::lesson::Lesson;
 use super::perform::{perform, seen};
 use super::repair::repairs;
-use crate::bench::{Bench, BenchError, Complaint, ENGINE, OperatingState, complaint};
+use crate::bench::{Bench, BenchError, Complaint, ENGINE, OperatingState, complaint, TrialState};
 use crate::circuit::{Circuit, Place};
 use crate::faults::Fault;
 use crate::instruments::{Function, Meter, Reading, TakeError, ranges, take_with};
@@ -386,7 +386,7 @@ impl<'l> Session<'l> {
             && position != "stopped"
             && !self.starts()?
         {
-            return bad("the engine does not start: it is not cranked".to_owned());
+            return bad("the engine does not start".to_owned());
         }
         let outcome = perform(&mut self.bench, action)?;
         let notices = self
@@ -402,16 +402,16 @@ impl<'l> Session<'l> {
         Ok((answer, minutes))
     }
 
-    /// Whether the machine as it stands cranks when it is asked to.
+    /// Whether the engine of the machine as it stands starts when it is asked to.
     fn starts(&self) -> Result<bool, BenchError> {
         let mut tried = self.bench.clone();
         let trials = OperatingState::trial(self.bench.circuit);
-        for trial in trials.into_iter().filter(|t| t.turns_key) {
+        for trial in trials.into_iter().filter(TrialState::starts_engine) {
             let mut state = tried.state().clone();
             (state.key, state.inputs) = (trial.state.key, trial.state.inputs);
             tried.set(state)?;
         }
-        Ok(tried.cranks())
+        Ok(tried.starts())
     }
 
     fn take_reading(

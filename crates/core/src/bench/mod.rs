@@ -3,6 +3,7 @@
 mod settle;
 mod state;
 mod symptom;
+mod time;
 mod wiring;
 
 use std::cell::RefCell;
@@ -13,6 +14,7 @@ use cimento_solver::{Element, SolveError, Solver};
 pub use settle::{Event, Point, Settled, Wave, Waves};
 pub use state::{ENGINE, EVERYTHING, Engine, OperatingState, Supply, TrialState};
 pub use symptom::{Complaint, complaint};
+pub use time::Spark;
 pub use wiring::{Line, Role, STRAYS, Wiring};
 
 use crate::circuit::{Circuit, Place};
@@ -48,6 +50,8 @@ pub struct Bench<'c> {
     state: OperatingState,
     parts: Vec<PartState>,
     settled: Settled,
+    /// The engine stopped by itself when it was brought into the present state.
+    died: bool,
     /// Parts that known-good ones stand in for, with what was wrong with them.
     lent: Vec<(usize, PartState, Vec<Fault>)>,
     solver: Rc<RefCell<Solver>>,
@@ -86,6 +90,7 @@ impl<'c> Bench<'c> {
             state: OperatingState::at_rest(circuit),
             parts: vec![PartState::default(); circuit.parts.len()],
             settled: Settled::default(),
+            died: false,
             lent: Vec::new(),
             solver: Rc::clone(solver),
         };
@@ -256,6 +261,37 @@ impl<'c> Bench<'c> {
             self.parts.clone_from(&point.parts);
         }
         self.settled = settled;
+        self.died = false;
+        self.fire()
+    }
+
+    /// Sees which cylinders fire. An engine that runs with none stops.
+    fn fire(&mut self) -> Result<(), BenchError> {
+        if !self.circuit.sparks() {
+            return Ok(());
+        }
+        let sparks = if self.rpm() >= FIRING_RPM {
+            self.sparks()?
+        } else {
+            Vec::new()
+        };
+        for (n, part) in self.circuit.parts.iter().enumerate() {
+            if part.kind.sparks() {
+                let lights = sparks.iter().any(|s| s.part == n && s.lights());
+                let own = part.kind.control(part).map(|c| c.name).unwrap_or_default();
+                let fitted = self.state.control(&own) != "on the block";
+                let level = u64::from(lights && fitted);
+                self.parts[n].level = level;
+                for point in &mut self.settled.points {
+                    point.parts[n].level = level;
+                }
+            }
+        }
+        if self.state.engine == Engine::Running && self.firing().0 == 0 {
+            self.state.set_control(ENGINE, "stopped".to_owned());
+            self.settle()?;
+            self.died = true;
+        }
         Ok(())
     }
 
@@ -381,8 +417,22 @@ impl<'c> Bench<'c> {
         }))
     }
 
+    /// Whether the engine would run by itself: it is turned fast enough and fires, as far as the
+    /// circuit has to do with either.
+    pub fn starts(&self) -> bool {
+        self.cranks() && (!self.circuit.sparks() || self.firing().0 > 0)
+    }
+
+    /// How many cylinders fire, of how many.
+    fn firing(&self) -> (usize, usize) {
+        let plugs = self.circuit.parts.iter().zip(&self.parts);
+        let mut plugs = plugs.filter(|(p, _)| p.kind.sparks()).peekable();
+        let all = plugs.clone().count();
+        (plugs.by_ref().filter(|(_, s)| s.level == 1).count(), all)
+    }
+
     /// Whether the engine turns fast enough to fire; true on a machine without a starter.
-    pub fn cranks(&self) -> bool {
+    fn cranks(&self) -> bool {
         let has_starter = self.circuit.parts.iter().any(|p| p.kind.cranks());
         let rpm = wiring::turning_rpm(
             self.circuit,
@@ -421,12 +471,40 @@ impl<'c> Bench<'c> {
                 .collect();
             out.extend(part.kind.notice(&looks));
         }
+        out.extend(self.notice_firing());
         // A battery that nothing charges is no complaint about charging.
         if !self.circuit.parts.iter().any(|p| p.kind.charges()) {
             out.retain(|n| n.kind != NoticeKind::Charging);
         }
         out.sort_by_key(|n| n.kind);
         out
+    }
+}
+
+impl Bench<'_> {
+    /// How the engine fires, as one hears it.
+    fn notice_firing(&self) -> Option<Notice> {
+        let (firing, all) = self.firing();
+        let running = self.state.engine == Engine::Running;
+        if all == 0 || self.rpm() < FIRING_RPM && !self.died {
+            return None;
+        }
+        let (text, sign) = match (running, firing) {
+            _ if self.died => ("dies".to_owned(), "dies"),
+            (_, 0) => ("does not fire".to_owned(), "dead"),
+            (true, n) if n == all => ("runs evenly".to_owned(), "even"),
+            (false, n) if n == all => ("fires".to_owned(), "even"),
+            (true, _) => ("runs rough".to_owned(), "rough"),
+            (false, _) => ("fires unevenly".to_owned(), "rough"),
+        };
+        let plug = self.circuit.parts.iter().find(|p| p.kind.sparks())?;
+        Some(Notice {
+            kind: NoticeKind::Firing,
+            part: plug.id.clone(),
+            text: format!("the engine {text}"),
+            sign: sign.to_owned(),
+            hidden: false,
+        })
     }
 }
 

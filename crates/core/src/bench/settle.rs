@@ -160,6 +160,7 @@ impl Run<'_> {
                 parts,
                 balanced,
                 &half,
+                None,
             );
             (self.attach)(&mut wiring);
             let op = match self.solver.operating_point(&wiring.net) {

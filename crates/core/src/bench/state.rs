@@ -44,6 +44,9 @@ pub struct OperatingState {
     /// Its speed while it runs, in revolutions per minute; idle when left out.
     #[serde(default, skip_serializing_if = "is_zero")]
     pub engine_rpm: f64,
+    /// It pulls as hard as it can.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub engine_loaded: bool,
     /// Connectors whose halves are apart.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub unplugged: Vec<String>,
@@ -89,7 +92,7 @@ const FAST_FROM_RPM: f64 = 1600.0;
 
 /// The control that runs the engine, on machines where something needs it to.
 pub const ENGINE: &str = "engine";
-const ENGINE_POSITIONS: [&str; 3] = ["stopped", "idle", "fast"];
+const ENGINE_POSITIONS: [&str; 4] = ["stopped", "idle", "fast", "loaded"];
 
 /// A state in which the complaint is tried.
 #[derive(Debug, Clone, PartialEq)]
@@ -111,6 +114,13 @@ pub struct Supply {
     pub ohms: f64,
 }
 
+impl TrialState {
+    /// The engine is turned in it, to be started.
+    pub fn starts_engine(&self) -> bool {
+        self.turns_key || self.label == AT_REST
+    }
+}
+
 impl Default for OperatingState {
     fn default() -> Self {
         Self {
@@ -118,6 +128,7 @@ impl Default for OperatingState {
             inputs: IndexMap::new(),
             engine: Engine::Stopped,
             engine_rpm: 0.0,
+            engine_loaded: false,
             unplugged: Vec::new(),
             removed: Vec::new(),
             jumpers: Vec::new(),
@@ -175,7 +186,7 @@ impl OperatingState {
             });
         }
         if circuit.runs() {
-            for speed in &ENGINE_POSITIONS[1..] {
+            for speed in &circuit.engine_positions()[1..] {
                 let mut state = base.clone();
                 state.set_control(ENGINE, (*speed).to_owned());
                 out.push(TrialState {
@@ -213,6 +224,7 @@ impl OperatingState {
             "key" => &self.key,
             ENGINE => match self.rpm() {
                 0.0 => ENGINE_POSITIONS[0],
+                _ if self.engine_loaded => ENGINE_POSITIONS[3],
                 rpm if rpm < FAST_FROM_RPM => ENGINE_POSITIONS[1],
                 _ => ENGINE_POSITIONS[2],
             },
@@ -226,10 +238,11 @@ impl OperatingState {
             "key" => self.key = position,
             ENGINE => {
                 (self.engine, self.engine_rpm) = match position.as_str() {
-                    "fast" => (Engine::Running, FAST_RPM),
+                    "fast" | "loaded" => (Engine::Running, FAST_RPM),
                     "idle" => (Engine::Running, IDLE_RPM),
                     _ => (Engine::Stopped, 0.0),
                 };
+                self.engine_loaded = position == ENGINE_POSITIONS[3];
             }
             _ => {
                 self.inputs.insert(name.to_owned(), position);
@@ -261,7 +274,8 @@ impl OperatingState {
         let inputs = self.inputs.iter().map(|(name, at)| format!("{name} {at}"));
         let mut words: Vec<String> = std::iter::once(self.key.clone()).chain(inputs).collect();
         if self.engine == Engine::Running {
-            words.push(format!("engine {:.0} rpm", self.rpm()));
+            let load = if self.engine_loaded { ", loaded" } else { "" };
+            words.push(format!("engine {:.0} rpm{load}", self.rpm()));
         }
         words.extend(self.unplugged.iter().map(|c| format!("{c} apart")));
         words.extend(self.removed.iter().map(|p| format!("{p} out")));
@@ -400,7 +414,8 @@ impl Circuit {
             }
         }
         if self.runs() {
-            let positions = ENGINE_POSITIONS.map(str::to_owned).to_vec();
+            let positions = self.engine_positions();
+            let positions: Vec<String> = positions.iter().map(|p| (*p).to_owned()).collect();
             out.push(Control {
                 name: ENGINE.to_owned(),
                 rest: positions[0].clone(),
@@ -410,6 +425,17 @@ impl Circuit {
             });
         }
         out
+    }
+
+    /// What the engine can be made to do: under load only where it matters to a spark.
+    fn engine_positions(&self) -> &'static [&'static str] {
+        let all = &ENGINE_POSITIONS;
+        if self.sparks() { all } else { &all[..3] }
+    }
+
+    /// Whether the circuit makes the engine's sparks.
+    pub fn sparks(&self) -> bool {
+        self.parts.iter().any(|p| p.kind.sparks())
     }
 
     /// Whether the engine can be run: something in the circuit needs it to.

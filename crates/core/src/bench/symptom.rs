@@ -78,12 +78,14 @@ fn run_through(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
     let mut trials = Vec::new();
     let mut starts = true;
     for trial in OperatingState::trial(bench.circuit) {
+        let tries_to_start = trial.starts_engine();
         // What is unplugged or joined stays so: only the controls are worked.
         let state = OperatingState {
             key: trial.state.key,
             inputs: trial.state.inputs,
             engine: trial.state.engine,
             engine_rpm: trial.state.engine_rpm,
+            engine_loaded: trial.state.engine_loaded,
             ..now.clone()
         };
         // An engine that was not cranked does not run.
@@ -97,8 +99,8 @@ fn run_through(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
             turns_key: trial.turns_key,
             notices: bench.notices(),
         });
-        if trial.turns_key {
-            starts = bench.cranks();
+        if tries_to_start {
+            starts = bench.starts();
         }
     }
     Ok(Complaint {
@@ -122,6 +124,8 @@ fn summary(trials: &[Trial]) -> String {
     let mut said = Vec::new();
     if let Some(last) = turned.last() {
         said.extend(cranking(last));
+        let firing = last.open().filter(|n| n.kind == NoticeKind::Firing);
+        said.extend(firing.map(|n| n.text.clone()));
         // A lamp is told with the state before the last, when nothing heavy draws on the battery.
         let before = turned[turned.len().saturating_sub(2)];
         let lights = before.open().filter(|n| n.kind == NoticeKind::Light);
@@ -143,7 +147,10 @@ fn summary(trials: &[Trial]) -> String {
     for trial in levers {
         let told: Vec<&str> = trial
             .open()
-            .filter(|n| matches!(n.kind, NoticeKind::Sound | NoticeKind::Light))
+            .filter(|n| {
+                let kinds = [NoticeKind::Firing, NoticeKind::Sound, NoticeKind::Light];
+                kinds.contains(&n.kind)
+            })
             .filter(|n| turned.is_empty() || n.kind == NoticeKind::Sound)
             // At rest only what should not be on is worth a word.
             .filter(|n| trial.label != AT_REST || !QUIET.contains(&n.sign.as_str()))
@@ -182,6 +189,7 @@ fn while_running(trial: &Trial, resting: Option<&Trial>) -> String {
     let some_move = trial.open().any(moves);
     let told = trial.open().filter_map(|n| match n.kind {
         NoticeKind::Charging => Some(n.text.clone()),
+        NoticeKind::Firing if n.sign != "even" => Some(n.text.clone()),
         NoticeKind::Light if before(n) != n.sign => Some(n.text.clone()),
         NoticeKind::Light if LIT.contains(&n.sign.as_str()) => {
             Some(n.text.replacen(&n.sign, &format!("stays {}", n.sign), 1))

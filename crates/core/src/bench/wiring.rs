@@ -1,11 +1,11 @@
 //! A circuit in a state, written as a netlist whose elements can be found by place and name.
 
-use cimento_solver::{Element, ElementId, Netlist, Node};
+use cimento_solver::{Element, ElementId, Motion, Netlist, Node};
 
 use super::state::{Engine, OperatingState};
 use crate::circuit::{Circuit, ConductorKind, Place};
 use crate::faults::{Fault, Mode};
-use crate::parts::{Context, PartState, Stamp};
+use crate::parts::{Context, PartState, Stamp, Turning};
 use crate::units::COPPER_PER_KELVIN;
 
 /// Resistance of a jumper lead, in ohms; common practice.
@@ -45,6 +45,8 @@ struct Stray {
 pub struct Wiring {
     pub net: Netlist,
     pub lines: Vec<Line>,
+    /// What changes by itself while time passes.
+    pub motion: Motion,
     /// Where the lines of each part begin.
     starts: Vec<usize>,
 }
@@ -106,10 +108,11 @@ pub(super) fn turning_rpm(
         return operating.rpm();
     }
     let starters = circuit.parts.iter().zip(parts);
-    let speeds = starters
-        .filter(|(p, _)| p.kind.cranks())
-        .map(|(_, s)| s.speed);
-    speeds.fold(0.0, f64::max) * 30.0 / std::f64::consts::PI
+    let speeds = starters.filter(|(p, _)| p.kind.cranks()).map(|(p, s)| {
+        let rpm = s.speed * 30.0 / std::f64::consts::PI;
+        rpm.max(p.kind.hand_rpm(p, operating))
+    });
+    speeds.fold(0.0, f64::max)
 }
 
 /// Which half of its period a part is in, and the current it is held at there if it is held.
@@ -127,11 +130,13 @@ pub(super) fn wire_up(
     parts: &[PartState],
     balanced: &dyn Fn(usize) -> bool,
     half: &dyn Fn(usize) -> Half,
+    turning: Option<&Turning>,
 ) -> Wiring {
     let rpm = turning_rpm(circuit, operating, parts);
     let mut wiring = Wiring {
         net: Netlist::new(),
         lines: Vec::with_capacity(2 * circuit.conductors.len()),
+        motion: Motion::default(),
         starts: Vec::with_capacity(circuit.parts.len()),
     };
     wiring.net.reserve_nodes(circuit.nodes.len());
@@ -158,6 +163,7 @@ pub(super) fn wire_up(
             balanced: balanced(index),
             up: half(index).up,
             fixed_amps: half(index).amps,
+            turning,
         };
         part.kind.stamp(&mut stamp);
     }
@@ -213,6 +219,7 @@ pub(super) fn part_alone(
         balanced: false,
         up: true,
         fixed_amps: None,
+        turning: None,
     });
     wiring
 }

@@ -23,7 +23,7 @@ pub use drawing::{
 };
 pub use path_line::{PathLineError, say_path};
 pub use paths::{CurrentPath, PathStop};
-pub use place::{Conductor, ConductorKind, ModeInfo, Place, PlaceInfo, SeverityInfo};
+pub use place::{Conductor, ConductorKind, ModeInfo, Place, PlaceInfo, SeverityInfo, SeverityUnit};
 pub use problem::{Problem, Refused, Severity, read_json};
 pub use spice::{spice_name, spice_netlist};
 pub use wire_list::{read_wire_list, write_wire_list};

@@ -62,7 +62,7 @@ pub struct PlaceInfo {
 pub struct ModeInfo {
     pub mode: String,
     pub about: String,
-    /// What its severity is counted in, if it has one: `ohms`, `share`.
+    /// The range of its severity, if it has one.
     pub severity: Option<SeverityInfo>,
 }
 
@@ -72,6 +72,21 @@ pub struct SeverityInfo {
     pub least: f64,
     pub most: f64,
     pub usual: f64,
+    pub unit: SeverityUnit,
+}
+
+/// What a severity is counted in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub enum SeverityUnit {
+    #[serde(rename = "Ω")]
+    Ohm,
+    /// A share from 0 to 1.
+    #[serde(rename = "share")]
+    Share,
+    #[serde(rename = "A")]
+    Ampere,
+    #[serde(rename = "mm")]
+    Millimetre,
 }
 
 impl Circuit {

@@ -7,7 +7,7 @@ pub use document::{FaultDoc, read_short_form};
 pub use modes::conductor_modes;
 
 use crate::bench::{EVERYTHING, Engine, OperatingState};
-use crate::circuit::{Circuit, ConductorKind, Place, Problem};
+use crate::circuit::{Circuit, ConductorKind, Place, Problem, SeverityUnit};
 use crate::parts::ModeSpec;
 
 /// A fault of a checked circuit.
@@ -274,21 +274,27 @@ impl Fault {
             circuit.place_id(self.place),
             self.mode.name().replace('_', " ")
         );
-        match self.mode {
-            Mode::StrandsCut { fraction } | Mode::TooThin { fraction } => {
-                text += &format!(", {:.0} %", fraction * 100.0)
-            }
-            mode => {
-                if let Some(ohms) = mode.severity() {
-                    let ohms = crate::units::Quantity::Number(ohms);
-                    text += &format!(", {}", ohms.text(crate::units::Unit::Ohm));
-                }
-            }
+        if let Some(severity) = self.mode.severity() {
+            let ohms = crate::units::Quantity::Number(severity);
+            text += &match self.unit(circuit) {
+                SeverityUnit::Share => format!(", {:.0} %", severity * 100.0),
+                SeverityUnit::Ampere => format!(", {severity} A"),
+                SeverityUnit::Millimetre => format!(", {severity} mm"),
+                SeverityUnit::Ohm => format!(", {}", ohms.text(crate::units::Unit::Ohm)),
+            };
         }
         if self.when != Condition::Always {
             text += &format!(", when {}", self.when.name());
         }
         text
+    }
+
+    /// What its severity is counted in.
+    fn unit(&self, circuit: &Circuit) -> SeverityUnit {
+        let specs = circuit.modes(self.place);
+        let spec = specs.iter().find(|m| m.name == self.mode.name());
+        let severity = spec.and_then(|s| s.severity);
+        severity.map_or(SeverityUnit::Ohm, |s| s.unit)
     }
 
     /// Reads a fault document against a circuit.

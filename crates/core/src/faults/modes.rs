@@ -1,8 +1,8 @@
 //! The modes of conductors. Priors are relative to a break in mid-run; common practice says that
 //! grounds and contacts fail more often than wires.
 
-use crate::circuit::ConductorKind;
-use crate::parts::{ModeSpec, graded, mode};
+use crate::circuit::{ConductorKind, SeverityUnit};
+use crate::parts::{ModeSpec, graded, graded_in, mode};
 
 const SHORT_OHMS: (f64, f64, f64) = (0.001, 0.05, 1000.0);
 const SERIES_OHMS: (f64, f64, f64) = (0.01, 2.0, 1e6);
@@ -34,7 +34,8 @@ static WIRE: [ModeSpec; 10] = [
         0.1,
         SHORT_OHMS,
     ),
-    graded(
+    graded_in(
+        SeverityUnit::Share,
         "strands_cut",
         "some strands cut, share of the area",
         0.3,
@@ -42,7 +43,8 @@ static WIRE: [ModeSpec; 10] = [
     ),
     graded("leak", "damp path to metal", 0.2, LEAK_OHMS),
     graded("leak_between", "damp path to another wire", 0.1, LEAK_OHMS),
-    graded(
+    graded_in(
+        SeverityUnit::Share,
         "too_thin",
         "renewed too thin, share of the right area",
         0.1,

@@ -8,10 +8,11 @@
 
 use cimento_solver::Element;
 
+use crate::circuit::SeverityUnit;
 use super::params::number;
 use super::{
     Change, Look, ModeSpec, Notice, NoticeKind, ParamSpec, Params, PartKind, Stamp, Terminal,
-    graded, mode, terminal,
+    graded, graded_in, mode, terminal,
 };
 use crate::bench::{Engine, Role};
 
@@ -119,8 +120,9 @@ impl PartKind for Battery {
                     4.0,
                     (0.005, 0.03, 1000.0),
                 ),
-                graded(
-                    "discharged",
+                graded_in(
+            SeverityUnit::Share,
+            "discharged",
                     "run down, share of its charge gone",
                     3.0,
                     (0.2, 0.8, 1.0),

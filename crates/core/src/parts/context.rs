@@ -2,7 +2,7 @@
 
 use std::ops::Deref;
 
-use cimento_solver::{Element, Node, Solution};
+use cimento_solver::{Element, ElementId, Node, Shape, Solution, Switch, Trigger};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -63,6 +63,52 @@ impl Context<'_> {
     }
 }
 
+/// The crankshaft turning while a machine is looked at in time. At 0° cylinder 1 fires.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Turning {
+    pub rpm: f64,
+    /// Where it is at the start, in degrees.
+    pub from_deg: f64,
+    /// Length of the look, in seconds.
+    pub until_s: f64,
+    /// Density of what is between the electrodes of a fitted plug as it fires, beside open air.
+    pub density: f64,
+}
+
+impl Turning {
+    /// Seconds for so many degrees of the crankshaft.
+    pub fn seconds(&self, degrees: f64) -> f64 {
+        degrees / (6.0 * self.rpm)
+    }
+
+    /// The instants at which the crankshaft is at `at_deg`, and every `every_deg` from there, in
+    /// seconds; the last before the start and the first after the end are among them.
+    pub fn instants(&self, at_deg: f64, every_deg: f64) -> Vec<f64> {
+        let first = (at_deg - self.from_deg).rem_euclid(every_deg) - every_deg;
+        let count = (self.until_s / self.seconds(every_deg)) as usize + 3;
+        (0..count)
+            .map(|n| self.seconds(first + every_deg * n as f64))
+            .collect()
+    }
+
+    /// A schedule of a contact that is closed over `closed_deg` before each opening at `open_deg` and
+    /// every `every_deg` from there: whether it is closed at the start, and when it changes.
+    pub fn contact(&self, open_deg: f64, every_deg: f64, closed_deg: f64) -> (bool, Vec<f64>) {
+        let closed_s = self.seconds(closed_deg);
+        let (mut closed, mut changes) = (false, Vec::new());
+        for open_s in self.instants(open_deg, every_deg) {
+            for (at_s, now_closed) in [(open_s - closed_s, true), (open_s, false)] {
+                if at_s > 0.0 {
+                    changes.push(at_s);
+                } else {
+                    closed = now_closed;
+                }
+            }
+        }
+        (closed, changes)
+    }
+}
+
 /// A part writing its elements.
 pub struct Stamp<'a> {
     pub(crate) context: Context<'a>,
@@ -73,6 +119,8 @@ pub struct Stamp<'a> {
     pub(crate) up: bool,
     /// Current that a generator is held at.
     pub(crate) fixed_amps: Option<f64>,
+    /// The machine is looked at in time.
+    pub(crate) turning: Option<&'a Turning>,
 }
 
 impl<'a> Deref for Stamp<'a> {
@@ -83,7 +131,7 @@ impl<'a> Deref for Stamp<'a> {
     }
 }
 
-impl Stamp<'_> {
+impl<'a> Stamp<'a> {
     /// The node of a terminal, by its position in the kind's table.
     pub fn node(&self, terminal: usize) -> Node {
         self.wiring.node(self.context.part.nodes[terminal])
@@ -95,9 +143,58 @@ impl Stamp<'_> {
     }
 
     /// Adds an element under a name that [`Look`] finds again.
-    pub fn add(&mut self, name: &'static str, role: Role, element: Element) {
+    pub fn add(&mut self, name: &'static str, role: Role, element: Element) -> ElementId {
         let place = Place::Part(self.context.index);
-        self.wiring.add(place, name, role, element);
+        self.wiring.add(place, name, role, element)
+    }
+
+    /// The crankshaft, when the machine is looked at in time.
+    pub fn turning(&self) -> Option<&'a Turning> {
+        self.turning
+    }
+
+    /// A branch that a trigger closes and opens in time: `ohms` and `volts` count while it is closed.
+    /// At an operating point it is as it is at the start.
+    pub fn switched(
+        &mut self,
+        name: &'static str,
+        role: Role,
+        (a, b): (Node, Node),
+        (ohms, volts): (f64, f64),
+        (closed, trigger): (bool, Trigger),
+    ) {
+        let now = if closed {
+            Element::source(a, b, volts, ohms)
+        } else {
+            Element::open(a, b)
+        };
+        let element = self.add(name, role, now);
+        if self.turning.is_some() {
+            self.wiring.motion.switches.push(Switch {
+                element,
+                closed,
+                ohms,
+                volts,
+                trigger,
+            });
+        }
+    }
+
+    /// Lets a source follow a shape in time.
+    pub fn follows(&mut self, element: ElementId, shape: Shape) {
+        if self.turning.is_some() {
+            self.wiring.motion.shapes.push((element, shape));
+        }
+    }
+
+    /// Lets two windings share their flux.
+    pub fn couple(&mut self, first: ElementId, second: ElementId, coupling: f64) {
+        self.wiring.net.couple(first, second, coupling);
+    }
+
+    /// Says that a node is insulated for kilovolts.
+    pub fn insulate(&mut self, node: Node) {
+        self.wiring.net.insulate(node);
     }
 
     /// A contact between two terminals.
@@ -211,6 +308,8 @@ impl Change {
 #[serde(rename_all = "snake_case")]
 pub enum NoticeKind {
     Cranking,
+    /// How the engine fires.
+    Firing,
     Sound,
     Charging,
     Light,

@@ -1,10 +1,11 @@
 //! Blade fuse, fusible link and circuit breaker: a small resistance that opens by a time-current
 //! curve.
 
+use crate::circuit::SeverityUnit;
 use super::params::number;
 use super::{
     Change, Context, Look, ModeSpec, Notice, NoticeKind, ParamSpec, Params, PartKind, Stamp,
-    Terminal, graded, mode, terminal,
+    Terminal, graded, graded_in, mode, terminal,
 };
 
 /// Blown, as [`super::PartState::level`].
@@ -79,8 +80,9 @@ const MELTED: &[ModeSpec] = &[
         1.0,
         (0.05, 2.0, 1e5),
     ),
-    graded(
-        "wrong_rating",
+    graded_in(
+            SeverityUnit::Ampere,
+            "wrong_rating",
         "wrong fuse fitted, its rating in amperes",
         0.5,
         WRONG_A,

@@ -10,6 +10,8 @@ mod control_module;
 mod diode;
 mod fuse;
 mod gauge;
+mod hand_starter;
+mod ignition;
 mod key_switch;
 mod lamp;
 mod led;
@@ -25,13 +27,15 @@ mod stator;
 mod thermistor;
 mod three_wire_sensor;
 
-pub use context::{Change, Context, Look, Notice, NoticeKind, Stamp};
+pub use context::{Change, Context, Look, Notice, NoticeKind, Stamp, Turning};
 pub use control_module::{ControlModule, ModuleTable};
 pub use fuse::{fuse_ohms, opening_s};
+pub use ignition::{EDGE, NEEDLES, breakdown_v};
 pub use key_switch::ContactTable;
 pub use params::{ParamKind, ParamSpec, Params};
 
-use crate::circuit::{Part, SeverityInfo};
+use crate::bench::OperatingState;
+use crate::circuit::{Part, SeverityInfo, SeverityUnit};
 
 /// Every kind of part there is.
 pub static ALL: &[&dyn PartKind] = &[
@@ -75,6 +79,14 @@ pub static ALL: &[&dyn PartKind] = &[
     &three_wire_sensor::HALL,
     &three_wire_sensor::OPTICAL,
     &control_module::ControlModule,
+    &hand_starter::HandStarter,
+    &ignition::Coil,
+    &ignition::PencilCoil,
+    &ignition::Points,
+    &ignition::Distributor,
+    &ignition::Plug,
+    &ignition::Computer,
+    &ignition::Magneto,
 ];
 
 /// The kind with a name as documents spell it.
@@ -154,7 +166,33 @@ pub(crate) const fn graded(
     ModeSpec {
         name,
         about,
-        severity: Some(SeverityInfo { least, most, usual }),
+        severity: Some(SeverityInfo {
+            least,
+            most,
+            usual,
+            unit: SeverityUnit::Ohm,
+        }),
+        prior,
+    }
+}
+
+/// A mode whose severity is counted in something else than ohms.
+pub(crate) const fn graded_in(
+    unit: SeverityUnit,
+    name: &'static str,
+    about: &'static str,
+    prior: f64,
+    (least, usual, most): (f64, f64, f64),
+) -> ModeSpec {
+    ModeSpec {
+        name,
+        about,
+        severity: Some(SeverityInfo {
+            least,
+            most,
+            usual,
+            unit,
+        }),
         prior,
     }
 }
@@ -244,6 +282,14 @@ pub trait PartKind: Send + Sync {
     }
     /// It turns the engine while it cranks; its speed is the crankshaft's.
     fn cranks(&self) -> bool {
+        false
+    }
+    /// Speed at which a hand turns the crankshaft with it, in revolutions per minute.
+    fn hand_rpm(&self, _part: &Part, _operating: &OperatingState) -> f64 {
+        0.0
+    }
+    /// It makes the spark of a cylinder.
+    fn sparks(&self) -> bool {
         false
     }
     /// It does something only while the engine turns, so the machine can be run.

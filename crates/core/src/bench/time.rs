@@ -1,0 +1,171 @@
+//! A machine looked at in time: what turns with the crankshaft moves, and voltages are followed from
+//! instant to instant.
+
+use std::collections::HashMap;
+
+use cimento_solver::{Flip, Solution, Start, Transient};
+
+use super::state::{Engine, OperatingState};
+use super::wiring::{Half, turning_rpm, wire_up};
+use super::{Bench, BenchError, Wiring, named, settle};
+use crate::circuit::Place;
+use crate::parts::Turning;
+
+/// Where the crankshaft stands at the start, in degrees after cylinder 1 has fired: no coil is charged.
+const FROM_DEG: f64 = 20.0;
+/// Error allowed in a step, as a share of what is stored.
+const TOLERANCE: f64 = 2e-3;
+/// Steps are at most this share of a turn of the crankshaft.
+const SHARE_OF_TURN: f64 = 0.01;
+/// Density of the gas at a fitted plug as it fires, beside open air: pulled through by the starter with
+/// the throttle open, throttled at idle, unthrottled but quick, and under full load; common practice.
+const CRANKING: f64 = 4.0;
+const IDLING: f64 = 2.5;
+const FAST: f64 = 3.0;
+const LOADED: f64 = 5.2;
+const FAST_FROM_RPM: f64 = 1600.0;
+
+/// What happened in a look.
+pub struct Look {
+    pub wiring: Wiring,
+    pub turning: Turning,
+    pub flips: Vec<Flip>,
+}
+
+/// A spark at a plug.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Spark {
+    /// The part, by position.
+    pub part: usize,
+    pub at_s: f64,
+    /// Volts between the electrodes just before it broke down.
+    pub volts: f64,
+    /// Time that the arc burnt, in seconds, and what it turned to heat, in joules.
+    pub burns_s: f64,
+    pub joules: f64,
+}
+
+/// The least that lights a mixture, in joules; common practice.
+const LIGHTS_J: f64 = 2e-3;
+
+impl Spark {
+    /// Whether it lights a mixture.
+    pub fn lights(&self) -> bool {
+        self.joules >= LIGHTS_J
+    }
+}
+
+impl Bench<'_> {
+    /// Speed of the crankshaft in the present state, in revolutions per minute.
+    pub fn rpm(&self) -> f64 {
+        turning_rpm(self.circuit, &self.state, &self.parts)
+    }
+
+    /// Follows the machine for `turns` turns of the crankshaft, with something attached, and shows every
+    /// instant; `None` while nothing turns.
+    ///
+    /// # Errors
+    /// [`BenchError`] at an instant that has no solution.
+    pub fn in_time(
+        &self,
+        turns: f64,
+        attach: &dyn Fn(&mut Wiring),
+        observe: &mut dyn FnMut(f64, &Wiring, &Solution),
+    ) -> Result<Option<Look>, BenchError> {
+        let rpm = self.rpm();
+        if rpm <= 0.0 {
+            return Ok(None);
+        }
+        let turn_s = 60.0 / rpm;
+        let turning = Turning {
+            rpm,
+            from_deg: FROM_DEG,
+            until_s: turns * turn_s,
+            density: density(&self.state),
+        };
+        let active = settle::active(self.circuit, &self.faults, &self.state);
+        let half = |_: usize| Half {
+            up: true,
+            amps: None,
+        };
+        let mut wiring = wire_up(
+            self.circuit,
+            &active,
+            &self.state,
+            &self.parts,
+            &|_| false,
+            &half,
+            Some(&turning),
+        );
+        attach(&mut wiring);
+        let op = self.solver.borrow_mut().operating_point(&wiring.net);
+        let op = op.map_err(|e| named(self.circuit, &wiring, e))?;
+        let settings = Transient {
+            until_s: turning.until_s,
+            step_s: turn_s * SHARE_OF_TURN,
+            tolerance: TOLERANCE,
+        };
+        let start = Start::from(&wiring.net, &op);
+        let mut show = |at_s: f64, now: &Solution| observe(at_s, &wiring, now);
+        let flips = settings
+            .run(&wiring.net, &wiring.motion, (&op, &start), &mut show)
+            .map_err(|e| named(self.circuit, &wiring, e))?;
+        Ok(Some(Look {
+            wiring,
+            turning,
+            flips,
+        }))
+    }
+
+    /// The sparks of two turns, in order.
+    ///
+    /// # Errors
+    /// As [`Bench::in_time`].
+    pub fn sparks(&self) -> Result<Vec<Spark>, BenchError> {
+        let mut burning: HashMap<usize, Spark> = HashMap::new();
+        let mut last: HashMap<usize, (f64, f64)> = HashMap::new();
+        let mut sparks: Vec<Spark> = Vec::new();
+        let plugs: Vec<usize> = (0..self.circuit.parts.len())
+            .filter(|&n| self.circuit.parts[n].kind.sparks())
+            .filter(|&n| !self.state.is_apart(self.circuit, Place::Part(n)))
+            .collect();
+        let mut before_s = 0.0;
+        self.in_time(2.0, &|_| (), &mut |at_s, wiring, now| {
+            for &part in &plugs {
+                let Some(line) = wiring.line(Place::Part(part), "gap") else {
+                    continue;
+                };
+                let (a, b) = wiring.net.element(line.element).nodes();
+                let (v, i) = (now.between(a, b), now.current(line.element));
+                let (v0, i0) = last.insert(part, (v, i)).unwrap_or((0.0, 0.0));
+                if i != 0.0 {
+                    let spark = burning.entry(part).or_insert(Spark {
+                        part,
+                        at_s,
+                        volts: v0,
+                        burns_s: 0.0,
+                        joules: 0.0,
+                    });
+                    let h = at_s - before_s;
+                    spark.burns_s += h;
+                    spark.joules += h * f64::midpoint(v * i, v0 * i0);
+                } else if let Some(spark) = burning.remove(&part) {
+                    sparks.push(spark);
+                }
+            }
+            before_s = at_s;
+        })?;
+        sparks.extend(burning.into_values());
+        sparks.sort_by(|a, b| a.at_s.total_cmp(&b.at_s));
+        Ok(sparks)
+    }
+}
+
+fn density(state: &OperatingState) -> f64 {
+    match state.engine {
+        Engine::Stopped => CRANKING,
+        Engine::Running if state.engine_loaded => LOADED,
+        Engine::Running if state.rpm() >= FAST_FROM_RPM => FAST,
+        Engine::Running => IDLING,
+    }
+}

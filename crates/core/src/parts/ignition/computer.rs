@@ -1,0 +1,109 @@
+//! Ignition computer: gives each coil a trigger of 0 V to 5 V once in two turns, for as long as the coil
+//! needs to charge. T1 to T4 belong to cylinders 1 to 4, which fire in the order 1, 3, 4, 2.
+
+use cimento_solver::{Element, Trigger};
+
+use super::distributor::ORDER;
+use crate::bench::Role;
+use crate::parts::params::number;
+use crate::parts::{
+    Alternation, Change, Context, Look, ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, mode, terminal,
+};
+
+const TRIGGER_V: f64 = 5.0;
+const OUTPUT_OHMS: f64 = 100.0;
+const PULL_DOWN_OHMS: f64 = 10_000.0;
+const SUPPLY_OHMS: f64 = 60.0;
+/// It works from so many volts on; common practice.
+const WORKS_V: f64 = 6.5;
+const WAKES_S: f64 = 0.02;
+const OUTPUTS: [&str; 4] = ["driver 1", "driver 2", "driver 3", "driver 4"];
+const RESTS: [&str; 4] = ["rest 1", "rest 2", "rest 3", "rest 4"];
+static PIN_MODES: [ModeSpec; 1] = [mode("driver_open", "driver of this trigger dead", 0.8)];
+
+pub(in crate::parts) struct Computer;
+
+impl PartKind for Computer {
+    fn kind(&self) -> &'static str {
+        "ignition_computer"
+    }
+
+    fn title(&self) -> &'static str {
+        "Ignition computer"
+    }
+
+    fn terminals(&self) -> &'static [Terminal] {
+        const {
+            &[
+                terminal("15", "back of plug, supply", true),
+                terminal("31", "back of plug, ground", false),
+                terminal("T1", "back of plug, trigger 1", false),
+                terminal("T2", "back of plug, trigger 2", false),
+                terminal("T3", "back of plug, trigger 3", false),
+                terminal("T4", "back of plug, trigger 4", false),
+            ]
+        }
+    }
+
+    fn has_terminal(&self, params: &Params, terminal: usize) -> bool {
+        terminal < 2 || (terminal - 1) as f64 <= params.number("cylinders")
+    }
+
+    fn params(&self) -> &'static [ParamSpec] {
+        const {
+            &[
+                number("cylinders", "coils", "", (1.0, 4.0, 4.0)),
+                number("dwell_s", "time of charging", "s", (0.0005, 0.004, 0.02)),
+            ]
+        }
+    }
+
+    fn modes(&self) -> &'static [ModeSpec] {
+        const { &[mode("dead", "gives no triggers", 1.0)] }
+    }
+
+    fn pin_modes(&self, _: &Params, terminal: usize) -> &'static [ModeSpec] {
+        if terminal < 2 { &[] } else { &PIN_MODES }
+    }
+
+    fn needs_engine(&self) -> bool {
+        true
+    }
+
+    fn loads(&self) -> &'static [(&'static str, &'static str)] {
+        &[("15", "31")]
+    }
+
+    fn alternation(&self, c: &Context<'_>) -> Option<Alternation> {
+        let hz = c.rpm / 120.0;
+        let share = (c.param("dwell_s") * hz).min(0.9);
+        (c.state.level == 1).then_some(Alternation { hz, share })
+    }
+
+    fn stamp(&self, s: &mut Stamp<'_>) {
+        let (supply, ground) = (s.node(0), s.node(1));
+        s.add("supply", Role::Load, Element::resistor(supply, ground, SUPPLY_OHMS));
+        let cylinders = s.param("cylinders").round() as usize;
+        let every = 720.0 / cylinders as f64;
+        let works = s.state.level == 1 && s.fault("dead").is_none();
+        for n in 0..cylinders {
+            let out = s.node(2 + n);
+            let place = if cylinders == 4 { ORDER[n] } else { n };
+            let works = works && !s.pin_fault(2 + n, "driver_open");
+            let dwell_s = s.param("dwell_s");
+            let (on, changes) = match s.turning() {
+                _ if !works => (false, Vec::new()),
+                Some(t) => t.contact(every * place as f64, 720.0, dwell_s * 6.0 * t.rpm),
+                None => (s.rpm > 0.0 && s.up(), Vec::new()),
+            };
+            let trigger = Trigger::Schedule(changes);
+            s.switched(OUTPUTS[n], Role::Source, (out, ground), (OUTPUT_OHMS, TRIGGER_V), (on, trigger));
+            s.add(RESTS[n], Role::Stray, Element::resistor(out, ground, PULL_DOWN_OHMS));
+        }
+    }
+
+    fn next(&self, look: &Look<'_>) -> Option<Change> {
+        let powered = u64::from(look.voltage(0, 1) >= WORKS_V);
+        (powered != look.state.level).then(|| Change::to(powered, WAKES_S))
+    }
+}

@@ -1,0 +1,131 @@
+//! Flywheel magneto of a small engine, solid state: magnets in the flywheel drive a current through the
+//! primary, and a transistor breaks it at its peak, once a turn. S is the stop wire: grounded, it carries
+//! the primary current past the transistor, and there is no spark. 4 goes to the plug, 31 is the core.
+
+use cimento_solver::{Element, Shape, Trigger};
+
+use super::windings::{self, Ends};
+use crate::bench::Role;
+use crate::parts::params::number;
+use crate::parts::{ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, mode, terminal};
+
+/// Degrees over which the magnets pass the core's legs, and what their lobes are beside the middle one.
+const PASS_DEG: f64 = 36.0;
+const LOBE: f64 = 0.5;
+/// How far past its peak the middle lobe is when the transistor lets go, in degrees.
+const AFTER_DEG: f64 = 8.0;
+const CONDUCTS: (f64, f64) = (0.05, 0.1);
+const CLAMP_V: f64 = 350.0;
+
+pub(in crate::parts) struct Magneto;
+
+impl PartKind for Magneto {
+    fn kind(&self) -> &'static str {
+        "magneto"
+    }
+
+    fn title(&self) -> &'static str {
+        "Flywheel magneto"
+    }
+
+    fn terminals(&self) -> &'static [Terminal] {
+        const {
+            &[
+                Terminal {
+                    needed: false,
+                    ..terminal("S", "stop tab", true)
+                },
+                terminal("4", "high-voltage lead", false),
+                Terminal {
+                    is_case: true,
+                    ..terminal("31", "core", false)
+                },
+            ]
+        }
+    }
+
+    fn params(&self) -> &'static [ParamSpec] {
+        static ALL: [ParamSpec; 8] = {
+            let [a, b, c, d, e, f, g] = windings::params(1.0, 0.003, 80.0, 5000.0);
+            let pulse = number("v_per_krpm", "pulse of the magnets at 1000 rpm", "V", (1.0, 12.0, 100.0));
+            [a, b, c, d, e, f, g, pulse]
+        };
+        &ALL
+    }
+
+    fn modes(&self) -> &'static [ModeSpec] {
+        static ALL: [ModeSpec; 8] = {
+            let [a, b, c, d, e, f] = windings::MODES;
+            [
+                a,
+                b,
+                c,
+                d,
+                e,
+                f,
+                mode("module_open", "transistor never conducts", 1.5),
+                mode("magnets_weak", "magnets weak or air gap wide", 0.7),
+            ]
+        };
+        &ALL
+    }
+
+    fn needs_engine(&self) -> bool {
+        true
+    }
+
+    fn rating(&self, params: &Params) -> String {
+        format!("{} kΩ", params.number("secondary_ohms") / 1e3)
+    }
+
+    fn stamp(&self, s: &mut Stamp<'_>) {
+        let (stop, high, core) = (s.node(0), s.node(1), s.node(2));
+        let driven = s.internal();
+        let magnets = s.add("magnets", Role::Source, Element::source(driven, core, 0.0, 0.0));
+        let weak = if s.fault("magnets_weak").is_some() { 0.4 } else { 1.0 };
+        if let Some(t) = s.turning() {
+            let volts = s.param("v_per_krpm") * t.rpm / 1000.0 * weak;
+            // Middle lobe around −AFTER_DEG, its neighbours the other way.
+            let at = |deg: f64, v: f64| (t.seconds(deg + 180.0), v * volts);
+            let middle = -AFTER_DEG;
+            let points = vec![
+                at(-180.0, 0.0),
+                at(middle - 1.5 * PASS_DEG, 0.0),
+                at(middle - PASS_DEG, -LOBE),
+                at(middle - PASS_DEG / 2.0, 0.0),
+                at(middle - PASS_DEG / 4.0, 1.0),
+                at(middle + PASS_DEG / 4.0, 1.0),
+                at(middle + PASS_DEG / 2.0, 0.0),
+                at(middle + PASS_DEG, -LOBE),
+                at(middle + 1.5 * PASS_DEG, 0.0),
+                at(180.0, 0.0),
+            ];
+            let phase_s = t.seconds(t.from_deg + 180.0);
+            s.follows(magnets, Shape::Lines { points, phase_s });
+        }
+        let ends = Ends {
+            feed: driven,
+            switched: stop,
+            high,
+            case: core,
+        };
+        windings::stamp(s, &ends);
+        let conducts = s.turning().map(|t| t.contact(0.0, 360.0, AFTER_DEG + PASS_DEG / 2.0));
+        let (closed, changes) = match conducts {
+            Some(schedule) if s.fault("module_open").is_none() => schedule,
+            _ => (false, Vec::new()),
+        };
+        s.switched("transistor", Role::Contact, (stop, core), CONDUCTS, (closed, Trigger::Schedule(changes)));
+        for (name, behind_name, (a, b)) in [("clamp", "clamp voltage", (stop, core)), ("other clamp", "other clamp voltage", (core, stop))] {
+            let behind = s.internal();
+            let clamp = Element::Diode {
+                a,
+                b: behind,
+                saturation_a: 1e-9,
+                emission: 1.8,
+            };
+            s.add(name, Role::Stray, clamp);
+            s.add(behind_name, Role::Stray, Element::source(behind, b, CLAMP_V, 1.0));
+        }
+    }
+}

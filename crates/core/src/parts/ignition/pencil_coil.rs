@@ -1,0 +1,122 @@
+//! Coil on the plug with its transistor inside: 15 supply, 31 ground, S trigger of 0 V to 5 V, 4 to the
+//! plug. While the trigger is high the transistor lets the primary charge; a clamp keeps its collector
+//! under a few hundred volts. F, where it is wired, pulls a shared line low after each firing.
+
+use cimento_solver::{Element, Trigger};
+
+use super::windings::{self, Ends};
+use crate::bench::Role;
+use crate::parts::{ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, mode, terminal};
+
+/// Trigger volts at which the transistor lets go and takes hold.
+const CLOSE_V: f64 = 2.5;
+const OPEN_V: f64 = 1.5;
+const INPUT_OHMS: f64 = 10_000.0;
+/// Transistor when it conducts, in ohms and volts; its clamp, in volts; common practice.
+const CONDUCTS: (f64, f64) = (0.05, 0.6);
+const CLAMP_V: f64 = 400.0;
+/// The feedback transistor, in ohms, and the collector volts above which it answers.
+const ANSWER_OHMS: f64 = 50.0;
+const ANSWER_V: f64 = 60.0;
+
+pub(in crate::parts) struct PencilCoil;
+
+impl PartKind for PencilCoil {
+    fn kind(&self) -> &'static str {
+        "pencil_coil"
+    }
+
+    fn title(&self) -> &'static str {
+        "Coil on plug"
+    }
+
+    fn terminals(&self) -> &'static [Terminal] {
+        const {
+            &[
+                terminal("15", "back of plug, supply", true),
+                terminal("31", "back of plug, ground", false),
+                terminal("S", "back of plug, trigger", true),
+                terminal("4", "boot", false),
+                Terminal {
+                    needed: false,
+                    ..terminal("F", "back of plug, feedback", true)
+                },
+            ]
+        }
+    }
+
+    fn params(&self) -> &'static [ParamSpec] {
+        const { &windings::params(0.6, 0.003, 85.0, 6000.0) }
+    }
+
+    fn modes(&self) -> &'static [ModeSpec] {
+        static ALL: [ModeSpec; 8] = {
+            let [a, b, c, d, e, f] = windings::MODES;
+            [
+                a,
+                b,
+                c,
+                d,
+                e,
+                f,
+                mode("driver_open", "transistor never conducts", 1.5),
+                mode("driver_shorted", "transistor always conducts", 0.7),
+            ]
+        };
+        &ALL
+    }
+
+    fn loads(&self) -> &'static [(&'static str, &'static str)] {
+        &[("15", "31")]
+    }
+
+    fn rating(&self, params: &Params) -> String {
+        format!("{} mH", params.number("primary_h") * 1e3)
+    }
+
+    fn stamp(&self, s: &mut Stamp<'_>) {
+        let (supply, ground, trigger, high) = (s.node(0), s.node(1), s.node(2), s.node(3));
+        s.add("input", Role::Stray, Element::resistor(trigger, ground, INPUT_OHMS));
+        let collector = s.internal();
+        let ends = Ends {
+            feed: supply,
+            switched: collector,
+            high,
+            case: ground,
+        };
+        windings::stamp(s, &ends);
+        let when = Trigger::Voltage {
+            plus: trigger,
+            minus: ground,
+            close_v: CLOSE_V,
+            open_v: OPEN_V,
+        };
+        let (closed, when) = if s.fault("driver_shorted").is_some() {
+            (true, Trigger::Schedule(Vec::new()))
+        } else if s.fault("driver_open").is_some() {
+            (false, Trigger::Schedule(Vec::new()))
+        } else {
+            (false, when)
+        };
+        s.switched("driver", Role::Contact, (collector, ground), CONDUCTS, (closed, when));
+        let behind = s.internal();
+        let clamp = Element::Diode {
+            a: collector,
+            b: behind,
+            saturation_a: 1e-9,
+            emission: 1.8,
+        };
+        s.add("clamp", Role::Stray, clamp);
+        s.add("clamp voltage", Role::Stray, Element::source(behind, ground, CLAMP_V, 1.0));
+        if s.part.is_wired(4) {
+            let answers = Trigger::Voltage {
+                plus: collector,
+                minus: ground,
+                close_v: ANSWER_V,
+                open_v: ANSWER_V / 2.0,
+            };
+            let line = (s.node(4), ground);
+            s.switched("feedback", Role::Contact, line, (ANSWER_OHMS, 0.0), (false, answers));
+        }
+    }
+}

@@ -1,0 +1,118 @@
+//! Spark plug: a gap in the gas of its cylinder, and an insulator that soot may bridge. Its control says
+//! whether it is fitted or lies on the block in open air. Its level is 1 while its cylinder fires.
+
+use cimento_solver::{Element, Trigger};
+
+use super::breakdown::{EDGE, breakdown_v};
+use super::windings::{ARC, ARC_HOLD_A};
+use crate::bench::Role;
+use crate::circuit::{Part, SeverityUnit};
+use crate::parts::params::number;
+use crate::parts::{
+    Control, ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, graded, graded_in, mode, terminal,
+};
+
+const POSITIONS: [&str; 2] = ["fitted", "on the block"];
+/// A cracked insulator flashes over at so many volts, away from the gas; common practice.
+const CRACK_V: f64 = 3500.0;
+/// A bridged gap, in ohms.
+const BRIDGED_OHMS: f64 = 1.0;
+/// Insulation of a clean plug, in ohms.
+const CLEAN_OHMS: f64 = 1e9;
+
+pub(in crate::parts) struct Plug;
+
+impl PartKind for Plug {
+    fn kind(&self) -> &'static str {
+        "spark_plug"
+    }
+
+    fn title(&self) -> &'static str {
+        "Spark plug"
+    }
+
+    fn terminals(&self) -> &'static [Terminal] {
+        const {
+            &[
+                terminal("4", "top", true),
+                Terminal {
+                    is_case: true,
+                    ..terminal("31", "shell", false)
+                },
+            ]
+        }
+    }
+
+    fn params(&self) -> &'static [ParamSpec] {
+        const {
+            &[
+                number("gap_mm", "gap", "mm", (0.2, 0.76, 2.0)),
+                number("cylinder", "number of its cylinder", "", (1.0, 1.0, 12.0)),
+            ]
+        }
+    }
+
+    fn modes(&self) -> &'static [ModeSpec] {
+        const {
+            &[
+                graded("fouled", "wet or sooted, leaks across", 2.5, (1e4, 1e5, 1e7)),
+                graded_in(SeverityUnit::Millimetre, "gap_wide", "gap burnt wide", 1.5, (0.9, 2.0, 6.0)),
+                mode("gap_bridged", "gap bridged", 0.5),
+                mode("cracked", "insulator cracked", 0.7),
+            ]
+        }
+    }
+
+    fn sparks(&self) -> bool {
+        true
+    }
+
+    fn needs_engine(&self) -> bool {
+        true
+    }
+
+    fn rating(&self, params: &Params) -> String {
+        format!("{} mm", params.number("gap_mm"))
+    }
+
+    fn control(&self, part: &Part) -> Option<Control> {
+        Some(Control {
+            name: part.control.clone().unwrap_or_else(|| format!("plug {}", part.params.number("cylinder"))),
+            positions: POSITIONS.map(str::to_owned).to_vec(),
+            rest: POSITIONS[0].to_owned(),
+            worked: POSITIONS[0].to_owned(),
+            alone: false,
+        })
+    }
+
+    fn stamp(&self, s: &mut Stamp<'_>) {
+        let (top, shell) = (s.node(0), s.node(1));
+        s.insulate(top);
+        let own = format!("plug {}", s.param("cylinder"));
+        let fitted = s.control(&own) != POSITIONS[1];
+        let density = match s.turning() {
+            Some(turning) if fitted => turning.density,
+            _ => 1.0,
+        };
+        let gap_mm = s.fault("gap_wide").unwrap_or(s.param("gap_mm"));
+        let insulation = if s.fault("gap_bridged").is_some() {
+            BRIDGED_OHMS
+        } else {
+            // Oil and soot leak where it is hot and under pressure; in open air they do so too.
+            s.fault("fouled").unwrap_or(CLEAN_OHMS)
+        };
+        s.add("insulation", Role::Stray, Element::resistor(top, shell, insulation));
+        let trigger = Trigger::Gap {
+            breakdown_v: breakdown_v(gap_mm, density, EDGE),
+            hold_a: ARC_HOLD_A,
+        };
+        s.switched("gap", Role::Load, (top, shell), (ARC.1, ARC.0), (false, trigger));
+        if s.fault("cracked").is_some() {
+            let trigger = Trigger::Gap {
+                breakdown_v: CRACK_V,
+                hold_a: ARC_HOLD_A,
+            };
+            s.switched("crack", Role::Stray, (top, shell), (ARC.1, ARC.0), (false, trigger));
+        }
+    }
+}

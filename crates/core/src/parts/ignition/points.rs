@@ -1,0 +1,105 @@
+//! Contact breaker: a cam opens it once for each spark. Terminals after DIN 72552: 1 lead, 31 base plate.
+//! While the engine stands, its control says where the cam has come to rest.
+
+use cimento_solver::Trigger;
+
+use crate::bench::Role;
+use crate::circuit::Part;
+use crate::parts::params::number;
+use crate::parts::{
+    Alternation, Context, Control, ModeSpec, ParamSpec, PartKind, Stamp, Terminal, graded, mode,
+    terminal,
+};
+
+const POSITIONS: [&str; 2] = ["closed", "open"];
+/// Contact that a burnt arm leaves closed for good, in ohms.
+const CLOSED_OHMS: f64 = 0.02;
+
+pub(in crate::parts) struct Points;
+
+impl PartKind for Points {
+    fn kind(&self) -> &'static str {
+        "points"
+    }
+
+    fn title(&self) -> &'static str {
+        "Contact breaker"
+    }
+
+    fn terminals(&self) -> &'static [Terminal] {
+        const {
+            &[
+                terminal("1", "lead", true),
+                Terminal {
+                    is_case: true,
+                    ..terminal("31", "base plate", false)
+                },
+            ]
+        }
+    }
+
+    fn params(&self) -> &'static [ParamSpec] {
+        const {
+            &[
+                number("cylinders", "sparks in two turns", "", (1.0, 4.0, 8.0)),
+                number("dwell", "share of the time closed", "", (0.2, 0.55, 0.9)),
+                number("contact_ohms", "resistance when closed", "Ω", (0.0, CLOSED_OHMS, 1.0)),
+            ]
+        }
+    }
+
+    fn modes(&self) -> &'static [ModeSpec] {
+        const {
+            &[
+                graded("pitted", "contacts pitted", 2.5, (0.05, 1.0, 1e5)),
+                mode("never_open", "heel worn, never opens", 1.5),
+                mode("never_close", "gap too wide or dirt between, never closes", 1.5),
+            ]
+        }
+    }
+
+    fn contacts(&self, _: &crate::parts::Params) -> Vec<(usize, usize)> {
+        vec![(0, 1)]
+    }
+
+    fn needs_engine(&self) -> bool {
+        true
+    }
+
+    fn control(&self, part: &Part) -> Option<Control> {
+        Some(Control {
+            name: part.control.clone().unwrap_or_else(|| "breaker".to_owned()),
+            positions: POSITIONS.map(str::to_owned).to_vec(),
+            rest: POSITIONS[0].to_owned(),
+            worked: POSITIONS[0].to_owned(),
+            alone: false,
+        })
+    }
+
+    fn alternation(&self, c: &Context<'_>) -> Option<Alternation> {
+        Some(Alternation {
+            hz: c.rpm / 120.0 * c.param("cylinders"),
+            share: c.param("dwell"),
+        })
+    }
+
+    fn stamp(&self, s: &mut Stamp<'_>) {
+        let ohms = s.param("contact_ohms") + s.fault("pitted").unwrap_or(0.0);
+        let every = 720.0 / s.param("cylinders");
+        let schedule = s.turning().map(|t| t.contact(0.0, every, every * s.param("dwell")));
+        let stuck = match (s.fault("never_open"), s.fault("never_close")) {
+            (Some(_), _) => Some(true),
+            (_, Some(_)) => Some(false),
+            _ => None,
+        };
+        let (closed, changes) = match (stuck, schedule) {
+            (Some(closed), _) => (closed, Vec::new()),
+            (None, Some(schedule)) => schedule,
+            (None, None) if s.rpm > 0.0 => (s.up(), Vec::new()),
+            (None, None) => (s.control("breaker") == POSITIONS[0], Vec::new()),
+        };
+        let ends = (s.node(0), s.node(1));
+        let trigger = Trigger::Schedule(changes);
+        s.switched("contact", Role::Contact, ends, (ohms, 0.0), (closed, trigger));
+    }
+}

@@ -1,0 +1,126 @@
+//! The two windings of a coil on one core, with what every kind of coil has in common.
+//!
+//! The primary is a resistance and an inductance, the secondary the same with the square of the turns
+//! ratio, and a capacitance across it. The loss of the core is a resistance across the primary, as a
+//! shorted turn is.
+
+use cimento_solver::{Element, Node, Trigger};
+
+use crate::bench::Role;
+use crate::parts::params::{ParamSpec, number};
+use crate::parts::{ModeSpec, Stamp, graded, mode};
+
+/// Loss that a shorted turn makes, in ohms across the primary; common practice.
+const SHORTED_TURN_OHMS: f64 = 25.0;
+/// Share of the turns that shorted windings leave in the primary.
+const TURNS_LEFT: f64 = 0.6;
+/// A break in the secondary is a gap inside the coil, in volts; common practice.
+const INNER_GAP_V: f64 = 14_000.0;
+/// A cracked tower flashes over at so many volts; common practice.
+const CRACK_V: f64 = 5_000.0;
+/// Volts and ohms of an arc, and the current below which it goes out; common practice.
+pub(super) const ARC: (f64, f64) = (600.0, 1000.0);
+pub(super) const ARC_HOLD_A: f64 = 0.003;
+
+/// What a coil's windings hang between.
+pub(super) struct Ends {
+    /// Feed of the primary, which the secondary's low end shares.
+    pub feed: Node,
+    /// Switched end of the primary.
+    pub switched: Node,
+    pub high: Node,
+    /// Metal around the coil.
+    pub case: Node,
+}
+
+/// Parameters of a coil's windings: ohms and henries of the primary, turns ratio, ohms of the secondary.
+pub(super) const fn params(ohms: f64, henries: f64, ratio: f64, secondary: f64) -> [ParamSpec; 7] {
+    [
+        number("primary_ohms", "primary resistance", "Ω", (0.1, ohms, 20.0)),
+        number("primary_h", "primary inductance", "H", (1e-4, henries, 0.1)),
+        number("turns_ratio", "turns, secondary over primary", "", (20.0, ratio, 200.0)),
+        number("secondary_ohms", "secondary resistance", "Ω", (100.0, secondary, 50_000.0)),
+        number("secondary_f", "capacitance of the secondary", "F", (1e-12, 60e-12, 1e-9)),
+        number("coupling", "share of the flux in common", "", (0.5, 0.97, 0.999)),
+        number("core_ohms", "loss of the core, across the primary", "Ω", (100.0, 2500.0, 1e6)),
+    ]
+}
+
+/// How windings fail.
+pub(super) const MODES: [ModeSpec; 6] = [
+    mode("primary_open", "primary winding open", 1.5),
+    mode("primary_turns_shorted", "some primary turns shorted", 0.7),
+    mode("secondary_open", "secondary winding broken", 1.0),
+    mode("secondary_turns_shorted", "secondary turns shorted", 1.0),
+    mode("cracked_tower", "tower cracked, flashes over to the case", 0.7),
+    graded("carbon_track", "carbon track from tower to case", 0.7, (1e4, 3e5, 1e7)),
+];
+
+/// Writes both windings.
+pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends) {
+    let turns = if s.fault("primary_turns_shorted").is_some() {
+        TURNS_LEFT
+    } else {
+        1.0
+    };
+    let open = |s: &Stamp<'_>, mode: &str, ohms: f64| match s.fault(mode) {
+        Some(_) => f64::INFINITY,
+        None => ohms,
+    };
+    let ohms = open(s, "primary_open", s.param("primary_ohms") * turns);
+    let (inner, far) = (s.internal(), s.internal());
+    s.add("primary", Role::Load, Element::resistor(ends.feed, inner, ohms));
+    let own = s.param("primary_h");
+    let henries = own * turns * turns;
+    let primary = Element::Inductor {
+        a: inner,
+        b: ends.switched,
+        henries,
+    };
+    let primary = s.add("primary winding", Role::Load, primary);
+    let loss = if s.fault("secondary_turns_shorted").is_some() {
+        SHORTED_TURN_OHMS
+    } else {
+        s.param("core_ohms")
+    };
+    let core = Element::resistor(inner, ends.switched, loss);
+    s.add("core", Role::Stray, core);
+    let ratio = s.param("turns_ratio");
+    let secondary = Element::Inductor {
+        a: far,
+        b: ends.feed,
+        henries: own * ratio * ratio,
+    };
+    let secondary = s.add("secondary winding", Role::Load, secondary);
+    s.couple(primary, secondary, s.param("coupling"));
+    let ohms = s.param("secondary_ohms");
+    if s.fault("secondary_open").is_some() {
+        let trigger = Trigger::Gap {
+            breakdown_v: INNER_GAP_V,
+            hold_a: ARC_HOLD_A,
+        };
+        let arc = (ohms + ARC.1, ARC.0);
+        s.switched("secondary", Role::Load, (ends.high, far), arc, (false, trigger));
+    } else {
+        let winding = Element::resistor(ends.high, far, ohms);
+        s.add("secondary", Role::Load, winding);
+    }
+    let own = Element::Capacitor {
+        a: ends.high,
+        b: ends.feed,
+        farads: s.param("secondary_f"),
+    };
+    s.add("own capacitance", Role::Stray, own);
+    s.insulate(ends.high);
+    s.insulate(far);
+    let track = s.fault("carbon_track").unwrap_or(f64::INFINITY);
+    let track = Element::resistor(ends.high, ends.case, track);
+    s.add("track", Role::Stray, track);
+    if s.fault("cracked_tower").is_some() {
+        let trigger = Trigger::Gap {
+            breakdown_v: CRACK_V,
+            hold_a: ARC_HOLD_A,
+        };
+        s.switched("crack", Role::Stray, (ends.high, ends.case), (ARC.1, ARC.0), (false, trigger));
+    }
+}
