@@ -25,6 +25,9 @@ export type WireDoc = Schemas['WireDoc'];
 export type KindItem = Schemas['KindItem'];
 export type Finding = Schemas['Checked']['refused'][number];
 export type Me = Schemas['Me'];
+export type Capture = Schemas['Capture'];
+export type Scope = Schemas['Scope'];
+export type ScopeProbe = Schemas['Probe'];
 export type PlaceInfo = Schemas['PlaceInfo'];
 
 export const api = createClient<paths>({ baseUrl: '' });

@@ -183,6 +183,50 @@ const SYMBOLS: Record<string, ReactNode> = {
       <path d="M-6 -8V-11M0 -8V-11M6 -8V-11M-6 8V11M0 8V11M6 8V11" />
     </g>
   ),
+  ignition_coil: (
+    <g {...line}>
+      <path d="M-7 -10V-8A2.6 2.6 0 0 1 -7 -3A2.6 2.6 0 0 1 -7 2A2.6 2.6 0 0 1 -7 7V10M-1.5 -9V9M1.5 -9V9M7 -10V-9A2 2 0 0 0 7 -5A2 2 0 0 0 7 -1A2 2 0 0 0 7 3A2 2 0 0 0 7 7V10" />
+    </g>
+  ),
+  pencil_coil: (
+    <g {...line}>
+      <path d="M-7 -10V-8A2.6 2.6 0 0 1 -7 -3A2.6 2.6 0 0 1 -7 2V4M-9.5 4H-4.5M-7 4L-9 9M-1.5 -9V9M1.5 -9V9M7 -10V-9A2 2 0 0 0 7 -5A2 2 0 0 0 7 -1A2 2 0 0 0 7 3A2 2 0 0 0 7 7V10" />
+    </g>
+  ),
+  magneto: (
+    <g {...line}>
+      <path d="M-9 9V-3A5 5 0 0 1 -1 -3V9M-9 5H-6M-4 5H-1M4 -10V-9A2 2 0 0 0 4 -5A2 2 0 0 0 4 -1A2 2 0 0 0 4 3A2 2 0 0 0 4 7V10M8 -9V9" />
+    </g>
+  ),
+  points: worked('M-12 0A3 3 0 1 0 -12 -0.1'),
+  distributor: (
+    <g {...line}>
+      <circle r={9} />
+      <path d="M0 0L5 -5M0 0V0.1" />
+      <circle r={1.5} />
+      <circle cx={0} cy={-9} r={1.5} fill="currentColor" />
+      <circle cx={9} cy={0} r={1.5} fill="currentColor" />
+      <circle cx={0} cy={9} r={1.5} fill="currentColor" />
+      <circle cx={-9} cy={0} r={1.5} fill="currentColor" />
+    </g>
+  ),
+  spark_plug: (
+    <g {...line}>
+      <path d="M0 -10V-2M0 10V4M-3 -5L0 -1L3 -5M-3 7L0 3L3 7" />
+    </g>
+  ),
+  ignition_computer: (
+    <g {...line}>
+      <rect x={-10} y={-8} width={20} height={16} rx={2} />
+      <path d="M-6 3H-3V-3H0V3H3V-3H6" />
+    </g>
+  ),
+  hand_starter: (
+    <g {...line}>
+      <circle r={6} />
+      <path d="M6 0C10 4 6 8 9 11" />
+    </g>
+  ),
   diode: <g {...line}>{diode}</g>,
   led: (
     <g {...line}>

@@ -5,7 +5,7 @@ use utoipa::ToSchema;
 
 use super::repair::RepairKind;
 use crate::bench::Complaint;
-use crate::instruments::{Function, Reading};
+use crate::instruments::{Capture, Function, Reading, Scope};
 use crate::parts::Notice;
 
 /// One action.
@@ -99,6 +99,10 @@ pub enum Action {
         #[serde(default, skip_serializing_if = "Option::is_none")]
         expected: Option<String>,
     },
+    /// Look at up to four channels of the oscilloscope.
+    Capture {
+        scope: Scope,
+    },
     /// A verdict on the reading of an earlier step.
     Judge {
         step: usize,
@@ -170,6 +174,9 @@ pub enum Answer {
     },
     Reading {
         reading: Reading,
+    },
+    Captured {
+        capture: Capture,
     },
     Noted,
     /// What there is to see at a place.

@@ -40,6 +40,9 @@ pub struct LessonDoc {
     #[serde(default = "all_functions")]
     #[schemars(with = "Vec<String>")]
     pub functions: Vec<Function>,
+    /// The students may use the oscilloscope.
+    #[serde(default = "yes")]
+    pub scope: bool,
     #[serde(default)]
     #[schemars(with = "serde_json::Value")]
     pub limits: Limits,
@@ -67,6 +70,7 @@ pub struct Lesson {
     pub predictions: bool,
     pub meter_seed: u64,
     pub functions: Vec<Function>,
+    pub scope: bool,
     pub limits: Limits,
     pub weights: Weights,
 }
@@ -123,6 +127,7 @@ impl Lesson {
             predictions: doc.predictions,
             meter_seed: doc.meter_seed,
             functions: doc.functions,
+            scope: doc.scope,
             limits: doc.limits,
             weights: doc.weights,
         };

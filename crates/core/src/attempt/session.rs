@@ -9,10 +9,12 @@ use super::action::{Action, Answer, Step};
 use super::lesson::Lesson;
 use super::perform::{perform, seen};
 use super::repair::repairs;
-use crate::bench::{Bench, BenchError, Complaint, ENGINE, OperatingState, complaint, TrialState};
+use crate::bench::{Bench, BenchError, Complaint, ENGINE, OperatingState, TrialState, complaint};
 use crate::circuit::{Circuit, Place};
 use crate::faults::Fault;
-use crate::instruments::{Function, Meter, Reading, TakeError, ranges, take_with};
+use crate::instruments::{
+    Function, Meter, Probe, Reading, Scope, TakeError, capture, ranges, take_with,
+};
 use crate::parts::Notice;
 use crate::units::Quantity;
 
@@ -20,6 +22,7 @@ use crate::units::Quantity;
 const CONTROL_MIN: f64 = 0.1;
 const COMPLAINT_MIN: f64 = 1.0;
 const READING_MIN: f64 = 0.5;
+const SCOPE_MIN: f64 = 2.0;
 const APART_MIN: f64 = 0.5;
 const JOIN_MIN: f64 = 0.5;
 const INSPECT_MIN: f64 = 0.3;
@@ -185,6 +188,7 @@ impl<'l> Session<'l> {
                 [red.as_deref(), black.as_deref()],
                 expected.as_deref(),
             )?,
+            Action::Capture { scope } => self.take_capture(scope)?,
             Action::Judge { step, .. } => {
                 self.reading(*step)?;
                 (Answer::Noted, 0.0)
@@ -412,6 +416,28 @@ impl<'l> Session<'l> {
             tried.set(state)?;
         }
         Ok(tried.starts())
+    }
+
+    fn take_capture(&self, scope: &Scope) -> Result<(Answer, f64), Refusal> {
+        if !self.lesson.scope {
+            return bad("this lesson does not use the oscilloscope".to_owned());
+        }
+        let capture = capture(&self.bench, scope).map_err(|e| match e {
+            TakeError::Bench(e) => Refusal::Bench(e),
+            named => Refusal::BadAction(named.to_string()),
+        })?;
+        let circuit = &self.lesson.circuit;
+        let reach = |probe: &Probe| match probe {
+            Probe::Leads { red, black } => {
+                let points = [red, black]
+                    .into_iter()
+                    .filter_map(|id| circuit.test_point(id));
+                points.map(|p| p.reach_min).sum()
+            }
+            Probe::Pickup { .. } | Probe::Clamp { .. } => JOIN_MIN,
+        };
+        let minutes = SCOPE_MIN + scope.channels.iter().map(reach).sum::<f64>();
+        Ok((Answer::Captured { capture }, minutes))
     }
 
     fn take_reading(

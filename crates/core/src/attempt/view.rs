@@ -8,8 +8,11 @@ use super::action::{Action, Answer, Verdict};
 use super::perform::SHOP_C;
 use super::session::Session;
 use crate::bench::Complaint;
-use crate::instruments::{Function, Shown};
+use crate::instruments::{Capture, Function, Shown};
 use crate::parts::Notice;
+
+/// Screens of the oscilloscope that a view holds.
+const CAPTURES: usize = 4;
 
 /// A student's bench.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -21,6 +24,8 @@ pub struct BenchView {
     /// What is noticed in the present state.
     pub notices: Vec<Notice>,
     pub ledger: Vec<LedgerLine>,
+    /// The last few screens of the oscilloscope, newest last.
+    pub captures: Vec<CaptureAt>,
     /// The complaint as last tried on this bench.
     pub tried: Option<Complaint>,
     pub named: Option<NamedFault>,
@@ -74,6 +79,13 @@ pub struct SeenAt {
     pub text: String,
 }
 
+/// A screen of the oscilloscope.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct CaptureAt {
+    pub step: usize,
+    pub capture: Capture,
+}
+
 /// A reading in the ledger.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct LedgerLine {
@@ -107,6 +119,7 @@ impl Session<'_> {
                 .filter(|n| !n.hidden)
                 .collect(),
             ledger: Vec::new(),
+            captures: Vec::new(),
             tried: None,
             named: None,
             repairs: Vec::new(),
@@ -153,6 +166,10 @@ impl Session<'_> {
                         after_repair: !view.repairs.is_empty(),
                     });
                 }
+                (_, Answer::Captured { capture }) => view.captures.push(CaptureAt {
+                    step: step.no,
+                    capture: capture.clone(),
+                }),
                 (Action::Judge { step, verdict }, _) => {
                     if let Some(line) = view.ledger.iter_mut().find(|l| l.step == *step) {
                         line.verdict = Some(*verdict);
@@ -194,6 +211,8 @@ impl Session<'_> {
                 _ => {}
             }
         }
+        let old = view.captures.len().saturating_sub(CAPTURES);
+        view.captures.drain(..old);
         view
     }
 

@@ -144,19 +144,31 @@ fn summary(trials: &[Trial]) -> String {
             _ => running.push((trial.label.clone(), told)),
         }
     }
+    let fires = |t: &Trial| {
+        let found = t.open().find(|n| n.kind == NoticeKind::Firing);
+        found.map(|n| n.sign.clone())
+    };
+    let resting_fires = levers
+        .iter()
+        .find(|t| t.label == AT_REST)
+        .and_then(|t| fires(t));
     for trial in levers {
+        // What a lever does not change about the engine is not told again.
+        let same = trial.label != AT_REST && fires(trial) == resting_fires;
         let told: Vec<&str> = trial
             .open()
             .filter(|n| {
                 let kinds = [NoticeKind::Firing, NoticeKind::Sound, NoticeKind::Light];
-                kinds.contains(&n.kind)
+                kinds.contains(&n.kind) && !(same && n.kind == NoticeKind::Firing)
             })
             .filter(|n| turned.is_empty() || n.kind == NoticeKind::Sound)
             // At rest only what should not be on is worth a word.
             .filter(|n| trial.label != AT_REST || !QUIET.contains(&n.sign.as_str()))
             .map(|n| n.text.as_str())
             .collect();
-        if !told.is_empty() {
+        if trial.label == AT_REST && resting_fires.is_some() {
+            said.push(told.join(", "));
+        } else if !told.is_empty() {
             said.push(format!("{}: {}", trial.label, told.join(", ")));
         }
     }

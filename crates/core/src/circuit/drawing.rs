@@ -19,6 +19,8 @@ pub struct Drawing {
     /// Names of the metals, each a test point `metal:name`.
     pub metals: Vec<String>,
     pub points: Vec<DrawnPoint>,
+    /// Wires that carry kilovolts to a plug.
+    pub leads: Vec<String>,
     /// Positions that an instructor gave, by id.
     pub layout: IndexMap<String, [f64; 2]>,
 }
@@ -89,6 +91,21 @@ pub struct DrawnPoint {
 }
 
 impl Circuit {
+    /// Wires that carry kilovolts, by id.
+    pub fn high_voltage_leads(&self) -> Vec<String> {
+        let nodes: Vec<usize> = self
+            .parts
+            .iter()
+            .flat_map(|p| p.kind.high_voltage().iter().map(|t| p.nodes[*t]))
+            .collect();
+        let wires = self
+            .conductors
+            .iter()
+            .filter(|c| c.kind == ConductorKind::Wire);
+        let leads = wires.filter(|c| nodes.contains(&c.a) || nodes.contains(&c.b));
+        leads.map(|c| c.id.clone()).collect()
+    }
+
     /// What a diagram of the circuit shows.
     pub fn drawing(&self) -> Drawing {
         let cavities = self
@@ -99,6 +116,7 @@ impl Circuit {
         Drawing {
             title: self.doc.title.clone(),
             parts: self.parts.iter().map(|p| self.drawn_part(p)).collect(),
+            leads: self.high_voltage_leads(),
             wires: self.doc.wires.iter().map(drawn_wire).collect(),
             cavities: cavities
                 .map(|c| DrawnCavity {

@@ -51,6 +51,8 @@ pub enum TakeError {
     NoModule(String),
     #[error("{0} is no input that a control module reports")]
     NoInput(String),
+    #[error("{0}")]
+    Setting(String),
     #[error(transparent)]
     Bench(#[from] BenchError),
 }

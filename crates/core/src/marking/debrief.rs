@@ -172,6 +172,17 @@ fn did(step: &Step) -> String {
         }
         (Action::TryComplaint, _) => "Tried the complaint".to_owned(),
         (Action::TakeReading { .. }, _) => "Took a reading".to_owned(),
+        (_, Answer::Captured { capture }) => {
+            let said = capture
+                .traces
+                .iter()
+                .map(|t| format!("{} {}", t.name, t.features.said.join(", ")));
+            format!(
+                "Looked at the oscilloscope: {}",
+                said.collect::<Vec<_>>().join("; ")
+            )
+        }
+        (Action::Capture { .. }, _) => "Looked at the oscilloscope".to_owned(),
         (Action::Judge { step, verdict }, _) => format!("Judged step {step} {}", verdict.text()),
         (Action::Clear { places }, _) => format!("Cleared {}", list(places)),
         (Action::Suspect { places }, _) => format!("Suspected {}", list(places)),

@@ -8,13 +8,13 @@
 
 use cimento_solver::Element;
 
-use crate::circuit::SeverityUnit;
 use super::params::number;
 use super::{
     Change, Look, ModeSpec, Notice, NoticeKind, ParamSpec, Params, PartKind, Stamp, Terminal,
     graded, graded_in, mode, terminal,
 };
 use crate::bench::{Engine, Role};
+use crate::circuit::SeverityUnit;
 
 /// Voltage that cold cranking amps are measured down to. Source: SAE J537.
 const CRANKING_V: f64 = 7.2;
@@ -121,8 +121,8 @@ impl PartKind for Battery {
                     (0.005, 0.03, 1000.0),
                 ),
                 graded_in(
-            SeverityUnit::Share,
-            "discharged",
+                    SeverityUnit::Share,
+                    "discharged",
                     "run down, share of its charge gone",
                     3.0,
                     (0.2, 0.8, 1.0),

@@ -1,12 +1,12 @@
 //! Blade fuse, fusible link and circuit breaker: a small resistance that opens by a time-current
 //! curve.
 
-use crate::circuit::SeverityUnit;
 use super::params::number;
 use super::{
     Change, Context, Look, ModeSpec, Notice, NoticeKind, ParamSpec, Params, PartKind, Stamp,
     Terminal, graded, graded_in, mode, terminal,
 };
+use crate::circuit::SeverityUnit;
 
 /// Blown, as [`super::PartState::level`].
 const BLOWN: u64 = 1;
@@ -81,8 +81,8 @@ const MELTED: &[ModeSpec] = &[
         (0.05, 2.0, 1e5),
     ),
     graded_in(
-            SeverityUnit::Ampere,
-            "wrong_rating",
+        SeverityUnit::Ampere,
+        "wrong_rating",
         "wrong fuse fitted, its rating in amperes",
         0.5,
         WRONG_A,

@@ -23,7 +23,14 @@ impl PartKind for HandStarter {
     }
 
     fn params(&self) -> &'static [ParamSpec] {
-        const { &[number("rpm", "speed of a good pull", "rpm", (50.0, 500.0, 2000.0))] }
+        const {
+            &[number(
+                "rpm",
+                "speed of a good pull",
+                "rpm",
+                (50.0, 500.0, 2000.0),
+            )]
+        }
     }
 
     fn modes(&self) -> &'static [ModeSpec] {

@@ -288,6 +288,10 @@ pub trait PartKind: Send + Sync {
     fn hand_rpm(&self, _part: &Part, _operating: &OperatingState) -> f64 {
         0.0
     }
+    /// Terminals, by position, that carry kilovolts.
+    fn high_voltage(&self) -> &'static [usize] {
+        &[]
+    }
     /// It makes the spark of a cylinder.
     fn sparks(&self) -> bool {
         false

@@ -99,6 +99,7 @@ pub fn lesson(circuit: &Circuit, faults: &[Fault]) -> Option<Lesson> {
         predictions: false,
         meter_seed: 0,
         functions: all_functions(),
+        scope: true,
         limits: Default::default(),
         weights: Default::default(),
     };

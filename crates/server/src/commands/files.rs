@@ -104,6 +104,7 @@ pub(super) fn lesson(args: &CircuitArgs, functions: &[String]) -> Result<Lesson,
         predictions: false,
         meter_seed: 0,
         functions: self::functions(functions)?.unwrap_or_else(all_functions),
+        scope: true,
         limits: cimento_core::key::Limits::default(),
         weights: cimento_core::marking::Weights::default(),
     })

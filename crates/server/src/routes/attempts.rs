@@ -8,9 +8,11 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::header;
 use axum::response::IntoResponse;
-use cimento_core::attempt::{Action, BenchView, Lesson, RepairKind, Session, Step, repairs};
+use cimento_core::attempt::{
+    Action, Answer, BenchView, Lesson, RepairKind, Session, Step, repairs,
+};
 use cimento_core::circuit::{CurrentPath, Drawing, PlaceInfo};
-use cimento_core::instruments::Function;
+use cimento_core::instruments::{Function, SWEEPS};
 use cimento_core::marking::{Case, Debrief, MarkSheet, Override, debrief};
 use cimento_store::{AttemptRow, NewStep, Role, User};
 use serde::{Deserialize, Serialize};
@@ -32,6 +34,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(act))
         .routes(routes!(sheet))
         .routes(routes!(sheet_csv))
+        .routes(routes!(capture_csv))
         .routes(routes!(debriefed))
         .routes(routes!(give_marks))
 }
@@ -58,6 +61,10 @@ struct AttemptView {
     cautions: Vec<String>,
     predictions: bool,
     functions: Vec<Function>,
+    /// The oscilloscope may be used.
+    scope: bool,
+    /// Sweeps of the oscilloscope, in seconds.
+    sweeps: Vec<f64>,
     drawing: Drawing,
     paths: Vec<CurrentPath>,
     places: Vec<PlaceWithRepairs>,
@@ -177,6 +184,34 @@ async fn sheet(
 ) -> Result<Json<MarkSheet>, Problem> {
     let sheet = state.work(move |s| marked(s, &user, id)).await?;
     Ok(Json(sheet))
+}
+
+/// A screen of the oscilloscope as CSV.
+#[utoipa::path(get, operation_id = "attempts_capture_csv", path = "/api/attempts/{id}/captures/{step}", params(("id" = i32, Path), ("step" = usize, Path)), responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
+async fn capture_csv(
+    State(state): State<AppState>,
+    SignedIn(user): SignedIn,
+    Path((id, step)): Path<(i32, usize)>,
+) -> Result<impl IntoResponse, Problem> {
+    let text = state
+        .work(move |s| {
+            let (_, _, steps) = load(s, &user, id)?;
+            let found = step.checked_sub(1).and_then(|n| steps.get(n));
+            match found.map(|s| &s.answer) {
+                Some(Answer::Captured { capture }) => Ok(capture.csv()),
+                _ => Err(Problem::not_found("this screen")),
+            }
+        })
+        .await?;
+    let name = format!("attachment; filename=\"attempt-{id}-step-{step}.csv\"");
+    let kind = "text/csv; charset=utf-8".to_owned();
+    Ok((
+        [
+            (header::CONTENT_TYPE, kind),
+            (header::CONTENT_DISPOSITION, name),
+        ],
+        text,
+    ))
 }
 
 /// The mark sheet as CSV, a line for each reason.
@@ -361,6 +396,8 @@ fn attempt_view(
         cautions: circuit.cautions(),
         predictions: lesson.predictions,
         functions: lesson.functions.clone(),
+        scope: lesson.scope,
+        sweeps: SWEEPS.to_vec(),
         drawing: circuit.drawing(),
         paths: circuit.paths().to_vec(),
         places: places

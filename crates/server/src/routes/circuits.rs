@@ -3,6 +3,7 @@
 use axum::Json;
 use axum::extract::{Path, State};
 use cimento_core::circuit::{Circuit, Drawing, PlaceInfo, Problem as Finding};
+use cimento_core::instruments::SWEEPS;
 use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
@@ -30,6 +31,8 @@ struct CircuitView {
     id: i32,
     title: String,
     drawing: Drawing,
+    /// Sweeps of the oscilloscope, in seconds.
+    sweeps: Vec<f64>,
     /// Where a fault can sit, and how.
     places: Vec<PlaceInfo>,
     warnings: Vec<Finding>,
@@ -65,6 +68,7 @@ async fn one(
                 id,
                 title: row.title,
                 drawing: circuit.drawing(),
+                sweeps: SWEEPS.to_vec(),
                 places: circuit.place_list(),
                 warnings: circuit.warnings.clone(),
             })

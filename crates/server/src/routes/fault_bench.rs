@@ -5,6 +5,7 @@ use axum::extract::{Path, State};
 use cimento_core::bench::{Bench, Complaint, OperatingState, complaint};
 use cimento_core::circuit::Circuit;
 use cimento_core::faults::{Fault, FaultDoc};
+use cimento_core::instruments::{Capture, Scope, capture};
 use cimento_core::key::{KeyRow, Limits, Staircase, USUAL, answer_key, node_volts, staircases};
 use cimento_core::parts::Notice;
 use cimento_core::units::Swing;
@@ -18,7 +19,9 @@ use crate::session::Instructor;
 use crate::state::AppState;
 
 pub(super) fn routes() -> OpenApiRouter<AppState> {
-    OpenApiRouter::new().routes(routes!(fault_bench))
+    OpenApiRouter::new()
+        .routes(routes!(fault_bench))
+        .routes(routes!(compare_captures))
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -26,6 +29,66 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
 struct FaultBenchQuestion {
     #[serde(default)]
     faults: Vec<FaultDoc>,
+}
+
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct CaptureQuestion {
+    #[serde(default)]
+    faults: Vec<FaultDoc>,
+    /// Label of the state that is looked at.
+    label: String,
+    scope: Scope,
+}
+
+/// What the oscilloscope shows of the healthy machine and of the faulted one.
+#[derive(Serialize, ToSchema)]
+struct CaptureView {
+    healthy: Capture,
+    faulted: Capture,
+}
+
+/// Look at a circuit in time, healthy and faulted.
+#[utoipa::path(post, operation_id = "fault_bench_capture", path = "/api/circuits/{id}/capture", params(("id" = i32, Path)), request_body = CaptureQuestion, responses((status = 200, body = CaptureView), (status = 422, body = Problem)))]
+async fn compare_captures(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+    Body(question): Body<CaptureQuestion>,
+) -> Result<Json<CaptureView>, Problem> {
+    let view = state
+        .work(move |s| {
+            let circuit = Circuit::new(s.store.circuit(id)?.document)?;
+            let faults = read_faults(&circuit, &question.faults)?;
+            let trial = OperatingState::trial(&circuit);
+            let look = |faults: &[Fault]| -> Result<Capture, Problem> {
+                let mut bench = Bench::new(&circuit, faults)?;
+                for state in &trial {
+                    bench.set(state.state.clone())?;
+                    if state.label == question.label {
+                        let taken = capture(&bench, &question.scope);
+                        return taken.map_err(|e| Problem::bad(e.to_string()));
+                    }
+                }
+                let text = format!("there is no state {}", question.label);
+                Err(Problem::bad(text))
+            };
+            Ok(CaptureView {
+                healthy: look(&[])?,
+                faulted: look(&faults)?,
+            })
+        })
+        .await?;
+    Ok(Json(view))
+}
+
+fn read_faults(circuit: &Circuit, docs: &[FaultDoc]) -> Result<Vec<Fault>, Problem> {
+    let mut faults = Vec::new();
+    for (n, doc) in docs.iter().enumerate() {
+        let fault = Fault::read(circuit, doc, &format!("faults[{n}]"));
+        faults.push(fault.map_err(|p| cimento_core::circuit::Refused(vec![p]))?);
+    }
+    Ok(faults)
 }
 
 /// The circuit with its faults, beside the healthy one.
@@ -81,11 +144,7 @@ async fn fault_bench(
     let view = state
         .work(move |s| {
             let circuit = Circuit::new(s.store.circuit(id)?.document)?;
-            let mut faults = Vec::new();
-            for (n, doc) in question.faults.iter().enumerate() {
-                let fault = Fault::read(&circuit, doc, &format!("faults[{n}]"));
-                faults.push(fault.map_err(|p| cimento_core::circuit::Refused(vec![p]))?);
-            }
+            let faults = read_faults(&circuit, &question.faults)?;
             compute(&circuit, &faults)
         })
         .await?;

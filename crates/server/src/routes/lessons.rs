@@ -212,6 +212,7 @@ fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> Less
         predictions: new.predictions,
         meter_seed: 0,
         functions: new.functions.clone().unwrap_or_else(all_functions),
+        scope: true,
         limits: cimento_core::key::Limits::default(),
         weights: cimento_core::marking::Weights::default(),
     }

@@ -34,7 +34,7 @@ const EASY: f64 = 0.1;
 /// Smallest volts and amperes that errors are measured against.
 const LEAST: f64 = 1e-2;
 /// Share of the largest value so far that errors are measured against.
-const SHARE: f64 = 0.02;
+const SHARE: f64 = 0.2;
 /// Steps and changes of switches before an analysis gives up.
 const MOST_STEPS: usize = 2_000_000;
 const MOST_FLIPS: usize = 20_000;
@@ -156,7 +156,13 @@ impl Transient {
                 for &switch in &changes {
                     let (port, closed, sign) = &mut run.switches[switch];
                     *closed = !*closed;
-                    *sign = if run.volts[*port] < 0.0 { -1.0 } else { 1.0 };
+                    // Only an arc burns either way.
+                    let gap = matches!(motion.switches[switch].trigger, Trigger::Gap { .. });
+                    *sign = if gap && run.volts[*port] < 0.0 {
+                        -1.0
+                    } else {
+                        1.0
+                    };
                     flips.push(Flip {
                         at_s: now,
                         switch,

@@ -5,7 +5,10 @@
 //! resistances `Z`: `v = v0 − Z·i`. A step in time is then a system of as many equations as there are
 //! ports, whatever the size of the circuit.
 
+use std::cell::RefCell;
+
 use faer::Mat;
+use faer::linalg::solvers::PartialPivLu;
 use faer::prelude::Solve;
 
 use crate::elements::Element;
@@ -46,6 +49,9 @@ pub(super) struct Network {
     responses: Vec<Vec<f64>>,
     v0: Vec<f64>,
     z: Mat<f64>,
+    /// The last factorisation without junctions, with the resistances it was made for: most steps are
+    /// as long as the one before.
+    last: RefCell<Option<(Vec<f64>, PartialPivLu<f64>)>>,
 }
 
 impl Network {
@@ -103,6 +109,7 @@ impl Network {
             responses,
             v0,
             z,
+            last: RefCell::default(),
         })
     }
 
@@ -120,6 +127,9 @@ impl Network {
         let n = self.ports.len();
         let mut v: Vec<f64> = guess.to_vec();
         let junctions: Vec<usize> = (0..n).filter(|&k| laws[k] == Law::Junction).collect();
+        if junctions.is_empty() {
+            return Ok(self.linear(laws, coupled));
+        }
         let mut moved = (0, 0.0);
         for _ in 0..ITERATIONS {
             let mut m = Mat::<f64>::zeros(n, n);
@@ -160,7 +170,7 @@ impl Network {
                 v[j] = to;
             }
             if moved.1 <= TOLERANCE {
-                let amps: Vec<f64> = (0..n).map(|k| amps[(k, 0)]).collect();
+                let amps = carried(laws, &amps);
                 let volts = (0..n).map(next).collect();
                 return Ok((amps, volts));
             }
@@ -170,6 +180,39 @@ impl Network {
             step: moved.1,
             iterations: ITERATIONS,
         })
+    }
+
+    /// The same where no port is a junction.
+    fn linear(&self, laws: &[Law], coupled: &[(usize, usize, f64)]) -> (Vec<f64>, Vec<f64>) {
+        let n = self.ports.len();
+        let own = laws.iter().map(|law| match *law {
+            Law::Branch { ohms, .. } => ohms,
+            _ => f64::INFINITY,
+        });
+        let key: Vec<f64> = own.chain(coupled.iter().map(|c| c.2)).collect();
+        let mut last = self.last.borrow_mut();
+        let lu = match &mut *last {
+            Some((known, lu)) if *known == key => lu,
+            last => {
+                let mut m = Mat::from_fn(n, n, |j, k| match laws[j] {
+                    Law::Branch { ohms, .. } => self.z[(j, k)] + if j == k { ohms } else { 0.0 },
+                    _ => f64::from(u8::from(j == k)),
+                });
+                for &(j, k, ohms) in coupled {
+                    m[(j, k)] += ohms;
+                }
+                &mut last.insert((key, m.partial_piv_lu())).1
+            }
+        };
+        let mut amps = Mat::from_fn(n, 1, |j, _| match laws[j] {
+            Law::Branch { volts, .. } => self.v0[j] - volts,
+            _ => 0.0,
+        });
+        lu.solve_in_place(&mut amps);
+        let amps = carried(laws, &amps);
+        let drop = |j: usize| (0..n).map(|k| self.z[(j, k)] * amps[k]).sum::<f64>();
+        let volts = (0..n).map(|j| self.v0[j] - drop(j)).collect();
+        (amps, volts)
     }
 
     /// The whole circuit for the currents at its ports, with every node's sum looked at.
@@ -227,4 +270,10 @@ impl Network {
         }
         Ok(out)
     }
+}
+
+/// The currents at the ports; what is open carries none, to the last digit.
+fn carried(laws: &[Law], amps: &Mat<f64>) -> Vec<f64> {
+    let one = |(k, law): (usize, &Law)| if *law == Law::Open { 0.0 } else { amps[(k, 0)] };
+    laws.iter().enumerate().map(one).collect()
 }

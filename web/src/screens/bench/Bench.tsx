@@ -5,6 +5,8 @@ import { Link, useNavigate, useParams } from 'react-router';
 
 import type { AttemptView, LedgerLine, MeterFunction, Verdict } from '../../api/client';
 import { Shell } from '../../app/Shell';
+import { Controls as ScopeControls } from '../../scope/Controls';
+import { Screen } from '../../scope/Screen';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
 import { Staircase, type StairPoint } from '../../staircase/Staircase';
 import { Conclude } from './Conclude';
@@ -49,11 +51,13 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
   const [pathAt, setPathAt] = useState(0);
   const [concluding, setConcluding] = useState<'name' | 'repair' | null>(null);
   const [help, setHelp] = useState(false);
+  const [scope, setScope] = useState(view.captures.length > 0);
   const meter = useRef<MeterHandle>(null);
 
   const line = view.ledger.find((l) => l.step === chosen) ?? view.ledger.at(-1);
   const path = attempt.paths[pathAt];
   const stops = useMemo(() => path?.stops.filter((s) => s.reachable).map((s) => s.point) ?? [], [path]);
+  const shot = view.captures.at(-1);
   const state = view.controls.find((c) => c.name === 'key')?.position ?? '';
 
   // A clamp goes around a wire, leads on points: changing between them takes the red lead off.
@@ -118,6 +122,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
     c: () => document.getElementById('claim-places')?.focus(),
     o: () => document.getElementById('note')?.focus(),
     h: handIn,
+    s: () => attempt.scope && setScope(!scope),
     '?': () => setHelp(true),
     ArrowUp: () => choose(-1),
     ArrowDown: () => choose(1),
@@ -135,7 +140,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
       pills={[`${view.minutes.toFixed(0)} min at the machine`, `Step ${view.steps}`]}
     >
       <main className="bench">
-        <div className="left">
+        <div className={scope ? 'left scoped' : 'left'}>
           <WorkOrder attempt={attempt} onMove={move} onTry={() => void act({ do: 'try_complaint' })} />
           <div className="diagram">
             <span className="edge-label" style={{ top: 8 }}>
@@ -162,6 +167,24 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
               ground
             </span>
           </div>
+          {scope && (
+            <div className="stairs" id="scope">
+              <ScopeControls drawing={attempt.drawing} sweeps={attempt.sweeps} busy={busy || view.handed_in} onCapture={(s) => void act({ do: 'capture', scope: s })} />
+              {shot ? <Screen capture={shot.capture} height={244} /> : <p className="quiet">Choose what each channel is put to, and capture. The machine has to turn for anything to move.</p>}
+              <div className="row">
+                <Button size="small" type="text" onClick={() => setScope(false)}>
+                  Back to the voltage along the path <kbd>S</kbd>
+                </Button>
+                {shot && (
+                  <a href={`/api/attempts/${id}/captures/${shot.step}`} download>
+                    This screen as CSV
+                  </a>
+                )}
+                {shot && <span className="quiet">{shot.capture.state}</span>}
+              </div>
+            </div>
+          )}
+          {!scope && (
           <div className="stairs">
             <div className="head">
               <h2>
@@ -175,7 +198,14 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
                 </select>{' '}
                 <kbd>P</kbd>
               </h2>
-              <span className="quiet">key at {state} · bars: your predictions · dots: your readings</span>
+              <span className="quiet">
+                bars: your predictions · dots: your readings{' '}
+                {attempt.scope && (
+                  <Button size="small" id="open-scope" onClick={() => setScope(true)}>
+                    Oscilloscope <kbd>S</kbd>
+                  </Button>
+                )}
+              </span>
             </div>
             <Staircase
               label={`Your readings along the path ${path?.title ?? ''}`}
@@ -185,6 +215,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
               onPoint={(point) => putLead('red', point)}
             />
           </div>
+          )}
         </div>
         <div className="right footed">
           <div className="scroll">
@@ -277,6 +308,10 @@ function WorkOrder(props: { attempt: AttemptView; onMove: (control: string, posi
   const { attempt } = props;
   const view = attempt.bench;
   const [all, setAll] = useState(false);
+  // Where there are many controls, only the key and the engine's stay large.
+  const large = (name: string) => view.controls.length <= 3 || name === 'key' || name === 'engine' || name === 'rope';
+  const often = view.controls.filter((c) => large(c.name));
+  const few = view.controls.filter((c) => !large(c.name));
   return (
     <div className="order">
       <div className="words">
@@ -295,7 +330,21 @@ function WorkOrder(props: { attempt: AttemptView; onMove: (control: string, posi
       <Button id="try-complaint" onClick={props.onTry} disabled={view.handed_in} style={{ marginTop: 19 }}>
         Try it <kbd>T</kbd>
       </Button>
-      {view.controls.map((c) => (
+      {few.length > 0 && (
+        <div className="control fewer">
+          {few.map((c) => (
+            <label key={c.name} data-control={c.name}>
+              {c.name}{' '}
+              <select value={c.position} disabled={view.handed_in} onChange={(e) => props.onMove(c.name, e.target.value)}>
+                {c.positions.map((p) => (
+                  <option key={p}>{p}</option>
+                ))}
+              </select>
+            </label>
+          ))}
+        </div>
+      )}
+      {often.map((c) => (
         <div className="control" key={c.name} data-control={c.name}>
           <span className="name">
             {c.name[0]?.toUpperCase()}

@@ -13,6 +13,7 @@ export const KEYS: [string, string][] = [
   ['L', 'next lever, such as the clutch'],
   ['T', 'try the complaint'],
   ['P', 'next current path in the staircase'],
+  ['S', 'oscilloscope, or back to the path'],
   ['U', 'at the machine: unplug, join, look, move, warm, fit'],
   ['C', 'clear or suspect places'],
   ['O', 'note on the chosen reading, in your own words'],

@@ -1,11 +1,13 @@
 // The instructor's fault bench: set a fault, see every reading it leads to, save it as a lesson.
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { Segmented } from 'antd';
+import { Button, Segmented } from 'antd';
 import { useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 
-import { api, ask, type FaultBenchView, type FaultDoc } from '../../api/client';
+import { api, ask, type FaultBenchView, type FaultDoc, type Scope } from '../../api/client';
 import { Shell } from '../../app/Shell';
+import { Controls as ScopeControls } from '../../scope/Controls';
+import { Screen } from '../../scope/Screen';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
 import { Staircase } from '../../staircase/Staircase';
 import { brick, copper, slate } from '../../theme';
@@ -32,8 +34,19 @@ export default function FaultBench() {
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
+  const [inTime, setInTime] = useState(false);
+  const [scope, setScope] = useState<Scope>();
   const view = bench.data;
   const state = view?.states.find((s) => s.label === position) ?? view?.states.find((s) => s.last_key) ?? view?.states.at(-1);
+  const shot = useQuery({
+    queryKey: ['capture', id, faults, state?.label, scope],
+    queryFn: () =>
+      ask(api.POST('/api/circuits/{id}/capture', { params: { path: { id } }, body: { faults, label: state?.label ?? '', scope: scope! } })),
+    enabled: inTime && scope !== undefined && state !== undefined,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    retry: false,
+  });
   const marks = useMemo(() => tags(state, shown), [state, shown]);
   const marked = Object.fromEntries(faults.map((f) => [f.place, f.mode.replaceAll('_', ' ')]));
   const stairs = state?.staircases[pathAt] ?? state?.staircases[0];
@@ -45,7 +58,7 @@ export default function FaultBench() {
       pills={circuit.data && [`${circuit.data.places.length} fault places`]}
     >
       <main className="bench">
-        <div className="left">
+        <div className={inTime ? 'left scoped' : 'left'}>
           <div className="order">
             <div className="words">
               <h1>{headline(view)}</h1>
@@ -81,6 +94,20 @@ export default function FaultBench() {
               ground
             </span>
           </div>
+          {inTime && circuit.data && (
+            <div className="stairs" id="scope">
+              <ScopeControls drawing={circuit.data.drawing} sweeps={circuit.data.sweeps} busy={shot.isFetching} onCapture={setScope} />
+              {shot.error && <p className="error-line">{shot.error.message}</p>}
+              {shot.data && <Screen capture={shown === 'faulted' ? shot.data.faulted : shot.data.healthy} behind={shot.data.healthy} height={236} />}
+              <div className="row">
+                <Button size="small" type="text" onClick={() => setInTime(false)}>
+                  Back to the voltage along the path
+                </Button>
+                <span className="quiet">dotted: healthy · line: with the fault</span>
+              </div>
+            </div>
+          )}
+          {!inTime && (
           <div className="stairs">
             <div className="head">
               <h2>
@@ -93,7 +120,12 @@ export default function FaultBench() {
                   ))}
                 </select>
               </h2>
-              <span className="quiet">dotted: healthy · line: with the fault</span>
+              <span className="quiet">
+                dotted: healthy · line: with the fault{' '}
+                <Button size="small" id="open-scope" onClick={() => setInTime(true)}>
+                  Oscilloscope
+                </Button>
+              </span>
             </div>
             {stairs && (
               <Staircase
@@ -105,6 +137,7 @@ export default function FaultBench() {
               />
             )}
           </div>
+          )}
         </div>
         <div className="right">
           <FaultEditor places={circuit.data?.places ?? []} faults={faults} onChange={setFaults} />

@@ -29,6 +29,10 @@ impl PartKind for Coil {
         }
     }
 
+    fn high_voltage(&self) -> &'static [usize] {
+        &[2]
+    }
+
     fn params(&self) -> &'static [ParamSpec] {
         const { &windings::params(1.5, 0.008, 90.0, 9000.0) }
     }

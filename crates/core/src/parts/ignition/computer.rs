@@ -7,7 +7,8 @@ use super::distributor::ORDER;
 use crate::bench::Role;
 use crate::parts::params::number;
 use crate::parts::{
-    Alternation, Change, Context, Look, ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, mode, terminal,
+    Alternation, Change, Context, Look, ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal,
+    mode, terminal,
 };
 
 const TRIGGER_V: f64 = 5.0;
@@ -53,7 +54,7 @@ impl PartKind for Computer {
         const {
             &[
                 number("cylinders", "coils", "", (1.0, 4.0, 4.0)),
-                number("dwell_s", "time of charging", "s", (0.0005, 0.004, 0.02)),
+                number("dwell_s", "time of charging", "s", (0.0005, 0.0025, 0.02)),
             ]
         }
     }
@@ -82,7 +83,11 @@ impl PartKind for Computer {
 
     fn stamp(&self, s: &mut Stamp<'_>) {
         let (supply, ground) = (s.node(0), s.node(1));
-        s.add("supply", Role::Load, Element::resistor(supply, ground, SUPPLY_OHMS));
+        s.add(
+            "supply",
+            Role::Load,
+            Element::resistor(supply, ground, SUPPLY_OHMS),
+        );
         let cylinders = s.param("cylinders").round() as usize;
         let every = 720.0 / cylinders as f64;
         let works = s.state.level == 1 && s.fault("dead").is_none();
@@ -97,8 +102,18 @@ impl PartKind for Computer {
                 None => (s.rpm > 0.0 && s.up(), Vec::new()),
             };
             let trigger = Trigger::Schedule(changes);
-            s.switched(OUTPUTS[n], Role::Source, (out, ground), (OUTPUT_OHMS, TRIGGER_V), (on, trigger));
-            s.add(RESTS[n], Role::Stray, Element::resistor(out, ground, PULL_DOWN_OHMS));
+            s.switched(
+                OUTPUTS[n],
+                Role::Source,
+                (out, ground),
+                (OUTPUT_OHMS, TRIGGER_V),
+                (on, trigger),
+            );
+            s.add(
+                RESTS[n],
+                Role::Stray,
+                Element::resistor(out, ground, PULL_DOWN_OHMS),
+            );
         }
     }
 

@@ -6,7 +6,9 @@ use cimento_solver::{Element, Trigger};
 use super::windings::{ARC, ARC_HOLD_A};
 use crate::bench::Role;
 use crate::parts::params::number;
-use crate::parts::{ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, graded, mode, terminal};
+use crate::parts::{
+    ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, graded, mode, terminal,
+};
 
 /// Where in the order of firing each cylinder stands.
 pub(super) const ORDER: [usize; 4] = [0, 3, 1, 2];
@@ -51,11 +53,20 @@ impl PartKind for Distributor {
         terminal == 0 || terminal == 5 || terminal as f64 <= params.number("cylinders")
     }
 
+    fn high_voltage(&self) -> &'static [usize] {
+        &[0, 1, 2, 3, 4]
+    }
+
     fn params(&self) -> &'static [ParamSpec] {
         const {
             &[
                 number("cylinders", "towers", "", (1.0, 4.0, 4.0)),
-                number("rotor_ohms", "resistance in the rotor", "Ω", (0.0, 1000.0, 20_000.0)),
+                number(
+                    "rotor_ohms",
+                    "resistance in the rotor",
+                    "Ω",
+                    (0.0, 1000.0, 20_000.0),
+                ),
             ]
         }
     }
@@ -65,7 +76,12 @@ impl PartKind for Distributor {
             &[
                 mode("rotor_open", "rotor burnt through", 1.0),
                 mode("rotor_punctured", "rotor leaks to its shaft", 1.0),
-                graded("cap_tracking", "damp or carbon from centre to housing", 1.5, (1e4, 3e5, 1e7)),
+                graded(
+                    "cap_tracking",
+                    "damp or carbon from centre to housing",
+                    1.5,
+                    (1e4, 3e5, 1e7),
+                ),
             ]
         }
     }
@@ -83,15 +99,27 @@ impl PartKind for Distributor {
         let cylinders = s.param("cylinders").round() as usize;
         let every = 720.0 / cylinders as f64;
         for tower in 1..=cylinders {
-            let place = if cylinders == 4 { ORDER[tower - 1] } else { tower - 1 };
+            let place = if cylinders == 4 {
+                ORDER[tower - 1]
+            } else {
+                tower - 1
+            };
             let node = s.node(tower);
             s.insulate(node);
             // The rotor passes a tower for half of the way from one to the next around its firing.
             let at = every * place as f64;
-            let faces = s.turning().map(|t| t.contact(at + every / 2.0, 720.0, every));
+            let faces = s
+                .turning()
+                .map(|t| t.contact(at + every / 2.0, 720.0, every));
             let (closed, changes) = faces.unwrap_or((false, Vec::new()));
             let trigger = Trigger::Schedule(changes);
-            s.switched(GAPS[tower - 1], Role::Contact, (rotor, node), (GAP_OHMS, 0.0), (closed, trigger));
+            s.switched(
+                GAPS[tower - 1],
+                Role::Contact,
+                (rotor, node),
+                (GAP_OHMS, 0.0),
+                (closed, trigger),
+            );
         }
         let track = s.fault("cap_tracking").unwrap_or(f64::INFINITY);
         s.add("track", Role::Stray, Element::resistor(centre, case, track));
@@ -100,7 +128,13 @@ impl PartKind for Distributor {
                 breakdown_v: CRACK_V,
                 hold_a: ARC_HOLD_A,
             };
-            s.switched("puncture", Role::Stray, (rotor, case), (ARC.1, ARC.0), (false, trigger));
+            s.switched(
+                "puncture",
+                Role::Stray,
+                (rotor, case),
+                (ARC.1, ARC.0),
+                (false, trigger),
+            );
         }
     }
 }

@@ -16,6 +16,7 @@ const LOBE: f64 = 0.5;
 const AFTER_DEG: f64 = 8.0;
 const CONDUCTS: (f64, f64) = (0.05, 0.1);
 const CLAMP_V: f64 = 350.0;
+const CLAMP_HOLD_A: f64 = 1e-3;
 
 pub(in crate::parts) struct Magneto;
 
@@ -44,10 +45,19 @@ impl PartKind for Magneto {
         }
     }
 
+    fn high_voltage(&self) -> &'static [usize] {
+        &[1]
+    }
+
     fn params(&self) -> &'static [ParamSpec] {
         static ALL: [ParamSpec; 8] = {
             let [a, b, c, d, e, f, g] = windings::params(1.0, 0.003, 80.0, 5000.0);
-            let pulse = number("v_per_krpm", "pulse of the magnets at 1000 rpm", "V", (1.0, 12.0, 100.0));
+            let pulse = number(
+                "v_per_krpm",
+                "pulse of the magnets at 1000 rpm",
+                "V",
+                (1.0, 6.0, 100.0),
+            );
             [a, b, c, d, e, f, g, pulse]
         };
         &ALL
@@ -81,8 +91,16 @@ impl PartKind for Magneto {
     fn stamp(&self, s: &mut Stamp<'_>) {
         let (stop, high, core) = (s.node(0), s.node(1), s.node(2));
         let driven = s.internal();
-        let magnets = s.add("magnets", Role::Source, Element::source(driven, core, 0.0, 0.0));
-        let weak = if s.fault("magnets_weak").is_some() { 0.4 } else { 1.0 };
+        let magnets = s.add(
+            "magnets",
+            Role::Source,
+            Element::source(driven, core, 0.0, 0.0),
+        );
+        let weak = if s.fault("magnets_weak").is_some() {
+            0.4
+        } else {
+            1.0
+        };
         if let Some(t) = s.turning() {
             let volts = s.param("v_per_krpm") * t.rpm / 1000.0 * weak;
             // Middle lobe around −AFTER_DEG, its neighbours the other way.
@@ -110,22 +128,30 @@ impl PartKind for Magneto {
             case: core,
         };
         windings::stamp(s, &ends);
-        let conducts = s.turning().map(|t| t.contact(0.0, 360.0, AFTER_DEG + PASS_DEG / 2.0));
+        let conducts = s
+            .turning()
+            .map(|t| t.contact(0.0, 360.0, AFTER_DEG + PASS_DEG / 2.0));
         let (closed, changes) = match conducts {
             Some(schedule) if s.fault("module_open").is_none() => schedule,
             _ => (false, Vec::new()),
         };
-        s.switched("transistor", Role::Contact, (stop, core), CONDUCTS, (closed, Trigger::Schedule(changes)));
-        for (name, behind_name, (a, b)) in [("clamp", "clamp voltage", (stop, core)), ("other clamp", "other clamp voltage", (core, stop))] {
-            let behind = s.internal();
-            let clamp = Element::Diode {
-                a,
-                b: behind,
-                saturation_a: 1e-9,
-                emission: 1.8,
-            };
-            s.add(name, Role::Stray, clamp);
-            s.add(behind_name, Role::Stray, Element::source(behind, b, CLAMP_V, 1.0));
-        }
+        s.switched(
+            "transistor",
+            Role::Contact,
+            (stop, core),
+            CONDUCTS,
+            (closed, Trigger::Schedule(changes)),
+        );
+        let clamps = Trigger::Gap {
+            breakdown_v: CLAMP_V,
+            hold_a: CLAMP_HOLD_A,
+        };
+        s.switched(
+            "clamp",
+            Role::Stray,
+            (stop, core),
+            (1.0, CLAMP_V),
+            (false, clamps),
+        );
     }
 }

@@ -15,6 +15,7 @@ const INPUT_OHMS: f64 = 10_000.0;
 /// Transistor when it conducts, in ohms and volts; its clamp, in volts; common practice.
 const CONDUCTS: (f64, f64) = (0.05, 0.6);
 const CLAMP_V: f64 = 400.0;
+const CLAMP_HOLD_A: f64 = 1e-3;
 /// The feedback transistor, in ohms, and the collector volts above which it answers.
 const ANSWER_OHMS: f64 = 50.0;
 const ANSWER_V: f64 = 60.0;
@@ -45,6 +46,10 @@ impl PartKind for PencilCoil {
         }
     }
 
+    fn high_voltage(&self) -> &'static [usize] {
+        &[3]
+    }
+
     fn params(&self) -> &'static [ParamSpec] {
         const { &windings::params(0.6, 0.003, 85.0, 6000.0) }
     }
@@ -70,13 +75,21 @@ impl PartKind for PencilCoil {
         &[("15", "31")]
     }
 
+    fn contacts(&self, _: &Params) -> Vec<(usize, usize)> {
+        vec![(4, 1)]
+    }
+
     fn rating(&self, params: &Params) -> String {
         format!("{} mH", params.number("primary_h") * 1e3)
     }
 
     fn stamp(&self, s: &mut Stamp<'_>) {
         let (supply, ground, trigger, high) = (s.node(0), s.node(1), s.node(2), s.node(3));
-        s.add("input", Role::Stray, Element::resistor(trigger, ground, INPUT_OHMS));
+        s.add(
+            "input",
+            Role::Stray,
+            Element::resistor(trigger, ground, INPUT_OHMS),
+        );
         let collector = s.internal();
         let ends = Ends {
             feed: supply,
@@ -98,16 +111,24 @@ impl PartKind for PencilCoil {
         } else {
             (false, when)
         };
-        s.switched("driver", Role::Contact, (collector, ground), CONDUCTS, (closed, when));
-        let behind = s.internal();
-        let clamp = Element::Diode {
-            a: collector,
-            b: behind,
-            saturation_a: 1e-9,
-            emission: 1.8,
+        s.switched(
+            "driver",
+            Role::Contact,
+            (collector, ground),
+            CONDUCTS,
+            (closed, when),
+        );
+        let clamps = Trigger::Gap {
+            breakdown_v: CLAMP_V,
+            hold_a: CLAMP_HOLD_A,
         };
-        s.add("clamp", Role::Stray, clamp);
-        s.add("clamp voltage", Role::Stray, Element::source(behind, ground, CLAMP_V, 1.0));
+        s.switched(
+            "clamp",
+            Role::Stray,
+            (collector, ground),
+            (1.0, CLAMP_V),
+            (false, clamps),
+        );
         if s.part.is_wired(4) {
             let answers = Trigger::Voltage {
                 plus: collector,
@@ -116,7 +137,13 @@ impl PartKind for PencilCoil {
                 open_v: ANSWER_V / 2.0,
             };
             let line = (s.node(4), ground);
-            s.switched("feedback", Role::Contact, line, (ANSWER_OHMS, 0.0), (false, answers));
+            s.switched(
+                "feedback",
+                Role::Contact,
+                line,
+                (ANSWER_OHMS, 0.0),
+                (false, answers),
+            );
         }
     }
 }

@@ -9,7 +9,8 @@ use crate::bench::Role;
 use crate::circuit::{Part, SeverityUnit};
 use crate::parts::params::number;
 use crate::parts::{
-    Control, ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, graded, graded_in, mode, terminal,
+    Control, ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, graded, graded_in, mode,
+    terminal,
 };
 
 const POSITIONS: [&str; 2] = ["fitted", "on the block"];
@@ -43,6 +44,10 @@ impl PartKind for Plug {
         }
     }
 
+    fn high_voltage(&self) -> &'static [usize] {
+        &[0]
+    }
+
     fn params(&self) -> &'static [ParamSpec] {
         const {
             &[
@@ -55,8 +60,19 @@ impl PartKind for Plug {
     fn modes(&self) -> &'static [ModeSpec] {
         const {
             &[
-                graded("fouled", "wet or sooted, leaks across", 2.5, (1e4, 1e5, 1e7)),
-                graded_in(SeverityUnit::Millimetre, "gap_wide", "gap burnt wide", 1.5, (0.9, 2.0, 6.0)),
+                graded(
+                    "fouled",
+                    "wet or sooted, leaks across",
+                    2.5,
+                    (1e4, 1e5, 1e7),
+                ),
+                graded_in(
+                    SeverityUnit::Millimetre,
+                    "gap_wide",
+                    "gap burnt wide",
+                    1.5,
+                    (0.9, 2.0, 6.0),
+                ),
                 mode("gap_bridged", "gap bridged", 0.5),
                 mode("cracked", "insulator cracked", 0.7),
             ]
@@ -77,7 +93,10 @@ impl PartKind for Plug {
 
     fn control(&self, part: &Part) -> Option<Control> {
         Some(Control {
-            name: part.control.clone().unwrap_or_else(|| format!("plug {}", part.params.number("cylinder"))),
+            name: part
+                .control
+                .clone()
+                .unwrap_or_else(|| format!("plug {}", part.params.number("cylinder"))),
             positions: POSITIONS.map(str::to_owned).to_vec(),
             rest: POSITIONS[0].to_owned(),
             worked: POSITIONS[0].to_owned(),
@@ -101,18 +120,34 @@ impl PartKind for Plug {
             // Oil and soot leak where it is hot and under pressure; in open air they do so too.
             s.fault("fouled").unwrap_or(CLEAN_OHMS)
         };
-        s.add("insulation", Role::Stray, Element::resistor(top, shell, insulation));
+        s.add(
+            "insulation",
+            Role::Stray,
+            Element::resistor(top, shell, insulation),
+        );
         let trigger = Trigger::Gap {
             breakdown_v: breakdown_v(gap_mm, density, EDGE),
             hold_a: ARC_HOLD_A,
         };
-        s.switched("gap", Role::Load, (top, shell), (ARC.1, ARC.0), (false, trigger));
+        s.switched(
+            "gap",
+            Role::Load,
+            (top, shell),
+            (ARC.1, ARC.0),
+            (false, trigger),
+        );
         if s.fault("cracked").is_some() {
             let trigger = Trigger::Gap {
                 breakdown_v: CRACK_V,
                 hold_a: ARC_HOLD_A,
             };
-            s.switched("crack", Role::Stray, (top, shell), (ARC.1, ARC.0), (false, trigger));
+            s.switched(
+                "crack",
+                Role::Stray,
+                (top, shell),
+                (ARC.1, ARC.0),
+                (false, trigger),
+            );
         }
     }
 }

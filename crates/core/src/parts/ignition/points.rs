@@ -12,8 +12,12 @@ use crate::parts::{
 };
 
 const POSITIONS: [&str; 2] = ["closed", "open"];
-/// Contact that a burnt arm leaves closed for good, in ohms.
 const CLOSED_OHMS: f64 = 0.02;
+/// What jumps the contacts as they part, where no condenser takes the current over, and the arc that
+/// then burns between them; common practice.
+const PARTING_V: f64 = 500.0;
+const PARTING_ARC: (f64, f64) = (1.0, 15.0);
+const PARTING_HOLD_A: f64 = 0.3;
 
 pub(in crate::parts) struct Points;
 
@@ -43,7 +47,12 @@ impl PartKind for Points {
             &[
                 number("cylinders", "sparks in two turns", "", (1.0, 4.0, 8.0)),
                 number("dwell", "share of the time closed", "", (0.2, 0.55, 0.9)),
-                number("contact_ohms", "resistance when closed", "Ω", (0.0, CLOSED_OHMS, 1.0)),
+                number(
+                    "contact_ohms",
+                    "resistance when closed",
+                    "Ω",
+                    (0.0, CLOSED_OHMS, 1.0),
+                ),
             ]
         }
     }
@@ -53,7 +62,11 @@ impl PartKind for Points {
             &[
                 graded("pitted", "contacts pitted", 2.5, (0.05, 1.0, 1e5)),
                 mode("never_open", "heel worn, never opens", 1.5),
-                mode("never_close", "gap too wide or dirt between, never closes", 1.5),
+                mode(
+                    "never_close",
+                    "gap too wide or dirt between, never closes",
+                    1.5,
+                ),
             ]
         }
     }
@@ -86,7 +99,9 @@ impl PartKind for Points {
     fn stamp(&self, s: &mut Stamp<'_>) {
         let ohms = s.param("contact_ohms") + s.fault("pitted").unwrap_or(0.0);
         let every = 720.0 / s.param("cylinders");
-        let schedule = s.turning().map(|t| t.contact(0.0, every, every * s.param("dwell")));
+        let schedule = s
+            .turning()
+            .map(|t| t.contact(0.0, every, every * s.param("dwell")));
         let stuck = match (s.fault("never_open"), s.fault("never_close")) {
             (Some(_), _) => Some(true),
             (_, Some(_)) => Some(false),
@@ -100,6 +115,17 @@ impl PartKind for Points {
         };
         let ends = (s.node(0), s.node(1));
         let trigger = Trigger::Schedule(changes);
-        s.switched("contact", Role::Contact, ends, (ohms, 0.0), (closed, trigger));
+        s.switched(
+            "contact",
+            Role::Contact,
+            ends,
+            (ohms, 0.0),
+            (closed, trigger),
+        );
+        let parting = Trigger::Gap {
+            breakdown_v: PARTING_V,
+            hold_a: PARTING_HOLD_A,
+        };
+        s.switched("arc", Role::Stray, ends, PARTING_ARC, (false, parting));
     }
 }

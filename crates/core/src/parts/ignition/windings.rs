@@ -11,7 +11,7 @@ use crate::parts::params::{ParamSpec, number};
 use crate::parts::{ModeSpec, Stamp, graded, mode};
 
 /// Loss that a shorted turn makes, in ohms across the primary; common practice.
-const SHORTED_TURN_OHMS: f64 = 25.0;
+const SHORTED_TURN_OHMS: f64 = 8.0;
 /// Share of the turns that shorted windings leave in the primary.
 const TURNS_LEFT: f64 = 0.6;
 /// A break in the secondary is a gap inside the coil, in volts; common practice.
@@ -38,11 +38,36 @@ pub(super) const fn params(ohms: f64, henries: f64, ratio: f64, secondary: f64) 
     [
         number("primary_ohms", "primary resistance", "Ω", (0.1, ohms, 20.0)),
         number("primary_h", "primary inductance", "H", (1e-4, henries, 0.1)),
-        number("turns_ratio", "turns, secondary over primary", "", (20.0, ratio, 200.0)),
-        number("secondary_ohms", "secondary resistance", "Ω", (100.0, secondary, 50_000.0)),
-        number("secondary_f", "capacitance of the secondary", "F", (1e-12, 60e-12, 1e-9)),
-        number("coupling", "share of the flux in common", "", (0.5, 0.97, 0.999)),
-        number("core_ohms", "loss of the core, across the primary", "Ω", (100.0, 2500.0, 1e6)),
+        number(
+            "turns_ratio",
+            "turns, secondary over primary",
+            "",
+            (20.0, ratio, 200.0),
+        ),
+        number(
+            "secondary_ohms",
+            "secondary resistance",
+            "Ω",
+            (100.0, secondary, 50_000.0),
+        ),
+        number(
+            "secondary_f",
+            "capacitance of the secondary",
+            "F",
+            (1e-12, 60e-12, 1e-9),
+        ),
+        number(
+            "coupling",
+            "share of the flux in common",
+            "",
+            (0.5, 0.97, 0.999),
+        ),
+        number(
+            "core_ohms",
+            "loss of the core, across the primary",
+            "Ω",
+            (100.0, 2500.0, 1e6),
+        ),
     ]
 }
 
@@ -52,8 +77,17 @@ pub(super) const MODES: [ModeSpec; 6] = [
     mode("primary_turns_shorted", "some primary turns shorted", 0.7),
     mode("secondary_open", "secondary winding broken", 1.0),
     mode("secondary_turns_shorted", "secondary turns shorted", 1.0),
-    mode("cracked_tower", "tower cracked, flashes over to the case", 0.7),
-    graded("carbon_track", "carbon track from tower to case", 0.7, (1e4, 3e5, 1e7)),
+    mode(
+        "cracked_tower",
+        "tower cracked, flashes over to the case",
+        0.7,
+    ),
+    graded(
+        "carbon_track",
+        "carbon track from tower to case",
+        0.7,
+        (1e4, 3e5, 1e7),
+    ),
 ];
 
 /// Writes both windings.
@@ -69,7 +103,11 @@ pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends) {
     };
     let ohms = open(s, "primary_open", s.param("primary_ohms") * turns);
     let (inner, far) = (s.internal(), s.internal());
-    s.add("primary", Role::Load, Element::resistor(ends.feed, inner, ohms));
+    s.add(
+        "primary",
+        Role::Load,
+        Element::resistor(ends.feed, inner, ohms),
+    );
     let own = s.param("primary_h");
     let henries = own * turns * turns;
     let primary = Element::Inductor {
@@ -100,7 +138,13 @@ pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends) {
             hold_a: ARC_HOLD_A,
         };
         let arc = (ohms + ARC.1, ARC.0);
-        s.switched("secondary", Role::Load, (ends.high, far), arc, (false, trigger));
+        s.switched(
+            "secondary",
+            Role::Load,
+            (ends.high, far),
+            arc,
+            (false, trigger),
+        );
     } else {
         let winding = Element::resistor(ends.high, far, ohms);
         s.add("secondary", Role::Load, winding);
@@ -121,6 +165,12 @@ pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends) {
             breakdown_v: CRACK_V,
             hold_a: ARC_HOLD_A,
         };
-        s.switched("crack", Role::Stray, (ends.high, ends.case), (ARC.1, ARC.0), (false, trigger));
+        s.switched(
+            "crack",
+            Role::Stray,
+            (ends.high, ends.case),
+            (ARC.1, ARC.0),
+            (false, trigger),
+        );
     }
 }

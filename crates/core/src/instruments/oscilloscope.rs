@@ -1,0 +1,403 @@
+//! Oscilloscope: up to four channels against time. A pair of leads loads what it touches with 1 MΩ; a
+//! pickup clip round a high-voltage lead and a clamp round a wire touch nothing.
+
+use cimento_solver::{Element, Solution};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::take::TakeError;
+use crate::bench::{Bench, BenchError, STRAYS, Wiring};
+use crate::circuit::{Circuit, ConductorKind, Place};
+use crate::units::{Quantity, Unit};
+
+/// Input of a channel, in ohms.
+const INPUT_OHMS: f64 = 1e6;
+/// Leads and clip stand so much; common practice.
+const MOST_V: f64 = 600.0;
+/// Digits after the first of what a screen tells apart.
+const DIGITS: f64 = 4.0;
+/// Columns of a screen; each shows the least and the most within it.
+const COLUMNS: usize = 600;
+/// Most channels.
+pub const CHANNELS: usize = 4;
+/// Shortest and longest sweep, in seconds.
+pub const SWEEPS: [f64; 9] = [0.000_5, 0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2];
+/// Share of the screen that lies before the trigger.
+const BEFORE: f64 = 0.2;
+/// Turns of the crankshaft in which a trigger is waited for.
+const WAITS_TURNS: f64 = 2.0;
+/// A swing of less than this share of what a channel shows has no frequency.
+const STEADY: f64 = 0.02;
+
+/// What a channel is put to.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "with", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Probe {
+    /// Two leads at test points.
+    Leads { red: String, black: String },
+    /// A pickup clip round a high-voltage lead.
+    Pickup { lead: String },
+    /// A current clamp round a wire.
+    Clamp { wire: String },
+}
+
+/// How the scope is set.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Scope {
+    pub channels: Vec<Probe>,
+    /// Width of the screen, in seconds.
+    pub sweep_s: f64,
+    /// The sweep begins when the first channel crosses this level, in volts or amperes; it runs free
+    /// when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub level: Option<f64>,
+    #[serde(default)]
+    pub falling: bool,
+}
+
+/// What a channel shows.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Trace {
+    pub probe: Probe,
+    /// "B1.1 to BAT.-", "W12, pickup".
+    pub name: String,
+    /// `V` or `A`.
+    pub unit: String,
+    /// Least and most in each column, left to right, in the unit.
+    pub columns: Vec<[f64; 2]>,
+    pub features: Features,
+}
+
+/// What can be read off a trace.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Features {
+    pub least: f64,
+    pub most: f64,
+    pub mean: f64,
+    /// Crossings of the middle upwards, per second; 0 for what hardly swings.
+    pub hertz: f64,
+    /// Share of the time above the middle.
+    pub duty: f64,
+    /// The same in words: "−4.29 kV to 312 V".
+    pub said: Vec<String>,
+}
+
+/// A screen.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Capture {
+    /// "run · engine 900 rpm".
+    pub state: String,
+    pub sweep_s: f64,
+    /// Seconds from the left edge to the trigger.
+    pub before_s: f64,
+    /// The level was crossed.
+    pub triggered: bool,
+    pub traces: Vec<Trace>,
+}
+
+/// A channel on a circuit.
+enum Channel {
+    Between(usize, usize),
+    Along(Place),
+}
+
+/// Takes a capture.
+///
+/// # Errors
+/// [`TakeError`] when a name leads nowhere, a setting is out of range, or an instant has no solution.
+pub fn capture(bench: &Bench<'_>, scope: &Scope) -> Result<Capture, TakeError> {
+    let circuit = bench.circuit;
+    if scope.channels.is_empty() || scope.channels.len() > CHANNELS {
+        return Err(TakeError::Setting(format!(
+            "the scope has 1 to {CHANNELS} channels"
+        )));
+    }
+    let range = SWEEPS[0]..=SWEEPS[SWEEPS.len() - 1];
+    if !range.contains(&scope.sweep_s) {
+        let text = format!("a sweep takes {} s to {} s", range.start(), range.end());
+        return Err(TakeError::Setting(text));
+    }
+    let channels: Vec<Channel> = scope
+        .channels
+        .iter()
+        .map(|probe| channel(circuit, probe))
+        .collect::<Result<_, _>>()?;
+    let samples = samples(bench, scope, &channels)?;
+    for (n, probe) in scope.channels.iter().enumerate() {
+        if let Probe::Leads { red, .. } = probe
+            && samples.iter().any(|(_, v)| v[n].abs() > MOST_V)
+        {
+            let text = format!(
+                "there are more than {MOST_V} V at {red}: put the pickup clip round its lead"
+            );
+            return Err(TakeError::Setting(text));
+        }
+    }
+    let before_s = scope.sweep_s * BEFORE;
+    let triggered = scope
+        .level
+        .and_then(|level| crossing(&samples, level, scope.falling, before_s));
+    let from_s = triggered.map_or(0.0, |at| at - before_s);
+    let traces = scope.channels.iter().enumerate().map(|(n, probe)| {
+        let shown = cut(&samples, n, from_s, from_s + scope.sweep_s);
+        let unit = match probe {
+            Probe::Clamp { .. } => Unit::Ampere,
+            _ => Unit::Volt,
+        };
+        Trace {
+            probe: probe.clone(),
+            name: name(probe),
+            unit: unit.sign().to_owned(),
+            columns: columns(&shown, from_s, scope.sweep_s),
+            features: features(&shown, unit),
+        }
+    });
+    Ok(Capture {
+        state: bench.state().about(),
+        sweep_s: scope.sweep_s,
+        before_s,
+        triggered: triggered.is_some(),
+        traces: traces.collect(),
+    })
+}
+
+impl Capture {
+    /// The screen as CSV: seconds from the trigger, then each channel's least and most.
+    pub fn csv(&self) -> String {
+        let mut out = csv::Writer::from_writer(Vec::new());
+        let names = self.traces.iter().flat_map(|t| {
+            [
+                format!("{} least {}", t.name, t.unit),
+                format!("{} most {}", t.name, t.unit),
+            ]
+        });
+        // Writing to memory does not fail.
+        let _ = out.write_record(std::iter::once("seconds".to_owned()).chain(names));
+        for column in 0..COLUMNS {
+            let at = (column as f64 + 0.5) / COLUMNS as f64 * self.sweep_s - self.before_s;
+            let values = self.traces.iter().flat_map(|t| t.columns[column]);
+            let row = std::iter::once(at).chain(values).map(|v| format!("{v:.6}"));
+            let _ = out.write_record(row);
+        }
+        String::from_utf8(out.into_inner().unwrap_or_default()).unwrap_or_default()
+    }
+}
+
+fn name(probe: &Probe) -> String {
+    match probe {
+        Probe::Leads { red, black } => format!("{red} to {black}"),
+        Probe::Pickup { lead } => format!("{lead}, pickup"),
+        Probe::Clamp { wire } => format!("{wire}, clamp"),
+    }
+}
+
+fn channel(circuit: &Circuit, probe: &Probe) -> Result<Channel, TakeError> {
+    let point = |id: &String| match circuit.test_point(id) {
+        Some(point) => Ok(point.node),
+        None => Err(TakeError::NoPoint(id.clone())),
+    };
+    let wire = |id: &String| {
+        let mut wires = circuit.conductors.iter();
+        let at = wires.position(|c| c.kind == ConductorKind::Wire && c.id == *id);
+        at.ok_or_else(|| TakeError::NoWire(id.clone()))
+    };
+    Ok(match probe {
+        Probe::Leads { red, black } => Channel::Between(point(red)?, point(black)?),
+        Probe::Pickup { lead } => Channel::Between(circuit.conductors[wire(lead)?].a, 0),
+        Probe::Clamp { wire: id } => Channel::Along(Place::Conductor(wire(id)?)),
+    })
+}
+
+/// Seconds and each channel's value.
+type Samples = Vec<(f64, Vec<f64>)>;
+
+fn samples(bench: &Bench<'_>, scope: &Scope, channels: &[Channel]) -> Result<Samples, BenchError> {
+    let value = |wiring: &Wiring, now: &Solution, channel: &Channel| match *channel {
+        Channel::Between(a, b) => now.between(wiring.node(a), wiring.node(b)),
+        Channel::Along(place) => {
+            let current = |name: &str| {
+                let line = wiring.line(place, name);
+                line.map_or(0.0, |l| now.current(l.element))
+            };
+            match wiring.line(place, "before") {
+                Some(line) => now.current(line.element),
+                None => current("through") + current(STRAYS[0]),
+            }
+        }
+    };
+    let attach = |wiring: &mut Wiring| {
+        for (channel, probe) in channels.iter().zip(&scope.channels) {
+            if let (Channel::Between(a, b), Probe::Leads { .. }) = (channel, probe) {
+                let (a, b) = (wiring.node(*a), wiring.node(*b));
+                wiring.net.attach(Element::resistor(a, b, INPUT_OHMS));
+            }
+        }
+    };
+    let mut out: Samples = Vec::new();
+    let turns = WAITS_TURNS + scope.sweep_s * bench.rpm() / 60.0;
+    let turned = bench.in_time(turns, &attach, &mut |at_s, wiring, now| {
+        out.push((
+            at_s,
+            channels.iter().map(|c| value(wiring, now, c)).collect(),
+        ));
+    })?;
+    if turned.is_none() {
+        // Nothing turns: what stands still is shown, and what chatters goes from one to the next.
+        let settled = bench.settled_with(&attach)?;
+        let mut at_s = 0.0;
+        while at_s < 2.0 * scope.sweep_s {
+            for point in &settled.points {
+                let now: Vec<f64> = channels
+                    .iter()
+                    .map(|c| value(&point.wiring, &point.op, c))
+                    .collect();
+                out.push((at_s, now.clone()));
+                at_s += point.lasts_s.max(1e-6);
+                out.push((at_s, now));
+            }
+        }
+    }
+    Ok(out)
+}
+
+/// The first instant at which the first channel crosses a level, with enough before it.
+fn crossing(samples: &Samples, level: f64, falling: bool, before_s: f64) -> Option<f64> {
+    let sign = if falling { -1.0 } else { 1.0 };
+    let over = |v: f64| sign * (v - level) >= 0.0;
+    let mut pairs = samples.windows(2);
+    let pair = pairs.find(|p| p[1].0 >= before_s && !over(p[0].1[0]) && over(p[1].1[0]))?;
+    let ((t0, v0), (t1, v1)) = ((pair[0].0, pair[0].1[0]), (pair[1].0, pair[1].1[0]));
+    Some(t0 + (t1 - t0) * (level - v0) / (v1 - v0))
+}
+
+/// One channel's samples within a window, its edges included.
+fn cut(samples: &Samples, channel: usize, from_s: f64, to_s: f64) -> Vec<(f64, f64)> {
+    let at = |t: f64, pair: &[(f64, Vec<f64>)]| {
+        let ((t0, v0), (t1, v1)) = (
+            (pair[0].0, pair[0].1[channel]),
+            (pair[1].0, pair[1].1[channel]),
+        );
+        (
+            t,
+            if t1 > t0 {
+                v0 + (v1 - v0) * (t - t0) / (t1 - t0)
+            } else {
+                v1
+            },
+        )
+    };
+    let mut out = Vec::new();
+    for pair in samples.windows(2) {
+        let (t0, t1) = (pair[0].0, pair[1].0);
+        if t1 < from_s || t0 > to_s {
+            continue;
+        }
+        if out.is_empty() {
+            out.push(at(t0.max(from_s), pair));
+        }
+        out.push(at(t1.min(to_s), pair));
+    }
+    out
+}
+
+fn columns(shown: &[(f64, f64)], from_s: f64, sweep_s: f64) -> Vec<[f64; 2]> {
+    let mut out = vec![[f64::INFINITY, f64::NEG_INFINITY]; COLUMNS];
+    let width = sweep_s / COLUMNS as f64;
+    let column = |t: f64| (((t - from_s) / width) as usize).min(COLUMNS - 1);
+    for pair in shown.windows(2) {
+        let ((t0, v0), (t1, v1)) = (pair[0], pair[1]);
+        for (n, cell) in out
+            .iter_mut()
+            .enumerate()
+            .take(column(t1) + 1)
+            .skip(column(t0))
+        {
+            let left = from_s + width * n as f64;
+            for t in [left.max(t0), (left + width).min(t1)] {
+                let v = if t1 > t0 {
+                    v0 + (v1 - v0) * (t - t0) / (t1 - t0)
+                } else {
+                    v1
+                };
+                cell[0] = cell[0].min(v);
+                cell[1] = cell[1].max(v);
+            }
+        }
+    }
+    // A sweep that ends before its screen does repeats the last it saw.
+    // A screen has no more digits than these.
+    for value in out
+        .iter_mut()
+        .flatten()
+        .filter(|v| v.is_finite() && **v != 0.0)
+    {
+        let unit = 10f64.powf(value.abs().log10().floor() - DIGITS);
+        *value = (*value / unit).round() * unit;
+    }
+    let mut last = shown.last().map_or(0.0, |s| s.1);
+    for cell in &mut out {
+        if cell[0] > cell[1] {
+            *cell = [last, last];
+        }
+        last = cell[1];
+    }
+    out
+}
+
+fn features(shown: &[(f64, f64)], unit: Unit) -> Features {
+    let range = shown
+        .iter()
+        .fold((f64::INFINITY, f64::NEG_INFINITY), |(l, m), s| {
+            (l.min(s.1), m.max(s.1))
+        });
+    let (least, most) = if shown.is_empty() { (0.0, 0.0) } else { range };
+    let (mut area, mut above, mut whole) = (0.0, 0.0, 0.0);
+    let middle = f64::midpoint(least, most);
+    let mut rises = Vec::new();
+    for pair in shown.windows(2) {
+        let h = pair[1].0 - pair[0].0;
+        whole += h;
+        area += h * f64::midpoint(pair[0].1, pair[1].1);
+        if f64::midpoint(pair[0].1, pair[1].1) > middle {
+            above += h;
+        }
+        if pair[0].1 <= middle && pair[1].1 > middle {
+            rises.push(pair[1].0);
+        }
+    }
+    let swings = most - least > STEADY * most.abs().max(least.abs()).max(0.1);
+    let hertz = match (rises.first(), rises.last()) {
+        (Some(first), Some(last)) if swings && last > first => {
+            (rises.len() - 1) as f64 / (last - first)
+        }
+        _ => 0.0,
+    };
+    let mean = if whole > 0.0 { area / whole } else { least };
+    let duty = if swings && whole > 0.0 {
+        above / whole
+    } else {
+        0.0
+    };
+    let text = |v: f64| Quantity::Number(v).text(unit);
+    let mut said = vec![if swings {
+        format!("{} to {}", text(least), text(most))
+    } else {
+        format!("steady {}", text(mean))
+    }];
+    if swings {
+        said.push(format!("mean {}", text(mean)));
+    }
+    if hertz > 0.0 {
+        said.push(Quantity::Number(hertz).text(Unit::Hertz));
+        said.push(format!("{:.0} % above the middle", duty * 100.0));
+    }
+    Features {
+        least,
+        most,
+        mean,
+        hertz,
+        duty,
+        said,
+    }
+}
