@@ -128,3 +128,42 @@ fn dbg() {
         .unwrap();
     println!("{:?}", look.flips.len());
 }
+#[test]
+fn all_single_faults() {
+    for name in [
+        "baggage-tug-ignition",
+        "ground-power-unit-ignition",
+        "fire-pump-ignition",
+    ] {
+        let circuit = common::demo(name);
+        let t = std::time::Instant::now();
+        let mut n = 0;
+        for candidate in cimento_core::suspects::candidates(&circuit, None) {
+            for set in candidate.grid.iter().step_by(3) {
+                let mut b = match Bench::new(&circuit, set) {
+                    Ok(b) => b,
+                    Err(e) => {
+                        println!("{name} {:?} {e}", set[0].about(&circuit));
+                        continue;
+                    }
+                };
+                n += 1;
+                let t = std::time::Instant::now();
+                match complaint(&mut b) {
+                    Err(e) => println!("{name} {:?} {e}", set[0].about(&circuit)),
+                    Ok(c) => {
+                        if t.elapsed().as_millis() > 700 {
+                            println!(
+                                "{name} {} slow {:?} {}",
+                                set[0].about(&circuit),
+                                t.elapsed(),
+                                c.text
+                            )
+                        }
+                    }
+                }
+            }
+        }
+        println!("{name} {n} {:?}", t.elapsed());
+    }
+}

@@ -18,6 +18,22 @@ async fn main() -> Result<()> {
     browser.click("#fault-add").await?;
     browser.wait_text("h1", "W8 open").await?;
     browser.picture(&shots.join("fault-bench.png")).await?;
+    browser.go("/circuits/12/fault-bench").await?;
+    browser.css("[data-point='T1.1']").await?;
+    browser.pick("fault-place", "Condenser").await?;
+    browser.pick("fault-mode", "lead broken").await?;
+    browser.click("#fault-add").await?;
+    browser.wait_text("h1", "C1 open").await?;
+    browser.click("#open-scope").await?;
+    for channel in ["B1.1", "pickup round W12"] {
+        browser.pick("scope-channels", channel).await?;
+    }
+    browser.fill("#scope-level", "100").await?;
+    browser.click("#scope-capture").await?;
+    browser.css("#scope svg[role=img]").await?;
+    browser
+        .picture(&shots.join("fault-bench-scope.png"))
+        .await?;
     browser.close().await?;
 
     let browser = Browser::open(&server.url).await?;
@@ -39,6 +55,21 @@ async fn main() -> Result<()> {
     browser.client.execute(down, vec![]).await?;
     browser.css(".debrief [data-cleared]").await?;
     browser.picture(&shots.join("debrief.png")).await?;
+
+    browser.go("/attempts/3").await?;
+    browser.css("[data-point='T1.1']").await?;
+    browser
+        .click_xpath("//div[@data-control='key']//*[normalize-space()='start']")
+        .await?;
+    browser.wait_text("#notices", "fires").await?;
+    browser.click("#open-scope").await?;
+    for channel in ["B1.1", "pickup round W12", "clamp round W6"] {
+        browser.pick("scope-channels", channel).await?;
+    }
+    browser.fill("#scope-level", "60").await?;
+    browser.click("#scope-capture").await?;
+    browser.css("#scope svg[role=img]").await?;
+    browser.picture(&shots.join("scope.png")).await?;
     browser.close().await?;
 
     let browser = Browser::open(&server.url).await?;

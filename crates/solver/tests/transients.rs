@@ -210,6 +210,7 @@ fn a_gap_breaks_down_and_its_arc_goes_out() {
             trigger: Trigger::Gap {
                 breakdown_v: breakdown,
                 hold_a: 0.05,
+                rests_s: 0.0,
             },
         }],
         shapes: Vec::new(),

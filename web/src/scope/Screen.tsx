@@ -5,7 +5,7 @@ import { copper, ink, rule, slate, verdigris } from '../theme';
 
 const COLOURS = [ink, copper, verdigris, slate];
 const WIDTH = 880;
-const LEFT = 118;
+const LEFT = 150;
 const GRID = 10;
 
 type Props = {

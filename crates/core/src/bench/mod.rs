@@ -270,14 +270,14 @@ impl<'c> Bench<'c> {
         if !self.circuit.sparks() {
             return Ok(());
         }
-        let sparks = if self.rpm() >= FIRING_RPM {
-            self.sparks()?
+        let lit = if self.rpm() >= FIRING_RPM {
+            self.lit_plugs()?
         } else {
             Vec::new()
         };
         for (n, part) in self.circuit.parts.iter().enumerate() {
             if part.kind.sparks() {
-                let lights = sparks.iter().any(|s| s.part == n && s.lights());
+                let lights = lit.contains(&n);
                 let own = part.kind.control(part).map(|c| c.name).unwrap_or_default();
                 let fitted = self.state.control(&own) != "on the block";
                 let level = u64::from(lights && fitted);

@@ -271,7 +271,12 @@ impl OperatingState {
 
     /// The state in a few words: "start · clutch down".
     pub fn about(&self) -> String {
-        let inputs = self.inputs.iter().map(|(name, at)| format!("{name} {at}"));
+        // What is as it always is on a whole machine goes without saying.
+        let inputs = self.inputs.iter().filter(|(name, at)| {
+            let usual = name.as_str() == "breaker" && at.as_str() == "closed";
+            at.as_str() != "fitted" && !usual
+        });
+        let inputs = inputs.map(|(name, at)| format!("{name} {at}"));
         let mut words: Vec<String> = std::iter::once(self.key.clone()).chain(inputs).collect();
         if self.engine == Engine::Running {
             let load = if self.engine_loaded { ", loaded" } else { "" };

@@ -2,6 +2,8 @@
 //! instant to instant.
 
 use std::collections::HashMap;
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::Mutex;
 
 use cimento_solver::{Flip, Solution, Start, Transient};
 
@@ -13,8 +15,9 @@ use crate::parts::Turning;
 
 /// Where the crankshaft stands at the start, in degrees after cylinder 1 has fired: no coil is charged.
 const FROM_DEG: f64 = 20.0;
-/// Error allowed in a step, as a share of what is stored.
-const TOLERANCE: f64 = 2e-3;
+/// Error allowed in a step, as a share of what is stored: of a screen, and where only the sparks count.
+const FINE: f64 = 2e-3;
+const COARSE: f64 = 2e-2;
 /// Steps are at most this share of a turn of the crankshaft.
 const SHARE_OF_TURN: f64 = 0.01;
 /// Density of the gas at a fitted plug as it fires, beside open air: pulled through by the starter with
@@ -72,6 +75,15 @@ impl Bench<'_> {
         attach: &dyn Fn(&mut Wiring),
         observe: &mut dyn FnMut(f64, &Wiring, &Solution),
     ) -> Result<Option<Look>, BenchError> {
+        self.follow((turns, FINE), attach, observe)
+    }
+
+    fn follow(
+        &self,
+        (turns, tolerance): (f64, f64),
+        attach: &dyn Fn(&mut Wiring),
+        observe: &mut dyn FnMut(f64, &Wiring, &Solution),
+    ) -> Result<Option<Look>, BenchError> {
         let rpm = self.rpm();
         if rpm <= 0.0 {
             return Ok(None);
@@ -103,7 +115,7 @@ impl Bench<'_> {
         let settings = Transient {
             until_s: turning.until_s,
             step_s: turn_s * SHARE_OF_TURN,
-            tolerance: TOLERANCE,
+            tolerance,
         };
         let start = Start::from(&wiring.net, &op);
         let mut show = |at_s: f64, now: &Solution| observe(at_s, &wiring, now);
@@ -130,7 +142,7 @@ impl Bench<'_> {
             .filter(|&n| !self.state.is_apart(self.circuit, Place::Part(n)))
             .collect();
         let mut before_s = 0.0;
-        self.in_time(2.0, &|_| (), &mut |at_s, wiring, now| {
+        self.follow((2.0, COARSE), &|_| (), &mut |at_s, wiring, now| {
             for &part in &plugs {
                 let Some(line) = wiring.line(Place::Part(part), "gap") else {
                     continue;
@@ -158,6 +170,40 @@ impl Bench<'_> {
         sparks.extend(burning.into_values());
         sparks.sort_by(|a, b| a.at_s.total_cmp(&b.at_s));
         Ok(sparks)
+    }
+}
+
+/// Which plugs light, by a hash of everything that it hangs on: a machine is brought into the same few
+/// states again and again. It only saves time; what it holds could be worked out anew.
+static LIT: Mutex<Option<HashMap<u64, Vec<usize>>>> = Mutex::new(None);
+/// When it holds this many it starts over.
+const MOST_LIT: usize = 20_000;
+
+impl Bench<'_> {
+    /// The plugs whose sparks light a mixture, by the position of the part.
+    pub(super) fn lit_plugs(&self) -> Result<Vec<usize>, BenchError> {
+        let mut hasher = DefaultHasher::new();
+        self.circuit.fingerprint.hash(&mut hasher);
+        let active = settle::active(self.circuit, &self.faults, &self.state);
+        format!("{active:?}{:?}{:?}", self.state, self.parts).hash(&mut hasher);
+        let key = hasher.finish();
+        if let Ok(lit) = LIT.lock()
+            && let Some(known) = lit.as_ref().and_then(|l| l.get(&key))
+        {
+            return Ok(known.clone());
+        }
+        let lights = self.sparks()?.into_iter().filter(Spark::lights);
+        let mut plugs: Vec<usize> = lights.map(|s| s.part).collect();
+        plugs.sort_unstable();
+        plugs.dedup();
+        if let Ok(mut lit) = LIT.lock() {
+            let lit = lit.get_or_insert_default();
+            if lit.len() >= MOST_LIT {
+                lit.clear();
+            }
+            lit.insert(key, plugs.clone());
+        }
+        Ok(plugs)
     }
 }
 

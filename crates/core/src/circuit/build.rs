@@ -1,6 +1,7 @@
 //! From document to checked circuit: names are resolved, values looked at, nodes numbered.
 
 use std::collections::{HashMap, HashSet};
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::OnceLock;
 
 use super::document::{CircuitDoc, FORMAT, VERSION, WireDoc};
@@ -92,7 +93,9 @@ pub(super) fn build(doc: CircuitDoc) -> Result<Circuit, Refused> {
     let point_of = (0..b.nodes.len())
         .map(|node| test_points.iter().position(|p| p.node == node))
         .collect();
+    let fingerprint = fingerprint(&doc);
     let mut circuit = Circuit {
+        fingerprint,
         test_points,
         point_of,
         paths: OnceLock::new(),
@@ -105,6 +108,15 @@ pub(super) fn build(doc: CircuitDoc) -> Result<Circuit, Refused> {
     };
     circuit.warnings = findings::findings(&circuit);
     Ok(circuit)
+}
+
+/// A number that is the same for equal documents and hardly ever for others.
+fn fingerprint(doc: &CircuitDoc) -> u64 {
+    let mut hasher = DefaultHasher::new();
+    serde_json::to_string(doc)
+        .unwrap_or_default()
+        .hash(&mut hasher);
+    hasher.finish()
 }
 
 fn head(b: &mut Builder, doc: &CircuitDoc) {

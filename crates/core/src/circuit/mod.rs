@@ -33,6 +33,8 @@ use crate::parts::{Params, PartKind, Terminal};
 /// A checked circuit. Nodes are numbered; node 0 is the first battery's negative post.
 pub struct Circuit {
     pub doc: CircuitDoc,
+    /// The same for equal documents.
+    pub(crate) fingerprint: u64,
     /// Names of the nodes, by number.
     pub nodes: Vec<String>,
     node_of: HashMap<String, usize>,

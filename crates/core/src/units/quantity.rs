@@ -160,7 +160,7 @@ impl Quantity {
         }
         let (scaled, prefix) = match unit {
             Unit::Ohm if n.abs() >= 0.999_5e6 => (n / 1e6, "M"),
-            Unit::Ohm if n.abs() >= 999.5 => (n / 1e3, "k"),
+            Unit::Ohm | Unit::Volt if n.abs() >= 999.5 => (n / 1e3, "k"),
             _ => (n, ""),
         };
         let decimals = match (unit, scaled.abs()) {

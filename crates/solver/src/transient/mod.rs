@@ -100,6 +100,8 @@ struct Run<'a> {
     inverse: Vec<(usize, usize, f64)>,
     /// Port of each switch, whether it is closed and the sign its arc burns in.
     switches: Vec<(usize, bool, f64)>,
+    /// Instant until which each gap holds off.
+    resting: Vec<f64>,
     shapes: Vec<usize>,
     /// Voltages at the ports as last found.
     volts: Vec<f64>,
@@ -139,7 +141,7 @@ impl Transient {
                 level = tried - 1;
                 continue;
             }
-            let wanting = run.wanting(&step.solution);
+            let wanting = run.wanting(now + h, &step.solution);
             if !wanting.is_empty() && h > EVENT_S {
                 level = tried - 1;
                 continue;
@@ -156,13 +158,15 @@ impl Transient {
                 for &switch in &changes {
                     let (port, closed, sign) = &mut run.switches[switch];
                     *closed = !*closed;
-                    // Only an arc burns either way.
-                    let gap = matches!(motion.switches[switch].trigger, Trigger::Gap { .. });
-                    *sign = if gap && run.volts[*port] < 0.0 {
-                        -1.0
-                    } else {
-                        1.0
-                    };
+                    match motion.switches[switch].trigger {
+                        // Only an arc burns either way, and only an arc has to clear away.
+                        Trigger::Gap { rests_s, .. } => {
+                            *sign = if run.volts[*port] < 0.0 { -1.0 } else { 1.0 };
+                            run.resting[switch] = if *closed { now } else { now + rests_s };
+                        }
+                        Trigger::Voltage { rests_s, .. } => run.resting[switch] = now + rests_s,
+                        _ => {}
+                    }
                     flips.push(Flip {
                         at_s: now,
                         switch,
@@ -173,7 +177,7 @@ impl Transient {
                 let solution = run.jump(now)?;
                 observe(now, &solution);
                 // What jumps may carry another switch with it.
-                changes = run.wanting(&solution);
+                changes = run.wanting(now, &solution);
                 changes.retain(|s| {
                     !flips
                         .iter()
@@ -253,6 +257,7 @@ impl<'a> Run<'a> {
             .iter()
             .map(|s| (port(s.element), s.closed, 1.0));
         let switches = switches.collect();
+        let resting = vec![f64::NEG_INFINITY; motion.switches.len()];
         let shapes = motion.shapes.iter().map(|(id, _)| port(*id)).collect();
         let volts = vec![0.0; ports.len()];
         Ok(Self {
@@ -263,6 +268,7 @@ impl<'a> Run<'a> {
             henries,
             stores,
             switches,
+            resting,
             shapes,
             volts,
         })
@@ -401,11 +407,13 @@ impl<'a> Run<'a> {
     }
 
     /// Switches that want to change, given what is there.
-    fn wanting(&self, now: &Solution) -> Vec<usize> {
+    fn wanting(&self, at_s: f64, now: &Solution) -> Vec<usize> {
         let each = self.switches.iter().zip(&self.motion.switches).enumerate();
-        each.filter(|(_, ((_, closed, sign), s))| s.wants(*closed, *sign, self.net, now) > 0.0)
-            .map(|(n, _)| n)
-            .collect()
+        each.filter(|(n, ((_, closed, sign), s))| {
+            at_s >= self.resting[*n] && s.wants(*closed, *sign, self.net, now) > 0.0
+        })
+        .map(|(n, _)| n)
+        .collect()
     }
 
     /// The next instant at which a schedule changes something.

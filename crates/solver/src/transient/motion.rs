@@ -30,16 +30,22 @@ pub enum Trigger {
     /// It changes at each of these instants, in seconds.
     Schedule(Vec<f64>),
     /// It closes when the voltage from `plus` to `minus` rises over `close_v` and opens when it falls
-    /// under `open_v`.
+    /// under `open_v`; after each change it takes no notice for `rests_s` seconds.
     Voltage {
         plus: Node,
         minus: Node,
         close_v: f64,
         open_v: f64,
+        rests_s: f64,
     },
     /// A spark gap: it breaks down at so many volts of either sign, and its arc, of the switch's own
-    /// volts and ohms, goes out when less than `hold_a` flows.
-    Gap { breakdown_v: f64, hold_a: f64 },
+    /// volts and ohms, goes out when less than `hold_a` flows. It then holds off for `rests_s` seconds,
+    /// while what is left of the arc clears away.
+    Gap {
+        breakdown_v: f64,
+        hold_a: f64,
+        rests_s: f64,
+    },
     /// A thyristor: it fires when the gate stands `gate_v` over the cathode while the anode is
     /// positive, and lets go when less than `hold_a` flows.
     Thyristor {
@@ -113,6 +119,7 @@ impl Switch {
                 minus,
                 close_v,
                 open_v,
+                ..
             } => {
                 let control = now.between(plus, minus);
                 if closed {

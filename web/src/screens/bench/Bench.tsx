@@ -12,7 +12,7 @@ import { Staircase, type StairPoint } from '../../staircase/Staircase';
 import { Conclude } from './Conclude';
 import { KEYS, useKeys } from './keys';
 import { Ledger } from './Ledger';
-import { Machine } from './Machine';
+import { isAtHand, Machine } from './Machine';
 import { Meter, ONE_LEAD, VERDICTS, type Leads, type MeterHandle } from './Meter';
 import { NoteField } from './NoteField';
 import { Suspicions } from './Suspicions';
@@ -106,7 +106,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
     });
 
   const open = !view.handed_in && concluding === null && !help;
-  const lever = view.controls.find((c) => c.name !== 'key')?.name;
+  const lever = view.controls.find((c) => c.name !== 'key' && isAtHand(view, c.name))?.name;
   const handlers: Record<string, (e: KeyboardEvent) => void> = {
     r: () => meter.current?.focus('red'),
     b: () => meter.current?.focus('black'),
@@ -308,10 +308,7 @@ function WorkOrder(props: { attempt: AttemptView; onMove: (control: string, posi
   const { attempt } = props;
   const view = attempt.bench;
   const [all, setAll] = useState(false);
-  // Where there are many controls, only the key and the engine's stay large.
-  const large = (name: string) => view.controls.length <= 3 || name === 'key' || name === 'engine' || name === 'rope';
-  const often = view.controls.filter((c) => large(c.name));
-  const few = view.controls.filter((c) => !large(c.name));
+  const often = view.controls.filter((c) => isAtHand(view, c.name));
   return (
     <div className="order">
       <div className="words">
@@ -330,20 +327,6 @@ function WorkOrder(props: { attempt: AttemptView; onMove: (control: string, posi
       <Button id="try-complaint" onClick={props.onTry} disabled={view.handed_in} style={{ marginTop: 19 }}>
         Try it <kbd>T</kbd>
       </Button>
-      {few.length > 0 && (
-        <div className="control fewer">
-          {few.map((c) => (
-            <label key={c.name} data-control={c.name}>
-              {c.name}{' '}
-              <select value={c.position} disabled={view.handed_in} onChange={(e) => props.onMove(c.name, e.target.value)}>
-                {c.positions.map((p) => (
-                  <option key={p}>{p}</option>
-                ))}
-              </select>
-            </label>
-          ))}
-        </div>
-      )}
       {often.map((c) => (
         <div className="control" key={c.name} data-control={c.name}>
           <span className="name">

@@ -2,11 +2,19 @@
 // warming, fitting. One list to type in; what is done now stands beside it to be undone.
 import { App, Button, Select } from 'antd';
 
-import type { Action, AttemptView } from '../../api/client';
+import type { Action, AttemptView, BenchView } from '../../api/client';
 import type { Leads } from './Meter';
 
 type Props = { attempt: AttemptView; leads: Leads; act: (action: Action) => Promise<unknown> };
 type Way = { label: string; action: Action; danger?: string };
+
+/** Controls beyond this many are worked from the list, but for the key, the rope and the engine. */
+const AT_HAND = 3;
+
+/** Whether a control has its own switch on the bench. */
+export function isAtHand(view: BenchView, name: string): boolean {
+  return view.controls.length <= AT_HAND || ['key', 'rope', 'engine'].includes(name);
+}
 
 export function Machine({ attempt, leads, act }: Props) {
   const { modal } = App.useApp();
@@ -85,6 +93,16 @@ function ways(attempt: AttemptView, leads: Leads): { title: string; ways: Way[] 
       title: 'Take apart',
       ways: attempt.comes_apart.filter((id) => !view.apart.includes(id)).map((what) => ({ label: named('Unplug or pull', what), action: { do: 'take_apart', what } })),
     },
+    {
+      title: 'Controls',
+      ways: view.controls
+        .filter((c) => !isAtHand(view, c.name))
+        .flatMap((c) =>
+          c.positions
+            .filter((p) => p !== c.position)
+            .map((p): Way => ({ label: `Put ${c.name}: ${p}`, action: { do: 'set_control', control: c.name, position: p } })),
+        ),
+    },
     { title: 'Between the points of the leads', ways: between },
     {
       title: 'Meter',
@@ -127,6 +145,9 @@ function undo(attempt: AttemptView): Way[] {
   return [
     ...view.apart.map((what): Way => ({ label: `Put ${what} back`, action: { do: 'put_back', what } })),
     ...view.joined.map(([from = '', to = '']): Way => ({ label: `Take the lead off ${from} – ${to}`, action: { do: 'unjoin', from, to } })),
+    ...view.controls
+      .filter((c) => !isAtHand(view, c.name) && c.position !== c.positions[0])
+      .map((c): Way => ({ label: `${c.name} ${c.positions[0] ?? ''} again`, action: { do: 'set_control', control: c.name, position: c.positions[0] ?? '' } })),
     ...(view.supported ? [{ label: 'Take the jump pack off', action: { do: 'unsupport' } } as Way] : []),
     ...(view.moved.length > 0 ? [{ label: `Leave ${view.moved.join(', ')} at rest`, action: { do: 'rest' } } as Way] : []),
     ...view.lent.map((part): Way => ({ label: `Put the own ${part} back`, action: { do: 'fit_own', part } })),

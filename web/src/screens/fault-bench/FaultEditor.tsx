@@ -6,6 +6,14 @@ import type { FaultDoc, PlaceInfo } from '../../api/client';
 
 type Props = { places: PlaceInfo[]; faults: FaultDoc[]; onChange: (faults: FaultDoc[]) => void };
 
+/** Modes whose severity is a share of the wire's area. */
+const SHARES = ['strands_cut', 'too_thin'];
+
+function unitOf(places: PlaceInfo[], fault: FaultDoc): string {
+  const place = places.find((p) => p.id === fault.place);
+  return place?.modes.find((m) => m.mode === fault.mode)?.severity?.unit ?? '';
+}
+
 export function FaultEditor({ places, faults, onChange }: Props) {
   const [placeId, setPlaceId] = useState<string>();
   const [modeName, setModeName] = useState<string>();
@@ -23,7 +31,7 @@ export function FaultEditor({ places, faults, onChange }: Props) {
     if (!place || !mode) return;
     const number = Number(severity.replace(',', '.'));
     const value = mode.severity && severity !== '' && Number.isFinite(number) ? number : mode.severity?.usual;
-    const given = mode.severity ? (mode.mode === 'strands_cut' ? { fraction: value } : { ohms: value }) : {};
+    const given = mode.severity ? (SHARES.includes(mode.mode) ? { fraction: value } : { ohms: value }) : {};
     onChange([...faults.filter((f) => f.place !== place.id), { place: place.id, mode: mode.mode, ...given }]);
     setPlaceId(undefined);
     setModeName(undefined);
@@ -40,7 +48,7 @@ export function FaultEditor({ places, faults, onChange }: Props) {
             <br />
             <span className="bad">
               {f.mode.replaceAll('_', ' ')}
-              {f.ohms !== undefined && f.ohms !== null && ` ${f.ohms} Ω`}
+              {f.ohms !== undefined && f.ohms !== null && ` ${f.ohms} ${unitOf(places, f)}`}
               {f.fraction !== undefined && f.fraction !== null && ` ${f.fraction * 100} %`}
             </span>
           </span>
@@ -76,8 +84,8 @@ export function FaultEditor({ places, faults, onChange }: Props) {
               id="fault-severity"
               className="text-field"
               style={{ width: 84 }}
-              aria-label={mode.mode === 'strands_cut' ? 'Share cut' : 'Ohms'}
-              placeholder={`${mode.severity.usual} ${mode.mode === 'strands_cut' ? '' : 'Ω'}`}
+              aria-label={`Severity in ${mode.severity.unit}`}
+              placeholder={`${mode.severity.usual} ${mode.severity.unit}`}
               value={severity}
               onChange={(e) => setSeverity(e.target.value)}
               onKeyDown={(e) => e.key === 'Enter' && add()}

@@ -3,7 +3,7 @@
 
 use cimento_solver::{Element, Trigger};
 
-use super::windings::{ARC, ARC_HOLD_A};
+use super::windings::{ARC, ARC_HOLD_A, ARC_RESTS_S};
 use crate::bench::Role;
 use crate::parts::params::number;
 use crate::parts::{
@@ -127,6 +127,7 @@ impl PartKind for Distributor {
             let trigger = Trigger::Gap {
                 breakdown_v: CRACK_V,
                 hold_a: ARC_HOLD_A,
+                rests_s: ARC_RESTS_S,
             };
             s.switched(
                 "puncture",

@@ -145,6 +145,7 @@ impl PartKind for Magneto {
         let clamps = Trigger::Gap {
             breakdown_v: CLAMP_V,
             hold_a: CLAMP_HOLD_A,
+            rests_s: 0.0,
         };
         s.switched(
             "clamp",

@@ -12,6 +12,8 @@ use crate::parts::{ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, mode,
 const CLOSE_V: f64 = 2.5;
 const OPEN_V: f64 = 1.5;
 const INPUT_OHMS: f64 = 10_000.0;
+/// Its input takes no notice of what is shorter, in seconds; common practice.
+const FILTER_S: f64 = 50e-6;
 /// Transistor when it conducts, in ohms and volts; its clamp, in volts; common practice.
 const CONDUCTS: (f64, f64) = (0.05, 0.6);
 const CLAMP_V: f64 = 400.0;
@@ -103,6 +105,7 @@ impl PartKind for PencilCoil {
             minus: ground,
             close_v: CLOSE_V,
             open_v: OPEN_V,
+            rests_s: FILTER_S,
         };
         let (closed, when) = if s.fault("driver_shorted").is_some() {
             (true, Trigger::Schedule(Vec::new()))
@@ -121,6 +124,7 @@ impl PartKind for PencilCoil {
         let clamps = Trigger::Gap {
             breakdown_v: CLAMP_V,
             hold_a: CLAMP_HOLD_A,
+            rests_s: 0.0,
         };
         s.switched(
             "clamp",
@@ -135,6 +139,7 @@ impl PartKind for PencilCoil {
                 minus: ground,
                 close_v: ANSWER_V,
                 open_v: ANSWER_V / 2.0,
+                rests_s: FILTER_S,
             };
             let line = (s.node(4), ground);
             s.switched(

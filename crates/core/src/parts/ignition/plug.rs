@@ -4,7 +4,7 @@
 use cimento_solver::{Element, Trigger};
 
 use super::breakdown::{EDGE, breakdown_v};
-use super::windings::{ARC, ARC_HOLD_A};
+use super::windings::{ARC, ARC_HOLD_A, ARC_RESTS_S};
 use crate::bench::Role;
 use crate::circuit::{Part, SeverityUnit};
 use crate::parts::params::number;
@@ -128,6 +128,7 @@ impl PartKind for Plug {
         let trigger = Trigger::Gap {
             breakdown_v: breakdown_v(gap_mm, density, EDGE),
             hold_a: ARC_HOLD_A,
+            rests_s: ARC_RESTS_S,
         };
         s.switched(
             "gap",
@@ -140,6 +141,7 @@ impl PartKind for Plug {
             let trigger = Trigger::Gap {
                 breakdown_v: CRACK_V,
                 hold_a: ARC_HOLD_A,
+                rests_s: ARC_RESTS_S,
             };
             s.switched(
                 "crack",

@@ -1,7 +1,7 @@
 //! Contact breaker: a cam opens it once for each spark. Terminals after DIN 72552: 1 lead, 31 base plate.
 //! While the engine stands, its control says where the cam has come to rest.
 
-use cimento_solver::Trigger;
+use cimento_solver::{Element, Trigger};
 
 use crate::bench::Role;
 use crate::circuit::Part;
@@ -18,6 +18,8 @@ const CLOSED_OHMS: f64 = 0.02;
 const PARTING_V: f64 = 500.0;
 const PARTING_ARC: (f64, f64) = (1.0, 15.0);
 const PARTING_HOLD_A: f64 = 0.3;
+/// Capacitance of the breaker and its leads, in farads; common practice.
+const STRAY_F: f64 = 1e-9;
 
 pub(in crate::parts) struct Points;
 
@@ -122,9 +124,16 @@ impl PartKind for Points {
             (ohms, 0.0),
             (closed, trigger),
         );
+        let stray = Element::Capacitor {
+            a: ends.0,
+            b: ends.1,
+            farads: STRAY_F,
+        };
+        s.add("stray", Role::Stray, stray);
         let parting = Trigger::Gap {
             breakdown_v: PARTING_V,
             hold_a: PARTING_HOLD_A,
+            rests_s: 0.0,
         };
         s.switched("arc", Role::Stray, ends, PARTING_ARC, (false, parting));
     }

@@ -21,6 +21,8 @@ const CRACK_V: f64 = 5_000.0;
 /// Volts and ohms of an arc, and the current below which it goes out; common practice.
 pub(super) const ARC: (f64, f64) = (600.0, 1000.0);
 pub(super) const ARC_HOLD_A: f64 = 0.003;
+/// Time in which the gas of an arc becomes an insulator again, in seconds; common practice.
+pub(super) const ARC_RESTS_S: f64 = 50e-6;
 
 /// What a coil's windings hang between.
 pub(super) struct Ends {
@@ -66,7 +68,7 @@ pub(super) const fn params(ohms: f64, henries: f64, ratio: f64, secondary: f64) 
             "core_ohms",
             "loss of the core, across the primary",
             "Ω",
-            (100.0, 2500.0, 1e6),
+            (100.0, 1000.0, 1e6),
         ),
     ]
 }
@@ -136,6 +138,7 @@ pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends) {
         let trigger = Trigger::Gap {
             breakdown_v: INNER_GAP_V,
             hold_a: ARC_HOLD_A,
+            rests_s: ARC_RESTS_S,
         };
         let arc = (ohms + ARC.1, ARC.0);
         s.switched(
@@ -164,6 +167,7 @@ pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends) {
         let trigger = Trigger::Gap {
             breakdown_v: CRACK_V,
             hold_a: ARC_HOLD_A,
+            rests_s: ARC_RESTS_S,
         };
         s.switched(
             "crack",
