@@ -29,6 +29,7 @@ fn watch(
                 at_s,
                 solution: solution.clone(),
             });
+            std::ops::ControlFlow::Continue(())
         })
         .unwrap();
     (samples, flips)

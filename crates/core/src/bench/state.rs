@@ -186,7 +186,10 @@ impl OperatingState {
             });
         }
         if circuit.runs() {
-            for speed in &circuit.engine_positions()[1..] {
+            for speed in circuit.engine_positions()[1..]
+                .iter()
+                .filter(|s| circuit.is_telling(s))
+            {
                 let mut state = base.clone();
                 state.set_control(ENGINE, (*speed).to_owned());
                 out.push(TrialState {
@@ -436,6 +439,13 @@ impl Circuit {
     fn engine_positions(&self) -> &'static [&'static str] {
         let all = &ENGINE_POSITIONS;
         if self.sparks() { all } else { &all[..3] }
+    }
+
+    /// Whether an engine position is worth a trial: without anything that charges, a spark fails under
+    /// load first, and revving alone tells nothing that idle does not.
+    fn is_telling(&self, position: &str) -> bool {
+        let charges = self.parts.iter().any(|p| p.kind.charges());
+        position != "fast" || charges || !self.sparks()
     }
 
     /// Whether the circuit makes the engine's sparks.

@@ -3,6 +3,7 @@
 
 use std::collections::HashMap;
 use std::hash::{DefaultHasher, Hash, Hasher};
+use std::ops::ControlFlow;
 use std::sync::Mutex;
 
 use cimento_solver::{Flip, Solution, Start, Transient};
@@ -18,6 +19,11 @@ const FROM_DEG: f64 = 20.0;
 /// Error allowed in a step, as a share of what is stored: of a screen, and where only the sparks count.
 const FINE: f64 = 2e-3;
 const COARSE: f64 = 2e-2;
+/// A firing is looked at from this share of the way from the one before, but no more degrees, to so many
+/// seconds after it.
+const LEAD: f64 = 0.9;
+const LONGEST_LEAD_DEG: f64 = 170.0;
+const AFTER_S: f64 = 0.002;
 /// Steps are at most this share of a turn of the crankshaft.
 const SHARE_OF_TURN: f64 = 0.01;
 /// Density of the gas at a fitted plug as it fires, beside open air: pulled through by the starter with
@@ -27,6 +33,13 @@ const IDLING: f64 = 2.5;
 const FAST: f64 = 3.0;
 const LOADED: f64 = 5.2;
 const FAST_FROM_RPM: f64 = 1600.0;
+
+/// A stretch of time that is looked at.
+struct Window {
+    from_deg: f64,
+    until_s: f64,
+    tolerance: f64,
+}
 
 /// What happened in a look.
 pub struct Look {
@@ -75,14 +88,22 @@ impl Bench<'_> {
         attach: &dyn Fn(&mut Wiring),
         observe: &mut dyn FnMut(f64, &Wiring, &Solution),
     ) -> Result<Option<Look>, BenchError> {
-        self.follow((turns, FINE), attach, observe)
+        let window = Window {
+            from_deg: FROM_DEG,
+            until_s: turns * 60.0 / self.rpm(),
+            tolerance: FINE,
+        };
+        self.follow(window, attach, &mut |at_s, wiring, now| {
+            observe(at_s, wiring, now);
+            ControlFlow::Continue(())
+        })
     }
 
     fn follow(
         &self,
-        (turns, tolerance): (f64, f64),
+        window: Window,
         attach: &dyn Fn(&mut Wiring),
-        observe: &mut dyn FnMut(f64, &Wiring, &Solution),
+        observe: &mut dyn FnMut(f64, &Wiring, &Solution) -> ControlFlow<()>,
     ) -> Result<Option<Look>, BenchError> {
         let rpm = self.rpm();
         if rpm <= 0.0 {
@@ -91,8 +112,8 @@ impl Bench<'_> {
         let turn_s = 60.0 / rpm;
         let turning = Turning {
             rpm,
-            from_deg: FROM_DEG,
-            until_s: turns * turn_s,
+            from_deg: window.from_deg,
+            until_s: window.until_s,
             density: density(&self.state),
         };
         let active = settle::active(self.circuit, &self.faults, &self.state);
@@ -115,7 +136,7 @@ impl Bench<'_> {
         let settings = Transient {
             until_s: turning.until_s,
             step_s: turn_s * SHARE_OF_TURN,
-            tolerance,
+            tolerance: window.tolerance,
         };
         let start = Start::from(&wiring.net, &op);
         let mut show = |at_s: f64, now: &Solution| observe(at_s, &wiring, now);
@@ -129,6 +150,55 @@ impl Bench<'_> {
         }))
     }
 
+    /// The plugs that are fitted to the machine, by the position of the part.
+    fn plugs(&self) -> Vec<usize> {
+        (0..self.circuit.parts.len())
+            .filter(|&n| self.circuit.parts[n].kind.sparks())
+            .filter(|&n| !self.state.is_apart(self.circuit, Place::Part(n)))
+            .collect()
+    }
+
+    /// The plugs whose sparks light a mixture: each firing is looked at for as long as it takes to tell.
+    fn lighting(&self) -> Result<Vec<usize>, BenchError> {
+        let plugs = self.plugs();
+        let rpm = self.rpm();
+        let mut lit = Vec::new();
+        let every = 720.0 / plugs.len().max(1) as f64;
+        let lead = (LEAD * every).min(LONGEST_LEAD_DEG);
+        for firing in 0..plugs.len() {
+            let window = Window {
+                from_deg: every * firing as f64 - lead,
+                until_s: lead / (6.0 * rpm) + AFTER_S,
+                tolerance: COARSE,
+            };
+            let mut joules = vec![0.0; plugs.len()];
+            let mut last = vec![0.0; plugs.len()];
+            let mut before_s = 0.0;
+            self.follow(window, &|_| (), &mut |at_s, wiring, now| {
+                let h = at_s - before_s;
+                before_s = at_s;
+                for (n, &part) in plugs.iter().enumerate() {
+                    let Some(line) = wiring.line(Place::Part(part), "gap") else {
+                        continue;
+                    };
+                    let (a, b) = wiring.net.element(line.element).nodes();
+                    let watts = now.between(a, b) * now.current(line.element);
+                    joules[n] += h * f64::midpoint(last[n], watts);
+                    last[n] = watts;
+                }
+                match joules.iter().any(|j| *j >= LIGHTS_J) {
+                    true => ControlFlow::Break(()),
+                    false => ControlFlow::Continue(()),
+                }
+            })?;
+            let lights = plugs.iter().zip(&joules).filter(|(_, j)| **j >= LIGHTS_J);
+            lit.extend(lights.map(|(plug, _)| *plug));
+        }
+        lit.sort_unstable();
+        lit.dedup();
+        Ok(lit)
+    }
+
     /// The sparks of two turns, in order.
     ///
     /// # Errors
@@ -137,12 +207,9 @@ impl Bench<'_> {
         let mut burning: HashMap<usize, Spark> = HashMap::new();
         let mut last: HashMap<usize, (f64, f64)> = HashMap::new();
         let mut sparks: Vec<Spark> = Vec::new();
-        let plugs: Vec<usize> = (0..self.circuit.parts.len())
-            .filter(|&n| self.circuit.parts[n].kind.sparks())
-            .filter(|&n| !self.state.is_apart(self.circuit, Place::Part(n)))
-            .collect();
+        let plugs = self.plugs();
         let mut before_s = 0.0;
-        self.follow((2.0, COARSE), &|_| (), &mut |at_s, wiring, now| {
+        self.in_time(2.0, &|_| (), &mut |at_s, wiring, now| {
             for &part in &plugs {
                 let Some(line) = wiring.line(Place::Part(part), "gap") else {
                     continue;
@@ -192,10 +259,7 @@ impl Bench<'_> {
         {
             return Ok(known.clone());
         }
-        let lights = self.sparks()?.into_iter().filter(Spark::lights);
-        let mut plugs: Vec<usize> = lights.map(|s| s.part).collect();
-        plugs.sort_unstable();
-        plugs.dedup();
+        let plugs = self.lighting()?;
         if let Ok(mut lit) = LIT.lock() {
             let lit = lit.get_or_insert_default();
             if lit.len() >= MOST_LIT {

@@ -13,6 +13,8 @@
 mod motion;
 mod network;
 
+use std::ops::ControlFlow;
+
 pub use motion::{Flip, Motion, Shape, Switch, Trigger};
 
 use crate::elements::Element;
@@ -108,7 +110,7 @@ struct Run<'a> {
 }
 
 impl Transient {
-    /// Runs a netlist from a start and shows every instant. What is slow beside a spark (motors,
+    /// Runs a netlist from a start and shows every instant, for as long as the one who looks goes on. What is slow beside a spark (motors,
     /// regulators, filaments) stays as `op` has it.
     ///
     /// # Errors
@@ -118,14 +120,16 @@ impl Transient {
         net: &Netlist,
         motion: &Motion,
         (op, start): (&Solution, &Start),
-        observe: &mut dyn FnMut(f64, &Solution),
+        observe: &mut dyn FnMut(f64, &Solution) -> ControlFlow<()>,
     ) -> Result<Vec<Flip>, SolveError> {
         let net = &motion::held(net, op);
         let mut run = Run::new(net, motion, start)?;
         let mut flips = Vec::new();
         let (mut now, mut level) = (0.0, 4_i32);
         let highest = (self.step_s / SHORTEST_S).log2().floor().max(1.0) as i32;
-        observe(now, &run.jump(now)?);
+        if observe(now, &run.jump(now)?).is_break() {
+            return Ok(flips);
+        }
         for _ in 0..MOST_STEPS {
             let left = self.until_s - now;
             if left < SHORTEST_S {
@@ -147,8 +151,11 @@ impl Transient {
                 continue;
             }
             now += h;
-            observe(now, &step.solution);
+            let seen = observe(now, &step.solution);
             run.accept(step);
+            if seen.is_break() {
+                return Ok(flips);
+            }
             if error < EASY && tried == level.clamp(0, highest) {
                 level = tried + 1;
             }
@@ -175,7 +182,9 @@ impl Transient {
                 }
                 level = 2;
                 let solution = run.jump(now)?;
-                observe(now, &solution);
+                if observe(now, &solution).is_break() {
+                    return Ok(flips);
+                }
                 // What jumps may carry another switch with it.
                 changes = run.wanting(now, &solution);
                 changes.retain(|s| {
