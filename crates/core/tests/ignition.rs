@@ -167,3 +167,18 @@ fn all_single_faults() {
         println!("{name} {n} {:?}", t.elapsed());
     }
 }
+#[test]
+#[ignore]
+fn prof() {
+    let circuit = common::demo("baggage-tug-ignition");
+    for n in 0..200 {
+        let f = Fault::read(
+            &circuit,
+            &read_short_form(&format!("W13:high_resistance={}", 1.0 + f64::from(n))).unwrap(),
+            "",
+        )
+        .unwrap();
+        let mut b = Bench::new(&circuit, &[f]).unwrap();
+        complaint(&mut b).unwrap();
+    }
+}

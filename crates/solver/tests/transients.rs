@@ -40,6 +40,7 @@ fn run(net: &Netlist, until_s: f64, initial: &[(ElementId, f64)]) -> Vec<Sample>
         until_s,
         step_s: until_s / 50.0,
         tolerance: 1e-5,
+        event_s: 1e-9,
     };
     watch(settings, net, &Motion::default(), initial).0
 }
@@ -102,6 +103,7 @@ fn a_coil_and_a_condenser_ring_and_keep_their_energy() {
         until_s: 2.0 * std::f64::consts::TAU / w,
         step_s: 2e-6,
         tolerance: 1e-5,
+        event_s: 1e-9,
     };
     let (samples, _) = watch(settings, &net, &Motion::default(), &[(coil, amps)]);
     let whole = henries * amps * amps / 2.0;
@@ -220,6 +222,7 @@ fn a_gap_breaks_down_and_its_arc_goes_out() {
         until_s: 1e-3,
         step_s: 1e-5,
         tolerance: 1e-4,
+        event_s: 1e-9,
     };
     let (_, flips) = watch(settings, &net, &motion, &[]);
     let fired: Vec<f64> = flips.iter().filter(|f| f.closed).map(|f| f.at_s).collect();
@@ -264,6 +267,7 @@ fn a_schedule_is_kept_to_the_nanosecond() {
         until_s: 10e-3,
         step_s: 1e-4,
         tolerance: 1e-4,
+        event_s: 1e-9,
     };
     let (samples, flips) = watch(settings, &net, &motion, &[]);
     let found: Vec<f64> = flips.iter().map(|f| f.at_s).collect();

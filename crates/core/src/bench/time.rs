@@ -16,9 +16,10 @@ use crate::parts::Turning;
 
 /// Where the crankshaft stands at the start, in degrees after cylinder 1 has fired: no coil is charged.
 const FROM_DEG: f64 = 20.0;
-/// Error allowed in a step, as a share of what is stored: of a screen, and where only the sparks count.
-const FINE: f64 = 2e-3;
-const COARSE: f64 = 2e-2;
+/// Error allowed in a step, as a share of what is stored, and how closely a switch's instant is found,
+/// in seconds: of a screen, and where only the sparks count.
+const FINE: (f64, f64) = (2e-3, 20e-9);
+const COARSE: (f64, f64) = (2e-2, 0.5e-6);
 /// A firing is looked at from this share of the way from the one before, but no more degrees, to so many
 /// seconds after it.
 const LEAD: f64 = 0.9;
@@ -38,7 +39,7 @@ const FAST_FROM_RPM: f64 = 1600.0;
 struct Window {
     from_deg: f64,
     until_s: f64,
-    tolerance: f64,
+    accuracy: (f64, f64),
 }
 
 /// What happened in a look.
@@ -91,7 +92,7 @@ impl Bench<'_> {
         let window = Window {
             from_deg: FROM_DEG,
             until_s: turns * 60.0 / self.rpm(),
-            tolerance: FINE,
+            accuracy: FINE,
         };
         self.follow(window, attach, &mut |at_s, wiring, now| {
             observe(at_s, wiring, now);
@@ -136,7 +137,8 @@ impl Bench<'_> {
         let settings = Transient {
             until_s: turning.until_s,
             step_s: turn_s * SHARE_OF_TURN,
-            tolerance: window.tolerance,
+            tolerance: window.accuracy.0,
+            event_s: window.accuracy.1,
         };
         let start = Start::from(&wiring.net, &op);
         let mut show = |at_s: f64, now: &Solution| observe(at_s, &wiring, now);
@@ -169,7 +171,7 @@ impl Bench<'_> {
             let window = Window {
                 from_deg: every * firing as f64 - lead,
                 until_s: lead / (6.0 * rpm) + AFTER_S,
-                tolerance: COARSE,
+                accuracy: COARSE,
             };
             let mut joules = vec![0.0; plugs.len()];
             let mut last = vec![0.0; plugs.len()];

@@ -7,7 +7,7 @@
 //! and Smith, "Transient simulation of silicon devices and circuits", IEEE Trans. CAD 4, 1985.
 //!
 //! A switch that wants to change within a step is found by shortening the step until it is shorter than
-//! [`EVENT_S`]; it then changes, and what jumps with it (the voltage of a coil, the current of a
+//! asked for; it then changes, and what jumps with it (the voltage of a coil, the current of a
 //! condenser) is found anew from what is stored.
 
 mod motion;
@@ -27,8 +27,10 @@ use network::{Law, Network};
 const GAMMA: f64 = 0.585_786_437_626_905;
 /// Shortest step, in seconds; steps are this times powers of two.
 const SHORTEST_S: f64 = 1e-9;
-/// A step that finds a switch changing is shortened to this, in seconds.
-const EVENT_S: f64 = 16e-9;
+/// Doublings of the shortest step that a step after a change begins with.
+const AFTER_EVENT: i32 = 4;
+/// Every so many steps the sums at all nodes are looked at.
+const LOOKS: usize = 16;
 /// Time in which nothing stored can change, in seconds: what jumps is found over it.
 const INSTANT_S: f64 = 1e-11;
 /// Below this share of the error allowed, a step may double.
@@ -50,6 +52,8 @@ pub struct Transient {
     pub step_s: f64,
     /// Error allowed in a step, as a share of what is stored.
     pub tolerance: f64,
+    /// How closely the instant of a switch is found, in seconds.
+    pub event_s: f64,
 }
 
 /// What is stored when an analysis starts: volts of capacitors and amperes of inductors, by element.
@@ -104,6 +108,8 @@ struct Run<'a> {
     switches: Vec<(usize, bool, f64)>,
     /// Instant until which each gap holds off.
     resting: Vec<f64>,
+    /// How many instants of its schedule each switch has kept.
+    kept: Vec<usize>,
     shapes: Vec<usize>,
     /// Voltages at the ports as last found.
     volts: Vec<f64>,
@@ -130,23 +136,23 @@ impl Transient {
         if observe(now, &run.jump(now)?).is_break() {
             return Ok(flips);
         }
-        for _ in 0..MOST_STEPS {
+        for count in 0..MOST_STEPS {
             let left = self.until_s - now;
             if left < SHORTEST_S {
                 return Ok(flips);
             }
-            let alarm = run.alarm(now).min(self.until_s);
+            let alarm = run.alarm().min(self.until_s);
             let reach = ((alarm - now) / SHORTEST_S).max(1.0).log2().floor() as i32;
             let tried = level.clamp(0, highest).min(reach.max(0));
             let h = SHORTEST_S * f64::from(tried).exp2();
-            let step = run.step(now, h)?;
+            let step = run.step(now, h, count % LOOKS == 0)?;
             let error = run.error(&step, h, self.tolerance);
             if error > 1.0 && tried > 0 {
                 level = tried - 1;
                 continue;
             }
             let wanting = run.wanting(now + h, &step.solution);
-            if !wanting.is_empty() && h > EVENT_S {
+            if !wanting.is_empty() && h > self.event_s && tried > 0 {
                 level = tried - 1;
                 continue;
             }
@@ -160,7 +166,7 @@ impl Transient {
                 level = tried + 1;
             }
             let mut changes = wanting;
-            changes.extend(run.due(now));
+            changes.extend(run.due(now + self.event_s / 2.0));
             while !changes.is_empty() {
                 for &switch in &changes {
                     let (port, closed, sign) = &mut run.switches[switch];
@@ -180,7 +186,7 @@ impl Transient {
                         closed: *closed,
                     });
                 }
-                level = 2;
+                level = AFTER_EVENT;
                 let solution = run.jump(now)?;
                 if observe(now, &solution).is_break() {
                     return Ok(flips);
@@ -278,6 +284,7 @@ impl<'a> Run<'a> {
             stores,
             switches,
             resting,
+            kept: vec![0; motion.switches.len()],
             shapes,
             volts,
         })
@@ -345,11 +352,11 @@ impl<'a> Run<'a> {
             };
         }
         self.volts = volts;
-        self.network.whole(self.net, &amps)
+        self.network.whole(self.net, &amps, true)
     }
 
     /// Tries a step of `h` seconds.
-    fn step(&self, now: f64, h: f64) -> Result<Step, SolveError> {
+    fn step(&self, now: f64, h: f64, look: bool) -> Result<Step, SolveError> {
         let d = GAMMA * h / 2.0;
         let start: Vec<f64> = self.stores.iter().map(|s| s.value).collect();
         let read = |amps: &[f64], volts: &[f64]| -> (Vec<f64>, Vec<f64>) {
@@ -376,7 +383,7 @@ impl<'a> Run<'a> {
             values,
             rates,
             midway,
-            solution: self.network.whole(self.net, &amps)?,
+            solution: self.network.whole(self.net, &amps, look)?,
             volts,
         })
     }
@@ -426,21 +433,22 @@ impl<'a> Run<'a> {
     }
 
     /// The next instant at which a schedule changes something.
-    fn alarm(&self, now: f64) -> f64 {
-        let each = self.motion.switches.iter();
-        each.filter_map(|s| s.next_s(now + SHORTEST_S / 2.0))
+    fn alarm(&self) -> f64 {
+        let each = self.motion.switches.iter().zip(&self.kept);
+        each.filter_map(|(s, kept)| s.instant(*kept))
             .fold(f64::INFINITY, f64::min)
     }
 
-    /// Switches whose schedule changes them now.
-    fn due(&self, now: f64) -> Vec<usize> {
-        let each = self.motion.switches.iter().enumerate();
-        each.filter(|(_, s)| {
-            s.next_s(now - SHORTEST_S / 2.0)
-                .is_some_and(|t| t <= now + SHORTEST_S / 2.0)
-        })
-        .map(|(n, _)| n)
-        .collect()
+    /// Switches whose schedule changes them by an instant. They are told once.
+    fn due(&mut self, by_s: f64) -> Vec<usize> {
+        let mut out = Vec::new();
+        for (n, s) in self.motion.switches.iter().enumerate() {
+            if s.instant(self.kept[n]).is_some_and(|t| t <= by_s) {
+                self.kept[n] += 1;
+                out.push(n);
+            }
+        }
+        out
     }
 }
 

@@ -27,7 +27,7 @@ pub struct Switch {
 /// What opens and closes a switch.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Trigger {
-    /// It changes at each of these instants, in seconds.
+    /// It changes at each of these instants after the start, in seconds, soonest first.
     Schedule(Vec<f64>),
     /// It closes when the voltage from `plus` to `minus` rises over `close_v` and opens when it falls
     /// under `open_v`; after each change it takes no notice for `rests_s` seconds.
@@ -140,10 +140,10 @@ impl Switch {
         }
     }
 
-    /// The first instant after `now` at which a schedule changes it.
-    pub(super) fn next_s(&self, now: f64) -> Option<f64> {
+    /// The instant of its schedule at a position.
+    pub(super) fn instant(&self, position: usize) -> Option<f64> {
         match &self.trigger {
-            Trigger::Schedule(at) => at.iter().copied().find(|t| *t > now),
+            Trigger::Schedule(at) => at.get(position).copied(),
             _ => None,
         }
     }

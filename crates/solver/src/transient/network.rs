@@ -48,7 +48,7 @@ pub(super) struct Network {
     x0: Vec<f64>,
     responses: Vec<Vec<f64>>,
     v0: Vec<f64>,
-    z: Mat<f64>,
+    z: Vec<Vec<f64>>,
     /// The last factorisation without junctions, with the resistances it was made for: most steps are
     /// as long as the one before.
     last: RefCell<Option<(Vec<f64>, PartialPivLu<f64>)>>,
@@ -97,9 +97,8 @@ impl Network {
             v(a.0) - v(b.0)
         };
         let v0 = ports.iter().map(|&id| across(&x0, id)).collect();
-        let z = Mat::from_fn(ports.len(), ports.len(), |j, k| {
-            -across(&responses[k], ports[j])
-        });
+        let row = |&j: &ElementId| responses.iter().map(|r| -across(r, j)).collect();
+        let z = ports.iter().map(row).collect();
         Ok(Self {
             still,
             system,
@@ -139,7 +138,7 @@ impl Network {
                     Law::Open => m[(j, j)] = 1.0,
                     Law::Branch { ohms, volts } => {
                         for k in 0..n {
-                            m[(j, k)] = self.z[(j, k)];
+                            m[(j, k)] = self.z[j][k];
                         }
                         m[(j, j)] += ohms;
                         rhs[(j, 0)] = self.v0[j] - volts;
@@ -147,7 +146,7 @@ impl Network {
                     Law::Junction => {
                         let (i, g) = self.elements[j].law(v[j]);
                         for k in 0..n {
-                            m[(j, k)] = g * self.z[(j, k)];
+                            m[(j, k)] = g * self.z[j][k];
                         }
                         m[(j, j)] += 1.0;
                         rhs[(j, 0)] = i - g * v[j] + g * self.v0[j];
@@ -159,7 +158,7 @@ impl Network {
             }
             let amps = m.partial_piv_lu().solve(&rhs);
             let next =
-                |j: usize| self.v0[j] - (0..n).map(|k| self.z[(j, k)] * amps[(k, 0)]).sum::<f64>();
+                |j: usize| self.v0[j] - (0..n).map(|k| self.z[j][k] * amps[(k, 0)]).sum::<f64>();
             moved = (0, 0.0);
             for &j in &junctions {
                 let to = self.elements[j].limit(next(j), v[j]);
@@ -195,7 +194,7 @@ impl Network {
             Some((known, lu)) if *known == key => lu,
             last => {
                 let mut m = Mat::from_fn(n, n, |j, k| match laws[j] {
-                    Law::Branch { ohms, .. } => self.z[(j, k)] + if j == k { ohms } else { 0.0 },
+                    Law::Branch { ohms, .. } => self.z[j][k] + if j == k { ohms } else { 0.0 },
                     _ => f64::from(u8::from(j == k)),
                 });
                 for &(j, k, ohms) in coupled {
@@ -210,23 +209,13 @@ impl Network {
         });
         lu.solve_in_place(&mut amps);
         let amps = carried(laws, &amps);
-        let drop = |j: usize| (0..n).map(|k| self.z[(j, k)] * amps[k]).sum::<f64>();
+        let drop = |j: usize| self.z[j].iter().zip(&amps).map(|(z, i)| z * i).sum::<f64>();
         let volts = (0..n).map(|j| self.v0[j] - drop(j)).collect();
         (amps, volts)
     }
 
-    /// The whole circuit for the currents at its ports, with every node's sum looked at.
-    ///
-    /// # Errors
-    /// [`SolveError::Residual`] names an element at a node whose currents do not sum to zero.
-    pub fn whole(&self, net: &Netlist, amps: &[f64]) -> Result<Solution, SolveError> {
-        let mut x = self.x0.clone();
-        for (response, amps) in self.responses.iter().zip(amps) {
-            for (x, r) in x.iter_mut().zip(response) {
-                *x += r * amps;
-            }
-        }
-        let mut left = self.system.residual(&x);
+    fn look(&self, net: &Netlist, x: &[f64], amps: &[f64]) -> Result<(), SolveError> {
+        let mut left = self.system.residual(x);
         let mut scale = x.iter().fold(1.0_f64, |m, v| m.max(v.abs()));
         for (&port, &amps) in self.ports.iter().zip(amps) {
             let (a, b) = net.element(port).nodes();
@@ -246,6 +235,23 @@ impl Network {
                 element: self.system.element_of(&self.still, row),
                 residual: left[row],
             });
+        }
+        Ok(())
+    }
+
+    /// The whole circuit for the currents at its ports, with every node's sum looked at if asked for.
+    ///
+    /// # Errors
+    /// [`SolveError::Residual`] names an element at a node whose currents do not sum to zero.
+    pub fn whole(&self, net: &Netlist, amps: &[f64], look: bool) -> Result<Solution, SolveError> {
+        let mut x = self.x0.clone();
+        for (response, amps) in self.responses.iter().zip(amps) {
+            for (x, r) in x.iter_mut().zip(response) {
+                *x += r * amps;
+            }
+        }
+        if look {
+            self.look(net, &x, amps)?;
         }
         let nodes = net.node_count();
         let mut volts = vec![0.0; nodes];
