@@ -118,7 +118,7 @@ pub(crate) fn answer(ports: &[Port<'_>], v: &[f64], dv0: &[f64], z: &[Vec<f64>])
 }
 
 /// Gaussian elimination with pivoting of a few equations, the right-hand side in the last column.
-fn eliminate(mut m: Vec<Vec<f64>>) -> Vec<f64> {
+pub(crate) fn eliminate(mut m: Vec<Vec<f64>>) -> Vec<f64> {
     let n = m.len();
     for col in 0..n {
         let largest = (col..n).max_by(|&a, &b| m[a][col].abs().total_cmp(&m[b][col].abs()));

@@ -19,7 +19,7 @@ const FROM_DEG: f64 = 20.0;
 /// Error allowed in a step, as a share of what is stored, and how closely a switch's instant is found,
 /// in seconds: of a screen, and where only the sparks count.
 const FINE: (f64, f64) = (2e-3, 20e-9);
-const COARSE: (f64, f64) = (2e-2, 0.5e-6);
+const COARSE: (f64, f64) = (0.15, 0.5e-6);
 /// A firing is looked at from this share of the way from the one before, but no more degrees, to so many
 /// seconds after it.
 const LEAD: f64 = 0.9;

@@ -5,16 +5,11 @@
 //! resistances `Z`: `v = v0 − Z·i`. A step in time is then a system of as many equations as there are
 //! ports, whatever the size of the circuit.
 
-use std::cell::RefCell;
-
-use faer::Mat;
-use faer::linalg::solvers::PartialPivLu;
-use faer::prelude::Solve;
-
 use crate::elements::Element;
 use crate::error::SolveError;
 use crate::matrix::System;
 use crate::netlist::{ElementId, Netlist};
+use crate::ports::eliminate;
 use crate::solution::Solution;
 use crate::{INSULATION_OHMS, LEAK_OHMS};
 
@@ -49,9 +44,6 @@ pub(super) struct Network {
     responses: Vec<Vec<f64>>,
     v0: Vec<f64>,
     z: Vec<Vec<f64>>,
-    /// The last factorisation without junctions, with the resistances it was made for: most steps are
-    /// as long as the one before.
-    last: RefCell<Option<(Vec<f64>, PartialPivLu<f64>)>>,
 }
 
 impl Network {
@@ -108,7 +100,6 @@ impl Network {
             responses,
             v0,
             z,
-            last: RefCell::default(),
         })
     }
 
@@ -126,42 +117,37 @@ impl Network {
         let n = self.ports.len();
         let mut v: Vec<f64> = guess.to_vec();
         let junctions: Vec<usize> = (0..n).filter(|&k| laws[k] == Law::Junction).collect();
-        if junctions.is_empty() {
-            return Ok(self.linear(laws, coupled));
-        }
         let mut moved = (0, 0.0);
         for _ in 0..ITERATIONS {
-            let mut m = Mat::<f64>::zeros(n, n);
-            let mut rhs = Mat::<f64>::zeros(n, 1);
+            let mut rows = Vec::with_capacity(n);
             for j in 0..n {
+                let mut row = Vec::with_capacity(n + 1);
                 match laws[j] {
-                    Law::Open => m[(j, j)] = 1.0,
+                    Law::Open => {
+                        row.resize(n + 1, 0.0);
+                        row[j] = 1.0;
+                    }
                     Law::Branch { ohms, volts } => {
-                        for k in 0..n {
-                            m[(j, k)] = self.z[j][k];
-                        }
-                        m[(j, j)] += ohms;
-                        rhs[(j, 0)] = self.v0[j] - volts;
+                        row.extend_from_slice(&self.z[j]);
+                        row.push(self.v0[j] - volts);
+                        row[j] += ohms;
                     }
                     Law::Junction => {
                         let (i, g) = self.elements[j].law(v[j]);
-                        for k in 0..n {
-                            m[(j, k)] = g * self.z[j][k];
-                        }
-                        m[(j, j)] += 1.0;
-                        rhs[(j, 0)] = i - g * v[j] + g * self.v0[j];
+                        row.extend(self.z[j].iter().map(|z| g * z));
+                        row.push(i - g * v[j] + g * self.v0[j]);
+                        row[j] += 1.0;
                     }
                 }
+                rows.push(row);
             }
             for &(j, k, ohms) in coupled {
-                m[(j, k)] += ohms;
+                rows[j][k] += ohms;
             }
-            let amps = m.partial_piv_lu().solve(&rhs);
-            let next =
-                |j: usize| self.v0[j] - (0..n).map(|k| self.z[j][k] * amps[(k, 0)]).sum::<f64>();
+            let (amps, volts) = self.linear(rows, laws);
             moved = (0, 0.0);
             for &j in &junctions {
-                let to = self.elements[j].limit(next(j), v[j]);
+                let to = self.elements[j].limit(volts[j], v[j]);
                 let step = (to - v[j]).abs() / (1.0 + v[j].abs());
                 if step > moved.1 || step.is_nan() {
                     moved = (j, step);
@@ -169,8 +155,6 @@ impl Network {
                 v[j] = to;
             }
             if moved.1 <= TOLERANCE {
-                let amps = carried(laws, &amps);
-                let volts = (0..n).map(next).collect();
                 return Ok((amps, volts));
             }
         }
@@ -181,36 +165,22 @@ impl Network {
         })
     }
 
-    /// The same where no port is a junction.
-    fn linear(&self, laws: &[Law], coupled: &[(usize, usize, f64)]) -> (Vec<f64>, Vec<f64>) {
-        let n = self.ports.len();
-        let own = laws.iter().map(|law| match *law {
-            Law::Branch { ohms, .. } => ohms,
-            _ => f64::INFINITY,
-        });
-        let key: Vec<f64> = own.chain(coupled.iter().map(|c| c.2)).collect();
-        let mut last = self.last.borrow_mut();
-        let lu = match &mut *last {
-            Some((known, lu)) if *known == key => lu,
-            last => {
-                let mut m = Mat::from_fn(n, n, |j, k| match laws[j] {
-                    Law::Branch { ohms, .. } => self.z[j][k] + if j == k { ohms } else { 0.0 },
-                    _ => f64::from(u8::from(j == k)),
-                });
-                for &(j, k, ohms) in coupled {
-                    m[(j, k)] += ohms;
-                }
-                &mut last.insert((key, m.partial_piv_lu())).1
+    /// The currents under laws that are all straight lines, and the voltages that go with them.
+    fn linear(&self, rows: Vec<Vec<f64>>, laws: &[Law]) -> (Vec<f64>, Vec<f64>) {
+        let mut amps = eliminate(rows);
+        // What is open carries none, to the last digit.
+        for (amps, law) in amps.iter_mut().zip(laws) {
+            if *law == Law::Open {
+                *amps = 0.0;
             }
-        };
-        let mut amps = Mat::from_fn(n, 1, |j, _| match laws[j] {
-            Law::Branch { volts, .. } => self.v0[j] - volts,
-            _ => 0.0,
-        });
-        lu.solve_in_place(&mut amps);
-        let amps = carried(laws, &amps);
-        let drop = |j: usize| self.z[j].iter().zip(&amps).map(|(z, i)| z * i).sum::<f64>();
-        let volts = (0..n).map(|j| self.v0[j] - drop(j)).collect();
+        }
+        let drop = |z: &Vec<f64>| z.iter().zip(&amps).map(|(z, i)| z * i).sum::<f64>();
+        let volts = self
+            .v0
+            .iter()
+            .zip(&self.z)
+            .map(|(v, z)| v - drop(z))
+            .collect();
         (amps, volts)
     }
 
@@ -276,10 +246,4 @@ impl Network {
         }
         Ok(out)
     }
-}
-
-/// The currents at the ports; what is open carries none, to the last digit.
-fn carried(laws: &[Law], amps: &Mat<f64>) -> Vec<f64> {
-    let one = |(k, law): (usize, &Law)| if *law == Law::Open { 0.0 } else { amps[(k, 0)] };
-    laws.iter().enumerate().map(one).collect()
 }
