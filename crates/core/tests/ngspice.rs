@@ -164,3 +164,18 @@ fn fire_pump_starting_agrees_with_ngspice() {
 fn fire_pump_charging_agrees_with_ngspice() {
     every_fault_in_every_state("fire-pump-charging");
 }
+
+#[test]
+fn baggage_tug_ignition_agrees_with_ngspice() {
+    every_fault_in_every_state("baggage-tug-ignition");
+}
+
+#[test]
+fn ground_power_unit_ignition_agrees_with_ngspice() {
+    every_fault_in_every_state("ground-power-unit-ignition");
+}
+
+#[test]
+fn fire_pump_ignition_agrees_with_ngspice() {
+    every_fault_in_every_state("fire-pump-ignition");
+}

@@ -11,7 +11,7 @@ use crate::parts::params::{ParamSpec, number};
 use crate::parts::{ModeSpec, Stamp, graded, mode};
 
 /// Loss that a shorted turn makes, in ohms across the primary; common practice.
-const SHORTED_TURN_OHMS: f64 = 8.0;
+const SHORTED_TURN_OHMS: f64 = 4.0;
 /// Share of the turns that shorted windings leave in the primary.
 const TURNS_LEFT: f64 = 0.6;
 /// A break in the secondary is a gap inside the coil, in volts; common practice.
