@@ -31,6 +31,7 @@ fn lesson(fault: &str) -> Lesson {
             Function::Continuity,
             Function::DcAmps,
         ],
+        scope: true,
         limits: Default::default(),
         weights: Default::default(),
     })

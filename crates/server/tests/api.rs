@@ -911,3 +911,98 @@ async fn a_fault_that_shows_when_moved_does_not_tell_its_place() {
         seen["bench"]
     );
 }
+
+/// The oscilloscope on a student's bench: only what the channels are put to, only for its owner; the
+/// comparison with a healthy machine is the instructor's.
+#[tokio::test]
+async fn a_screen_of_the_scope_is_its_student_s_own() {
+    let school = School::new();
+    let instructor = school.sign_in("dalca", "bench-and-meter").await;
+    let text = include_str!("../../../demo/circuits/fire-pump-ignition.json");
+    let made = school
+        .ask(
+            "POST",
+            "/api/circuits",
+            Some(&instructor),
+            Some(json!({"text": text})),
+        )
+        .await
+        .json();
+    let circuit = made["id"].as_i64().unwrap();
+    let fault = json!({"place": "A1", "mode": "module_open"});
+    let lesson = school
+        .ask(
+            "POST",
+            "/api/lessons",
+            Some(&instructor),
+            Some(json!({"title": "Pump", "complaint": "It does not start.", "circuit": circuit, "faults": [fault], "predictions": false})),
+        )
+        .await
+        .json();
+    let give = format!("/api/lessons/{}/give", lesson["id"]);
+    school
+        .ask(
+            "POST",
+            &give,
+            Some(&instructor),
+            Some(json!({"students": [2]})),
+        )
+        .await;
+    let varga = school.sign_in("varga", "red-and-black").await;
+    let oduya = school.sign_in("oduya", "red-and-black").await;
+    let step = async |after: usize, request: &str, action: Value| {
+        let body = Some(act(after, request, action));
+        school
+            .ask("POST", "/api/attempts/1/steps", Some(&varga), body)
+            .await
+    };
+    let pulled = json!({"do": "set_control", "control": "rope", "position": "pulled"});
+    assert_eq!(step(0, "a", pulled).await.status, StatusCode::OK);
+    let scope = |channels: Value| json!({"do": "capture", "scope": {"channels": channels, "sweep_s": 0.05, "level": -100.0, "falling": true}});
+    let wrong = step(1, "b", scope(json!([{"with": "pickup", "lead": "W99"}]))).await;
+    assert_eq!(wrong.status, StatusCode::BAD_REQUEST);
+    assert!(wrong.text.contains("W99"), "{}", wrong.text);
+    let seen = step(1, "c", scope(json!([{"with": "pickup", "lead": "W6"}])))
+        .await
+        .json();
+    let traces = seen["captures"][0]["capture"]["traces"].as_array().unwrap();
+    assert_eq!(traces.len(), 1);
+    // The transistor never breaks the current: no kilovolts.
+    assert!(traces[0]["features"]["least"].as_f64().unwrap() > -2_000.0);
+    let mine = school
+        .ask("GET", "/api/attempts/1/captures/2", Some(&varga), None)
+        .await;
+    assert!(
+        mine.kind.starts_with("text/csv") && mine.text.lines().count() == 601,
+        "{}",
+        mine.text
+    );
+    for (who, path) in [
+        (&oduya, "/api/attempts/1/captures/2"),
+        (&varga, "/api/attempts/1/captures/1"),
+    ] {
+        assert_eq!(
+            school.ask("GET", path, Some(who), None).await.status,
+            StatusCode::NOT_FOUND
+        );
+    }
+    let question = json!({"faults": [fault], "label": "at rest", "scope": {"channels": [{"with": "pickup", "lead": "W6"}], "sweep_s": 0.05, "level": -2000.0, "falling": true}});
+    let path = format!("/api/circuits/{circuit}/capture");
+    let refused = school
+        .ask("POST", &path, Some(&varga), Some(question.clone()))
+        .await;
+    assert_eq!(refused.status, StatusCode::FORBIDDEN);
+    let both = school
+        .ask("POST", &path, Some(&instructor), Some(question))
+        .await
+        .json();
+    let least = |which: &str| {
+        both[which]["traces"][0]["features"]["least"]
+            .as_f64()
+            .unwrap()
+    };
+    assert!(
+        least("healthy") < -4_000.0 && least("faulted") > -2_000.0,
+        "{both}"
+    );
+}
