@@ -166,9 +166,31 @@ fn suspects(c: &mut Criterion) {
     }
 }
 
+/// 100 ms of a four-cylinder ignition at idle, both sides of four coils.
+fn in_time(c: &mut Criterion) {
+    for name in ["baggage-tug-ignition", "ground-power-unit-ignition"] {
+        let circuit = circuit(name);
+        let mut bench = Bench::new(&circuit, &[]).unwrap();
+        let mut state = OperatingState::at_rest(&circuit);
+        state.set_control("key", "run".to_owned());
+        state.set_control("engine", "idle".to_owned());
+        bench.set(state).unwrap();
+        let turns = 0.1 * bench.rpm() / 60.0;
+        let mut instants = 0;
+        c.bench_function(&format!("{name}, 100 ms at idle"), |b| {
+            b.iter(|| {
+                instants = 0;
+                let mut count = |_: f64, _: &_, _: &_| instants += 1;
+                black_box(bench.in_time(turns, &|_| (), &mut count).unwrap());
+            });
+        });
+        println!("{instants} instants");
+    }
+}
+
 criterion_group! {
     name = benches;
     config = Criterion::default().sample_size(10);
-    targets = engine, suspects
+    targets = engine, in_time, suspects
 }
 criterion_main!(benches);
