@@ -5,6 +5,7 @@
 mod common;
 
 use cimento_core::bench::{Bench, OperatingState};
+use cimento_core::circuit::Circuit;
 use common::{symptom, volts, with};
 
 #[test]
@@ -196,4 +197,49 @@ fn a_key_switch_fails_by_its_table() {
         !at("S1:set_one_on", "off") && at("S1:set_one_on", "acc") && at("S1:set_one_on", "start")
     );
     assert!(at("S1:stuck_in_last", "off") && !at("S1:stuck_off", "run"));
+}
+
+/// Each cavity-to-cavity run with what to expect: ISO 6722-1 allows 18.5 mΩ a metre for 1 mm².
+#[test]
+fn the_check_sheet_of_a_harness_has_every_run() {
+    let circuit = common::tug();
+    let runs = circuit.harness_runs();
+    let run = runs.iter().find(|r| r.through == ["W8"]).unwrap();
+    assert_eq!((run.from.as_str(), run.to.as_str()), ("C12.4f", "C14.1m"));
+    assert_eq!((run.harness.as_str(), run.area_mm2), ("engine", Some(1.0)));
+    assert!(
+        run.ohms < 0.0185 * 0.9 && run.ohms > 0.0165 * 0.9,
+        "{} Ω",
+        run.ohms
+    );
+    // Three wires meet in SP1: from the first end through the splice to each of the two others.
+    let through = |id: &str| {
+        runs.iter()
+            .filter(|r| r.through.contains(&id.to_owned()))
+            .count()
+    };
+    assert_eq!(through("SP1"), 2);
+    // Every wire is on the sheet, and no run passes a connector or a part.
+    for wire in &circuit.doc.wires {
+        assert!(through(&wire.id) > 0, "{} is missing", wire.id);
+    }
+    assert!(runs.iter().all(|r| {
+        r.through
+            .iter()
+            .all(|t| t.starts_with('W') || t.starts_with("SP"))
+    }));
+}
+
+/// Common practice: a joint that is twisted or tapped drops more than one that is crimped or soldered.
+#[test]
+fn a_tap_drops_more_than_a_crimp() {
+    let drop = |join: &str| {
+        let mut doc = serde_json::to_value(common::tug().doc).unwrap();
+        doc["splices"]["SP1"]["join"] = join.into();
+        let circuit = Circuit::read(&doc.to_string()).unwrap();
+        let joint = circuit.conductors.iter().find(|c| c.id == "SP1").unwrap();
+        joint.ohms
+    };
+    let all = ["soldered", "crimped", "twisted", "tap"].map(drop);
+    assert!(all.is_sorted(), "{all:?}");
 }

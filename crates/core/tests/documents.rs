@@ -134,6 +134,11 @@ fn an_instructor_is_warned_of_what_looks_wrong_but_works() {
 fn a_wire_list_survives_the_way_out_and_in() {
     let wires = common::tug().doc.wires;
     assert_eq!(read_wire_list(&write_wire_list(&wires)).unwrap(), wires);
+    // Gauges, given resistances and free ends come back too.
+    let mut odd = common::demo("baggage-tug-ignition").doc.wires;
+    (odd[0].awg, odd[0].area_mm2) = (Some(12), None);
+    odd[1].capped = vec!["to".to_owned()];
+    assert_eq!(read_wire_list(&write_wire_list(&odd)).unwrap(), odd);
     let bad = "id,from,to,area_mm2,length_m,color,harness\nW1,A.1,B.1,thick,1,RD,\n";
     assert!(
         read_wire_list(bad)

@@ -11,6 +11,9 @@ async fn main() -> Result<()> {
     let browser = Browser::open(&server.url).await?;
 
     browser.sign_in("dalca", "bench-and-meter").await?;
+    browser.go("/lessons").await?;
+    browser.css("[data-prospect]").await?;
+    browser.picture(&shots.join("lessons.png")).await?;
     browser.go("/circuits/1/fault-bench").await?;
     browser.css("[data-point='K3.86']").await?;
     browser.pick("fault-place", "W8").await?;
@@ -77,9 +80,6 @@ async fn main() -> Result<()> {
     browser.go("/circuits/1/workshop").await?;
     browser.css("[data-point='K3.86']").await?;
     browser.picture(&shots.join("workshop.png")).await?;
-    browser.go("/lessons").await?;
-    browser.css("[data-prospect]").await?;
-    browser.picture(&shots.join("lessons.png")).await?;
     browser.close().await
 }
 

@@ -146,7 +146,7 @@ async fn a_student_works_by_mouse_and_reads_the_mark_sheet() -> Result<()> {
     let b = Browser::open(&server.url).await?;
     b.sign_in("dalca", "bench-and-meter").await?;
     b.go("/lessons").await?;
-    b.wait_text("table", "handed in").await?;
+    b.wait_text("main", "handed in").await?;
     b.click_xpath("//tr[td[normalize-space()='I. Varga']]//a")
         .await?;
     b.wait_text("#total", "100.0").await?;

@@ -141,6 +141,38 @@ proptest! {
     }
 }
 
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(200))]
+
+    /// Where everything is linear, the voltages under two sources are the sum of those under each alone.
+    #[test]
+    fn sources_add_up_where_all_is_linear(net in circuits(), at in 2usize..12, amps in -5.0f64..5.0) {
+        let mut both = net.clone();
+        for n in 0..net.elements().len() {
+            let id = net_id(n, &net);
+            if let Element::Filament { a, b, hot_ohms, .. } = *net.element(id) {
+                both.set(id, Element::resistor(a, b, hot_ohms));
+            }
+        }
+        let (a, b) = (both.zero(), both.node_at(at).unwrap());
+        let driven = both.add(Element::CurrentSource { a, b, amps });
+        let mut volts_only = both.clone();
+        volts_only.set(driven, Element::CurrentSource { a, b, amps: 0.0 });
+        let mut amps_only = both.clone();
+        let source = net_id(0, &net);
+        let Element::Branch { a, b, ohms, .. } = *net.element(source) else {
+            return Ok(());
+        };
+        amps_only.set(source, Element::resistor(a, b, ohms));
+        let solve = |net: &Netlist| Solver::new().operating_point(net).unwrap();
+        let (both, first, second) = (solve(&both), solve(&volts_only), solve(&amps_only));
+        for (n, v) in both.voltages().iter().enumerate() {
+            let sum = first.voltages()[n] + second.voltages()[n];
+            prop_assert!((v - sum).abs() <= 1e-6 * (1.0 + v.abs()), "node {n}: {v} V, {sum} V");
+        }
+    }
+}
+
 #[test]
 fn what_is_attached_counts_like_what_is_built_in() {
     let build = |attach: bool| {

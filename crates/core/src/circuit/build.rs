@@ -15,8 +15,6 @@ use crate::units::{awg_area_mm2, wire_ohms};
 const CAVITY_OHMS: f64 = 0.003;
 /// Contact resistance of a clean lug or mounting face, in ohms; common practice.
 const LUG_OHMS: f64 = 0.000_2;
-/// Resistance of a sound splice, in ohms; common practice.
-const SPLICE_OHMS: f64 = 0.000_5;
 /// More than this many of a thing is a mistake or an attack, not a trainer.
 const MOST: usize = 2000;
 const MOST_CAVITIES: u32 = 200;
@@ -263,6 +261,7 @@ fn conductor(id: String, kind: ConductorKind, a: usize, b: usize, ohms: f64) -> 
         near_metal: None,
         connector: None,
         harness: None,
+        doubt: 1.0,
     }
 }
 
@@ -385,7 +384,14 @@ fn splices(b: &mut Builder, doc: &CircuitDoc, out: &mut Vec<Conductor>) {
         );
         // The first wire listed meets the others through the joint.
         let (first, rest) = (b.node(&format!("{id}:first")), b.node(id));
-        let mut joint = conductor(id.clone(), ConductorKind::Splice, first, rest, SPLICE_OHMS);
+        let mut joint = conductor(
+            id.clone(),
+            ConductorKind::Splice,
+            first,
+            rest,
+            splice.join.ohms(),
+        );
+        joint.doubt = splice.join.doubt();
         joint.harness.clone_from(&splice.harness);
         out.push(joint);
     }

@@ -84,6 +84,50 @@ pub struct SpliceDoc {
     pub harness: Option<String>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reach_min: Option<f64>,
+    /// How the wires are joined; crimped when left out.
+    #[serde(default, skip_serializing_if = "Join::is_usual")]
+    pub join: Join,
+}
+
+/// How wires are joined in a splice.
+#[derive(
+    Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema, ToSchema,
+)]
+#[serde(rename_all = "snake_case")]
+pub enum Join {
+    #[default]
+    Crimped,
+    /// Soldered and sleeved.
+    Soldered,
+    /// Twisted together and taped.
+    Twisted,
+    /// A tap that cuts into the wire.
+    Tap,
+}
+
+impl Join {
+    fn is_usual(&self) -> bool {
+        *self == Self::Crimped
+    }
+
+    /// Resistance of a sound one, in ohms; common practice.
+    pub fn ohms(self) -> f64 {
+        match self {
+            Self::Soldered => 0.000_3,
+            Self::Crimped => 0.000_5,
+            Self::Twisted => 0.01,
+            Self::Tap => 0.02,
+        }
+    }
+
+    /// How often it fails beside a crimped one; common practice: taps are the worst.
+    pub fn doubt(self) -> f64 {
+        match self {
+            Self::Soldered | Self::Crimped => 1.0,
+            Self::Twisted => 3.0,
+            Self::Tap => 5.0,
+        }
+    }
 }
 
 /// A lug on metal.

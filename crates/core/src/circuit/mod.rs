@@ -5,6 +5,7 @@ mod cautions;
 mod document;
 mod drawing;
 mod findings;
+mod harness;
 mod path_line;
 mod paths;
 mod place;
@@ -16,11 +17,12 @@ use std::collections::HashMap;
 use std::sync::OnceLock;
 
 pub use document::{
-    CircuitDoc, ConnectorDoc, FORMAT, GroundDoc, PartDoc, SpliceDoc, VERSION, WireDoc,
+    CircuitDoc, ConnectorDoc, FORMAT, GroundDoc, Join, PartDoc, SpliceDoc, VERSION, WireDoc,
 };
 pub use drawing::{
     Drawing, DrawnCavity, DrawnGround, DrawnPart, DrawnPoint, DrawnTerminal, DrawnWire,
 };
+pub use harness::{HarnessRun, write_harness_sheet};
 pub use path_line::{PathLineError, say_path};
 pub use paths::{CurrentPath, PathStop};
 pub use place::{Conductor, ConductorKind, ModeInfo, Place, PlaceInfo, SeverityInfo, SeverityUnit};

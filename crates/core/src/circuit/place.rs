@@ -46,6 +46,8 @@ pub struct Conductor {
     pub connector: Option<String>,
     /// Harness, for wires and splices.
     pub harness: Option<String>,
+    /// How often it fails beside others of its kind.
+    pub doubt: f64,
 }
 
 /// A place as people and programs outside see it.

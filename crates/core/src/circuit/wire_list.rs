@@ -9,25 +9,37 @@ use crate::units::Colour;
 const HEADER: [&str; 7] = [
     "id", "from", "to", "area_mm2", "length_m", "color", "harness",
 ];
+/// Columns that follow where a wire has something for them.
+const MORE: [&str; 3] = ["awg", "ohms", "capped"];
 
-/// The wires as CSV with a header. AWG is written as its area.
+/// The wires as CSV with a header. A gauge, a given resistance and ends that hang free have columns of
+/// their own, which are there only where a wire needs them.
 pub fn write_wire_list(wires: &[WireDoc]) -> String {
     let mut out = csv::Writer::from_writer(Vec::new());
     let number = |n: Option<f64>| n.map(|n| n.to_string()).unwrap_or_default();
+    let more = wires
+        .iter()
+        .any(|w| w.awg.is_some() || w.ohms.is_some() || !w.capped.is_empty());
+    let more = if more { &MORE[..] } else { &[] };
     // Writing to memory does not fail.
-    let _ = out.write_record(HEADER);
+    let _ = out.write_record(HEADER.iter().chain(more));
     for w in wires {
-        let area = w.area_mm2.or(w.awg.map(crate::units::awg_area_mm2));
         let colour = w.color.clone().map(String::from).unwrap_or_default();
-        let _ = out.write_record([
-            w.id.as_str(),
-            &w.from,
-            &w.to,
-            &number(area),
-            &number(w.length_m),
-            &colour,
-            w.harness.as_deref().unwrap_or_default(),
-        ]);
+        let row = [
+            w.id.clone(),
+            w.from.clone(),
+            w.to.clone(),
+            number(w.area_mm2),
+            number(w.length_m),
+            colour,
+            w.harness.clone().unwrap_or_default(),
+        ];
+        let rest = [
+            w.awg.map(|a| a.to_string()).unwrap_or_default(),
+            number(w.ohms),
+            w.capped.join(" "),
+        ];
+        let _ = out.write_record(row.iter().chain(rest.iter().take(more.len())));
     }
     String::from_utf8(out.into_inner().unwrap_or_default()).unwrap_or_default()
 }
@@ -41,8 +53,11 @@ pub fn read_wire_list(text: &str) -> Result<Vec<WireDoc>, Refused> {
         .trim(csv::Trim::All)
         .from_reader(text.as_bytes());
     let header = reader.headers().cloned().unwrap_or_default();
-    if header.iter().ne(HEADER) {
-        let message = format!("expected the columns {}", HEADER.join(","));
+    let names: Vec<&str> = header.iter().collect();
+    let known = names.iter().skip(HEADER.len()).all(|n| MORE.contains(n));
+    if !names.starts_with(&HEADER) || !known {
+        let (usual, more) = (HEADER.join(","), MORE.join(","));
+        let message = format!("expected the columns {usual}, and after them any of {more}");
         return Err(Refused(vec![Problem::refused("row 1", message)]));
     }
     let (mut wires, mut problems) = (Vec::new(), Vec::new());
@@ -62,13 +77,16 @@ pub fn read_wire_list(text: &str) -> Result<Vec<WireDoc>, Refused> {
             if parsed.is_none() {
                 let message = format!("“{t}” is no number");
                 problems.push(Problem::refused(
-                    format!("row {row}, {}", HEADER[at]),
+                    format!("row {row}, {}", names[at]),
                     message,
                 ));
             }
             parsed
         };
+        let column = |name: &str| names.iter().position(|n| *n == name).unwrap_or(usize::MAX);
         let (area_mm2, length_m) = (number(3), number(4));
+        let (awg, ohms) = (number(column("awg")), number(column("ohms")));
+        let capped = text(column("capped")).unwrap_or_default();
         let color = match text(5).map(Colour::try_from).transpose() {
             Ok(color) => color,
             Err(e) => {
@@ -81,12 +99,12 @@ pub fn read_wire_list(text: &str) -> Result<Vec<WireDoc>, Refused> {
             from: text(1).unwrap_or_default(),
             to: text(2).unwrap_or_default(),
             area_mm2,
-            awg: None,
+            awg: awg.map(|a| a as i32),
             length_m,
-            ohms: None,
+            ohms,
             color,
             harness: text(6),
-            capped: Vec::new(),
+            capped: capped.split_whitespace().map(str::to_owned).collect(),
         });
     }
     if problems.is_empty() {

@@ -123,6 +123,10 @@ pub fn candidates(circuit: &Circuit, condition: Option<Condition>) -> Vec<Candid
             let Ok(fault) = Fault::read(circuit, &doc, "candidate") else {
                 continue;
             };
+            let doubt = match place {
+                Place::Conductor(n) => circuit.conductors[n].doubt,
+                _ => 1.0,
+            };
             let severities = spec.severity.map(|s| grid(s.least, s.most, fault.mode));
             for when in std::iter::once(Condition::Always).chain(condition) {
                 let at = |mode: Mode| {
@@ -147,7 +151,7 @@ pub fn candidates(circuit: &Circuit, condition: Option<Condition>) -> Vec<Candid
                     places: vec![place],
                     mode: spec.name,
                     grid,
-                    prior: spec.prior * often,
+                    prior: spec.prior * often * doubt,
                 });
             }
         }

@@ -2,6 +2,7 @@
 
 mod check;
 mod files;
+mod harness;
 mod key;
 mod plan;
 mod read;
@@ -38,6 +39,8 @@ enum Command {
     Suspects(suspects::SuspectsArgs),
     /// The reference plan: what to measure next until nothing tells any more.
     Plan(plan::PlanArgs),
+    /// Write the check sheet of the harnesses: each run with the resistance to expect.
+    Harness(harness::HarnessArgs),
     /// Write a SPICE netlist.
     Spice(spice::SpiceArgs),
     /// Serve an existing database.
@@ -82,6 +85,7 @@ pub fn main() -> ExitCode {
         Command::Key(args) => key::run(&args),
         Command::Suspects(args) => suspects::run(&args),
         Command::Plan(args) => plan::run(&args),
+        Command::Harness(args) => harness::run(&args),
         Command::Spice(args) => spice::run(&args),
         Command::Serve(args) => serve::serve(&args),
         Command::Demo(args) => serve::demo(&args),

@@ -7,7 +7,7 @@ use axum::response::IntoResponse;
 use cimento_core::bench::{Bench, complaint};
 use cimento_core::circuit::{
     Circuit, CircuitDoc, Drawing, FORMAT, Problem as Finding, Refused, VERSION, read_wire_list,
-    say_path, spice_netlist, write_wire_list,
+    say_path, spice_netlist, write_harness_sheet, write_wire_list,
 };
 use cimento_core::parts::{ALL, ParamKind, ParamSpec, PartKind};
 use serde::{Deserialize, Serialize};
@@ -256,7 +256,8 @@ async fn say(_: Instructor, Body(said): Body<Said>) -> Result<Json<CircuitDoc>, 
     Ok(Json(said.map_err(|e| Problem::bad(e.to_string()))?))
 }
 
-/// A circuit as a file: `json`, `csv` (its wire list) or `cir` (SPICE, at rest).
+/// A circuit as a file: `json`, `csv` (its wire list), `harness.csv` (its check sheet) or `cir` (SPICE, at
+/// rest).
 #[utoipa::path(get, operation_id = "workshop_export", path = "/api/circuits/{id}/export/{format}", params(("id" = i32, Path), ("format" = String, Path)), responses((status = 200, body = String, content_type = "text/plain"), (status = 404, body = Problem)))]
 async fn export(
     State(state): State<AppState>,
@@ -280,6 +281,11 @@ async fn export(
                     "text/csv; charset=utf-8",
                     format,
                 ),
+                "harness.csv" => {
+                    let circuit = Circuit::new(doc)?;
+                    let sheet = write_harness_sheet(&circuit.harness_runs());
+                    (sheet, "text/csv; charset=utf-8", format)
+                }
                 "cir" => {
                     let circuit = Circuit::new(doc)?;
                     let bench = Bench::new(&circuit, &[])?;
@@ -287,7 +293,7 @@ async fn export(
                 }
                 other => {
                     return Err(Problem::not_found(&format!(
-                        "export as {other}: expected json, csv or cir"
+                        "export as {other}: expected json, csv, harness.csv or cir"
                     )));
                 }
             })

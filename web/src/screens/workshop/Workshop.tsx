@@ -75,9 +75,9 @@ export default function Workshop() {
               Redo <kbd>Y</kbd>
             </Button>
             <span style={{ flex: 1 }} />
-            {['json', 'csv', 'cir'].map((f) => (
+            {['json', 'csv', 'harness.csv', 'cir'].map((f) => (
               <a key={f} href={`/api/circuits/${id}/export/${f}`} download>
-                {{ json: 'Document', csv: 'Wire list', cir: 'SPICE' }[f]}
+                {{ json: 'Document', csv: 'Wire list', 'harness.csv': 'Check sheet', cir: 'SPICE' }[f]}
               </a>
             ))}
             <Link to={`/circuits/${id}/fault-bench`}>Fault bench</Link>
