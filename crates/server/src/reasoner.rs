@@ -1,10 +1,9 @@
-//! References of lessons, kept on a thread of their own: they take seconds to work out and serve
-//! every attempt at their lesson.
+//! References of lessons: they take seconds, some of them minutes, to work out and serve every attempt at
+//! their lesson. Each is kept on a thread of its own, so that nobody waits for another lesson's.
 
 use std::collections::{HashMap, VecDeque};
-use std::rc::Rc;
-use std::sync::Arc;
-use std::sync::mpsc::{Sender, channel, sync_channel};
+use std::sync::mpsc::{Receiver, Sender, channel, sync_channel};
+use std::sync::{Arc, Mutex, PoisonError};
 
 use cimento_core::attempt::Lesson;
 use cimento_core::bench::BenchError;
@@ -15,64 +14,61 @@ use crate::problem::Problem;
 /// References kept ready; one takes some tens to some hundreds of megabytes.
 const KEPT: usize = 4;
 
-type Job = Box<dyn FnOnce(&mut Shelf) + Send>;
+/// What a thread is asked: it gets the reference, or why there is none.
+type Job = Box<dyn FnOnce(Result<&Reference<'static>, &BenchError>) + Send>;
 
-/// A handle on the thread; cheap to clone.
-#[derive(Clone)]
+/// A handle on the threads; cheap to clone.
+#[derive(Clone, Default)]
 pub(crate) struct Reasoner {
-    jobs: Sender<Job>,
+    shelf: Arc<Mutex<Shelf>>,
 }
 
-/// What the thread keeps.
 #[derive(Default)]
 struct Shelf {
     /// Lessons that a reference was ever made of. They never change and are kept until the program
     /// ends, since references borrow from them.
     lessons: HashMap<i32, &'static Lesson>,
-    /// The references last used, newest first.
-    references: VecDeque<(i32, Rc<Reference<'static>>)>,
+    /// The threads of the lessons last used, newest first. One whose sender goes ends when it has
+    /// answered what it was asked.
+    threads: VecDeque<(i32, Sender<Job>)>,
 }
 
 impl Shelf {
-    fn reference(
-        &mut self,
-        id: i32,
-        lesson: Arc<Lesson>,
-    ) -> Result<Rc<Reference<'static>>, BenchError> {
-        if let Some(at) = self.references.iter().position(|(have, _)| *have == id)
-            && let Some(found) = self.references.remove(at)
+    /// Sends a job to the thread of a lesson, which is started if it has none.
+    fn send(&mut self, id: i32, lesson: &Arc<Lesson>, mut job: Job) {
+        if let Some(at) = self.threads.iter().position(|(have, _)| *have == id)
+            && let Some((_, thread)) = self.threads.remove(at)
         {
-            self.references.push_front(found);
-        } else {
-            let lesson: &'static Lesson = self
-                .lessons
-                .entry(id)
-                .or_insert_with(|| &**Box::leak(Box::new(lesson)));
-            let new = Rc::new(Reference::new(lesson)?);
-            self.references.truncate(KEPT - 1);
-            self.references.push_front((id, new));
+            match thread.send(job) {
+                Ok(()) => {
+                    self.threads.push_front((id, thread));
+                    return;
+                }
+                // That thread has come to grief: another takes its place.
+                Err(unsent) => job = unsent.0,
+            }
         }
-        Ok(Rc::clone(&self.references[0].1))
+        let lesson: &'static Lesson = self
+            .lessons
+            .entry(id)
+            .or_insert_with(|| &**Box::leak(Box::new(Arc::clone(lesson))));
+        let (thread, jobs) = channel();
+        // A channel whose receiver is at hand takes what it is sent.
+        let _ = thread.send(job);
+        std::thread::spawn(move || answer(lesson, &jobs));
+        self.threads.truncate(KEPT - 1);
+        self.threads.push_front((id, thread));
+    }
+}
+
+fn answer(lesson: &'static Lesson, jobs: &Receiver<Job>) {
+    let reference = Reference::new(lesson);
+    for job in jobs {
+        job(reference.as_ref());
     }
 }
 
 impl Reasoner {
-    /// Starts the thread; it ends when the last handle is gone.
-    pub(crate) fn start() -> Self {
-        let (jobs, todo) = channel::<Job>();
-        std::thread::spawn(move || {
-            let mut shelf = Shelf::default();
-            for job in todo {
-                let run = std::panic::AssertUnwindSafe(|| job(&mut shelf));
-                if std::panic::catch_unwind(run).is_err() {
-                    // What it was working on may be half done.
-                    shelf.references.clear();
-                }
-            }
-        });
-        Self { jobs }
-    }
-
     /// Asks the reference of a lesson and waits for the answer.
     pub(crate) fn ask<T: Send + 'static>(
         &self,
@@ -81,26 +77,31 @@ impl Reasoner {
         question: impl FnOnce(&Reference<'static>) -> Result<T, BenchError> + Send + 'static,
     ) -> Result<T, Problem> {
         let (answer, wait) = sync_channel(1);
-        let lesson = Arc::clone(lesson);
-        let job = move |shelf: &mut Shelf| {
-            let result = shelf.reference(id, lesson).and_then(|r| question(&r));
+        self.send(id, lesson, move |reference| {
+            let result = reference.map_err(BenchError::clone).and_then(question);
             // Nobody waits any more when the asker has gone.
             let _ = answer.send(result);
-        };
-        let sent = self.jobs.send(Box::new(job));
-        sent.map_err(|_| Problem::internal())?;
+        });
         let result = wait.recv().map_err(|_| Problem::internal())?;
         Ok(result?)
     }
 
     /// Has a reference worked out without waiting for it.
-    pub(crate) fn prepare(&self, id: i32, lesson: Arc<Lesson>) {
-        let job = move |shelf: &mut Shelf| {
-            if let Err(e) = shelf.reference(id, lesson) {
+    pub(crate) fn prepare(&self, id: i32, lesson: &Arc<Lesson>) {
+        self.send(id, lesson, move |reference| {
+            if let Err(e) = reference {
                 tracing::warn!("lesson {id}: {e}");
             }
-        };
-        // A thread that is gone is reported when it is asked.
-        let _ = self.jobs.send(Box::new(job));
+        });
+    }
+
+    fn send(
+        &self,
+        id: i32,
+        lesson: &Arc<Lesson>,
+        job: impl FnOnce(Result<&Reference<'static>, &BenchError>) + Send + 'static,
+    ) {
+        let mut shelf = self.shelf.lock().unwrap_or_else(PoisonError::into_inner);
+        shelf.send(id, lesson, Box::new(job));
     }
 }

@@ -31,7 +31,7 @@ impl AppState {
             store,
             web,
             lessons: Arc::default(),
-            reasoner: Reasoner::start(),
+            reasoner: Reasoner::default(),
         }
     }
 
@@ -64,7 +64,7 @@ impl AppState {
     /// Has the reference of a lesson worked out, so that it is ready when it is asked.
     pub(crate) fn prepare(&self, lesson: i32) {
         if let Ok(doc) = self.lesson(lesson) {
-            self.reasoner.prepare(lesson, doc);
+            self.reasoner.prepare(lesson, &doc);
         }
     }
 
