@@ -243,3 +243,35 @@ fn a_tap_drops_more_than_a_crimp() {
     let all = ["soldered", "crimped", "twisted", "tap"].map(drop);
     assert!(all.is_sorted(), "{all:?}");
 }
+
+/// One chafe often damages several wires at once, some opened, some grounded (common practice): each is
+/// there, and mending one leaves the other.
+#[test]
+fn one_event_opens_a_wire_and_grounds_its_neighbour() {
+    let circuit = common::tug();
+    let read = |text: &str| {
+        let doc = serde_json::from_str(text).unwrap();
+        cimento_core::faults::Fault::read(&circuit, &doc, "").unwrap()
+    };
+    let faults = [
+        read(r#"{"place": "W8", "mode": "open", "cause": "chafed at the bracket"}"#),
+        read(r#"{"place": "W15", "mode": "short_to_ground", "cause": "chafed at the bracket"}"#),
+    ];
+    assert_eq!(faults[0].cause, faults[1].cause);
+    assert_eq!(faults[0].doc(&circuit).cause, faults[0].cause);
+    let mut bench = Bench::new(&circuit, &faults).unwrap();
+    let start = OperatingState::trial(&circuit).pop().unwrap().state;
+    bench.set(start.clone()).unwrap();
+    // The open keeps the relay from feeding the short: its fuse lives.
+    let fuse = circuit.part("F5").unwrap();
+    assert_eq!(bench.parts()[fuse].level, 0);
+    bench.set(OperatingState::at_rest(&circuit)).unwrap();
+    bench.repair(circuit.place("W8").unwrap()).unwrap();
+    assert_eq!(bench.faults().len(), 1);
+    bench.set(start).unwrap();
+    assert_ne!(
+        bench.parts()[fuse].level,
+        0,
+        "the short takes the fuse once the relay feeds it"
+    );
+}
