@@ -185,6 +185,62 @@ async fn conclude(b: &Browser) -> Result<()> {
     Ok(())
 }
 
+/// An ignition by keyboard: a lead put where it would be burnt is refused, a pickup clip shows the firing.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_student_looks_at_an_ignition_in_time() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("varga", "red-and-black").await?;
+    b.go("/attempts/3").await?;
+    b.css("[data-point='T1.4']").await?;
+    for position in ["acc", "run", "start"] {
+        b.press("k").await?;
+        b.xpath(&format!(
+            "//div[@data-control='key']//label[contains(@class,'selected')][normalize-space()='{position}']"
+        ))
+        .await?;
+    }
+    b.wait_text("#notices", "the engine fires").await?;
+    b.press("s").await?;
+    b.press("T1.4").await?;
+    b.press(ENTER).await?;
+    for _ in 0..2 {
+        b.press(TAB).await?;
+    }
+    b.press(&format!("-2000{ENTER}")).await?;
+    if let Some(folder) = std::env::var_os("LOOK") {
+        b.settle().await;
+        b.picture(&std::path::Path::new(&folder).join("wrong.png"))
+            .await?;
+    }
+    b.wait_text("#bench-error", "put the pickup clip round its lead")
+        .await?;
+    assert_eq!(b.value("#scope-level").await?, "-2000");
+    // The wrong channel is taken off and another put on; the level that was typed stays.
+    b.click("#scope-channels").await?;
+    b.press(BACKSPACE).await?;
+    b.press("pickup round W12").await?;
+    b.press(ENTER).await?;
+    b.click("[aria-label='Edge']").await?;
+    b.press(&format!("falling{ENTER}")).await?;
+    b.click("#scope-capture").await?;
+    let seen = b.attr("#scope svg[role=img]", "aria-label").await?;
+    assert!(
+        seen.contains("W12, pickup") && seen.contains("kV"),
+        "{seen}"
+    );
+    b.wait_text("#scope", "triggered").await?;
+    if let Some(folder) = std::env::var_os("LOOK") {
+        b.picture(&std::path::Path::new(&folder).join("scope.png"))
+            .await?;
+    }
+    // What only stands there now and then is worked from the list, and undone beside it.
+    b.pick("machine", "Put plug 1: on the block").await?;
+    b.xpath("//button[normalize-space()='plug 1 fitted again']")
+        .await?;
+    b.close().await
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn a_student_works_by_keyboard_alone_through_a_dying_server() -> Result<()> {
     let (_folder, server) = school().await?;

@@ -1,18 +1,23 @@
 // The top line: mark, where one is, what is going on, who is signed in.
 import { Button } from 'antd';
-import { Fragment, type ReactNode } from 'react';
+import { Fragment, type KeyboardEvent, type ReactNode } from 'react';
 import { Link } from 'react-router';
 
 import { useMe, useSignOut } from './me';
 
 type Crumb = { text: string; to?: string };
 
+/** An open list takes the Tab key for a choice and keeps it: one who works by keyboard could not leave. */
+function letTabPass(e: KeyboardEvent) {
+  if (e.key === 'Tab' && (e.target as HTMLElement).matches('.ant-select-input, .ant-select-selection-search-input')) e.stopPropagation();
+}
+
 export function Shell(props: { crumbs: Crumb[]; pills?: string[]; children: ReactNode }) {
   const me = useMe().data;
   const signOut = useSignOut();
   const instructor = me?.role === 'instructor';
   return (
-    <div className="shell">
+    <div className="shell" onKeyDownCapture={letTabPass}>
       <header className="top">
         <Link className="mark" to="/">
           <i aria-hidden />

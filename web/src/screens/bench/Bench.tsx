@@ -88,6 +88,11 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
     const next = control?.positions[(at + by + control.positions.length) % control.positions.length];
     if (next) move(name, next);
   };
+  // Opened by hand, its channels are what one types first.
+  const openScope = (open: boolean) => {
+    setScope(open);
+    if (open) setTimeout(() => document.getElementById('scope-channels')?.focus());
+  };
   const choose = (by: number) => {
     const at = view.ledger.findIndex((l) => l.step === line?.step);
     const next = view.ledger[Math.min(Math.max(at + by, 0), view.ledger.length - 1)];
@@ -122,7 +127,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
     c: () => document.getElementById('claim-places')?.focus(),
     o: () => document.getElementById('note')?.focus(),
     h: handIn,
-    s: () => attempt.scope && setScope(!scope),
+    s: () => attempt.scope && openScope(!scope),
     '?': () => setHelp(true),
     ArrowUp: () => choose(-1),
     ArrowDown: () => choose(1),
@@ -201,7 +206,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
               <span className="quiet">
                 bars: your predictions · dots: your readings{' '}
                 {attempt.scope && (
-                  <Button size="small" id="open-scope" onClick={() => setScope(true)}>
+                  <Button size="small" id="open-scope" onClick={() => openScope(true)}>
                     Oscilloscope <kbd>S</kbd>
                   </Button>
                 )}
