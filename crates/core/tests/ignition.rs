@@ -5,9 +5,7 @@
 
 mod common;
 
-use std::io::Write;
 use std::ops::ControlFlow;
-use std::process::{Command, Stdio};
 
 use cimento_core::bench::Bench;
 use cimento_core::circuit::Circuit;
@@ -377,21 +375,7 @@ impl Rig {
              meas tran contact MAX v(contact)\nmeas tran tower MIN v(tower)\n\
              quit 0\n.endc\n.end\n"
         );
-        let mut child = Command::new("ngspice")
-            .args(["-b", "/dev/stdin"])
-            .stdin(Stdio::piped())
-            .stdout(Stdio::piped())
-            .stderr(Stdio::null())
-            .spawn()
-            .expect("ngspice is installed by `make test`");
-        child
-            .stdin
-            .take()
-            .unwrap()
-            .write_all(netlist.as_bytes())
-            .unwrap();
-        let output = child.wait_with_output().unwrap();
-        let text = String::from_utf8_lossy(&output.stdout).into_owned();
+        let text = common::ngspice(&netlist);
         // "tower = -3.77e+04 at= 1.21e-02"
         let value = |name: &str, word: &str| -> f64 {
             let line = text

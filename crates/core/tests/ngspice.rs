@@ -6,8 +6,6 @@
 mod common;
 
 use std::collections::HashMap;
-use std::io::Write;
-use std::process::{Command, Stdio};
 
 use cimento_core::bench::{Bench, OperatingState};
 use cimento_core::circuit::{Circuit, spice_name, spice_netlist};
@@ -16,22 +14,7 @@ use cimento_core::suspects::candidates;
 
 /// Runs a netlist and gives the printed node voltages by name.
 fn ngspice(netlist: &str, what: &str) -> HashMap<String, f64> {
-    let mut child = Command::new("ngspice")
-        .arg("-b")
-        .arg("/dev/stdin")
-        .stdin(Stdio::piped())
-        .stdout(Stdio::piped())
-        .stderr(Stdio::piped())
-        .spawn()
-        .expect("ngspice is installed by `make test`");
-    child
-        .stdin
-        .take()
-        .unwrap()
-        .write_all(netlist.as_bytes())
-        .unwrap();
-    let output = child.wait_with_output().unwrap();
-    let text = String::from_utf8_lossy(&output.stdout);
+    let text = common::ngspice(netlist);
     let mut out = HashMap::new();
     for line in text.lines() {
         if let Some((name, value)) = line.split_once(" = ")
@@ -46,8 +29,7 @@ fn ngspice(netlist: &str, what: &str) -> HashMap<String, f64> {
     }
     assert!(
         !out.is_empty(),
-        "{what}: ngspice printed no voltages:\n{text}\n{}\n{netlist}",
-        String::from_utf8_lossy(&output.stderr)
+        "{what}: ngspice printed no voltages:\n{text}\n{netlist}"
     );
     out
 }

@@ -208,11 +208,6 @@ async fn a_student_looks_at_an_ignition_in_time() -> Result<()> {
         b.press(TAB).await?;
     }
     b.press(&format!("-2000{ENTER}")).await?;
-    if let Some(folder) = std::env::var_os("LOOK") {
-        b.settle().await;
-        b.picture(&std::path::Path::new(&folder).join("wrong.png"))
-            .await?;
-    }
     b.wait_text("#bench-error", "put the pickup clip round its lead")
         .await?;
     assert_eq!(b.value("#scope-level").await?, "-2000");
@@ -230,10 +225,6 @@ async fn a_student_looks_at_an_ignition_in_time() -> Result<()> {
         "{seen}"
     );
     b.wait_text("#scope", "triggered").await?;
-    if let Some(folder) = std::env::var_os("LOOK") {
-        b.picture(&std::path::Path::new(&folder).join("scope.png"))
-            .await?;
-    }
     // What only stands there now and then is worked from the list, and undone beside it.
     b.pick("machine", "Put plug 1: on the block").await?;
     b.xpath("//button[normalize-space()='plug 1 fitted again']")

@@ -286,3 +286,68 @@ fn a_schedule_is_kept_to_the_nanosecond() {
         );
     }
 }
+
+/// A condenser behind a thyristor keeps its charge until the gate is lifted, then empties into the load;
+/// the thyristor lets go when less than its holding current flows: `v = drop + hold·R`.
+#[test]
+fn a_thyristor_fires_by_its_gate_and_lets_go_by_its_current() {
+    let (farads, ohms, hold, drop, fires_s) = (1e-6, 50.0, 0.05, 1.0, 2e-3);
+    let mut net = Netlist::new();
+    let (zero, store, load, gate) = (net.zero(), net.node(), net.node(), net.node());
+    let condenser = net.add(Element::Capacitor {
+        a: store,
+        b: zero,
+        farads,
+    });
+    let thyristor = net.add(Element::open(store, load));
+    net.add(Element::resistor(load, zero, ohms));
+    let pulse = net.add(Element::open(gate, load));
+    net.add(Element::resistor(gate, load, 1000.0));
+    net.insulate(store);
+    let motion = Motion {
+        switches: vec![
+            Switch {
+                element: thyristor,
+                closed: false,
+                ohms: 0.0,
+                volts: drop,
+                trigger: Trigger::Thyristor {
+                    gate,
+                    cathode: load,
+                    gate_v: 0.8,
+                    hold_a: hold,
+                },
+            },
+            Switch {
+                element: pulse,
+                closed: false,
+                ohms: 10.0,
+                volts: 2.0,
+                trigger: Trigger::Schedule(vec![fires_s, fires_s + 20e-6]),
+            },
+        ],
+        shapes: Vec::new(),
+    };
+    let settings = Transient {
+        until_s: 5e-3,
+        step_s: 1e-5,
+        tolerance: 1e-5,
+        event_s: 1e-9,
+    };
+    let (samples, flips) = watch(settings, &net, &motion, &[(condenser, 300.0)]);
+    let own: Vec<_> = flips.iter().filter(|f| f.switch == 0).collect();
+    assert_eq!(own.len(), 2, "{own:?}");
+    assert!(own[0].closed && (own[0].at_s - fires_s).abs() < 2e-9);
+    // From 300 V down to the drop and what the holding current leaves: t = R·C·ln((300 − 1)/(0.05·50)).
+    let exact = ohms * farads * ((300.0 - drop) / (hold * ohms)).ln();
+    let burnt = own[1].at_s - own[0].at_s;
+    assert!(
+        (burnt - exact).abs() < 0.01 * exact,
+        "{burnt} s, expected {exact} s"
+    );
+    let left = samples.last().unwrap().solution.voltage(store);
+    assert!(
+        (left - (drop + hold * ohms)).abs() < 0.1,
+        "{left} V are left"
+    );
+}

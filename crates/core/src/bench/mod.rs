@@ -278,8 +278,7 @@ impl<'c> Bench<'c> {
         for (n, part) in self.circuit.parts.iter().enumerate() {
             if part.kind.sparks() {
                 let lights = lit.contains(&n);
-                let own = part.kind.control(part).map(|c| c.name).unwrap_or_default();
-                let fitted = self.state.control(&own) != "on the block";
+                let fitted = part.kind.is_in_cylinder(part, &self.state);
                 let level = u64::from(lights && fitted);
                 self.parts[n].level = level;
                 for point in &mut self.settled.points {

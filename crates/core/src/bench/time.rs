@@ -6,7 +6,7 @@ use std::hash::{DefaultHasher, Hash, Hasher};
 use std::ops::ControlFlow;
 use std::sync::Mutex;
 
-use cimento_solver::{Flip, Solution, Start, Transient};
+use cimento_solver::{Solution, Start, Transient};
 
 use super::state::{Engine, OperatingState};
 use super::wiring::{Half, turning_rpm, wire_up};
@@ -42,13 +42,6 @@ struct Window {
     accuracy: (f64, f64),
 }
 
-/// What happened in a look.
-pub struct Look {
-    pub wiring: Wiring,
-    pub turning: Turning,
-    pub flips: Vec<Flip>,
-}
-
 /// A spark at a plug.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Spark {
@@ -79,7 +72,7 @@ impl Bench<'_> {
     }
 
     /// Follows the machine for `turns` turns of the crankshaft, with something attached, and shows every
-    /// instant; `None` while nothing turns.
+    /// instant; false while nothing turns.
     ///
     /// # Errors
     /// [`BenchError`] at an instant that has no solution.
@@ -88,7 +81,7 @@ impl Bench<'_> {
         turns: f64,
         attach: &dyn Fn(&mut Wiring),
         observe: &mut dyn FnMut(f64, &Wiring, &Solution),
-    ) -> Result<Option<Look>, BenchError> {
+    ) -> Result<bool, BenchError> {
         let window = Window {
             from_deg: FROM_DEG,
             until_s: turns * 60.0 / self.rpm(),
@@ -105,10 +98,10 @@ impl Bench<'_> {
         window: Window,
         attach: &dyn Fn(&mut Wiring),
         observe: &mut dyn FnMut(f64, &Wiring, &Solution) -> ControlFlow<()>,
-    ) -> Result<Option<Look>, BenchError> {
+    ) -> Result<bool, BenchError> {
         let rpm = self.rpm();
         if rpm <= 0.0 {
-            return Ok(None);
+            return Ok(false);
         }
         let turn_s = 60.0 / rpm;
         let turning = Turning {
@@ -142,14 +135,10 @@ impl Bench<'_> {
         };
         let start = Start::from(&wiring.net, &op);
         let mut show = |at_s: f64, now: &Solution| observe(at_s, &wiring, now);
-        let flips = settings
+        settings
             .run(&wiring.net, &wiring.motion, (&op, &start), &mut show)
             .map_err(|e| named(self.circuit, &wiring, e))?;
-        Ok(Some(Look {
-            wiring,
-            turning,
-            flips,
-        }))
+        Ok(true)
     }
 
     /// The plugs that are fitted to the machine, by the position of the part.

@@ -242,7 +242,7 @@ fn samples(bench: &Bench<'_>, scope: &Scope, channels: &[Channel]) -> Result<Sam
             channels.iter().map(|c| value(wiring, now, c)).collect(),
         ));
     })?;
-    if turned.is_none() {
+    if !turned {
         // Nothing turns: what stands still is shown, and what chatters goes from one to the next.
         let settled = bench.settled_with(&attach)?;
         let mut at_s = 0.0;

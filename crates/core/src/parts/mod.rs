@@ -296,6 +296,10 @@ pub trait PartKind: Send + Sync {
     fn sparks(&self) -> bool {
         false
     }
+    /// What it does, it does in a cylinder, and not in open air.
+    fn is_in_cylinder(&self, _part: &Part, _operating: &OperatingState) -> bool {
+        true
+    }
     /// It does something only while the engine turns, so the machine can be run.
     fn needs_engine(&self) -> bool {
         false

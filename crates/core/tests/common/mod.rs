@@ -154,3 +154,22 @@ pub fn chain(connectors: usize, lamps: usize) -> Circuit {
     });
     Circuit::read(&doc.to_string()).unwrap()
 }
+
+/// What ngspice prints about a netlist.
+pub fn ngspice(netlist: &str) -> String {
+    use std::io::Write;
+    use std::process::{Command, Stdio};
+    let mut child = Command::new("ngspice")
+        .args(["-b", "/dev/stdin"])
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .expect("ngspice is installed by `make test`");
+    let mut input = child.stdin.take().unwrap();
+    input.write_all(netlist.as_bytes()).unwrap();
+    drop(input);
+    let output = child.wait_with_output().unwrap();
+    let (out, err) = (output.stdout, output.stderr);
+    String::from_utf8_lossy(&[out, err].concat()).into_owned()
+}

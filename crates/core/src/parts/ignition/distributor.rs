@@ -3,7 +3,7 @@
 
 use cimento_solver::{Element, Trigger};
 
-use super::windings::{ARC, ARC_HOLD_A, ARC_RESTS_S};
+use super::gap::spark_gap;
 use crate::bench::Role;
 use crate::parts::params::number;
 use crate::parts::{
@@ -124,18 +124,7 @@ impl PartKind for Distributor {
         let track = s.fault("cap_tracking").unwrap_or(f64::INFINITY);
         s.add("track", Role::Stray, Element::resistor(centre, case, track));
         if s.fault("rotor_punctured").is_some() {
-            let trigger = Trigger::Gap {
-                breakdown_v: CRACK_V,
-                hold_a: ARC_HOLD_A,
-                rests_s: ARC_RESTS_S,
-            };
-            s.switched(
-                "puncture",
-                Role::Stray,
-                (rotor, case),
-                (ARC.1, ARC.0),
-                (false, trigger),
-            );
+            spark_gap(s, "puncture", Role::Stray, (rotor, case), (CRACK_V, 0.0));
         }
     }
 }

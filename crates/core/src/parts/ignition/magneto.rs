@@ -4,6 +4,7 @@
 
 use cimento_solver::{Element, Shape, Trigger};
 
+use super::gap::clamp;
 use super::windings::{self, Ends};
 use crate::bench::Role;
 use crate::parts::params::number;
@@ -16,7 +17,6 @@ const LOBE: f64 = 0.5;
 const AFTER_DEG: f64 = 8.0;
 const CONDUCTS: (f64, f64) = (0.05, 0.1);
 const CLAMP_V: f64 = 350.0;
-const CLAMP_HOLD_A: f64 = 1e-3;
 
 pub(in crate::parts) struct Magneto;
 
@@ -64,19 +64,10 @@ impl PartKind for Magneto {
     }
 
     fn modes(&self) -> &'static [ModeSpec] {
-        static ALL: [ModeSpec; 8] = {
-            let [a, b, c, d, e, f] = windings::MODES;
-            [
-                a,
-                b,
-                c,
-                d,
-                e,
-                f,
-                mode("module_open", "transistor never conducts", 1.5),
-                mode("magnets_weak", "magnets weak or air gap wide", 0.7),
-            ]
-        };
+        static ALL: [ModeSpec; 8] = windings::modes_and(
+            mode("module_open", "transistor never conducts", 1.5),
+            mode("magnets_weak", "magnets weak or air gap wide", 0.7),
+        );
         &ALL
     }
 
@@ -142,17 +133,6 @@ impl PartKind for Magneto {
             CONDUCTS,
             (closed, Trigger::Schedule(changes)),
         );
-        let clamps = Trigger::Gap {
-            breakdown_v: CLAMP_V,
-            hold_a: CLAMP_HOLD_A,
-            rests_s: 0.0,
-        };
-        s.switched(
-            "clamp",
-            Role::Stray,
-            (stop, core),
-            (1.0, CLAMP_V),
-            (false, clamps),
-        );
+        clamp(s, (stop, core), CLAMP_V);
     }
 }

@@ -4,6 +4,7 @@ mod breakdown;
 mod coil;
 mod computer;
 mod distributor;
+mod gap;
 mod magneto;
 mod pencil_coil;
 mod plug;

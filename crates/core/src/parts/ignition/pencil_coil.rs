@@ -4,6 +4,7 @@
 
 use cimento_solver::{Element, Trigger};
 
+use super::gap::clamp;
 use super::windings::{self, Ends};
 use crate::bench::Role;
 use crate::parts::{ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, mode, terminal};
@@ -17,7 +18,6 @@ const FILTER_S: f64 = 50e-6;
 /// Transistor when it conducts, in ohms and volts; its clamp, in volts; common practice.
 const CONDUCTS: (f64, f64) = (0.05, 0.6);
 const CLAMP_V: f64 = 400.0;
-const CLAMP_HOLD_A: f64 = 1e-3;
 /// The feedback transistor, in ohms, and the collector volts above which it answers.
 const ANSWER_OHMS: f64 = 50.0;
 const ANSWER_V: f64 = 60.0;
@@ -57,19 +57,10 @@ impl PartKind for PencilCoil {
     }
 
     fn modes(&self) -> &'static [ModeSpec] {
-        static ALL: [ModeSpec; 8] = {
-            let [a, b, c, d, e, f] = windings::MODES;
-            [
-                a,
-                b,
-                c,
-                d,
-                e,
-                f,
-                mode("driver_open", "transistor never conducts", 1.5),
-                mode("driver_shorted", "transistor always conducts", 0.7),
-            ]
-        };
+        static ALL: [ModeSpec; 8] = windings::modes_and(
+            mode("driver_open", "transistor never conducts", 1.5),
+            mode("driver_shorted", "transistor always conducts", 0.7),
+        );
         &ALL
     }
 
@@ -121,18 +112,7 @@ impl PartKind for PencilCoil {
             CONDUCTS,
             (closed, when),
         );
-        let clamps = Trigger::Gap {
-            breakdown_v: CLAMP_V,
-            hold_a: CLAMP_HOLD_A,
-            rests_s: 0.0,
-        };
-        s.switched(
-            "clamp",
-            Role::Stray,
-            (collector, ground),
-            (1.0, CLAMP_V),
-            (false, clamps),
-        );
+        clamp(s, (collector, ground), CLAMP_V);
         if s.part.is_wired(4) {
             let answers = Trigger::Voltage {
                 plus: collector,

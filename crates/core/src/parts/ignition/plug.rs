@@ -1,11 +1,11 @@
 //! Spark plug: a gap in the gas of its cylinder, and an insulator that soot may bridge. Its control says
 //! whether it is fitted or lies on the block in open air. Its level is 1 while its cylinder fires.
 
-use cimento_solver::{Element, Trigger};
+use cimento_solver::Element;
 
 use super::breakdown::{EDGE, breakdown_v};
-use super::windings::{ARC, ARC_HOLD_A, ARC_RESTS_S};
-use crate::bench::Role;
+use super::gap::spark_gap;
+use crate::bench::{OperatingState, Role};
 use crate::circuit::{Part, SeverityUnit};
 use crate::parts::params::number;
 use crate::parts::{
@@ -83,6 +83,10 @@ impl PartKind for Plug {
         true
     }
 
+    fn is_in_cylinder(&self, part: &Part, operating: &OperatingState) -> bool {
+        operating.control(&name(part)) != POSITIONS[1]
+    }
+
     fn needs_engine(&self) -> bool {
         true
     }
@@ -93,10 +97,7 @@ impl PartKind for Plug {
 
     fn control(&self, part: &Part) -> Option<Control> {
         Some(Control {
-            name: part
-                .control
-                .clone()
-                .unwrap_or_else(|| format!("plug {}", part.params.number("cylinder"))),
+            name: name(part),
             positions: POSITIONS.map(str::to_owned).to_vec(),
             rest: POSITIONS[0].to_owned(),
             worked: POSITIONS[0].to_owned(),
@@ -107,8 +108,7 @@ impl PartKind for Plug {
     fn stamp(&self, s: &mut Stamp<'_>) {
         let (top, shell) = (s.node(0), s.node(1));
         s.insulate(top);
-        let own = format!("plug {}", s.param("cylinder"));
-        let fitted = s.control(&own) != POSITIONS[1];
+        let fitted = self.is_in_cylinder(s.part, s.operating);
         let density = match s.turning() {
             Some(turning) if fitted => turning.density,
             _ => 1.0,
@@ -125,31 +125,21 @@ impl PartKind for Plug {
             Role::Stray,
             Element::resistor(top, shell, insulation),
         );
-        let trigger = Trigger::Gap {
-            breakdown_v: breakdown_v(gap_mm, density, EDGE),
-            hold_a: ARC_HOLD_A,
-            rests_s: ARC_RESTS_S,
-        };
-        s.switched(
+        spark_gap(
+            s,
             "gap",
             Role::Load,
             (top, shell),
-            (ARC.1, ARC.0),
-            (false, trigger),
+            (breakdown_v(gap_mm, density, EDGE), 0.0),
         );
         if s.fault("cracked").is_some() {
-            let trigger = Trigger::Gap {
-                breakdown_v: CRACK_V,
-                hold_a: ARC_HOLD_A,
-                rests_s: ARC_RESTS_S,
-            };
-            s.switched(
-                "crack",
-                Role::Stray,
-                (top, shell),
-                (ARC.1, ARC.0),
-                (false, trigger),
-            );
+            spark_gap(s, "crack", Role::Stray, (top, shell), (CRACK_V, 0.0));
         }
     }
+}
+
+/// What the machine calls where the plug is.
+fn name(part: &Part) -> String {
+    let own = || format!("plug {}", part.params.number("cylinder"));
+    part.control.clone().unwrap_or_else(own)
 }

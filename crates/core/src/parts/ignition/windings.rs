@@ -4,8 +4,9 @@
 //! ratio, and a capacitance across it. The loss of the core is a resistance across the primary, as a
 //! shorted turn is.
 
-use cimento_solver::{Element, Node, Trigger};
+use cimento_solver::{Element, Node};
 
+use super::gap::spark_gap;
 use crate::bench::Role;
 use crate::parts::params::{ParamSpec, number};
 use crate::parts::{ModeSpec, Stamp, graded, mode};
@@ -18,11 +19,6 @@ const TURNS_LEFT: f64 = 0.6;
 const INNER_GAP_V: f64 = 14_000.0;
 /// A cracked tower flashes over at so many volts; common practice.
 const CRACK_V: f64 = 5_000.0;
-/// Volts and ohms of an arc, and the current below which it goes out; common practice.
-pub(super) const ARC: (f64, f64) = (600.0, 1000.0);
-pub(super) const ARC_HOLD_A: f64 = 0.003;
-/// Time in which the gas of an arc becomes an insulator again, in seconds; common practice.
-pub(super) const ARC_RESTS_S: f64 = 50e-6;
 
 /// What a coil's windings hang between.
 pub(super) struct Ends {
@@ -135,18 +131,12 @@ pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends) {
     s.couple(primary, secondary, s.param("coupling"));
     let ohms = s.param("secondary_ohms");
     if s.fault("secondary_open").is_some() {
-        let trigger = Trigger::Gap {
-            breakdown_v: INNER_GAP_V,
-            hold_a: ARC_HOLD_A,
-            rests_s: ARC_RESTS_S,
-        };
-        let arc = (ohms + ARC.1, ARC.0);
-        s.switched(
+        spark_gap(
+            s,
             "secondary",
             Role::Load,
             (ends.high, far),
-            arc,
-            (false, trigger),
+            (INNER_GAP_V, ohms),
         );
     } else {
         let winding = Element::resistor(ends.high, far, ohms);
@@ -164,17 +154,18 @@ pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends) {
     let track = Element::resistor(ends.high, ends.case, track);
     s.add("track", Role::Stray, track);
     if s.fault("cracked_tower").is_some() {
-        let trigger = Trigger::Gap {
-            breakdown_v: CRACK_V,
-            hold_a: ARC_HOLD_A,
-            rests_s: ARC_RESTS_S,
-        };
-        s.switched(
+        spark_gap(
+            s,
             "crack",
             Role::Stray,
             (ends.high, ends.case),
-            (ARC.1, ARC.0),
-            (false, trigger),
+            (CRACK_V, 0.0),
         );
     }
+}
+
+/// How windings fail, and what holds them besides.
+pub(super) const fn modes_and(first: ModeSpec, second: ModeSpec) -> [ModeSpec; 8] {
+    let [a, b, c, d, e, f] = MODES;
+    [a, b, c, d, e, f, first, second]
 }
