@@ -9,7 +9,9 @@ use super::action::{Action, Answer, Step};
 use super::lesson::Lesson;
 use super::perform::{perform, seen};
 use super::repair::repairs;
-use crate::bench::{Bench, BenchError, Complaint, ENGINE, OperatingState, TrialState, complaint};
+use crate::bench::{
+    Bench, BenchError, Complaint, ENGINE, OperatingState, TrialState, complaint, complaint_beside,
+};
 use crate::circuit::{Circuit, Place};
 use crate::faults::Fault;
 use crate::instruments::{
@@ -267,11 +269,11 @@ impl<'l> Session<'l> {
         lesson: &'l Lesson,
         faults: &[Fault],
     ) -> Result<(Bench<'l>, Complaint), BenchError> {
-        Self::tried_with(lesson, faults, &Rc::new(RefCell::new(Solver::new())))
+        Self::tried_sharing(lesson, faults, &Rc::new(RefCell::new(Solver::new())))
     }
 
     /// The same with a solver that is shared.
-    pub(crate) fn tried_with(
+    pub(crate) fn tried_sharing(
         lesson: &'l Lesson,
         faults: &[Fault],
         solver: &Rc<RefCell<Solver>>,
@@ -282,6 +284,25 @@ impl<'l> Session<'l> {
         let seen = complaint(&mut bench)?;
         bench.set(OperatingState::at_rest(&lesson.circuit))?;
         Ok((bench, seen))
+    }
+
+    /// The same of a machine that may be the lesson's: its trial is given
+    /// up where it differs from what was seen. It may be known to lie between two others.
+    pub(crate) fn tried_beside(
+        lesson: &'l Lesson,
+        seen: &Complaint,
+        faults: &[Fault],
+        solver: &Rc<RefCell<Solver>>,
+        between: Option<[&Bench<'l>; 2]>,
+    ) -> Result<(Bench<'l>, Complaint), BenchError> {
+        let mut bench = Bench::sharing(&lesson.circuit, faults, solver)?;
+        if let Some([a, b]) = between {
+            bench.lies_between(a, b);
+        }
+        bench.set(lesson.under_condition(bench.state().clone()))?;
+        let said = complaint_beside(&mut bench, seen)?;
+        bench.set(OperatingState::at_rest(&lesson.circuit))?;
+        Ok((bench, said))
     }
 
     /// The reading of a step.

@@ -1,5 +1,6 @@
 //! A circuit with faults in an operating state: settled, acted on, read.
 
+mod firing;
 mod settle;
 mod state;
 mod symptom;
@@ -13,16 +14,16 @@ use cimento_solver::{Element, SolveError, Solver};
 
 pub use settle::{Event, Point, Settled, Wave, Waves};
 pub use state::{ENGINE, EVERYTHING, Engine, OperatingState, Supply, TrialState};
+pub(crate) use symptom::complaint_beside;
 pub use symptom::{Complaint, complaint};
 pub use time::Spark;
 pub use wiring::{Line, Role, STRAYS, Wiring};
 
+use firing::{FIRING_RPM, Fired};
+
 use crate::circuit::{Circuit, Place};
 use crate::faults::Fault;
 use crate::parts::{Context, ControlModule, Look, Notice, NoticeKind, PartState};
-
-/// Below this cranking speed an engine does not fire, in revolutions per minute; common practice.
-const FIRING_RPM: f64 = 60.0;
 
 /// A meter that takes less than this share of what it reads changes nothing but that.
 const LIGHT_SHARE: f64 = 1e-3;
@@ -52,6 +53,7 @@ pub struct Bench<'c> {
     settled: Settled,
     /// The engine stopped by itself when it was brought into the present state.
     died: bool,
+    fired: Fired,
     /// Parts that known-good ones stand in for, with what was wrong with them.
     lent: Vec<(usize, PartState, Vec<Fault>)>,
     solver: Rc<RefCell<Solver>>,
@@ -91,6 +93,7 @@ impl<'c> Bench<'c> {
             parts: vec![PartState::default(); circuit.parts.len()],
             settled: Settled::default(),
             died: false,
+            fired: Fired::default(),
             lent: Vec::new(),
             solver: Rc::clone(solver),
         };
@@ -265,35 +268,6 @@ impl<'c> Bench<'c> {
         self.fire()
     }
 
-    /// Sees which cylinders fire. An engine that runs with none stops.
-    fn fire(&mut self) -> Result<(), BenchError> {
-        if !self.circuit.sparks() {
-            return Ok(());
-        }
-        let lit = if self.rpm() >= FIRING_RPM {
-            self.lit_plugs()?
-        } else {
-            Vec::new()
-        };
-        for (n, part) in self.circuit.parts.iter().enumerate() {
-            if part.kind.sparks() {
-                let lights = lit.contains(&n);
-                let fitted = part.kind.is_in_cylinder(part, &self.state);
-                let level = u64::from(lights && fitted);
-                self.parts[n].level = level;
-                for point in &mut self.settled.points {
-                    point.parts[n].level = level;
-                }
-            }
-        }
-        if self.state.engine == Engine::Running && self.firing().0 == 0 {
-            self.state.set_control(ENGINE, "stopped".to_owned());
-            self.settle()?;
-            self.died = true;
-        }
-        Ok(())
-    }
-
     /// The machine settled with something attached to it; the bench itself stays as it is.
     ///
     /// # Errors
@@ -422,14 +396,6 @@ impl<'c> Bench<'c> {
         self.cranks() && (!self.circuit.sparks() || self.firing().0 > 0)
     }
 
-    /// How many cylinders fire, of how many.
-    fn firing(&self) -> (usize, usize) {
-        let plugs = self.circuit.parts.iter().zip(&self.parts);
-        let mut plugs = plugs.filter(|(p, _)| p.kind.sparks()).peekable();
-        let all = plugs.clone().count();
-        (plugs.by_ref().filter(|(_, s)| s.level == 1).count(), all)
-    }
-
     /// Whether the engine turns fast enough to fire; true on a machine without a starter.
     fn cranks(&self) -> bool {
         let has_starter = self.circuit.parts.iter().any(|p| p.kind.cranks());
@@ -477,33 +443,6 @@ impl<'c> Bench<'c> {
         }
         out.sort_by_key(|n| n.kind);
         out
-    }
-}
-
-impl Bench<'_> {
-    /// How the engine fires, as one hears it.
-    fn notice_firing(&self) -> Option<Notice> {
-        let (firing, all) = self.firing();
-        let running = self.state.engine == Engine::Running;
-        if all == 0 || self.rpm() < FIRING_RPM && !self.died {
-            return None;
-        }
-        let (text, sign) = match (running, firing) {
-            _ if self.died => ("dies".to_owned(), "dies"),
-            (_, 0) => ("does not fire".to_owned(), "dead"),
-            (true, n) if n == all => ("runs evenly".to_owned(), "even"),
-            (false, n) if n == all => ("fires".to_owned(), "even"),
-            (true, _) => ("runs rough".to_owned(), "rough"),
-            (false, _) => ("fires unevenly".to_owned(), "rough"),
-        };
-        let plug = self.circuit.parts.iter().find(|p| p.kind.sparks())?;
-        Some(Notice {
-            kind: NoticeKind::Firing,
-            part: plug.id.clone(),
-            text: format!("the engine {text}"),
-            sign: sign.to_owned(),
-            hidden: false,
-        })
     }
 }
 

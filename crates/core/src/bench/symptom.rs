@@ -40,11 +40,7 @@ impl Complaint {
     /// Two machines that behave alike from the seat.
     pub fn same_as(&self, other: &Self) -> bool {
         let signs = |c: &Self| -> Vec<Vec<(String, String)>> {
-            let trial = |t: &Trial| {
-                let open = t.notices.iter().filter(|n| !n.hidden);
-                open.map(|n| (n.part.clone(), n.sign.clone())).collect()
-            };
-            c.trials.iter().map(trial).collect()
+            c.trials.iter().map(Trial::signs).collect()
         };
         signs(self) == signs(other)
     }
@@ -56,27 +52,49 @@ impl Complaint {
 /// # Errors
 /// [`BenchError`] when the circuit has no solution in one of the states.
 pub fn complaint(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
-    let fuses = |bench: &Bench<'_>| -> Vec<u64> {
-        let parts = bench.circuit.parts.iter().zip(bench.parts());
-        parts
-            .filter(|(p, _)| p.kind.is_fuse())
-            .map(|(_, state)| state.level)
-            .collect()
-    };
     let before = fuses(bench);
-    let first = run_through(bench)?;
+    let first = run_through(bench, None)?;
     // A customer has tried more than once: what blew at the first trial is dead at the next.
     if fuses(bench) == before {
         Ok(first)
     } else {
-        run_through(bench)
+        run_through(bench, None)
     }
 }
 
-fn run_through(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
+/// The same, given up where it differs from what was seen of another machine: what it says up to
+/// there is all that it says.
+pub(crate) fn complaint_beside(
+    bench: &mut Bench<'_>,
+    seen: &Complaint,
+) -> Result<Complaint, BenchError> {
+    let untried = bench.clone();
+    let first = run_through(bench, Some(seen))?;
+    if fuses(bench) == fuses(&untried) {
+        return Ok(first);
+    }
+    if !first.same_as(seen) {
+        *bench = untried;
+        run_through(bench, None)?;
+    }
+    run_through(bench, Some(seen))
+}
+
+fn fuses(bench: &Bench<'_>) -> Vec<u64> {
+    let parts = bench.circuit.parts.iter().zip(bench.parts());
+    parts
+        .filter(|(p, _)| p.kind.is_fuse())
+        .map(|(_, state)| state.level)
+        .collect()
+}
+
+/// Works the controls once. Beside another machine, what follows the first difference is gone through
+/// only for what it may blow: nothing is noted, and every cylinder is taken to fire.
+fn run_through(bench: &mut Bench<'_>, beside: Option<&Complaint>) -> Result<Complaint, BenchError> {
     let now = bench.state().clone();
-    let mut trials = Vec::new();
+    let mut trials: Vec<Trial> = Vec::new();
     let mut starts = true;
+    let mut differs = false;
     for trial in OperatingState::trial(bench.circuit) {
         let tries_to_start = trial.starts_engine();
         // What is unplugged or joined stays so: only the controls are worked.
@@ -93,16 +111,25 @@ fn run_through(bench: &mut Bench<'_>) -> Result<Complaint, BenchError> {
             continue;
         }
         bench.set(state)?;
-        trials.push(Trial {
-            state: bench.state().about(),
-            label: trial.label,
-            turns_key: trial.turns_key,
-            notices: bench.notices(),
-        });
+        if !differs {
+            let trial = Trial {
+                state: bench.state().about(),
+                label: trial.label,
+                turns_key: trial.turns_key,
+                notices: bench.notices(),
+            };
+            differs = beside.is_some_and(|seen| {
+                let other = seen.trials.get(trials.len());
+                other.is_none_or(|other| other.signs() != trial.signs())
+            });
+            trials.push(trial);
+            bench.take_to_fire(differs);
+        }
         if tries_to_start {
             starts = bench.starts();
         }
     }
+    bench.take_to_fire(false);
     Ok(Complaint {
         text: summary(&trials),
         trials,
@@ -218,6 +245,12 @@ fn while_running(trial: &Trial, resting: Option<&Trial>) -> String {
 const LIT: [&str; 3] = ["bright", "dim", "flickers"];
 
 impl Trial {
+    /// What is noticed without a close look, as it is compared.
+    pub(crate) fn signs(&self) -> Vec<(String, String)> {
+        let one = |n: &Notice| (n.part.clone(), n.sign.clone());
+        self.open().map(one).collect()
+    }
+
     /// What is noticed without a close look.
     fn open(&self) -> impl Iterator<Item = &Notice> {
         self.notices.iter().filter(|n| !n.hidden)

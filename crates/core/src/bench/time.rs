@@ -2,12 +2,11 @@
 //! instant to instant.
 
 use std::collections::HashMap;
-use std::hash::{DefaultHasher, Hash, Hasher};
 use std::ops::ControlFlow;
-use std::sync::Mutex;
 
 use cimento_solver::{Solution, Start, Transient};
 
+use super::firing::LIGHTS_J;
 use super::state::{Engine, OperatingState};
 use super::wiring::{Half, turning_rpm, wire_up};
 use super::{Bench, BenchError, Wiring, named, settle};
@@ -19,12 +18,7 @@ const FROM_DEG: f64 = 20.0;
 /// Error allowed in a step, as a share of what is stored, and how closely a switch's instant is found,
 /// in seconds: of a screen, and where only the sparks count.
 const FINE: (f64, f64) = (2e-3, 20e-9);
-const COARSE: (f64, f64) = (0.15, 0.5e-6);
-/// A firing is looked at from this share of the way from the one before, but no more degrees, to so many
-/// seconds after it.
-const LEAD: f64 = 0.9;
-const LONGEST_LEAD_DEG: f64 = 170.0;
-const AFTER_S: f64 = 0.002;
+pub(super) const COARSE: (f64, f64) = (0.15, 0.5e-6);
 /// Steps are at most this share of a turn of the crankshaft.
 const SHARE_OF_TURN: f64 = 0.01;
 /// Density of the gas at a fitted plug as it fires, beside open air: pulled through by the starter with
@@ -36,10 +30,10 @@ const LOADED: f64 = 5.2;
 const FAST_FROM_RPM: f64 = 1600.0;
 
 /// A stretch of time that is looked at.
-struct Window {
-    from_deg: f64,
-    until_s: f64,
-    accuracy: (f64, f64),
+pub(super) struct Window {
+    pub from_deg: f64,
+    pub until_s: f64,
+    pub accuracy: (f64, f64),
 }
 
 /// A spark at a plug.
@@ -54,9 +48,6 @@ pub struct Spark {
     pub burns_s: f64,
     pub joules: f64,
 }
-
-/// The least that lights a mixture, in joules; common practice.
-const LIGHTS_J: f64 = 2e-3;
 
 impl Spark {
     /// Whether it lights a mixture.
@@ -93,7 +84,7 @@ impl Bench<'_> {
         })
     }
 
-    fn follow(
+    pub(super) fn follow(
         &self,
         window: Window,
         attach: &dyn Fn(&mut Wiring),
@@ -142,52 +133,11 @@ impl Bench<'_> {
     }
 
     /// The plugs that are fitted to the machine, by the position of the part.
-    fn plugs(&self) -> Vec<usize> {
+    pub(super) fn plugs(&self) -> Vec<usize> {
         (0..self.circuit.parts.len())
             .filter(|&n| self.circuit.parts[n].kind.sparks())
             .filter(|&n| !self.state.is_apart(self.circuit, Place::Part(n)))
             .collect()
-    }
-
-    /// The plugs whose sparks light a mixture: each firing is looked at for as long as it takes to tell.
-    fn lighting(&self) -> Result<Vec<usize>, BenchError> {
-        let plugs = self.plugs();
-        let rpm = self.rpm();
-        let mut lit = Vec::new();
-        let every = 720.0 / plugs.len().max(1) as f64;
-        let lead = (LEAD * every).min(LONGEST_LEAD_DEG);
-        for firing in 0..plugs.len() {
-            let window = Window {
-                from_deg: every * firing as f64 - lead,
-                until_s: lead / (6.0 * rpm) + AFTER_S,
-                accuracy: COARSE,
-            };
-            let mut joules = vec![0.0; plugs.len()];
-            let mut last = vec![0.0; plugs.len()];
-            let mut before_s = 0.0;
-            self.follow(window, &|_| (), &mut |at_s, wiring, now| {
-                let h = at_s - before_s;
-                before_s = at_s;
-                for (n, &part) in plugs.iter().enumerate() {
-                    let Some(line) = wiring.line(Place::Part(part), "gap") else {
-                        continue;
-                    };
-                    let (a, b) = wiring.net.element(line.element).nodes();
-                    let watts = now.between(a, b) * now.current(line.element);
-                    joules[n] += h * f64::midpoint(last[n], watts);
-                    last[n] = watts;
-                }
-                match joules.iter().any(|j| *j >= LIGHTS_J) {
-                    true => ControlFlow::Break(()),
-                    false => ControlFlow::Continue(()),
-                }
-            })?;
-            let lights = plugs.iter().zip(&joules).filter(|(_, j)| **j >= LIGHTS_J);
-            lit.extend(lights.map(|(plug, _)| *plug));
-        }
-        lit.sort_unstable();
-        lit.dedup();
-        Ok(lit)
     }
 
     /// The sparks of two turns, in order.
@@ -228,37 +178,6 @@ impl Bench<'_> {
         sparks.extend(burning.into_values());
         sparks.sort_by(|a, b| a.at_s.total_cmp(&b.at_s));
         Ok(sparks)
-    }
-}
-
-/// Which plugs light, by a hash of everything that it hangs on: a machine is brought into the same few
-/// states again and again. It only saves time; what it holds could be worked out anew.
-static LIT: Mutex<Option<HashMap<u64, Vec<usize>>>> = Mutex::new(None);
-/// When it holds this many it starts over.
-const MOST_LIT: usize = 20_000;
-
-impl Bench<'_> {
-    /// The plugs whose sparks light a mixture, by the position of the part.
-    pub(super) fn lit_plugs(&self) -> Result<Vec<usize>, BenchError> {
-        let mut hasher = DefaultHasher::new();
-        self.circuit.fingerprint.hash(&mut hasher);
-        let active = settle::active(self.circuit, &self.faults, &self.state);
-        format!("{active:?}{:?}{:?}", self.state, self.parts).hash(&mut hasher);
-        let key = hasher.finish();
-        if let Ok(lit) = LIT.lock()
-            && let Some(known) = lit.as_ref().and_then(|l| l.get(&key))
-        {
-            return Ok(known.clone());
-        }
-        let plugs = self.lighting()?;
-        if let Ok(mut lit) = LIT.lock() {
-            let lit = lit.get_or_insert_default();
-            if lit.len() >= MOST_LIT {
-                lit.clear();
-            }
-            lit.insert(key, plugs.clone());
-        }
-        Ok(plugs)
     }
 }
 

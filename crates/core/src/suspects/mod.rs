@@ -6,6 +6,7 @@
 
 mod ambiguity;
 mod candidates;
+mod pairs;
 mod plan;
 mod reference;
 mod spans;

@@ -52,6 +52,21 @@ impl Span {
         }
     }
 
+    /// Widened by a share of its larger end, or of what is given when that is more.
+    #[must_use]
+    pub(super) fn widened(self, share: f64, of: f64) -> Self {
+        let largest = self.least.abs().max(self.most.abs());
+        if share == 0.0 || !largest.is_finite() {
+            return self;
+        }
+        let by = share * largest.max(of);
+        Self {
+            least: self.least - by,
+            most: self.most + by,
+            ..self
+        }
+    }
+
     /// "11.2 V", or "0.00 V to 11.2 V" where it depends on how bad the fault is.
     pub fn text(self, unit: Unit) -> String {
         let one = |v: f64| match v.is_finite() {

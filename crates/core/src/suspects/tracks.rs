@@ -7,7 +7,7 @@
 //! segment is cut where the signature changes; across the cut the span of both sides holds.
 
 use std::cell::RefCell;
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet};
 use std::rc::Rc;
 
 use cimento_solver::Solver;
@@ -20,18 +20,21 @@ use crate::bench::{Bench, BenchError, Complaint, complaint};
 use crate::circuit::Place;
 use crate::faults::Fault;
 use crate::instruments::{Function, Meter, Range, Reading, TakeError, take_with};
+use crate::units::Unit;
 
-/// A cut is narrowed to this share of the severity.
+/// A cut is narrowed to this share of the severity; on a machine whose sparks have to be followed in
+/// time, which is slow, only to the wider one, and what lies across the cut gets a margin for it.
 const CUT: f64 = 1e-4;
+const CUT_IN_TIME: f64 = 4e-3;
 /// Where neither side behaves as what was seen, a band narrower than this is not looked for.
 const BAND: f64 = 0.03;
 
 /// One end of a segment.
 #[derive(Clone)]
-struct End<'l> {
-    severity: f64,
+pub(super) struct End<'l> {
+    pub severity: f64,
     /// The machine, or one for each end of the wire where it matters where along it the fault sits.
-    benches: Vec<Bench<'l>>,
+    pub benches: Vec<Bench<'l>>,
 }
 
 /// The machines of one end with what was noticed of each.
@@ -39,14 +42,17 @@ type Tried<'l> = (Rc<End<'l>>, Vec<Complaint>);
 
 /// A stretch of a candidate's severity.
 #[derive(Clone)]
-struct Segment<'l> {
+pub(super) struct Segment<'l> {
     /// The candidate it belongs to, by position in [`Suspects::candidates`].
-    candidate: usize,
+    pub candidate: usize,
     /// The segment it was when the complaint had been seen.
-    root: usize,
-    ends: [Rc<End<'l>>; 2],
+    pub root: usize,
+    pub ends: [Rc<End<'l>>; 2],
     /// Share of belief before anything is seen.
-    weight: f64,
+    pub weight: f64,
+    /// How far what lies between may read beyond the ends, as a share of the reading or, of volts, of
+    /// the system's: a resistance changed by a share moves nothing by more.
+    pub margin: f64,
 }
 
 /// A place that a step has ruled out, with what an instrument would have shown had the fault been
@@ -61,19 +67,29 @@ pub struct RuledOut {
 #[derive(Clone)]
 pub struct Suspects<'l> {
     lesson: &'l Lesson,
-    candidates: Rc<Vec<Candidate>>,
-    segments: Vec<Segment<'l>>,
+    /// What the customer saw.
+    pub(super) seen: Rc<Complaint>,
+    pub(super) candidates: Rc<Vec<Candidate>>,
+    /// The first so many candidates are single faults, each of its own.
+    pub(super) singles: usize,
+    pub(super) segments: Vec<Segment<'l>>,
     /// What was done since the complaint, to bring a new end to where the others stand.
     history: Vec<Action>,
+    /// The steps since the complaint that tell something.
+    pub(super) evidence: Vec<Step>,
+    /// Pairs have been opened.
+    pub(super) paired: bool,
     meter: Meter,
-    solver: Rc<RefCell<Solver>>,
-    roots: usize,
+    pub(super) solver: Rc<RefCell<Solver>>,
+    pub(super) roots: usize,
+    /// What a cut is narrowed to, as a share of the severity.
+    cut: f64,
 }
 
 /// What the discrete states of a machine are: levels, which motors turn, and which leads are on.
-type Signature = (Vec<Vec<(u64, bool)>>, usize);
+pub(super) type Signature = (Vec<Vec<(u64, bool)>>, usize);
 
-fn signature(bench: &Bench<'_>) -> Signature {
+pub(super) fn signature(bench: &Bench<'_>) -> Signature {
     let points = &bench.settled().points;
     let one = |p: &crate::bench::Point| -> Vec<(u64, bool)> {
         p.parts.iter().map(|s| (s.level, s.speed > 0.0)).collect()
@@ -85,7 +101,7 @@ fn signature(bench: &Bench<'_>) -> Signature {
 }
 
 /// What came of an action on one of the machines that could be.
-struct Outcome {
+pub(super) struct Outcome {
     done: bool,
     said: Option<Complaint>,
     blew: bool,
@@ -93,7 +109,7 @@ struct Outcome {
 
 impl Outcome {
     /// Whether it is what the student saw.
-    fn answers(&self, answer: &Answer) -> bool {
+    pub(super) fn answers(&self, answer: &Answer) -> bool {
         match answer {
             Answer::Complaint { complaint } => {
                 self.said.as_ref().is_some_and(|s| s.same_as(complaint))
@@ -105,7 +121,7 @@ impl Outcome {
 }
 
 /// Does an action, the trial included.
-fn go_through(bench: &mut Bench<'_>, action: &Action) -> Result<Outcome, BenchError> {
+pub(super) fn go_through(bench: &mut Bench<'_>, action: &Action) -> Result<Outcome, BenchError> {
     if matches!(action, Action::TryComplaint) {
         return Ok(Outcome {
             done: true,
@@ -122,7 +138,7 @@ fn go_through(bench: &mut Bench<'_>, action: &Action) -> Result<Outcome, BenchEr
 }
 
 /// Whether an action is done to the machine, and not only put on record.
-fn touches(action: &Action) -> bool {
+pub(super) fn touches(action: &Action) -> bool {
     !matches!(
         action,
         Action::Judge { .. }
@@ -134,6 +150,49 @@ fn touches(action: &Action) -> bool {
     )
 }
 
+/// What an instrument shows on a machine.
+pub(super) fn shown(
+    meter: &Meter,
+    bench: &Bench<'_>,
+    function: Function,
+    red: Option<&str>,
+    black: Option<&str>,
+) -> Result<Span, BenchError> {
+    match take_with(meter, bench, function, None, red, black) {
+        Ok(reading) => Ok(Span::of(&reading)),
+        Err(TakeError::Bench(e)) => Err(e),
+        Err(named) => Err(BenchError::NoSolution(named.to_string())),
+    }
+}
+
+/// Makes things that stand in a row, the outermost first and then each between two that are there, so
+/// that it may learn from them.
+fn inward<T, E>(
+    count: usize,
+    mut make: impl FnMut(usize, Option<[&T; 2]>) -> Result<T, E>,
+) -> Result<Vec<T>, E> {
+    let mut made: Vec<Option<T>> = (0..count).map(|_| None).collect();
+    let Some(last) = count.checked_sub(1) else {
+        return Ok(Vec::new());
+    };
+    made[0] = Some(make(0, None)?);
+    if last > 0 {
+        made[last] = Some(make(last, None)?);
+    }
+    let mut open = vec![(0_usize, last)];
+    while let Some((from, to)) = open.pop() {
+        let middle = from.midpoint(to);
+        if middle == from {
+            continue;
+        }
+        let sides = [&made[from], &made[to]].map(Option::as_ref);
+        let [Some(a), Some(b)] = sides else { continue };
+        made[middle] = Some(make(middle, Some([a, b]))?);
+        open.extend([(from, middle), (middle, to)]);
+    }
+    Ok(made.into_iter().flatten().collect())
+}
+
 impl<'l> Suspects<'l> {
     /// The candidates that agree with the complaint.
     ///
@@ -142,6 +201,7 @@ impl<'l> Suspects<'l> {
     pub fn after_complaint(lesson: &'l Lesson) -> Result<Self, BenchError> {
         let seen = Session::complaint_of(lesson)?;
         let mut all = candidates(&lesson.circuit, lesson.condition());
+        let singles = all.len();
         // What the list of single faults does not hold is held beside it as one candidate: several
         // faults at once, or a short to another wire.
         if !all.iter().any(|c| c.holds(&lesson.faults)) {
@@ -149,60 +209,77 @@ impl<'l> Suspects<'l> {
         }
         let mut out = Self {
             lesson,
+            seen: Rc::new(seen),
             candidates: Rc::new(all),
+            singles,
             segments: Vec::new(),
             history: Vec::new(),
+            evidence: Vec::new(),
+            paired: false,
             meter: Meter::default(),
             solver: Rc::new(RefCell::new(Solver::new())),
             roots: 0,
+            cut: match lesson.circuit.sparks() {
+                true => CUT_IN_TIME,
+                false => CUT,
+            },
         };
         for n in 0..out.candidates.len() {
-            out.begin(n, &seen)?;
+            out.begin(n)?;
         }
         for (root, segment) in out.segments.iter_mut().enumerate() {
             segment.root = root;
         }
         out.roots = out.segments.len();
+        out.open_pairs()?;
         Ok(out)
     }
 
     /// The segments of one candidate that behave as was seen.
-    fn begin(&mut self, candidate: usize, seen: &Complaint) -> Result<(), BenchError> {
+    fn begin(&mut self, candidate: usize) -> Result<(), BenchError> {
         let candidates = Rc::clone(&self.candidates);
         let grid = &candidates[candidate].grid;
-        let mut tried = Vec::new();
-        for faults in grid {
-            tried.push(self.tried(faults)?);
-        }
+        let tried = inward(grid.len(), |n, sides: Option<[&Tried<'l>; 2]>| {
+            self.tried(&grid[n], sides.map(|s| s.map(|(end, _)| &**end)))
+        })?;
         let mut found = Vec::new();
         if let [(end, said)] = tried.as_slice()
-            && said.iter().any(|s| s.same_as(seen))
+            && said.iter().any(|s| s.same_as(&self.seen))
         {
-            found.push([Rc::clone(end), Rc::clone(end)]);
+            found.push(([Rc::clone(end), Rc::clone(end)], 0.0));
         }
         for pair in tried.windows(2) {
             let [a, b] = pair else { continue };
-            self.between(candidate, a, b, seen, &mut found)?;
+            self.between(candidate, a, b, &mut found)?;
         }
         let span = |ends: &[Rc<End<'_>>; 2]| {
             candidates[candidate].share(ends[0].severity, ends[1].severity)
         };
-        for ends in found {
+        for (ends, margin) in found {
             self.segments.push(Segment {
                 candidate,
                 root: 0,
                 weight: candidates[candidate].prior * span(&ends),
                 ends,
+                margin,
             });
         }
         Ok(())
     }
 
-    /// A machine with some faults after the customer's trial, and what it did.
-    fn tried(&self, faults: &[Fault]) -> Result<Tried<'l>, BenchError> {
+    /// A machine with some faults after the customer's trial, and what it did; with the ends it lies
+    /// between, if it does.
+    fn tried(
+        &self,
+        faults: &[Fault],
+        sides: Option<[&End<'l>; 2]>,
+    ) -> Result<Tried<'l>, BenchError> {
         let (mut benches, mut said) = (Vec::new(), Vec::new());
-        for faults in Candidate::along(&self.lesson.circuit, faults) {
-            let (bench, heard) = Session::tried_with(self.lesson, &faults, &self.solver)?;
+        let along = Candidate::along(&self.lesson.circuit, faults);
+        for (n, faults) in along.iter().enumerate() {
+            let between = sides.map(|s| s.map(|end| &end.benches[n]));
+            let (bench, heard) =
+                Session::tried_beside(self.lesson, &self.seen, faults, &self.solver, between)?;
             benches.push(bench);
             said.push(heard);
         }
@@ -217,24 +294,24 @@ impl<'l> Suspects<'l> {
         candidate: usize,
         a: &Tried<'l>,
         b: &Tried<'l>,
-        seen: &Complaint,
-        found: &mut Vec<[Rc<End<'l>>; 2]>,
+        found: &mut Vec<([Rc<End<'l>>; 2], f64)>,
     ) -> Result<(), BenchError> {
-        let agree = [a, b].map(|end| end.1.iter().any(|s| s.same_as(seen)));
+        let agree = [a, b].map(|end| end.1.iter().any(|s| s.same_as(&self.seen)));
         let mut both = a.1.iter().zip(&b.1);
         let alike = both.all(|(a, b)| a.same_as(b) && a.blown() == b.blown());
         let gap = (b.0.severity / a.0.severity).ln().abs();
-        let enough = if agree[0] || agree[1] { CUT } else { BAND };
+        let enough = if agree[0] || agree[1] { self.cut } else { BAND };
         if alike || gap < enough {
             if agree[0] || agree[1] {
-                found.push([Rc::clone(&a.0), Rc::clone(&b.0)]);
+                let margin = if alike { 0.0 } else { gap };
+                found.push(([Rc::clone(&a.0), Rc::clone(&b.0)], margin));
             }
             return Ok(());
         }
         let faults = self.candidates[candidate].at(a.0.severity, b.0.severity);
-        let mid = self.tried(&faults)?;
-        self.between(candidate, a, &mid, seen, found)?;
-        self.between(candidate, &mid, b, seen, found)
+        let mid = self.tried(&faults, Some([&a.0, &b.0]))?;
+        self.between(candidate, a, &mid, found)?;
+        self.between(candidate, &mid, b, found)
     }
 
     /// The places that hold a candidate.
@@ -274,10 +351,13 @@ impl<'l> Suspects<'l> {
         let total: f64 = self.segments.iter().map(|s| s.weight).sum();
         let mut out: Vec<(Place, f64)> = Vec::new();
         for segment in &self.segments {
-            let place = self.candidates[segment.candidate].places[0];
-            match out.iter_mut().find(|(p, _)| *p == place) {
-                Some((_, share)) => *share += segment.weight / total,
-                None => out.push((place, segment.weight / total)),
+            let places = &self.candidates[segment.candidate].places;
+            for place in places {
+                let each = segment.weight / total / places.len() as f64;
+                match out.iter_mut().find(|(p, _)| p == place) {
+                    Some((_, share)) => *share += each,
+                    None => out.push((*place, each)),
+                }
             }
         }
         out.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
@@ -321,6 +401,10 @@ impl<'l> Suspects<'l> {
             (action, answer) if touches(action) => self.act(action, answer)?,
             _ => {}
         }
+        if !matches!(step.action, Action::Capture { .. }) {
+            self.evidence.push(step.clone());
+        }
+        self.open_pairs()?;
         let left = self.places();
         let gone = before.difference(&left);
         Ok(gone
@@ -334,31 +418,36 @@ impl<'l> Suspects<'l> {
     /// Does an action to every end, cuts the segments whose ends it sets apart, and drops those that
     /// answer otherwise.
     fn act(&mut self, action: &Action, answer: &Answer) -> Result<(), BenchError> {
-        // Neighbours share an end: each is put through it once.
-        let mut done: HashMap<*const End<'l>, (Rc<End<'l>>, bool)> = HashMap::new();
-        let mut segments = std::mem::take(&mut self.segments);
+        let segments = std::mem::take(&mut self.segments);
         let mut touched = false;
-        let mut work = |end: &Rc<End<'l>>| -> Result<(Rc<End<'l>>, bool), BenchError> {
-            let key = Rc::as_ptr(end);
-            if let Some(known) = done.get(&key) {
-                return Ok(known.clone());
+        let mut moved = Vec::with_capacity(segments.len());
+        // Neighbours share an end: a row of segments is put through it as one.
+        for row in segments.chunk_by(|a, b| Rc::ptr_eq(&a.ends[1], &b.ends[0])) {
+            let mut ends = vec![&row[0].ends[0]];
+            ends.extend(row.iter().map(|s| &s.ends[1]));
+            if let [one] = row
+                && Rc::ptr_eq(&one.ends[0], &one.ends[1])
+            {
+                ends.pop();
             }
-            let mut benches = end.benches.clone();
-            let mut agrees = false;
-            for bench in &mut benches {
-                let outcome = go_through(bench, action)?;
-                touched |= outcome.done;
-                agrees |= outcome.answers(answer);
+            let through = inward(ends.len(), |n, sides: Option<[&(Rc<End<'l>>, bool); 2]>| {
+                let mut benches = ends[n].benches.clone();
+                let mut agrees = false;
+                for (at, bench) in benches.iter_mut().enumerate() {
+                    if let Some([(a, _), (b, _)]) = sides {
+                        bench.lies_between(&a.benches[at], &b.benches[at]);
+                    }
+                    let outcome = go_through(bench, action)?;
+                    touched |= outcome.done;
+                    agrees |= outcome.answers(answer);
+                }
+                let severity = ends[n].severity;
+                Ok((Rc::new(End { severity, benches }), agrees))
+            })?;
+            for (n, segment) in row.iter().enumerate() {
+                let other = (n + 1).min(through.len() - 1);
+                moved.push((segment.clone(), through[n].clone(), through[other].clone()));
             }
-            let severity = end.severity;
-            let new = Rc::new(End { severity, benches });
-            done.insert(key, (Rc::clone(&new), agrees));
-            Ok((new, agrees))
-        };
-        let mut moved = Vec::new();
-        for segment in segments.drain(..) {
-            let [a, b] = [work(&segment.ends[0])?, work(&segment.ends[1])?];
-            moved.push((segment, a, b));
         }
         if touched {
             self.history.push(action.clone());
@@ -380,17 +469,32 @@ impl<'l> Suspects<'l> {
         let gap = (b.0.severity / a.0.severity).ln().abs();
         let mut both = a.0.benches.iter().zip(&b.0.benches);
         let alike = Rc::ptr_eq(&a.0, &b.0) || both.all(|(a, b)| signature(a) == signature(b));
-        if alike || gap < CUT {
+        let single = self.candidates[segment.candidate].places.len() == 1;
+        if alike || single && gap < self.cut {
             if a.1 || b.1 {
                 self.segments.push(Segment {
                     ends: [a.0, b.0],
+                    margin: segment.margin.max(if alike { 0.0 } else { gap }),
                     ..segment.clone()
                 });
             }
             return Ok(());
         }
+        if !single {
+            // The severities of several faults are no single axis to cut: each end stands for itself.
+            for (end, agrees) in [a, b] {
+                if agrees {
+                    self.segments.push(Segment {
+                        ends: [Rc::clone(&end), end],
+                        weight: segment.weight / 2.0,
+                        ..segment.clone()
+                    });
+                }
+            }
+            return Ok(());
+        }
         let faults = self.candidates[segment.candidate].at(a.0.severity, b.0.severity);
-        let mid = self.brought_here(&faults, answer)?;
+        let mid = self.brought_here(&faults, answer, [&a.0, &b.0])?;
         let half = Segment {
             weight: segment.weight / 2.0,
             ..segment.clone()
@@ -405,8 +509,9 @@ impl<'l> Suspects<'l> {
         &self,
         faults: &[Fault],
         answer: &Answer,
+        sides: [&End<'l>; 2],
     ) -> Result<(Rc<End<'l>>, bool), BenchError> {
-        let (end, _) = self.tried(faults)?;
+        let (end, _) = self.tried(faults, Some(sides))?;
         let mut benches = end.benches.clone();
         let mut agrees = false;
         for bench in &mut benches {
@@ -439,16 +544,10 @@ impl<'l> Suspects<'l> {
         red: Option<&str>,
         black: Option<&str>,
     ) -> Result<Vec<Span>, BenchError> {
-        let one =
-            |bench: &Bench<'_>| match take_with(&self.meter, bench, function, None, red, black) {
-                Ok(reading) => Ok(Span::of(&reading)),
-                Err(TakeError::Bench(e)) => Err(e),
-                Err(named) => Err(BenchError::NoSolution(named.to_string())),
-            };
         let predict = |end: &End<'_>| -> Result<Span, BenchError> {
-            let mut span = one(&end.benches[0])?;
+            let mut span = shown(&self.meter, &end.benches[0], function, red, black)?;
             for bench in &end.benches[1..] {
-                span = span.hull(one(bench)?);
+                span = span.hull(shown(&self.meter, bench, function, red, black)?);
             }
             Ok(span)
         };
@@ -463,7 +562,11 @@ impl<'l> Suspects<'l> {
             };
             let second = if Rc::ptr_eq(a, b) { first } else { predict(b)? };
             last = Some((Rc::as_ptr(b), second));
-            out.push(first.hull(second));
+            let system = match function.unit() {
+                Unit::Volt => self.lesson.circuit.doc.system_v,
+                _ => 0.0,
+            };
+            out.push(first.hull(second).widened(segment.margin, system));
         }
         Ok(out)
     }
@@ -481,8 +584,13 @@ impl<'l> Suspects<'l> {
 
     /// The beginning and the place of each living segment.
     pub(super) fn segment_places(&self) -> Vec<(usize, Place)> {
-        let one = |s: &Segment<'_>| (s.root, self.candidates[s.candidate].places[0]);
-        self.segments.iter().map(one).collect()
+        let all = self.segments.iter();
+        let places = |s: &Segment<'_>| {
+            let root = s.root;
+            let places = self.candidates[s.candidate].places.clone();
+            places.into_iter().map(move |p| (root, p))
+        };
+        all.flat_map(places).collect()
     }
 
     /// How much is learnt from a reading, in bits, before it is taken.
