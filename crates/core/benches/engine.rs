@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
 use std::hint::black_box;
+use std::ops::ControlFlow;
 
 use cimento_core::attempt::{Action, Lesson, Session};
 use cimento_core::bench::{Bench, OperatingState};
@@ -180,7 +181,10 @@ fn in_time(c: &mut Criterion) {
         c.bench_function(&format!("{name}, 100 ms at idle"), |b| {
             b.iter(|| {
                 instants = 0;
-                let mut count = |_: f64, _: &_, _: &_| instants += 1;
+                let mut count = |_: f64, _: &_, _: &_| {
+                    instants += 1;
+                    ControlFlow::Continue(())
+                };
                 black_box(bench.in_time(turns, &|_| (), &mut count).unwrap());
             });
         });

@@ -2,7 +2,7 @@
 //! readings as halving takes.
 //!
 //! `cargo test -p cimento-core --test sharpness -- --ignored --nocapture` does it for every single
-//! fault of every demo circuit; that takes long.
+//! fault of every demo circuit; that takes long. `CIRCUIT=sweeper-lamps` before it does it for one.
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
@@ -141,7 +141,10 @@ fn every_plan_ends_in_the_fault_s_own_group() {
 #[test]
 #[ignore = "every demo circuit takes long"]
 fn on_every_demo_circuit() {
-    let each = common::demo_names().into_iter().filter(|name| {
+    let only = std::env::var("CIRCUIT").ok();
+    let names = common::demo_names().into_iter();
+    let chosen = names.filter(|n| only.as_ref().is_none_or(|o| o == n));
+    let each = chosen.filter(|name| {
         let follow = || follow_every_plan(name, &common::demo(name));
         std::panic::catch_unwind(follow).is_err()
     });

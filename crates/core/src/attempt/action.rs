@@ -5,7 +5,7 @@ use utoipa::ToSchema;
 
 use super::repair::RepairKind;
 use crate::bench::Complaint;
-use crate::instruments::{Capture, Function, Reading, Scope};
+use crate::instruments::{Capture, Function, Looks, Reading, Scope};
 use crate::parts::Notice;
 
 /// One action.
@@ -102,8 +102,11 @@ pub enum Action {
     /// Look at up to four channels of the oscilloscope.
     Capture {
         scope: Scope,
+        /// What each channel of a healthy machine shows, as the student says.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        expected: Vec<Looks>,
     },
-    /// A verdict on the reading of an earlier step.
+    /// A verdict on the reading or the screen of an earlier step.
     Judge {
         step: usize,
         verdict: Verdict,
@@ -144,6 +147,8 @@ pub enum Verdict {
     Borderline,
     TooLow,
     TooHigh,
+    /// A screen that is not as it should be.
+    Abnormal,
     /// It says nothing about the complaint.
     TellsNothing,
 }
@@ -156,6 +161,7 @@ impl Verdict {
             Self::Borderline => "borderline",
             Self::TooLow => "too low",
             Self::TooHigh => "too high",
+            Self::Abnormal => "not normal",
             Self::TellsNothing => "not telling",
         }
     }

@@ -5,7 +5,7 @@ use std::rc::Rc;
 
 use cimento_solver::Solver;
 
-use super::action::{Action, Answer, Step};
+use super::action::{Action, Answer, Step, Verdict};
 use super::lesson::Lesson;
 use super::perform::{perform, seen};
 use super::repair::repairs;
@@ -15,7 +15,7 @@ use crate::bench::{
 use crate::circuit::{Circuit, Place};
 use crate::faults::Fault;
 use crate::instruments::{
-    Function, Meter, Probe, Reading, Scope, TakeError, capture, ranges, take_with,
+    Function, Looks, Meter, Probe, Reading, Scope, TakeError, capture, ranges, take_with,
 };
 use crate::parts::Notice;
 use crate::units::Quantity;
@@ -190,9 +190,9 @@ impl<'l> Session<'l> {
                 [red.as_deref(), black.as_deref()],
                 expected.as_deref(),
             )?,
-            Action::Capture { scope } => self.take_capture(scope)?,
-            Action::Judge { step, .. } => {
-                self.reading(*step)?;
+            Action::Capture { scope, expected } => self.take_capture(scope, expected)?,
+            Action::Judge { step, verdict } => {
+                self.may_judge(*step, *verdict)?;
                 (Answer::Noted, 0.0)
             }
             Action::Clear { places } | Action::Suspect { places } => {
@@ -205,7 +205,9 @@ impl<'l> Session<'l> {
                 (Answer::Noted, 0.0)
             }
             Action::Note { step, text } => {
-                if let Some(step) = step {
+                if let Some(step) = step
+                    && !self.is_capture(*step)
+                {
                     self.reading(*step)?;
                 }
                 let length = text.trim().chars().count();
@@ -314,6 +316,31 @@ impl<'l> Session<'l> {
         match found.map(|s| &s.answer) {
             Some(Answer::Reading { reading }) => Ok(reading),
             _ => bad(format!("step {step} is no reading")),
+        }
+    }
+
+    fn is_capture(&self, step: usize) -> bool {
+        let found = step.checked_sub(1).and_then(|n| self.steps.get(n));
+        found.is_some_and(|s| matches!(s.answer, Answer::Captured { .. }))
+    }
+
+    /// Whether a verdict can be given on a step: a screen is normal or not, a reading has a direction.
+    fn may_judge(&self, step: usize, verdict: Verdict) -> Result<(), Refusal> {
+        let of_a_screen = matches!(
+            verdict,
+            Verdict::Normal | Verdict::Abnormal | Verdict::TellsNothing
+        );
+        if !self.is_capture(step) {
+            self.reading(step)?;
+        }
+        match (self.is_capture(step), verdict) {
+            (true, _) if !of_a_screen => {
+                bad("a screen is judged normal, not normal, or as telling nothing".to_owned())
+            }
+            (false, Verdict::Abnormal) => {
+                bad("say whether the reading is too low or too high".to_owned())
+            }
+            _ => Ok(()),
         }
     }
 
@@ -439,9 +466,15 @@ impl<'l> Session<'l> {
         Ok(tried.starts())
     }
 
-    fn take_capture(&self, scope: &Scope) -> Result<(Answer, f64), Refusal> {
+    fn take_capture(&self, scope: &Scope, expected: &[Looks]) -> Result<(Answer, f64), Refusal> {
         if !self.lesson.scope {
             return bad("this lesson does not use the oscilloscope".to_owned());
+        }
+        let said = expected.len();
+        if said != scope.channels.len() && (said > 0 || self.lesson.predictions) {
+            return bad(
+                "say of each channel what a healthy machine shows before you capture".to_owned(),
+            );
         }
         let capture = capture(&self.bench, scope).map_err(|e| match e {
             TakeError::Bench(e) => Refusal::Bench(e),

@@ -8,7 +8,7 @@ use super::action::{Action, Answer, Verdict};
 use super::perform::SHOP_C;
 use super::session::Session;
 use crate::bench::Complaint;
-use crate::instruments::{Capture, Function, Shown};
+use crate::instruments::{Capture, Function, Looks, Shown};
 use crate::parts::Notice;
 
 /// Screens of the oscilloscope that a view holds.
@@ -84,6 +84,10 @@ pub struct SeenAt {
 pub struct CaptureAt {
     pub step: usize,
     pub capture: Capture,
+    /// What the student said that each channel of a healthy machine shows.
+    pub expected: Vec<Looks>,
+    pub verdict: Option<Verdict>,
+    pub note: Option<String>,
 }
 
 /// A reading in the ledger.
@@ -166,13 +170,21 @@ impl Session<'_> {
                         after_repair: !view.repairs.is_empty(),
                     });
                 }
-                (_, Answer::Captured { capture }) => view.captures.push(CaptureAt {
-                    step: step.no,
-                    capture: capture.clone(),
-                }),
+                (Action::Capture { expected, .. }, Answer::Captured { capture }) => {
+                    view.captures.push(CaptureAt {
+                        step: step.no,
+                        capture: capture.clone(),
+                        expected: expected.clone(),
+                        verdict: None,
+                        note: None,
+                    });
+                }
                 (Action::Judge { step, verdict }, _) => {
                     if let Some(line) = view.ledger.iter_mut().find(|l| l.step == *step) {
                         line.verdict = Some(*verdict);
+                    }
+                    if let Some(shot) = view.captures.iter_mut().find(|c| c.step == *step) {
+                        shot.verdict = Some(*verdict);
                     }
                 }
                 (Action::Clear { places }, _) => {
@@ -189,9 +201,11 @@ impl Session<'_> {
                 }
                 (Action::Note { step, text }, _) => {
                     let line = view.ledger.iter_mut().find(|l| Some(l.step) == *step);
-                    match line {
-                        Some(line) => line.note = Some(text.clone()),
-                        None => view.notes.push(text.clone()),
+                    let shot = view.captures.iter_mut().find(|c| Some(c.step) == *step);
+                    match (line, shot) {
+                        (Some(line), _) => line.note = Some(text.clone()),
+                        (_, Some(shot)) => shot.note = Some(text.clone()),
+                        _ => view.notes.push(text.clone()),
                     }
                 }
                 (Action::Inspect { place }, Answer::Seen { text }) => view.seen.push(SeenAt {

@@ -62,8 +62,8 @@ impl Bench<'_> {
         turning_rpm(self.circuit, &self.state, &self.parts)
     }
 
-    /// Follows the machine for `turns` turns of the crankshaft, with something attached, and shows every
-    /// instant; false while nothing turns.
+    /// Follows the machine for `turns` turns of the crankshaft or until told to stop, with something
+    /// attached, and shows every instant; false while nothing turns.
     ///
     /// # Errors
     /// [`BenchError`] at an instant that has no solution.
@@ -71,17 +71,14 @@ impl Bench<'_> {
         &self,
         turns: f64,
         attach: &dyn Fn(&mut Wiring),
-        observe: &mut dyn FnMut(f64, &Wiring, &Solution),
+        observe: &mut dyn FnMut(f64, &Wiring, &Solution) -> ControlFlow<()>,
     ) -> Result<bool, BenchError> {
         let window = Window {
             from_deg: FROM_DEG,
             until_s: turns * 60.0 / self.rpm(),
             accuracy: FINE,
         };
-        self.follow(window, attach, &mut |at_s, wiring, now| {
-            observe(at_s, wiring, now);
-            ControlFlow::Continue(())
-        })
+        self.follow(window, attach, observe)
     }
 
     pub(super) fn follow(
@@ -174,6 +171,7 @@ impl Bench<'_> {
                 }
             }
             before_s = at_s;
+            ControlFlow::Continue(())
         })?;
         sparks.extend(burning.into_values());
         sparks.sort_by(|a, b| a.at_s.total_cmp(&b.at_s));

@@ -7,7 +7,7 @@ use super::safety::{SafetyEvent, events};
 use crate::attempt::{Action, Answer, Lesson, Session, Step, Verdict, perform};
 use crate::bench::{Bench, BenchError};
 use crate::circuit::Place;
-use crate::instruments::{Function, Range, Reading, read, take_with};
+use crate::instruments::{Capture, Function, Looks, Range, Reading, Trace, read, take_with};
 use crate::key::tolerance;
 use crate::suspects::{Choice, Reference, RuledOut, Suspects};
 
@@ -17,6 +17,8 @@ pub struct Case<'a> {
     pub reference: &'a Reference<'a>,
     pub steps: &'a [Step],
     pub readings: Vec<Taken<'a>>,
+    /// Screens of the oscilloscope.
+    pub screens: Vec<Screen<'a>>,
     /// What each step up to the naming made impossible.
     pub track: Vec<Tracked>,
     /// Clearances and suspicions, in order.
@@ -58,6 +60,31 @@ pub struct Taken<'a> {
     /// The point stands as far below the battery's positive post as in a healthy machine, though
     /// the battery itself may stand higher because a load is missing: the supply is good up to here.
     pub nothing_lost: bool,
+}
+
+/// A screen of the oscilloscope with what it should have been.
+pub struct Screen<'a> {
+    pub step: usize,
+    pub capture: &'a Capture,
+    pub expected: &'a [Looks],
+    pub healthy: Capture,
+    /// The last verdict, with its step.
+    pub verdict: Option<(usize, Verdict)>,
+    /// Bits it was worth when it was taken; absent after the fault was named.
+    pub worth: Option<f64>,
+    pub choice: Option<Chosen>,
+}
+
+impl Screen<'_> {
+    /// What of it is not as a healthy machine shows it, channel by channel.
+    pub fn differs(&self) -> Vec<String> {
+        let both = self.capture.traces.iter().zip(&self.healthy.traces);
+        let one = |(shown, should): (&Trace, &Trace)| {
+            let differs = shown.features.differs(&should.features, shown.measures());
+            (!differs.is_empty()).then(|| format!("{}: {}", shown.name, differs.join(", ")))
+        };
+        both.filter_map(one).collect()
+    }
 }
 
 /// A measurement as it was chosen.
@@ -109,6 +136,7 @@ impl<'a> Case<'a> {
             reference,
             steps,
             readings: Vec::new(),
+            screens: Vec::new(),
             track: Vec::new(),
             claims: Vec::new(),
             events: Vec::new(),
@@ -136,6 +164,32 @@ impl<'a> Case<'a> {
                 }
                 way.arrive(reference, reading);
                 out.readings.push(taken);
+            } else if let (Action::Capture { scope, expected }, Answer::Captured { capture }) =
+                (&step.action, &step.answer)
+            {
+                let mut screen = Screen {
+                    step: step.no,
+                    capture,
+                    expected,
+                    healthy: crate::instruments::capture(&healthy, scope)
+                        .map_err(|e| BenchError::NoSolution(e.to_string()))?,
+                    verdict: None,
+                    worth: None,
+                    choice: None,
+                };
+                if open {
+                    let bits = suspects.worth_of_screen(scope)?;
+                    screen.worth = Some(bits);
+                    if !suspects.places().is_subset(&reference.group) {
+                        screen.choice = Some(Chosen {
+                            bits,
+                            minutes: way.minutes + step.minutes,
+                            best: reference.table.best(&suspects.living_roots(), way.now),
+                        });
+                    }
+                }
+                way.minutes = 0.0;
+                out.screens.push(screen);
             } else {
                 way.minutes += step.minutes;
             }
@@ -159,13 +213,30 @@ impl<'a> Case<'a> {
             out.events.extend(events(out.left.bench(), step));
         }
         for step in steps {
-            if let Action::Judge { step: of, verdict } = step.action
-                && let Some(taken) = out.readings.iter_mut().find(|t| t.step == of)
-            {
-                taken.verdict = Some((step.no, verdict));
+            let Action::Judge { step: of, verdict } = step.action else {
+                continue;
+            };
+            let verdict = Some((step.no, verdict));
+            if let Some(taken) = out.readings.iter_mut().find(|t| t.step == of) {
+                taken.verdict = verdict;
+            } else if let Some(screen) = out.screens.iter_mut().find(|s| s.step == of) {
+                screen.verdict = verdict;
             }
         }
         Ok(out)
+    }
+
+    /// The screen that was captured at a step.
+    pub fn screen(&self, step: usize) -> Option<&Screen<'a>> {
+        self.screens.iter().find(|s| s.step == step)
+    }
+
+    /// What was spent on each reading and screen beside the best then to be had, by step.
+    pub fn choices(&self) -> impl Iterator<Item = (usize, Chosen)> {
+        let readings = self.readings.iter().map(|t| (t.step, t.choice));
+        let screens = self.screens.iter().map(|s| (s.step, s.choice));
+        let all = readings.chain(screens);
+        all.filter_map(|(step, choice)| Some((step, choice?)))
     }
 
     /// The fault's ambiguity group.

@@ -4,7 +4,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::case::{Case, Chosen, Tracked};
+use super::case::{Case, Tracked};
 use super::claims::ClaimKind;
 use crate::attempt::{Action, Answer, Step};
 use crate::instruments::Reading;
@@ -58,7 +58,7 @@ pub fn debrief(case: &Case<'_>) -> Debrief {
     let steps = case.steps.iter().map(|step| {
         let tracked = case.track.iter().find(|t| t.step == step.no);
         let taken = case.readings.iter().find(|t| t.step == step.no);
-        let choice = taken.and_then(|t| t.choice);
+        let choice = case.choices().find(|(no, _)| *no == step.no);
         let claims = case
             .claims
             .iter()
@@ -68,11 +68,9 @@ pub fn debrief(case: &Case<'_>) -> Debrief {
             did: did(step),
             ruled_out: tracked.map_or(Vec::new(), |t| ruled_out(case, step, t)),
             left: tracked.map(|t| t.left.iter().copied().map(share).collect()),
-            bits: taken.and_then(|t| t.worth),
+            bits: taken.map_or_else(|| case.screen(step.no).and_then(|s| s.worth), |t| t.worth),
             minutes: step.minutes,
-            best: choice
-                .and_then(|c: Chosen| c.best)
-                .map(|b| table.proposal(b)),
+            best: choice.and_then(|(_, c)| c.best).map(|b| table.proposal(b)),
             overlooked: claims
                 .map(|c| {
                     let id = case.lesson.circuit.place_id(c.place);
@@ -198,15 +196,14 @@ fn did(step: &Step) -> String {
 /// Advice drawn from the weakest point of the attempt.
 fn practise(case: &Case<'_>) -> String {
     let unjustified = |kind: ClaimKind| case.claims.iter().any(|c| c.kind == kind && !c.justified);
-    let waste = case.readings.iter().filter_map(|t| t.choice);
     let (mut spent, mut lost) = (0.0, 0.0);
-    for choice in waste {
+    for (_, choice) in case.choices() {
         spent += choice.minutes;
         lost += choice.minutes * (1.0 - choice.share());
     }
     let text = if case.events.iter().any(|e| e.serious) {
         "Safety first: go through the cautions of the work order before the next attempt."
-    } else if case.readings.is_empty() {
+    } else if case.readings.is_empty() && case.screens.is_empty() {
         "Measure before you renew: take one reading in the middle of the path and say what it rules out."
     } else if super::slips::slips(case)
         .iter()

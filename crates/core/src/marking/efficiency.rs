@@ -35,11 +35,7 @@ impl Criterion for Efficiency {
                 details: vec![Detail::new(None, text.to_owned(), 0.0, WHOLE)],
             })
         };
-        let chosen: Vec<_> = case
-            .readings
-            .iter()
-            .filter_map(|t| t.choice.map(|c| (t, c)))
-            .collect();
+        let chosen: Vec<_> = case.choices().collect();
         if chosen.is_empty() {
             return nothing("No reading was taken before the fault was named.");
         }
@@ -62,7 +58,7 @@ impl Criterion for Efficiency {
         let share = (mean * obtained / ENOUGH).min(1.0);
         let mut details: Vec<Detail> = chosen
             .iter()
-            .map(|(taken, c)| {
+            .map(|(step, c)| {
                 let best = match c.best {
                     None => "nothing told more".to_owned(),
                     Some(best) => {
@@ -73,7 +69,7 @@ impl Criterion for Efficiency {
                     }
                 };
                 let text = format!("Worth {:.2} bit in {:.1} min; {best}.", c.bits, c.minutes);
-                Detail::new(Some(taken.step), text, 0.0, 0.0)
+                Detail::new(Some(*step), text, 0.0, 0.0)
             })
             .collect();
         let text = format!(

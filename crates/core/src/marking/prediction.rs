@@ -1,6 +1,6 @@
 //! Prediction: did the student know what a healthy circuit would read?
 
-use super::case::{Case, Taken};
+use super::case::{Case, Screen, Taken};
 use super::sheet::Detail;
 use super::{Criterion, Judgement};
 use crate::bench::BenchError;
@@ -28,7 +28,9 @@ impl Criterion for Prediction {
                 details: Vec::new(),
             });
         }
-        let details: Vec<Detail> = case.readings.iter().map(|t| one(case, t)).collect();
+        let mut details: Vec<Detail> = case.readings.iter().map(|t| one(case, t)).collect();
+        details.extend(case.screens.iter().map(of_a_screen));
+        details.sort_by_key(|d| d.step);
         let sum: f64 = details.iter().map(|d| d.earned).sum();
         let share = if details.is_empty() {
             0.0
@@ -50,6 +52,31 @@ impl Criterion for Prediction {
             details,
         })
     }
+}
+
+/// Half for how the trace goes, half for how far; the mean over the channels.
+fn of_a_screen(screen: &Screen<'_>) -> Detail {
+    let traces = screen.healthy.traces.iter();
+    let (mut earned, mut said) = (0.0, Vec::new());
+    for (n, trace) in traces.enumerate() {
+        let so = trace.features.looks;
+        let (name, unit) = (&trace.name, trace.measures());
+        said.push(match screen.expected.get(n) {
+            Some(looks) => {
+                earned += looks.right(so);
+                let (said, so) = (looks.text(unit), so.text(unit));
+                format!("{name}: predicted {said}; healthy {so}")
+            }
+            None => format!("{name}: nothing was predicted; healthy {}", so.text(unit)),
+        });
+    }
+    let earned = earned / screen.healthy.traces.len().max(1) as f64;
+    Detail::new(
+        Some(screen.step),
+        format!("{}.", said.join(". ")),
+        earned,
+        1.0,
+    )
 }
 
 fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {

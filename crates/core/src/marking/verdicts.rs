@@ -1,6 +1,6 @@
 //! Verdicts: was each reading judged rightly?
 
-use super::case::{Case, Taken};
+use super::case::{Case, Screen, Taken};
 use super::sheet::Detail;
 use super::{Criterion, Judgement};
 use crate::attempt::Verdict;
@@ -24,7 +24,9 @@ impl Criterion for Verdicts {
     }
 
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
-        let details: Vec<Detail> = case.readings.iter().map(one).collect();
+        let mut details: Vec<Detail> = case.readings.iter().map(one).collect();
+        details.extend(case.screens.iter().map(of_a_screen));
+        details.sort_by_key(|d| d.step);
         if details.is_empty() {
             let text = "No reading was taken, so there was nothing to judge.".to_owned();
             return Ok(Judgement {
@@ -38,6 +40,28 @@ impl Criterion for Verdicts {
             details,
         })
     }
+}
+
+/// A screen is judged beside the healthy machine's.
+fn of_a_screen(screen: &Screen<'_>) -> Detail {
+    let Some((step, verdict)) = screen.verdict else {
+        let text = format!("The screen of step {} was not judged.", screen.step);
+        return Detail::new(Some(screen.step), text, 0.0, 1.0);
+    };
+    let differs = screen.differs();
+    let tells_nothing = screen.worth.is_some_and(|bits| bits < TELLS_NOTHING_BITS);
+    let ok = match verdict {
+        Verdict::Normal => differs.is_empty() || tells_nothing,
+        Verdict::TellsNothing => tells_nothing,
+        _ => !differs.is_empty(),
+    };
+    let compare = match differs.is_empty() {
+        true => "it is as a healthy machine's".to_owned(),
+        false => format!("beside a healthy machine's it shows {}", differs.join("; ")),
+    };
+    let rightly = if ok { ", rightly" } else { "" };
+    let text = format!("Judged {}{rightly}: {compare}.", verdict.text());
+    Detail::new(Some(step), text, if ok { 1.0 } else { 0.0 }, 1.0)
 }
 
 fn one(taken: &Taken<'_>) -> Detail {

@@ -9,6 +9,7 @@ mod candidates;
 mod pairs;
 mod plan;
 mod reference;
+mod screens;
 mod spans;
 mod table;
 mod tracks;

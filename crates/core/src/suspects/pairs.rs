@@ -9,6 +9,7 @@ use std::collections::BTreeSet;
 use std::rc::Rc;
 
 use super::candidates::Candidate;
+use super::screens::ScreenSpan;
 use super::tracks::{End, Segment, Suspects, go_through, shown, signature, touches};
 use crate::attempt::{Action, Answer, Session, Step, seen};
 use crate::bench::{Bench, BenchError, Complaint};
@@ -255,6 +256,9 @@ impl<'l> Suspects<'l> {
             (Action::Inspect { place }, Answer::Seen { text }) => {
                 let place = self.lesson().circuit.place(place);
                 place.is_none_or(|place| seen(bench, place) == *text)
+            }
+            (Action::Capture { scope, .. }, Answer::Captured { capture }) => {
+                ScreenSpan::of(std::slice::from_ref(bench), scope)?.agrees(capture)
             }
             (action, answer) if touches(action) => go_through(bench, action)?.answers(answer),
             _ => true,

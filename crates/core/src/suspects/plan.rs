@@ -6,14 +6,15 @@ use std::collections::BTreeSet;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::table::{Proposal, Table};
+use super::table::{Choice, Proposal, Table};
 use super::tracks::Suspects;
 use super::worth::entropy;
 use crate::circuit::{Circuit, Place};
 use crate::instruments::Shown;
 
-/// Below this a measurement changes nothing, whatever it shows.
-const LEAST_BITS: f64 = 1e-9;
+/// Below this a measurement promises too little to go by: the spans of candidates that are all but alike
+/// overlap here and there, and what one reading leaves of that the next one leaves too.
+const PROMISING_BITS: f64 = 0.1;
 /// A plan is cut off here: it is a mistake in the circuit, not a long search.
 const MOST_STEPS: usize = 60;
 
@@ -60,14 +61,19 @@ pub fn reference_plan(suspects: &Suspects<'_>, table: &Table) -> Plan {
     let mut now = Some(0);
     let mut taken = Vec::new();
     while out.steps.len() < MOST_STEPS && table.places(&alive) != group {
-        // What is hardly to be expected may still have to be settled at the end, by what settles most.
+        // What hardly promises to tell may still have to be settled at the end: by what does settle most
+        // on this machine.
         let last = || {
-            let open = table
-                .choices(&alive, now, &taken)
-                .filter(|c| c.bits > LEAST_BITS);
-            open.max_by(|a, b| a.bits.total_cmp(&b.bits))
+            let left = |c: &Choice| table.left(c.measurement, &alive).len();
+            let open = table.choices(&alive, now, &taken);
+            let telling = open
+                .map(|c| (left(&c), c))
+                .filter(|(n, _)| *n < alive.len());
+            telling.min_by_key(|(n, _)| *n).map(|(_, c)| c)
         };
-        let Some(choice) = table.best_but(&alive, now, &taken).or_else(last) else {
+        let best = table.best_but(&alive, now, &taken);
+        let promising = best.filter(|c| c.bits >= PROMISING_BITS);
+        let Some(choice) = promising.or_else(last) else {
             break;
         };
         taken.push(choice.measurement);

@@ -52,6 +52,16 @@ impl Span {
         }
     }
 
+    /// Widened by so much either way.
+    #[must_use]
+    pub(super) fn spread(self, by: f64) -> Self {
+        Self {
+            least: self.least - by,
+            most: self.most + by,
+            ..self
+        }
+    }
+
     /// Widened by a share of its larger end, or of what is given when that is more.
     #[must_use]
     pub(super) fn widened(self, share: f64, of: f64) -> Self {

@@ -7,19 +7,20 @@
 //! segment is cut where the signature changes; across the cut the span of both sides holds.
 
 use std::cell::RefCell;
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::rc::Rc;
 
 use cimento_solver::Solver;
 
 use super::candidates::{Candidate, candidates};
+use super::screens::ScreenSpan;
 use super::spans::Span;
 use super::worth::{Guess, worth};
 use crate::attempt::{Action, Answer, Lesson, Session, Step, perform, seen};
 use crate::bench::{Bench, BenchError, Complaint, complaint};
 use crate::circuit::Place;
 use crate::faults::Fault;
-use crate::instruments::{Function, Meter, Range, Reading, TakeError, take_with};
+use crate::instruments::{Function, Meter, Range, Reading, Scope, TakeError, take_with};
 use crate::units::Unit;
 
 /// A cut is narrowed to this share of the severity; on a machine whose sparks have to be followed in
@@ -398,12 +399,16 @@ impl<'l> Suspects<'l> {
                     self.segments.retain(|s| s.ends.iter().any(shows));
                 }
             }
+            (Action::Capture { scope, .. }, Answer::Captured { capture }) => {
+                let screens = self.screens(scope)?;
+                let both = std::mem::take(&mut self.segments).into_iter().zip(screens);
+                let kept = both.filter(|(_, screen)| screen.agrees(capture));
+                self.segments = kept.map(|(segment, _)| segment).collect();
+            }
             (action, answer) if touches(action) => self.act(action, answer)?,
             _ => {}
         }
-        if !matches!(step.action, Action::Capture { .. }) {
-            self.evidence.push(step.clone());
-        }
+        self.evidence.push(step.clone());
         self.open_pairs()?;
         let left = self.places();
         let gone = before.difference(&left);
@@ -569,6 +574,46 @@ impl<'l> Suspects<'l> {
             out.push(first.hull(second).widened(segment.margin, system));
         }
         Ok(out)
+    }
+
+    /// What each living segment says that the oscilloscope shows.
+    fn screens(&self, scope: &Scope) -> Result<Vec<ScreenSpan>, BenchError> {
+        let mut known: HashMap<*const End<'_>, ScreenSpan> = HashMap::new();
+        let mut out = Vec::with_capacity(self.segments.len());
+        for segment in &self.segments {
+            let mut whole: Option<ScreenSpan> = None;
+            for end in &segment.ends {
+                let span = match known.get(&Rc::as_ptr(end)) {
+                    Some(span) => span.clone(),
+                    None => {
+                        let span = ScreenSpan::of(&end.benches, scope)?;
+                        known.insert(Rc::as_ptr(end), span.clone());
+                        span
+                    }
+                };
+                whole = Some(match whole {
+                    Some(other) => other.hull(&span),
+                    None => span,
+                });
+            }
+            out.extend(whole);
+        }
+        Ok(out)
+    }
+
+    /// How much is learnt from a screen of the oscilloscope, in bits, before it is captured: from the one
+    /// feature that tells most.
+    ///
+    /// # Errors
+    /// As [`Suspects::follow`].
+    pub fn worth_of_screen(&self, scope: &Scope) -> Result<f64, BenchError> {
+        let screens = self.screens(scope)?;
+        let features = screens.first().map_or(0, ScreenSpan::features);
+        let one = |n: usize| {
+            let spans: Vec<Span> = screens.iter().map(|s| s.feature(n)).collect();
+            worth(&self.guesses(&spans), Function::DcVolts)
+        };
+        Ok((0..features).map(one).fold(0.0, f64::max))
     }
 
     /// Root, places and belief of each living segment, with what it says of something.

@@ -5,19 +5,23 @@ use cimento_solver::{Element, Solution};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+mod features;
+mod screen;
+
+use std::ops::ControlFlow;
+
+pub use features::{Features, Form, Looks, Peak};
+use screen::{COLUMNS, columns, cut};
+
 use super::take::TakeError;
 use crate::bench::{Bench, BenchError, STRAYS, Wiring};
 use crate::circuit::{Circuit, ConductorKind, Place};
-use crate::units::{Quantity, Unit};
+use crate::units::Unit;
 
 /// Input of a channel, in ohms.
 const INPUT_OHMS: f64 = 1e6;
 /// Leads and clip stand so much; common practice.
 const MOST_V: f64 = 600.0;
-/// Digits after the first of what a screen tells apart.
-const DIGITS: f64 = 4.0;
-/// Columns of a screen; each shows the least and the most within it.
-const COLUMNS: usize = 600;
 /// Most channels.
 pub const CHANNELS: usize = 4;
 /// Shortest and longest sweep, in seconds.
@@ -26,8 +30,6 @@ pub const SWEEPS: [f64; 9] = [0.000_5, 0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.
 const BEFORE: f64 = 0.2;
 /// Turns of the crankshaft in which a trigger is waited for.
 const WAITS_TURNS: f64 = 2.0;
-/// A swing of less than this share of what a channel shows has no frequency.
-const STEADY: f64 = 0.02;
 
 /// What a channel is put to.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -67,20 +69,6 @@ pub struct Trace {
     /// Least and most in each column, left to right, in the unit.
     pub columns: Vec<[f64; 2]>,
     pub features: Features,
-}
-
-/// What can be read off a trace.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct Features {
-    pub least: f64,
-    pub most: f64,
-    pub mean: f64,
-    /// Crossings of the middle upwards, per second; 0 for what hardly swings.
-    pub hertz: f64,
-    /// Share of the time above the middle.
-    pub duty: f64,
-    /// The same in words: "−4.29 kV to 312 V".
-    pub said: Vec<String>,
 }
 
 /// A screen.
@@ -150,7 +138,7 @@ pub fn capture(bench: &Bench<'_>, scope: &Scope) -> Result<Capture, TakeError> {
             name: name(probe),
             unit: unit.sign().to_owned(),
             columns: columns(&shown, from_s, scope.sweep_s),
-            features: features(&shown, unit),
+            features: Features::of(&shown, scope.sweep_s, unit),
         }
     });
     Ok(Capture {
@@ -160,6 +148,16 @@ pub fn capture(bench: &Bench<'_>, scope: &Scope) -> Result<Capture, TakeError> {
         triggered: triggered.is_some(),
         traces: traces.collect(),
     })
+}
+
+impl Trace {
+    /// What the channel is counted in.
+    pub fn measures(&self) -> Unit {
+        match self.probe {
+            Probe::Clamp { .. } => Unit::Ampere,
+            _ => Unit::Volt,
+        }
+    }
 }
 
 impl Capture {
@@ -236,11 +234,22 @@ fn samples(bench: &Bench<'_>, scope: &Scope, channels: &[Channel]) -> Result<Sam
     };
     let mut out: Samples = Vec::new();
     let turns = WAITS_TURNS + scope.sweep_s * bench.rpm() / 60.0;
+    let before_s = scope.sweep_s * BEFORE;
+    // A sweep that runs free ends with its screen; else the screen begins with the trigger.
+    let mut ends_s = scope.level.map_or(Some(scope.sweep_s), |_| None);
     let turned = bench.in_time(turns, &attach, &mut |at_s, wiring, now| {
-        out.push((
-            at_s,
-            channels.iter().map(|c| value(wiring, now, c)).collect(),
-        ));
+        let all: Vec<f64> = channels.iter().map(|c| value(wiring, now, c)).collect();
+        if let (Some(level), None, Some((t0, before))) = (scope.level, ends_s, out.last())
+            && at_s >= before_s
+            && let Some(at) = crosses((*t0, before[0]), (at_s, all[0]), level, scope.falling)
+        {
+            ends_s = Some(at - before_s + scope.sweep_s);
+        }
+        out.push((at_s, all));
+        match ends_s {
+            Some(end) if at_s >= end => ControlFlow::Break(()),
+            _ => ControlFlow::Continue(()),
+        }
     })?;
     if !turned {
         // Nothing turns: what stands still is shown, and what chatters goes from one to the next.
@@ -263,141 +272,14 @@ fn samples(bench: &Bench<'_>, scope: &Scope, channels: &[Channel]) -> Result<Sam
 
 /// The first instant at which the first channel crosses a level, with enough before it.
 fn crossing(samples: &Samples, level: f64, falling: bool, before_s: f64) -> Option<f64> {
+    let late = |p: &&[(f64, Vec<f64>)]| p[1].0 >= before_s;
+    let mut pairs = samples.windows(2).filter(late);
+    pairs.find_map(|p| crosses((p[0].0, p[0].1[0]), (p[1].0, p[1].1[0]), level, falling))
+}
+
+/// When a straight line from one instant to the next crosses a level in the right direction.
+fn crosses((t0, v0): (f64, f64), (t1, v1): (f64, f64), level: f64, falling: bool) -> Option<f64> {
     let sign = if falling { -1.0 } else { 1.0 };
     let over = |v: f64| sign * (v - level) >= 0.0;
-    let mut pairs = samples.windows(2);
-    let pair = pairs.find(|p| p[1].0 >= before_s && !over(p[0].1[0]) && over(p[1].1[0]))?;
-    let ((t0, v0), (t1, v1)) = ((pair[0].0, pair[0].1[0]), (pair[1].0, pair[1].1[0]));
-    Some(t0 + (t1 - t0) * (level - v0) / (v1 - v0))
-}
-
-/// One channel's samples within a window, its edges included.
-fn cut(samples: &Samples, channel: usize, from_s: f64, to_s: f64) -> Vec<(f64, f64)> {
-    let at = |t: f64, pair: &[(f64, Vec<f64>)]| {
-        let ((t0, v0), (t1, v1)) = (
-            (pair[0].0, pair[0].1[channel]),
-            (pair[1].0, pair[1].1[channel]),
-        );
-        (
-            t,
-            if t1 > t0 {
-                v0 + (v1 - v0) * (t - t0) / (t1 - t0)
-            } else {
-                v1
-            },
-        )
-    };
-    let mut out = Vec::new();
-    for pair in samples.windows(2) {
-        let (t0, t1) = (pair[0].0, pair[1].0);
-        if t1 < from_s || t0 > to_s {
-            continue;
-        }
-        if out.is_empty() {
-            out.push(at(t0.max(from_s), pair));
-        }
-        out.push(at(t1.min(to_s), pair));
-    }
-    out
-}
-
-fn columns(shown: &[(f64, f64)], from_s: f64, sweep_s: f64) -> Vec<[f64; 2]> {
-    let mut out = vec![[f64::INFINITY, f64::NEG_INFINITY]; COLUMNS];
-    let width = sweep_s / COLUMNS as f64;
-    let column = |t: f64| (((t - from_s) / width) as usize).min(COLUMNS - 1);
-    for pair in shown.windows(2) {
-        let ((t0, v0), (t1, v1)) = (pair[0], pair[1]);
-        for (n, cell) in out
-            .iter_mut()
-            .enumerate()
-            .take(column(t1) + 1)
-            .skip(column(t0))
-        {
-            let left = from_s + width * n as f64;
-            for t in [left.max(t0), (left + width).min(t1)] {
-                let v = if t1 > t0 {
-                    v0 + (v1 - v0) * (t - t0) / (t1 - t0)
-                } else {
-                    v1
-                };
-                cell[0] = cell[0].min(v);
-                cell[1] = cell[1].max(v);
-            }
-        }
-    }
-    // A sweep that ends before its screen does repeats the last it saw.
-    // A screen has no more digits than these.
-    for value in out
-        .iter_mut()
-        .flatten()
-        .filter(|v| v.is_finite() && **v != 0.0)
-    {
-        let unit = 10f64.powf(value.abs().log10().floor() - DIGITS);
-        *value = (*value / unit).round() * unit;
-    }
-    let mut last = shown.last().map_or(0.0, |s| s.1);
-    for cell in &mut out {
-        if cell[0] > cell[1] {
-            *cell = [last, last];
-        }
-        last = cell[1];
-    }
-    out
-}
-
-fn features(shown: &[(f64, f64)], unit: Unit) -> Features {
-    let range = shown
-        .iter()
-        .fold((f64::INFINITY, f64::NEG_INFINITY), |(l, m), s| {
-            (l.min(s.1), m.max(s.1))
-        });
-    let (least, most) = if shown.is_empty() { (0.0, 0.0) } else { range };
-    let (mut area, mut above, mut whole) = (0.0, 0.0, 0.0);
-    let middle = f64::midpoint(least, most);
-    let mut rises = Vec::new();
-    for pair in shown.windows(2) {
-        let h = pair[1].0 - pair[0].0;
-        whole += h;
-        area += h * f64::midpoint(pair[0].1, pair[1].1);
-        if f64::midpoint(pair[0].1, pair[1].1) > middle {
-            above += h;
-        }
-        if pair[0].1 <= middle && pair[1].1 > middle {
-            rises.push(pair[1].0);
-        }
-    }
-    let swings = most - least > STEADY * most.abs().max(least.abs()).max(0.1);
-    let hertz = match (rises.first(), rises.last()) {
-        (Some(first), Some(last)) if swings && last > first => {
-            (rises.len() - 1) as f64 / (last - first)
-        }
-        _ => 0.0,
-    };
-    let mean = if whole > 0.0 { area / whole } else { least };
-    let duty = if swings && whole > 0.0 {
-        above / whole
-    } else {
-        0.0
-    };
-    let text = |v: f64| Quantity::Number(v).text(unit);
-    let mut said = vec![if swings {
-        format!("{} to {}", text(least), text(most))
-    } else {
-        format!("steady {}", text(mean))
-    }];
-    if swings {
-        said.push(format!("mean {}", text(mean)));
-    }
-    if hertz > 0.0 {
-        said.push(Quantity::Number(hertz).text(Unit::Hertz));
-        said.push(format!("{:.0} % above the middle", duty * 100.0));
-    }
-    Features {
-        least,
-        most,
-        mean,
-        hertz,
-        duty,
-        said,
-    }
+    (!over(v0) && over(v1)).then(|| t0 + (t1 - t0) * (level - v0) / (v1 - v0))
 }

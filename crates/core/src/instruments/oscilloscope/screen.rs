@@ -1,0 +1,82 @@
+//! A sweep laid out on the screen: the least and the most in each column.
+
+use super::Samples;
+
+/// Columns of a screen; each shows the least and the most within it.
+pub(super) const COLUMNS: usize = 600;
+/// Digits after the first of what a screen tells apart.
+const DIGITS: f64 = 4.0;
+
+/// One channel's samples within a window, its edges included.
+pub(super) fn cut(samples: &Samples, channel: usize, from_s: f64, to_s: f64) -> Vec<(f64, f64)> {
+    let at = |t: f64, pair: &[(f64, Vec<f64>)]| {
+        let ((t0, v0), (t1, v1)) = (
+            (pair[0].0, pair[0].1[channel]),
+            (pair[1].0, pair[1].1[channel]),
+        );
+        (
+            t,
+            if t1 > t0 {
+                v0 + (v1 - v0) * (t - t0) / (t1 - t0)
+            } else {
+                v1
+            },
+        )
+    };
+    let mut out = Vec::new();
+    for pair in samples.windows(2) {
+        let (t0, t1) = (pair[0].0, pair[1].0);
+        if t1 < from_s || t0 > to_s {
+            continue;
+        }
+        if out.is_empty() {
+            out.push(at(t0.max(from_s), pair));
+        }
+        out.push(at(t1.min(to_s), pair));
+    }
+    out
+}
+
+pub(super) fn columns(shown: &[(f64, f64)], from_s: f64, sweep_s: f64) -> Vec<[f64; 2]> {
+    let mut out = vec![[f64::INFINITY, f64::NEG_INFINITY]; COLUMNS];
+    let width = sweep_s / COLUMNS as f64;
+    let column = |t: f64| (((t - from_s) / width) as usize).min(COLUMNS - 1);
+    for pair in shown.windows(2) {
+        let ((t0, v0), (t1, v1)) = (pair[0], pair[1]);
+        for (n, cell) in out
+            .iter_mut()
+            .enumerate()
+            .take(column(t1) + 1)
+            .skip(column(t0))
+        {
+            let left = from_s + width * n as f64;
+            for t in [left.max(t0), (left + width).min(t1)] {
+                let v = if t1 > t0 {
+                    v0 + (v1 - v0) * (t - t0) / (t1 - t0)
+                } else {
+                    v1
+                };
+                cell[0] = cell[0].min(v);
+                cell[1] = cell[1].max(v);
+            }
+        }
+    }
+    // A sweep that ends before its screen does repeats the last it saw.
+    // A screen has no more digits than these.
+    for value in out
+        .iter_mut()
+        .flatten()
+        .filter(|v| v.is_finite() && **v != 0.0)
+    {
+        let unit = 10f64.powf(value.abs().log10().floor() - DIGITS);
+        *value = (*value / unit).round() * unit;
+    }
+    let mut last = shown.last().map_or(0.0, |s| s.1);
+    for cell in &mut out {
+        if cell[0] > cell[1] {
+            *cell = [last, last];
+        }
+        last = cell[1];
+    }
+    out
+}
