@@ -207,23 +207,37 @@ async fn a_student_looks_at_an_ignition_in_time() -> Result<()> {
     for _ in 0..2 {
         b.press(TAB).await?;
     }
-    b.press(&format!("-2000{ENTER}")).await?;
+    b.press("-2000").await?;
+    // Nothing is captured before one has said what a healthy machine shows.
+    assert!(b.attr("#scope-capture", "disabled").await.is_ok());
+    for said in ["", "pulses", "over"] {
+        b.press(TAB).await?;
+        b.press(said).await?;
+    }
+    b.click("#scope-capture").await?;
     b.wait_text("#bench-error", "put the pickup clip round its lead")
         .await?;
+    // What was typed stays, and the wrong channel is taken off for another.
     assert_eq!(b.value("#scope-level").await?, "-2000");
-    // The wrong channel is taken off and another put on; the level that was typed stays.
     b.click("#scope-channels").await?;
     b.press(BACKSPACE).await?;
     b.press("pickup round W12").await?;
     b.press(ENTER).await?;
     b.click("[aria-label='Edge']").await?;
     b.press(&format!("falling{ENTER}")).await?;
+    for said in ["pulses", "5000 to"] {
+        b.press(TAB).await?;
+        b.press(said).await?;
+    }
     b.click("#scope-capture").await?;
     let seen = b.attr("#scope svg[role=img]", "aria-label").await?;
     assert!(
-        seen.contains("W12, pickup") && seen.contains("kV"),
+        seen.contains("W12, pickup") && seen.contains("kV") && seen.contains("pulse"),
         "{seen}"
     );
+    b.press("1").await?;
+    b.css("#scope .verdicts button[aria-pressed='true']")
+        .await?;
     b.wait_text("#scope", "triggered").await?;
     // What only stands there now and then is worked from the list, and undone beside it.
     b.pick("machine", "Put plug 1: on the block").await?;

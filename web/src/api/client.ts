@@ -26,6 +26,7 @@ export type KindItem = Schemas['KindItem'];
 export type Finding = Schemas['Checked']['refused'][number];
 export type Me = Schemas['Me'];
 export type Capture = Schemas['Capture'];
+export type Looks = Schemas['Looks'];
 export type Scope = Schemas['Scope'];
 export type ScopeProbe = Schemas['Probe'];
 export type PlaceInfo = Schemas['PlaceInfo'];

@@ -2,23 +2,36 @@
 import { Button, Select } from 'antd';
 import { useMemo, useState } from 'react';
 
-import type { Drawing, Scope, ScopeProbe } from '../api/client';
+import type { Drawing, Looks, Scope, ScopeProbe } from '../api/client';
 import { time } from './Screen';
 
 type Props = {
   drawing: Drawing;
   sweeps: number[];
   busy: boolean;
-  onCapture: (scope: Scope) => void;
+  /** Ask what each channel of a healthy machine shows before it is captured. */
+  predictions?: boolean;
+  /** What was said is kept until this answers with something. */
+  onCapture: (scope: Scope, expected: Looks[]) => unknown;
 };
 
 const MOST = 4;
+const FORMS: [Looks['form'], string][] = [
+  ['flat', 'stands still'],
+  ['pulses', 'pulses to one side'],
+  ['both_ways', 'swings both ways'],
+];
+const PEAKS: Looks['peak'][] = ['under 1', '1 to 20', '20 to 100', '100 to 600', '600 to 5000', '5000 to 15000', 'over 15000'];
 
-export function Controls({ drawing, sweeps, busy, onCapture }: Props) {
+/** What is chosen of a channel so far. */
+type Said = { form?: Looks['form']; peak?: Looks['peak'] };
+
+export function Controls({ drawing, sweeps, busy, predictions = false, onCapture }: Props) {
   const [channels, setChannels] = useState<string[]>([]);
   const [sweep, setSweep] = useState(sweeps[5] ?? 0.02);
   const [level, setLevel] = useState('');
   const [falling, setFalling] = useState(false);
+  const [said, setSaid] = useState<Record<string, Said>>({});
   const options = useMemo(
     () => [
       { label: 'Test points, against BAT.-', options: drawing.points.map((p) => ({ value: `leads:${p.id}`, label: `${p.id} · ${p.about}` })) },
@@ -29,14 +42,24 @@ export function Controls({ drawing, sweeps, busy, onCapture }: Props) {
   );
   const at = level.trim() === '' ? null : Number(level.replace(',', '.'));
   const wrong = at !== null && !Number.isFinite(at);
-  const capture = () => onCapture({ channels: channels.map(probe), sweep_s: sweep, level: at, falling });
+  const looks = channels.flatMap((c) => {
+    const { form, peak } = said[c] ?? {};
+    return form && peak ? [{ form, peak }] : [];
+  });
+  const missing = predictions && looks.length < channels.length;
+  const ready = channels.length > 0 && !wrong && !missing;
+  const capture = async () => {
+    const done = await onCapture({ channels: channels.map(probe), sweep_s: sweep, level: at, falling }, predictions ? looks : []);
+    if (done) setSaid({});
+  };
+  const say = (channel: string, more: Said) => setSaid((old) => ({ ...old, [channel]: { ...old[channel], ...more } }));
   return (
     <form
       className="scope-controls"
       aria-label="Oscilloscope"
       onSubmit={(e) => {
         e.preventDefault();
-        if (channels.length > 0 && !wrong) capture();
+        if (ready) void capture();
       }}
     >
       <Select
@@ -70,9 +93,39 @@ export function Controls({ drawing, sweeps, busy, onCapture }: Props) {
         <option value="rising">rising</option>
         <option value="falling">falling</option>
       </select>
-      <Button htmlType="submit" id="scope-capture" disabled={busy || channels.length === 0 || wrong}>
+      <Button htmlType="submit" id="scope-capture" disabled={busy || !ready}>
         Capture
       </Button>
+      {predictions &&
+        channels.map((channel, n) => {
+          const unit = channel.startsWith('clamp:') ? 'A' : 'V';
+          const name = channel.slice(channel.indexOf(':') + 1);
+          return (
+            <label key={channel} className="looks">
+              healthy {n + 1} {name}{' '}
+              <select aria-label={`How a healthy ${name} goes`} value={said[channel]?.form ?? ''} onChange={(e) => say(channel, { form: e.target.value as Looks['form'] })}>
+                <option value="" disabled>
+                  goes …
+                </option>
+                {FORMS.map(([form, text]) => (
+                  <option key={form} value={form}>
+                    {text}
+                  </option>
+                ))}
+              </select>{' '}
+              <select aria-label={`How far a healthy ${name} goes`} value={said[channel]?.peak ?? ''} onChange={(e) => say(channel, { peak: e.target.value as Looks['peak'] })}>
+                <option value="" disabled>
+                  as far as …
+                </option>
+                {PEAKS.map((peak) => (
+                  <option key={peak} value={peak}>
+                    {peak} {unit}
+                  </option>
+                ))}
+              </select>
+            </label>
+          );
+        })}
     </form>
   );
 }

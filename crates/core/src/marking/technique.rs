@@ -21,7 +21,7 @@ impl Criterion for Technique {
     }
 
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
-        let measured = !case.readings.is_empty();
+        let measured = !(case.readings.is_empty() && case.screens.is_empty());
         let mut details = vec![match measured {
             true => Detail::new(None, "The instruments were used.".to_owned(), WHOLE, WHOLE),
             false => Detail::new(

@@ -18,6 +18,12 @@ import { NoteField } from './NoteField';
 import { Suspicions } from './Suspicions';
 import { useBench } from './useBench';
 
+const SCREEN_VERDICTS: [Verdict, string][] = [
+  ['normal', 'normal'],
+  ['abnormal', 'not normal'],
+  ['tells_nothing', 'not telling'],
+];
+
 export default function Bench() {
   const id = Number(useParams().id);
   const bench = useBench(id);
@@ -80,7 +86,8 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
       (document.activeElement as HTMLElement | null)?.blur();
     }
   };
-  const judge = (verdict: Verdict) => line && void act({ do: 'judge', step: line.step, verdict });
+  const judged = scope ? shot : line;
+  const judge = (verdict: Verdict) => judged && void act({ do: 'judge', step: judged.step, verdict });
   const move = (control: string, position: string) => void act({ do: 'set_control', control, position });
   const turn = (name: string, by: number) => {
     const control = view.controls.find((c) => c.name === name);
@@ -131,7 +138,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
     '?': () => setHelp(true),
     ArrowUp: () => choose(-1),
     ArrowDown: () => choose(1),
-    ...Object.fromEntries(VERDICTS.map(([v], n) => [String(n + 1), () => judge(v)])),
+    ...Object.fromEntries((scope ? SCREEN_VERDICTS : VERDICTS).map(([v], n) => [String(n + 1), () => judge(v)])),
   };
   useKeys(handlers, open);
 
@@ -174,8 +181,8 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
           </div>
           {scope && (
             <div className="stairs" id="scope">
-              <ScopeControls drawing={attempt.drawing} sweeps={attempt.sweeps} busy={busy || view.handed_in} onCapture={(s) => void act({ do: 'capture', scope: s })} />
-              {shot ? <Screen capture={shot.capture} height={244} /> : <p className="quiet">Choose what each channel is put to, and capture. The machine has to turn for anything to move.</p>}
+              <ScopeControls drawing={attempt.drawing} sweeps={attempt.sweeps} busy={busy || view.handed_in} predictions={attempt.predictions} onCapture={(s, said) => act({ do: 'capture', scope: s, expected: said })} />
+              {shot ? <Screen capture={shot.capture} height={216} /> : <p className="quiet">Choose what each channel is put to, and capture. The machine has to turn for anything to move.</p>}
               <div className="row">
                 <Button size="small" type="text" onClick={() => setScope(false)}>
                   Back to the voltage along the path <kbd>S</kbd>
@@ -184,6 +191,15 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
                   <a href={`/api/attempts/${id}/captures/${shot.step}`} download>
                     This screen as CSV
                   </a>
+                )}
+                {shot && (
+                  <span className="verdicts" role="group" aria-label="Verdict on the screen">
+                    {SCREEN_VERDICTS.map(([verdict, text], n) => (
+                      <button key={verdict} type="button" aria-pressed={shot.verdict === verdict} disabled={view.handed_in} onClick={() => judge(verdict)} title={`key ${n + 1}`}>
+                        {text}
+                      </button>
+                    ))}
+                  </span>
                 )}
                 {shot && <span className="quiet">{shot.capture.state}</span>}
               </div>

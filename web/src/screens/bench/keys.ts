@@ -7,7 +7,7 @@ export const KEYS: [string, string][] = [
   ['M', 'meter: next function'],
   ['E', 'write what a healthy circuit should read'],
   ['Enter', 'take the reading, from the expectation'],
-  ['1 – 5', 'verdict on the chosen reading'],
+  ['1 – 5', 'verdict on the chosen reading, or 1 – 3 on the screen'],
   ['↑ ↓', 'choose an earlier reading'],
   ['K', 'key: next position (Shift: back)'],
   ['L', 'next lever, such as the clutch'],
