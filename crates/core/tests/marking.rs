@@ -4,9 +4,7 @@
 
 mod common;
 
-use cimento_core::attempt::{
-    Action, LESSON_FORMAT, Lesson, LessonDoc, RepairKind, Session, Verdict,
-};
+use cimento_core::attempt::{Action, Lesson, LessonDoc, RepairKind, Session, Verdict};
 use cimento_core::instruments::Function;
 use cimento_core::marking::{
     Case, MarkSheet, Override, SlipKind, clearing_share, debrief, mark_sheet,
@@ -17,23 +15,15 @@ fn lesson(fault: &str) -> Lesson {
     let circuit = common::tug();
     let faults = vec![common::fault(&circuit, fault).doc(&circuit)];
     Lesson::new(LessonDoc {
-        format: LESSON_FORMAT.to_owned(),
-        version: 1,
-        title: "Tug".to_owned(),
         complaint: "It will not crank.".to_owned(),
-        circuit: circuit.doc,
-        faults,
         predictions: true,
-        meter_seed: 0,
         functions: vec![
             Function::DcVolts,
             Function::Ohms,
             Function::Continuity,
             Function::DcAmps,
         ],
-        scope: true,
-        limits: Default::default(),
-        weights: Default::default(),
+        ..LessonDoc::of("Tug", circuit.doc, faults)
     })
     .unwrap()
 }

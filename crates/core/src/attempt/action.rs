@@ -137,6 +137,11 @@ pub enum Action {
         how: RepairKind,
     },
     HandIn,
+    /// A hint that was given in practice; the program writes it down.
+    Hint {
+        level: u8,
+        text: String,
+    },
 }
 
 /// What a student makes of a reading.

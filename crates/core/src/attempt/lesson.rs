@@ -29,7 +29,11 @@ pub struct LessonDoc {
     /// The complaint in the customer's words.
     pub complaint: String,
     pub circuit: CircuitDoc,
+    #[serde(default)]
     pub faults: Vec<FaultDoc>,
+    /// What the lesson is for.
+    #[serde(default, skip_serializing_if = "Purpose::is_default")]
+    pub purpose: Purpose,
     /// The student writes down what to expect before each reading.
     #[serde(default = "yes")]
     pub predictions: bool,
@@ -51,6 +55,48 @@ pub struct LessonDoc {
     pub weights: Weights,
 }
 
+/// What a lesson is for.
+#[derive(
+    Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema, ToSchema,
+)]
+#[serde(rename_all = "snake_case")]
+pub enum Purpose {
+    /// It is marked.
+    #[default]
+    Marks,
+    /// No marks, and hints that cost minutes.
+    Practice,
+    /// A healthy machine to learn the instruments on: no fault, no marks, no time.
+    Tools,
+}
+
+impl Purpose {
+    fn is_default(&self) -> bool {
+        *self == Self::Marks
+    }
+}
+
+impl LessonDoc {
+    /// A lesson that asks for no predictions and permits every instrument.
+    pub fn of(title: &str, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> Self {
+        Self {
+            format: LESSON_FORMAT.to_owned(),
+            version: 1,
+            title: title.to_owned(),
+            complaint: String::new(),
+            circuit,
+            faults,
+            purpose: Purpose::default(),
+            predictions: false,
+            meter_seed: 0,
+            functions: all_functions(),
+            scope: true,
+            limits: Limits::default(),
+            weights: Weights::default(),
+        }
+    }
+}
+
 fn yes() -> bool {
     true
 }
@@ -67,6 +113,7 @@ pub struct Lesson {
     pub words: String,
     pub circuit: Circuit,
     pub faults: Vec<Fault>,
+    pub purpose: Purpose,
     pub predictions: bool,
     pub meter_seed: u64,
     pub functions: Vec<Function>,
@@ -98,7 +145,14 @@ impl Lesson {
         if doc.title.trim().is_empty() {
             return Err(refuse("title", "expected a title".to_owned()));
         }
-        if doc.faults.is_empty() || doc.faults.len() > MOST_FAULTS {
+        let healthy = doc.purpose == Purpose::Tools;
+        if healthy && !doc.faults.is_empty() {
+            return Err(refuse(
+                "faults",
+                "a bench for trying the tools is healthy: expected no faults".to_owned(),
+            ));
+        }
+        if !healthy && doc.faults.is_empty() || doc.faults.len() > MOST_FAULTS {
             return Err(refuse(
                 "faults",
                 format!("expected 1 to {MOST_FAULTS} faults"),
@@ -124,6 +178,7 @@ impl Lesson {
             words: doc.complaint,
             circuit,
             faults,
+            purpose: doc.purpose,
             predictions: doc.predictions,
             meter_seed: doc.meter_seed,
             functions: doc.functions,
@@ -131,6 +186,12 @@ impl Lesson {
             limits: doc.limits,
             weights: doc.weights,
         };
+        if healthy {
+            return match lesson.symptom() {
+                Ok(_) => Ok(lesson),
+                Err(e) => Err(refuse("circuit", e.to_string())),
+            };
+        }
         let compare = || -> Result<bool, BenchError> {
             Ok(lesson.symptom()?.same_as(&lesson.healthy_symptom()?))
         };

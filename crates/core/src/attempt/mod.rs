@@ -2,6 +2,7 @@
 //! Everything else — the bench's state, the ledger, the mark sheet — follows from lesson and steps.
 
 mod action;
+mod experiments;
 mod lesson;
 mod perform;
 mod repair;
@@ -9,8 +10,9 @@ mod session;
 mod view;
 
 pub use action::{Action, Answer, Step, Verdict};
-pub use lesson::{LESSON_FORMAT, Lesson, LessonDoc, all_functions};
+pub use experiments::{Experiment, experiments};
+pub use lesson::{LESSON_FORMAT, Lesson, LessonDoc, Purpose, all_functions};
 pub use perform::{Outcome, perform, seen};
 pub use repair::{RepairKind, cures, repairs};
 pub use session::{Refusal, Session};
-pub use view::{BenchView, ControlView, LedgerLine, SeenAt};
+pub use view::{BenchView, ControlView, HintAt, LedgerLine, SeenAt};

@@ -6,7 +6,7 @@ use std::rc::Rc;
 use cimento_solver::Solver;
 
 use super::action::{Action, Answer, Step, Verdict};
-use super::lesson::Lesson;
+use super::lesson::{Lesson, Purpose};
 use super::perform::{perform, seen};
 use super::repair::repairs;
 use crate::bench::{
@@ -25,6 +25,8 @@ const CONTROL_MIN: f64 = 0.1;
 const COMPLAINT_MIN: f64 = 1.0;
 const READING_MIN: f64 = 0.5;
 const SCOPE_MIN: f64 = 2.0;
+/// What a hint costs, by its level.
+const HINT_MIN: [f64; 3] = [1.0, 2.0, 5.0];
 const APART_MIN: f64 = 0.5;
 const JOIN_MIN: f64 = 0.5;
 const INSPECT_MIN: f64 = 0.3;
@@ -139,7 +141,15 @@ impl<'l> Session<'l> {
         if self.is_handed_in() {
             return Err(Refusal::HandedIn);
         }
+        let ends = matches!(
+            action,
+            Action::NameFault { .. } | Action::Repair { .. } | Action::HandIn
+        );
+        if ends && self.lesson.purpose == Purpose::Tools {
+            return bad("this machine is healthy: there is nothing to find or to mend".to_owned());
+        }
         let (answer, minutes) = match &action {
+            Action::Hint { level, .. } => self.note_hint(*level)?,
             Action::SetControl { .. }
             | Action::TakeApart { .. }
             | Action::PutBack { .. }
@@ -464,6 +474,17 @@ impl<'l> Session<'l> {
             tried.set(state)?;
         }
         Ok(tried.starts())
+    }
+
+    fn note_hint(&self, level: u8) -> Result<(Answer, f64), Refusal> {
+        if self.lesson.purpose != Purpose::Practice {
+            return bad("hints are for practice".to_owned());
+        }
+        let cost = HINT_MIN.get(usize::from(level.saturating_sub(1)));
+        cost.map_or_else(
+            || bad(format!("there is no hint of level {level}")),
+            |minutes| Ok((Answer::Noted, *minutes)),
+        )
     }
 
     fn take_capture(&self, scope: &Scope, expected: &[Looks]) -> Result<(Answer, f64), Refusal> {

@@ -33,6 +33,8 @@ pub struct BenchView {
     /// Places that the student has cleared, and those held suspect; the last word on a place counts.
     pub cleared: Vec<String>,
     pub suspected: Vec<String>,
+    /// Hints given in practice, newest last.
+    pub hints: Vec<HintAt>,
     /// Notes that belong to no reading.
     pub notes: Vec<String>,
     /// What was found at the places looked at closely, newest last.
@@ -77,6 +79,16 @@ pub struct SeenAt {
     pub step: usize,
     pub place: String,
     pub text: String,
+}
+
+/// A hint that was given.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct HintAt {
+    pub step: usize,
+    pub level: u8,
+    pub text: String,
+    /// Minutes that it cost.
+    pub minutes: f64,
 }
 
 /// A screen of the oscilloscope.
@@ -129,6 +141,7 @@ impl Session<'_> {
             repairs: Vec::new(),
             cleared: Vec::new(),
             suspected: Vec::new(),
+            hints: Vec::new(),
             notes: Vec::new(),
             seen: Vec::new(),
             apart: {
@@ -212,6 +225,12 @@ impl Session<'_> {
                     step: step.no,
                     place: place.clone(),
                     text: text.clone(),
+                }),
+                (Action::Hint { level, text }, _) => view.hints.push(HintAt {
+                    step: step.no,
+                    level: *level,
+                    text: text.clone(),
+                    minutes: step.minutes,
                 }),
                 (Action::NameFault { place, mode, .. }, _) => {
                     view.named = Some(NamedFault {

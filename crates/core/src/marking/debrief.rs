@@ -189,6 +189,7 @@ fn did(step: &Step) -> String {
             format!("Named {place}: {}", mode.replace('_', " "))
         }
         (Action::Repair { place, how }, _) => format!("Repaired: {place} {}", how.text()),
+        (Action::Hint { text, .. }, _) => format!("Asked for a hint: {text}"),
         (Action::HandIn, _) => "Handed in".to_owned(),
     }
 }

@@ -6,6 +6,7 @@
 
 mod ambiguity;
 mod candidates;
+mod hint;
 mod pairs;
 mod plan;
 mod reference;
@@ -19,6 +20,7 @@ mod worth;
 
 pub use ambiguity::ambiguity_group;
 pub use candidates::{Candidate, candidates};
+pub use hint::{HINT_LEVELS, hint, next_level};
 pub use plan::{Plan, PlanStep, reference_plan};
 pub use reference::Reference;
 pub use spans::Span;

@@ -148,6 +148,7 @@ pub(super) fn touches(action: &Action) -> bool {
             | Action::Note { .. }
             | Action::NameFault { .. }
             | Action::HandIn
+            | Action::Hint { .. }
     )
 }
 

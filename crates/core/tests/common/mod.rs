@@ -2,7 +2,7 @@
 
 #![allow(dead_code)]
 
-use cimento_core::attempt::{LESSON_FORMAT, Lesson, LessonDoc, all_functions};
+use cimento_core::attempt::{Lesson, LessonDoc};
 use cimento_core::bench::{Bench, OperatingState, complaint};
 use cimento_core::circuit::Circuit;
 use cimento_core::faults::{Fault, read_short_form};
@@ -89,20 +89,8 @@ pub fn demo_names() -> Vec<String> {
 /// A lesson on a circuit with some faults, with every function of the meter and no predictions;
 /// none when the faults do not show.
 pub fn lesson(circuit: &Circuit, faults: &[Fault]) -> Option<Lesson> {
-    let doc = LessonDoc {
-        format: LESSON_FORMAT.to_owned(),
-        version: 1,
-        title: "A lesson".to_owned(),
-        complaint: "It does not work.".to_owned(),
-        circuit: circuit.doc.clone(),
-        faults: faults.iter().map(|f| f.doc(circuit)).collect(),
-        predictions: false,
-        meter_seed: 0,
-        functions: all_functions(),
-        scope: true,
-        limits: Default::default(),
-        weights: Default::default(),
-    };
+    let docs = faults.iter().map(|f| f.doc(circuit)).collect();
+    let doc = LessonDoc::of("A lesson", circuit.doc.clone(), docs);
     Lesson::new(doc).ok()
 }
 

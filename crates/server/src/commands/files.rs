@@ -94,19 +94,11 @@ pub(super) fn lesson(args: &CircuitArgs, functions: &[String]) -> Result<Lesson,
             "name the fault that is there with --fault, such as --fault W8:open".to_owned(),
         ));
     }
+    let docs = faults.iter().map(|f| f.doc(&circuit)).collect();
+    let title = circuit.doc.title.clone();
     Lesson::new(LessonDoc {
-        format: LESSON_FORMAT.to_owned(),
-        version: 1,
-        title: circuit.doc.title.clone(),
-        complaint: String::new(),
-        faults: faults.iter().map(|f| f.doc(&circuit)).collect(),
-        circuit: circuit.doc,
-        predictions: false,
-        meter_seed: 0,
         functions: self::functions(functions)?.unwrap_or_else(all_functions),
-        scope: true,
-        limits: cimento_core::key::Limits::default(),
-        weights: cimento_core::marking::Weights::default(),
+        ..LessonDoc::of(&title, circuit.doc, docs)
     })
     .map_err(refused)
 }

@@ -9,11 +9,13 @@ use axum::extract::{Path, State};
 use axum::http::header;
 use axum::response::IntoResponse;
 use cimento_core::attempt::{
-    Action, Answer, BenchView, Lesson, RepairKind, Session, Step, repairs,
+    Action, Answer, BenchView, Experiment, Lesson, Purpose, RepairKind, Session, Step, experiments,
+    repairs,
 };
 use cimento_core::circuit::{CurrentPath, Drawing, PlaceInfo};
 use cimento_core::instruments::{Function, SWEEPS};
 use cimento_core::marking::{Case, Debrief, MarkSheet, Override, debrief};
+use cimento_core::suspects::{hint, next_level};
 use cimento_store::{AttemptRow, NewStep, Role, User};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -32,6 +34,8 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(list))
         .routes(routes!(one))
         .routes(routes!(act))
+        .routes(routes!(ask_hint))
+        .routes(routes!(things_to_try))
         .routes(routes!(sheet))
         .routes(routes!(sheet_csv))
         .routes(routes!(capture_csv))
@@ -43,6 +47,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
 struct OwnAttempt {
     id: i32,
     title: String,
+    purpose: Purpose,
     given_at: i64,
     steps: usize,
     handed_in: bool,
@@ -54,6 +59,7 @@ struct AttemptView {
     id: i32,
     title: String,
     student: String,
+    purpose: Purpose,
     /// The complaint in the customer's words.
     words: String,
     /// What the machine did when it was tried, computed.
@@ -101,17 +107,23 @@ async fn list(
     State(state): State<AppState>,
     Student(student): Student,
 ) -> Result<Json<Vec<OwnAttempt>>, Problem> {
-    let rows = state
-        .work(move |s| Ok(s.store.attempts(Some(student.id), None)?))
+    let own = state
+        .work(move |s| {
+            let item = |row: AttemptRow| -> Result<OwnAttempt, Problem> {
+                Ok(OwnAttempt {
+                    id: row.id,
+                    purpose: s.lesson(row.lesson_id)?.purpose,
+                    title: row.lesson_title,
+                    given_at: row.given_at,
+                    steps: row.steps,
+                    handed_in: row.handed_in,
+                })
+            };
+            let rows = s.store.attempts(Some(student.id), None)?;
+            rows.into_iter().map(item).collect::<Result<Vec<_>, _>>()
+        })
         .await?;
-    let item = |row: AttemptRow| OwnAttempt {
-        id: row.id,
-        title: row.lesson_title,
-        given_at: row.given_at,
-        steps: row.steps,
-        handed_in: row.handed_in,
-    };
-    Ok(Json(rows.into_iter().map(item).collect()))
+    Ok(Json(own))
 }
 
 /// One's own attempt; for an instructor, anybody's.
@@ -139,40 +151,109 @@ async fn act(
     Path(id): Path<i32>,
     Body(new): Body<NewAction>,
 ) -> Result<Json<BenchView>, Problem> {
-    if new.request.is_empty() || new.request.len() > LONGEST_KEY {
+    if matches!(new.action, Action::Hint { .. }) {
+        return Err(Problem::bad("a hint is asked for by its own button"));
+    }
+    let asked = Asked {
+        after: new.after,
+        request: new.request,
+    };
+    let view = state
+        .work(move |s| step(s, &student, id, &asked, |_, _| Ok(new.action)))
+        .await?;
+    Ok(Json(view))
+}
+
+/// Who asks, and what the asker knows of.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Asked {
+    /// How many steps the asker knows of: another tab may have gone on.
+    after: usize,
+    /// A key of the asker's choice: sending the same again does it once.
+    request: String,
+}
+
+/// Does one step on an attempt, once, and stores it before it is answered.
+fn step(
+    s: &AppState,
+    student: &User,
+    id: i32,
+    asked: &Asked,
+    action: impl FnOnce(&AttemptRow, &[Step]) -> Result<Action, Problem>,
+) -> Result<BenchView, Problem> {
+    if asked.request.is_empty() || asked.request.len() > LONGEST_KEY {
         return Err(Problem::bad(format!(
             "request: expected 1 to {LONGEST_KEY} characters"
         )));
     }
+    let (row, lesson, steps) = load(s, student, id)?;
+    let mut session = Session::replay(&lesson, &actions(&steps))?;
+    if s.store.step_of_request(id, &asked.request)?.is_some() {
+        return Ok(session.view());
+    }
+    if asked.after != steps.len() {
+        return Err(Problem::moved_on(format!(
+            "this attempt has gone on elsewhere: it has {} steps, not {}; it was loaded again",
+            steps.len(),
+            asked.after
+        )));
+    }
+    let stored = NewStep {
+        step: session.act(action(&row, &steps)?)?,
+        request: &asked.request,
+        at: now(),
+    };
+    s.store.add_step(id, &stored)?;
+    // The sheet will be asked for at the end: its reference can be ready by then.
+    if stored.step.no == 1 && lesson.purpose != Purpose::Tools {
+        s.prepare(row.lesson_id);
+    }
+    Ok(session.view())
+}
+
+/// Ask for a hint in practice. Each one since the last measurement says more and costs more.
+#[utoipa::path(post, operation_id = "attempts_hint", path = "/api/attempts/{id}/hints", params(("id" = i32, Path)), request_body = Asked, responses((status = 200, body = BenchView), (status = 400, body = Problem), (status = 409, body = Problem)))]
+async fn ask_hint(
+    State(state): State<AppState>,
+    Student(student): Student,
+    Path(id): Path<i32>,
+    Body(asked): Body<Asked>,
+) -> Result<Json<BenchView>, Problem> {
     let view = state
         .work(move |s| {
-            let (row, lesson, steps) = load(s, &student, id)?;
-            let mut session = Session::replay(&lesson, &actions(&steps))?;
-            if s.store.step_of_request(id, &new.request)?.is_some() {
-                return Ok(session.view());
+            let (row, lesson, _) = load(s, &student, id)?;
+            if lesson.purpose != Purpose::Practice || row.handed_in {
+                return Err(Problem::bad("hints are for practice that is going on"));
             }
-            if new.after != steps.len() {
-                return Err(Problem::moved_on(format!(
-                    "this attempt has gone on elsewhere: it has {} steps, not {}; it was loaded again",
-                    steps.len(),
-                    new.after
-                )));
-            }
-            let step = session.act(new.action)?;
-            let stored = NewStep {
-                step,
-                request: &new.request,
-                at: now(),
-            };
-            s.store.add_step(id, &stored)?;
-            // The sheet will be asked for at the end: its reference can be ready by then.
-            if stored.step.no == 1 {
-                s.prepare(row.lesson_id);
-            }
-            Ok(session.view())
+            step(s, &student, id, &asked, |row, steps| {
+                let level = next_level(steps);
+                let steps = steps.to_vec();
+                let text = s.reason(row.lesson_id, move |r| hint(r, &steps, level))?;
+                Ok(Action::Hint { level, text })
+            })
         })
         .await?;
     Ok(Json(view))
+}
+
+/// What can be tried on a healthy machine.
+#[utoipa::path(get, operation_id = "attempts_experiments", path = "/api/attempts/{id}/experiments", params(("id" = i32, Path)), responses((status = 200, body = Vec<Experiment>), (status = 404, body = Problem)))]
+async fn things_to_try(
+    State(state): State<AppState>,
+    SignedIn(user): SignedIn,
+    Path(id): Path<i32>,
+) -> Result<Json<Vec<Experiment>>, Problem> {
+    let found = state
+        .work(move |s| {
+            let (_, lesson, _) = load(s, &user, id)?;
+            match lesson.purpose {
+                Purpose::Tools => Ok(experiments(&lesson.circuit)?),
+                _ => Err(Problem::not_found("anything to try here")),
+            }
+        })
+        .await?;
+    Ok(Json(found))
 }
 
 /// The mark sheet: for the student once the attempt is handed in, for an instructor at any time.
@@ -272,7 +353,10 @@ async fn give_marks(
 
 /// The sheet of an attempt with the instructor's marks on it.
 fn marked(s: &AppState, user: &User, id: i32) -> Result<MarkSheet, Problem> {
-    let (row, _, steps) = load_closed(s, user, id)?;
+    let (row, lesson, steps) = load_closed(s, user, id)?;
+    if lesson.purpose != Purpose::Marks {
+        return Err(Problem::forbidden("this one is not marked"));
+    }
     let sheet = s.reason(row.lesson_id, move |r| {
         cimento_core::marking::sheet(&Case::new(r, &steps)?)
     })?;
@@ -353,6 +437,9 @@ fn load_closed(
     id: i32,
 ) -> Result<(AttemptRow, Arc<Lesson>, Vec<Step>), Problem> {
     let (row, lesson, steps) = load(s, user, id)?;
+    if lesson.purpose == Purpose::Tools {
+        return Err(Problem::not_found("a debrief of a healthy machine"));
+    }
     if user.role == Role::Student && !row.handed_in {
         return Err(Problem::forbidden(
             "hand the attempt in first, then it is marked",
@@ -390,6 +477,7 @@ fn attempt_view(
     Ok(AttemptView {
         id: row.id,
         title: lesson.title.clone(),
+        purpose: lesson.purpose,
         student: row.student.clone(),
         words: lesson.words.clone(),
         complaint: lesson.symptom()?.text,

@@ -2,7 +2,7 @@
 
 use axum::Json;
 use axum::extract::{Path, State};
-use cimento_core::attempt::{LESSON_FORMAT, Lesson, LessonDoc, all_functions};
+use cimento_core::attempt::{Lesson, LessonDoc, Purpose, all_functions};
 use cimento_core::circuit::{CircuitDoc, Place};
 use cimento_core::faults::FaultDoc;
 use cimento_core::instruments::Function;
@@ -35,6 +35,8 @@ struct NewLesson {
     complaint: String,
     circuit: i32,
     faults: Vec<FaultDoc>,
+    #[serde(default)]
+    purpose: Purpose,
     predictions: bool,
     /// What the students may measure with; everything when absent.
     #[serde(default)]
@@ -45,6 +47,7 @@ struct NewLesson {
 struct LessonItem {
     id: i32,
     title: String,
+    purpose: Purpose,
     /// Its faults in words.
     fault: String,
     created_at: i64,
@@ -102,6 +105,7 @@ async fn list(
                 Ok(LessonItem {
                     id,
                     title,
+                    purpose: lesson.purpose,
                     fault: faults.collect::<Vec<_>>().join("; "),
                     created_at,
                     attempts: attempts
@@ -203,18 +207,11 @@ fn prospect_of(reference: &Reference<'_>) -> Prospect {
 
 fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> LessonDoc {
     LessonDoc {
-        format: LESSON_FORMAT.to_owned(),
-        version: 1,
-        title: new.title.trim().to_owned(),
         complaint: new.complaint.trim().to_owned(),
-        circuit,
-        faults,
+        purpose: new.purpose,
         predictions: new.predictions,
-        meter_seed: 0,
         functions: new.functions.clone().unwrap_or_else(all_functions),
-        scope: true,
-        limits: cimento_core::key::Limits::default(),
-        weights: cimento_core::marking::Weights::default(),
+        ..LessonDoc::of(new.title.trim(), circuit, faults)
     }
 }
 
