@@ -20,7 +20,7 @@ export const theme: ThemeConfig = {
     colorLink: '#8A4519',
     colorText: ink,
     colorTextSecondary: quiet,
-    colorTextPlaceholder: '#7A7466',
+    colorTextPlaceholder: quiet,
     colorBgBase: panel,
     colorBgLayout: paper,
     colorBgContainer: '#FFFFFF',

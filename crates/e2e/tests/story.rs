@@ -246,6 +246,67 @@ async fn a_student_looks_at_an_ignition_in_time() -> Result<()> {
     b.close().await
 }
 
+/// Practice: hints go from a question to the next best measurement, cost minutes, and survive the
+/// death of the server; at the end there are no marks but the way, step by step.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_student_practises_with_hints_and_tries_the_tools() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("varga", "red-and-black").await?;
+    b.click_xpath("//tr[td[contains(.,'practice, with hints')]]//a")
+        .await?;
+    b.css("[data-point='C5.1f']").await?;
+    b.press("i").await?;
+    b.wait_text("[aria-label='Hints']", "Which point lies in the middle")
+        .await?;
+    b.press("i").await?;
+    b.wait_text("[aria-label='Hints']", "Still possible, most likely first")
+        .await?;
+    let server = server.kill_and_restart().await?;
+    b.press("i").await?;
+    b.wait_text("[aria-label='Hints']", "Next best: DC volts at C5.1f")
+        .await?;
+    b.wait_text(".top", "8 min at the machine").await?;
+    b.press("n").await?;
+    b.css("#conclude-place").await?;
+    for keys in ["W10", ENTER, TAB, "broken", ENTER] {
+        b.press(keys).await?;
+    }
+    tab_to(&b, "conclude").await?;
+    b.press(ENTER).await?;
+    b.wait_text("[aria-label='Conclusion']", "Named: W10")
+        .await?;
+    b.press("h").await?;
+    b.click("#confirm-hand-in").await?;
+    b.wait_text("main", "practice, not marked").await?;
+    b.wait_text("main", "8 of them for 3 hints").await?;
+    b.css(".debrief").await?;
+    assert!(
+        b.client
+            .find(fantoccini::Locator::Css("#total"))
+            .await
+            .is_err()
+    );
+
+    b.go("/attempts").await?;
+    b.click_xpath("//tr[td[contains(.,'learning the tools')]]//a")
+        .await?;
+    b.click_xpath("//summary[normalize-space()='A voltage that carries nothing']")
+        .await?;
+    b.wait_text("[aria-label='Things to try']", "it stays dark")
+        .await?;
+    b.press("n").await?;
+    b.settle().await;
+    assert!(
+        b.client
+            .find(fantoccini::Locator::Css("#conclude-place"))
+            .await
+            .is_err()
+    );
+    drop(server);
+    b.close().await
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn a_student_works_by_keyboard_alone_through_a_dying_server() -> Result<()> {
     let (_folder, server) = school().await?;

@@ -10,6 +10,8 @@ import { Screen } from '../../scope/Screen';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
 import { Staircase, type StairPoint } from '../../staircase/Staircase';
 import { Conclude } from './Conclude';
+import { Experiments } from './Experiments';
+import { Hints } from './Hints';
 import { KEYS, useKeys } from './keys';
 import { Ledger } from './Ledger';
 import { isAtHand, Machine } from './Machine';
@@ -105,11 +107,12 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
     const next = view.ledger[Math.min(Math.max(at + by, 0), view.ledger.length - 1)];
     if (next) setChosen(next.step);
   };
+  const marked = attempt.purpose === 'marks';
   const handIn = () =>
     modal.confirm({
-      title: 'Hand in?',
-      content: 'After that nothing more can be done on this bench, and it is marked.',
-      okText: 'Hand in',
+      title: marked ? 'Hand in?' : 'Finish?',
+      content: `After that nothing more can be done on this bench, and ${marked ? 'it is marked' : 'you can go through it step by step'}.`,
+      okText: marked ? 'Hand in' : 'Finish',
       okButtonProps: { id: 'confirm-hand-in' },
       cancelText: 'Not yet',
       onOk: async () => {
@@ -117,6 +120,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
       },
     });
 
+  const finds = attempt.purpose !== 'tools';
   const open = !view.handed_in && concluding === null && !help;
   const lever = view.controls.find((c) => c.name !== 'key' && isAtHand(view, c.name))?.name;
   const handlers: Record<string, (e: KeyboardEvent) => void> = {
@@ -128,12 +132,13 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
     l: () => lever && turn(lever, 1),
     t: () => void act({ do: 'try_complaint' }),
     p: () => setPathAt((pathAt + 1) % attempt.paths.length),
-    n: () => setConcluding('name'),
-    f: () => setConcluding('repair'),
+    n: () => finds && setConcluding('name'),
+    f: () => finds && setConcluding('repair'),
     u: () => document.getElementById('machine')?.focus(),
     c: () => document.getElementById('claim-places')?.focus(),
     o: () => document.getElementById('note')?.focus(),
-    h: handIn,
+    h: () => finds && void handIn(),
+    i: () => attempt.purpose === 'practice' && void act('hint'),
     s: () => attempt.scope && openScope(!scope),
     '?': () => setHelp(true),
     ArrowUp: () => choose(-1),
@@ -149,7 +154,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
   return (
     <Shell
       crumbs={[{ text: 'Bench', to: '/attempts' }, { text: attempt.title }]}
-      pills={[`${view.minutes.toFixed(0)} min at the machine`, `Step ${view.steps}`]}
+      pills={finds ? [`${view.minutes.toFixed(0)} min at the machine`, `Step ${view.steps}`] : ['Try the tools']}
     >
       <main className="bench">
         <div className={scope ? 'left scoped' : 'left'}>
@@ -267,7 +272,9 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
               <Ledger ledger={view.ledger} chosen={line?.step} onChoose={setChosen} />
               <NoteField line={line} closed={view.handed_in} act={act} />
             </section>
-            <Suspicions attempt={attempt} path={pathAt} act={act} />
+            {attempt.purpose === 'practice' && <Hints view={view} busy={busy} onAsk={() => void act('hint')} />}
+            {attempt.purpose === 'tools' && <Experiments id={id} />}
+            {attempt.purpose !== 'tools' && <Suspicions attempt={attempt} path={pathAt} act={act} />}
             <Machine attempt={attempt} leads={leads} act={act} />
           </div>
           <section aria-label="Conclusion" className="conclusion">
@@ -280,8 +287,16 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
             {!view.named && view.repairs.length > 0 && <p style={{ margin: '0 0 6px' }}>{view.repairs.join(', ')}</p>}
             {view.handed_in ? (
               <p>
-                Handed in. <Link to={`/attempts/${id}/sheet`}>Open the mark sheet</Link>
+                {marked ? 'Handed in. ' : 'Finished. '}
+                <Link to={`/attempts/${id}/sheet`}>{marked ? 'Open the mark sheet' : 'Go through it step by step'}</Link>
               </p>
+            ) : attempt.purpose === 'tools' ? (
+              <div className="row">
+                <span className="quiet">Nothing is marked and no clock runs here.</span>
+                <Button type="text" size="small" aria-label="Keys" onClick={() => setHelp(true)}>
+                  <kbd>?</kbd>
+                </Button>
+              </div>
             ) : (
               <div className="row">
                 <Button id="name-fault" onClick={() => setConcluding('name')}>
@@ -291,7 +306,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
                   Repair <kbd>F</kbd>
                 </Button>
                 <Button id="hand-in" onClick={handIn}>
-                  Hand in <kbd>H</kbd>
+                  {marked ? 'Hand in' : 'Finish'} <kbd>H</kbd>
                 </Button>
                 <Button type="text" size="small" aria-label="Keys" onClick={() => setHelp(true)}>
                   <kbd>?</kbd>

@@ -20,6 +20,7 @@ export const KEYS: [string, string][] = [
   ['N', 'name the fault'],
   ['F', 'fix: repair a place'],
   ['H', 'hand in'],
+  ['I', 'a hint, in practice'],
   ['?', 'this list'],
 ];
 

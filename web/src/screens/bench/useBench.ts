@@ -19,13 +19,18 @@ export function useBench(id: number) {
   // An action that got no answer keeps its key: it may have been done all the same.
   const unanswered = useRef<{ text: string; request: string } | null>(null);
   const send = useMutation({
-    mutationFn: async (action: Action) => {
+    mutationFn: async (action: Action | 'hint') => {
       const view = queries.getQueryData<AttemptView>(key);
       const text = JSON.stringify(action);
       const request = unanswered.current?.text === text ? unanswered.current.request : newKey();
       unanswered.current = { text, request };
-      const body = { after: view?.bench.steps ?? 0, request, action };
-      const bench = await ask(api.POST('/api/attempts/{id}/steps', { params: { path: { id } }, body }));
+      const asked = { after: view?.bench.steps ?? 0, request };
+      const params = { path: { id } };
+      const bench = await ask(
+        action === 'hint'
+          ? api.POST('/api/attempts/{id}/hints', { params, body: asked })
+          : api.POST('/api/attempts/{id}/steps', { params, body: { ...asked, action } }),
+      );
       unanswered.current = null;
       queries.setQueryData<AttemptView>(key, (old) => old && { ...old, bench });
       return bench;
@@ -37,7 +42,7 @@ export function useBench(id: number) {
   });
   const { mutateAsync } = send;
   const act = useCallback(
-    async (action: Action) => {
+    async (action: Action | 'hint') => {
       try {
         return await mutateAsync(action);
       } catch {

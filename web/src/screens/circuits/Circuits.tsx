@@ -21,7 +21,7 @@ export default function Circuits() {
   };
   return (
     <Shell crumbs={[{ text: 'Circuits' }]}>
-      <main className="page">
+      <main className="page" tabIndex={0}>
         <h1>Circuits</h1>
         <p className="quiet">Open one to set a fault and see every reading it leads to.</p>
         <div className="row" style={{ gap: 10 }}>

@@ -52,7 +52,7 @@ export function FaultEditor({ places, faults, onChange }: Props) {
               {f.fraction !== undefined && f.fraction !== null && ` ${f.fraction * 100} %`}
             </span>
           </span>
-          <Button size="small" onClick={() => onChange(faults.filter((g) => g !== f))} aria-label={`Take ${f.place} out`}>
+          <Button size="small" onClick={() => onChange(faults.filter((g) => g !== f))} aria-label={`Take out ${f.place}`}>
             Take out
           </Button>
         </div>

@@ -18,6 +18,9 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
   const [words, setWords] = useState('');
   const [chosen, setChosen] = useState<number[]>([]);
   const [predictions, setPredictions] = useState(true);
+  const [practice, setPractice] = useState(false);
+  // Without a fault it is a bench for learning the tools.
+  const tools = faults.length === 0;
   const [error, setError] = useState('');
   const [saved, setSaved] = useState('');
   const [pool, setPool] = useState(false);
@@ -29,7 +32,7 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
     queryKey: ['preview', circuit, faults, functions],
     queryFn: () =>
       ask(api.POST('/api/lessons/preview', { body: { title: 'Preview', complaint: '', circuit, faults, predictions: true, functions } })),
-    enabled: open && !pool && functions.length > 0,
+    enabled: open && !pool && !tools && functions.length > 0,
     retry: false,
     staleTime: Infinity,
   });
@@ -39,7 +42,7 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
     enabled: open,
   });
   const begin = () => {
-    setName(`${title.split(',')[0]}: ${view.complaint.text.split('.')[0]?.toLowerCase()}`);
+    setName(tools ? `Try the tools: ${title}` : `${title.split(',')[0]}: ${view.complaint.text.split('.')[0]?.toLowerCase()}`);
     setWords('');
     setChosen([]);
     setError('');
@@ -52,7 +55,8 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
     setError('');
     setWorking(true);
     try {
-      const body = { title: name, complaint: words || view.complaint.text, circuit, faults, predictions, functions };
+      const purpose = tools ? ('tools' as const) : practice ? ('practice' as const) : ('marks' as const);
+      const body = { title: name, complaint: words || view.complaint.text, circuit, faults, purpose, predictions: predictions && !tools, functions };
       if (pool) {
         const seed = Math.floor(Math.random() * 2 ** 31);
         const variants = { lesson: body, band: { least_min: band[0], most_min: band[1] }, students: chosen, seed };
@@ -75,23 +79,22 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
   return (
     <section aria-label="Lesson">
       <div className="row">
-        <Button id="save-lesson" disabled={faults.length === 0 || !view.shows} onClick={begin}>
-          Save as a lesson
+        <Button id="save-lesson" disabled={!tools && !view.shows} onClick={begin}>
+          {tools ? 'Give out to try the tools' : 'Save as a lesson'}
         </Button>
         <span className="quiet" role="status">
           {saved ? (
             <>
               {saved} <Link to="/lessons">Lessons</Link>
             </>
-          ) : faults.length === 0 ? (
-            'Set a fault first.'
           ) : (
+            !tools &&
             !view.shows && 'This fault does not show.'
           )}
         </span>
       </div>
       <Modal
-        title="Save as a lesson"
+        title={tools ? 'Give out to try the tools' : 'Save as a lesson'}
         style={{ top: 20 }}
         open={open}
         onCancel={() => setOpen(false)}
@@ -119,6 +122,11 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
           <p className="quiet" style={{ margin: 0 }}>
             Computed symptom: {view.complaint.text}
           </p>
+          {!tools && (
+            <Checkbox id="practice" checked={practice} onChange={(e) => setPractice(e.target.checked)}>
+              For practice: no marks, and hints that cost minutes
+            </Checkbox>
+          )}
           <Checkbox checked={predictions} onChange={(e) => setPredictions(e.target.checked)}>
             Ask for a prediction before each reading
           </Checkbox>
@@ -134,7 +142,7 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
               options={ALL.map((f) => ({ value: f, label: FUNCTIONS[f] }))}
             />
           </label>
-          {!pool && (
+          {!pool && !tools && (
             <p style={{ margin: 0 }} id="preview">
               {preview.isFetching && <span className="quiet">Working out what it can show …</span>}
               {preview.error && <span className="bad">{preview.error.message}</span>}

@@ -9,7 +9,7 @@ export default function Lessons() {
   const lessons = useQuery({ queryKey: ['lessons'], queryFn: () => ask(api.GET('/api/lessons')) });
   return (
     <Shell crumbs={[{ text: 'Lessons' }]}>
-      <main className="page">
+      <main className="page" tabIndex={0}>
         <h1>Lessons</h1>
         <p className="quiet">A lesson is made on the fault bench of a circuit and given to students there.</p>
         {lessons.error && <p className="error-line">{lessons.error.message}</p>}
@@ -19,7 +19,7 @@ export default function Lessons() {
             <h2>
               {lesson.title} <span className="bad" style={{ fontWeight: 400 }}>{lesson.fault}</span>
             </h2>
-            <Prospect id={lesson.id} />
+            {lesson.purpose === 'tools' ? <p className="quiet">A healthy machine to learn the tools on; nothing is marked.</p> : <Prospect id={lesson.id} />}
             <table className="sheet-table">
               <thead>
                 <tr>
@@ -42,7 +42,7 @@ export default function Lessons() {
                     <td>{a.student}</td>
                     <td className="mono">{a.steps}</td>
                     <td>{a.handed_in ? 'handed in' : a.steps > 0 ? 'at work' : 'not begun'}</td>
-                    <td>{a.steps > 0 ? <Link to={`/attempts/${a.id}/sheet`}>Open</Link> : '–'}</td>
+                    <td>{a.steps > 0 && lesson.purpose !== 'tools' ? <Link to={`/attempts/${a.id}/sheet`}>{lesson.purpose === 'marks' ? 'Open' : 'Step by step'}</Link> : '–'}</td>
                   </tr>
                 ))}
               </tbody>

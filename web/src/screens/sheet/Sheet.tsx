@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 
-import { api, ask, type MarkSheet } from '../../api/client';
+import { api, ask, type AttemptView, type MarkSheet } from '../../api/client';
 import { useMe } from '../../app/me';
 import { Shell } from '../../app/Shell';
 import { GiveMarks } from './GiveMarks';
@@ -19,12 +19,15 @@ export default function Sheet() {
     queryKey: ['sheet', id],
     queryFn: () => ask(api.GET('/api/attempts/{id}/sheet', { params: { path: { id } } })),
     staleTime: 0,
+    enabled: attempt.data?.purpose === 'marks',
   });
   const home = me?.role === 'instructor' ? { text: 'Lessons', to: '/lessons' } : { text: 'Bench', to: '/attempts' };
   return (
-    <Shell crumbs={[home, { text: attempt.data?.title ?? '…' }, { text: 'Mark sheet' }]}>
-      <main className="page">
-        {sheet.isPending && <p className="quiet">Marking: every reading is held against every fault that was possible …</p>}
+    <Shell crumbs={[home, { text: attempt.data?.title ?? '…' }, { text: attempt.data?.purpose === 'practice' ? 'Step by step' : 'Mark sheet' }]}>
+      <main className="page" tabIndex={0}>
+        {attempt.data?.purpose === 'practice' && <Practised attempt={attempt.data} />}
+        {attempt.data?.purpose === 'tools' && <p>Nothing is marked on a bench for trying the tools.</p>}
+        {attempt.data?.purpose === 'marks' && sheet.isPending && <p className="quiet">Marking: every reading is held against every fault that was possible …</p>}
         {sheet.error && (
           <p className="error-line" role="alert">
             {sheet.error.message}
@@ -33,7 +36,7 @@ export default function Sheet() {
         {sheet.data && attempt.data && (
           <Marked id={id} sheet={sheet.data} title={attempt.data.title} student={attempt.data.student} instructor={me?.role === 'instructor'} />
         )}
-        {sheet.data && attempt.data && (
+        {attempt.data && (sheet.data || attempt.data.purpose === 'practice') && (
           <>
             <h2 style={{ marginTop: 26 }}>Readings</h2>
             <Readings view={attempt.data.bench} />
@@ -51,6 +54,19 @@ export default function Sheet() {
         )}
       </main>
     </Shell>
+  );
+}
+
+function Practised({ attempt }: { attempt: AttemptView }) {
+  const hints = attempt.bench.hints;
+  return (
+    <>
+      <h1>{attempt.title}</h1>
+      <p>
+        {attempt.student} · practice, not marked · {attempt.bench.minutes.toFixed(0)} min, {hints.reduce((sum, h) => sum + h.minutes, 0)} of them for {hints.length}{' '}
+        {hints.length === 1 ? 'hint' : 'hints'}
+      </p>
+    </>
   );
 }
 

@@ -1,0 +1,81 @@
+//! No view has barriers that axe-core finds against WCAG 2.2 AA.
+
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
+use cimento_e2e::{Browser, Result, Server};
+
+async fn none(b: &Browser, view: &str, found: &mut Vec<String>) -> Result<()> {
+    let barriers = b.barriers().await?;
+    found.extend(barriers.into_iter().map(|f| format!("{view}: {f}")));
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn no_view_has_barriers() -> Result<()> {
+    let folder = tempfile::tempdir()?;
+    let server = Server::start(&folder.path().join("school.db"), 0).await?;
+    let mut found = Vec::new();
+    let b = Browser::open(&server.url).await?;
+    b.go("/").await?;
+    b.css("#name").await?;
+    none(&b, "sign in", &mut found).await?;
+    b.sign_in("dalca", "bench-and-meter").await?;
+    b.xpath("//a[normalize-space()='Baggage tug, starting']")
+        .await?;
+    none(&b, "circuits", &mut found).await?;
+    b.go("/lessons").await?;
+    b.css("[data-prospect]").await?;
+    none(&b, "lessons", &mut found).await?;
+    b.go("/circuits/1/workshop").await?;
+    b.css("[data-point='K3.86']").await?;
+    none(&b, "workshop", &mut found).await?;
+    b.go("/circuits/1/fault-bench").await?;
+    b.css("[data-point='K3.86']").await?;
+    b.pick("fault-place", "W8").await?;
+    b.pick("fault-mode", "broken").await?;
+    b.click("#fault-add").await?;
+    b.wait_text("h1", "W8 open").await?;
+    none(&b, "fault bench", &mut found).await?;
+    b.click("#save-lesson").await?;
+    b.css("#lesson-title").await?;
+    b.wait_text("#preview", "proven in").await?;
+    none(&b, "save a lesson", &mut found).await?;
+    b.close().await?;
+
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("varga", "red-and-black").await?;
+    b.css("a[href='/attempts/1']").await?;
+    none(&b, "work orders", &mut found).await?;
+    b.go("/attempts/1").await?;
+    b.css("[data-point='K3.86']").await?;
+    b.click("#try-complaint").await?;
+    b.wait_text("#notices", "dash lamp").await?;
+    b.click_point("BAT.+").await?;
+    b.fill("#expected", "12.6").await?;
+    b.click("#take-reading").await?;
+    b.wait_text("#display", "12.").await?;
+    none(&b, "bench", &mut found).await?;
+    b.click("#open-scope").await?;
+    b.css("#scope-channels").await?;
+    b.pick("scope-channels", "BAT.+").await?;
+    none(&b, "oscilloscope", &mut found).await?;
+    b.press("\u{e00c}").await?;
+    b.click("#name-fault").await?;
+    b.css("#conclude-place").await?;
+    none(&b, "name the fault", &mut found).await?;
+    b.press("\u{e00c}").await?;
+    b.settle().await;
+    b.click("#hand-in").await?;
+    b.click("#confirm-hand-in").await?;
+    b.wait_text("#total", "/ 100").await?;
+    b.css(".debrief").await?;
+    none(&b, "mark sheet", &mut found).await?;
+    for (attempt, view) in [(5, "practice"), (7, "tools")] {
+        b.go(&format!("/attempts/{attempt}")).await?;
+        b.css("[data-point='BAT.+']").await?;
+        none(&b, view, &mut found).await?;
+    }
+    b.close().await?;
+    assert!(found.is_empty(), "{found:#?}");
+    Ok(())
+}

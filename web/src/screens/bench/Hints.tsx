@@ -1,0 +1,32 @@
+// Practice: hints, from a question back to the student up to the next best measurement. Each costs minutes.
+import { Button } from 'antd';
+
+import type { BenchView } from '../../api/client';
+
+type Props = { view: BenchView; busy: boolean; onAsk: () => void };
+
+export function Hints({ view, busy, onAsk }: Props) {
+  return (
+    <section aria-label="Hints">
+      <h2 style={{ margin: '10px 0 4px', display: 'flex', gap: 8, alignItems: 'center' }}>
+        Practice
+        <Button size="small" id="hint" disabled={busy || view.handed_in} onClick={onAsk}>
+          {busy ? 'Thinking …' : 'A hint'} <kbd>I</kbd>
+        </Button>
+        <span className="quiet" style={{ fontWeight: 400 }}>
+          1, 2, then 5 minutes
+        </span>
+      </h2>
+      <ol className="hints" role="status">
+        {view.hints.slice(-3).map((h) => (
+          <li key={h.step}>
+            <span className="mono quiet">
+              {h.step} · {h.minutes} min
+            </span>{' '}
+            {h.text}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
