@@ -70,9 +70,37 @@ async fn main() -> Result<()> {
         browser.pick("scope-channels", channel).await?;
     }
     browser.fill("#scope-level", "60").await?;
+    for (channel, goes, far) in [
+        ("B1.1", "pulses", "100"),
+        ("W12", "pulses", "5000"),
+        ("W6", "pulses", "1 to"),
+    ] {
+        for (what, choice) in [("How a", goes), ("How far", far)] {
+            let select = format!(".looks select[aria-label^='{what} '][aria-label*='{channel}']");
+            browser.fill(&select, &format!("{choice}\u{e007}")).await?;
+        }
+    }
     browser.click("#scope-capture").await?;
     browser.css("#scope svg[role=img]").await?;
     browser.picture(&shots.join("scope.png")).await?;
+
+    browser.go("/attempts/5").await?;
+    browser.css("[data-point='C5.1f']").await?;
+    browser.click("#try-complaint").await?;
+    browser.wait_text("#notices", "lamp").await?;
+    for level in 1..=3 {
+        browser.click("#hint").await?;
+        browser
+            .css(&format!("[aria-label='Hints'] li:nth-child({level})"))
+            .await?;
+    }
+    browser.picture(&shots.join("practice.png")).await?;
+    browser.go("/attempts/7").await?;
+    browser.css("[data-point='R1.2']").await?;
+    browser
+        .click_xpath("//summary[normalize-space()='A voltage that carries nothing']")
+        .await?;
+    browser.picture(&shots.join("tools.png")).await?;
     browser.close().await?;
 
     let browser = Browser::open(&server.url).await?;

@@ -67,7 +67,7 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
         aria-label="Channels"
         mode="multiple"
         maxCount={MOST}
-        style={{ flex: 1, minWidth: 0 }}
+        style={{ flex: 1, minWidth: 210 }}
         showSearch={{ optionFilterProp: 'label' }}
         placeholder="Channels: a test point, pickup W12, clamp W6 …"
         value={channels}
@@ -96,13 +96,15 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
       <Button htmlType="submit" id="scope-capture" disabled={busy || !ready}>
         Capture
       </Button>
-      {predictions &&
-        channels.map((channel, n) => {
+      {predictions && channels.length > 0 && (
+        <div className="looks">
+          Healthy:
+          {channels.map((channel, n) => {
           const unit = channel.startsWith('clamp:') ? 'A' : 'V';
           const name = channel.slice(channel.indexOf(':') + 1);
           return (
-            <label key={channel} className="looks">
-              healthy {n + 1} {name}{' '}
+            <span key={channel}>
+              {n + 1} {name}{' '}
               <select aria-label={`How a healthy ${name} goes`} value={said[channel]?.form ?? ''} onChange={(e) => say(channel, { form: e.target.value as Looks['form'] })}>
                 <option value="" disabled>
                   goes …
@@ -123,9 +125,11 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
                   </option>
                 ))}
               </select>
-            </label>
+            </span>
           );
         })}
+        </div>
+      )}
     </form>
   );
 }
