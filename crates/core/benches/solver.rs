@@ -17,9 +17,16 @@ use criterion::{
 /// Operating points that ngspice is asked for in one process.
 const ASKED: u32 = 2_000;
 
-fn largest() -> Circuit {
+/// The largest demo circuits by what they hold.
+const LARGEST: [&str; 3] = [
+    "belt-loader-starting",
+    "ground-power-unit-throttle",
+    "ground-power-unit-ignition",
+];
+
+fn circuit(name: &str) -> Circuit {
     let file = format!(
-        "{}/../../demo/circuits/belt-loader-starting.json",
+        "{}/../../demo/circuits/{name}.json",
         env!("CARGO_MANIFEST_DIR")
     );
     Circuit::read(&std::fs::read_to_string(file).unwrap()).unwrap()
@@ -61,7 +68,13 @@ fn ngspice(netlist: &str, rounds: u32) -> Duration {
 /// An operating point after one element has changed, here and in ngspice's own loop in one process, on
 /// the same netlist in the same run.
 fn beside_ngspice(c: &mut Criterion) {
-    let circuit = largest();
+    for name in LARGEST {
+        one_beside_ngspice(c, name);
+    }
+}
+
+fn one_beside_ngspice(c: &mut Criterion, name: &str) {
+    let circuit = circuit(name);
     let mut bench = Bench::new(&circuit, &[]).unwrap();
     for trial in OperatingState::trial(&circuit).into_iter().take(4) {
         bench.set(trial.state).unwrap();
@@ -86,11 +99,11 @@ fn beside_ngspice(c: &mut Criterion) {
     }
     let ours = start.elapsed() / ASKED;
     println!(
-        "{} nodes: {ours:?} here, {theirs:?} in ngspice, {:.0} times as fast",
+        "{name}, {} nodes: {ours:?} here, {theirs:?} in ngspice, {:.0} times as fast",
         net.node_count(),
         theirs.as_secs_f64() / ours.as_secs_f64()
     );
-    c.bench_function("spice netlist", |b| {
+    c.bench_function(&format!("{name}: spice netlist"), |b| {
         b.iter(|| black_box(spice_netlist(&bench).unwrap()))
     });
 }

@@ -4,7 +4,7 @@
 
 mod common;
 
-use cimento_core::attempt::{Action, Answer, Lesson, Session};
+use cimento_core::attempt::{Action, Answer, Lesson, RepairKind, Session, perform, repairs, seen};
 use cimento_core::circuit::Circuit;
 use cimento_core::instruments::Function;
 
@@ -323,5 +323,47 @@ fn minutes_are_counted() {
             refused.unwrap_err().to_string().contains("wait up to"),
             "{wrong}"
         );
+    }
+}
+
+/// What is only set wrong is set right; what is worn out is not.
+#[test]
+fn setting_right_cures_what_is_set_wrong_and_nothing_else() {
+    let circuit = common::demo("baggage-tug-ignition");
+    let run = [("key", "start")];
+    for (fault, how, cured) in [
+        ("B1:never_open", RepairKind::Adjust, true),
+        ("B1:pitted=20", RepairKind::Adjust, false),
+        ("B1:pitted=20", RepairKind::Renew, true),
+    ] {
+        let mut bench = common::with(&circuit, &[fault], &run);
+        let place = circuit.place("B1").unwrap();
+        assert!(repairs(&circuit, place).contains(&how));
+        let repair = Action::Repair {
+            place: "B1".to_owned(),
+            how,
+        };
+        perform(&mut bench, &repair).unwrap();
+        assert_eq!(bench.faults().is_empty(), cured, "{fault}, {how:?}");
+    }
+    // A splice is not set right.
+    let splice = circuit.place("SP1").unwrap();
+    assert!(!repairs(&circuit, splice).contains(&RepairKind::Adjust));
+}
+
+/// Joints lie open to the eye; a wire hides what is wrong inside its insulation.
+#[test]
+fn a_close_look_shows_bad_joints_and_no_break_inside_a_wire() {
+    let circuit = common::tug();
+    for (fault, place, shows) in [
+        ("C12.4:high_resistance=2", "C12.4", "the contact is green"),
+        ("C12.4:open", "C12.4", "the terminal sits too far back"),
+        ("G4:high_resistance=2", "G4", "rust under the lug"),
+        ("W8:high_resistance=2", "W8", "nothing out of the ordinary"),
+        ("W8:open", "C12.4", "nothing out of the ordinary"),
+    ] {
+        let bench = common::with(&circuit, &[fault], &[]);
+        let place = circuit.place(place).unwrap();
+        assert_eq!(seen(&bench, place), shows, "{fault}");
     }
 }

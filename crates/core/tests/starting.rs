@@ -351,3 +351,17 @@ proptest! {
         prop_assert!(bad <= mild + 1e-9 || bad / 12.6 <= mild / 11.3, "{mild} V then {bad} V");
     }
 }
+
+/// A conductor that barely reaches its terminal makes contact until the harness is pulled.
+#[test]
+fn a_conductor_that_barely_reaches_parts_when_it_is_pulled() {
+    let circuit = common::tug();
+    let state = [("key", "start"), ("clutch", "down")];
+    let mut bench = common::with(&circuit, &["C12.4:barely_reaches"], &state);
+    assert!(common::volts(&bench, "C12.4f", "BAT.-") > 11.0);
+    let mut moved = bench.state().clone();
+    moved.moved = vec!["C12.4".to_owned()];
+    bench.set(moved).unwrap();
+    assert!(common::volts(&bench, "C12.4f", "BAT.-") < 0.1);
+    assert!(common::volts(&bench, "C12.4m", "BAT.-") > 11.0);
+}

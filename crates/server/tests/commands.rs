@@ -161,3 +161,41 @@ fn schemas_are_published() {
         assert!(out.contains("json-schema.org"), "{document}: {out}");
     }
 }
+
+#[test]
+fn a_command_ends_quietly_when_nobody_reads_on() {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_cimento"))
+        .args(["key", tug().to_str().unwrap()])
+        .stdout(std::process::Stdio::piped())
+        .stderr(std::process::Stdio::piped())
+        .spawn()
+        .unwrap();
+    // The reader goes before the first line is written.
+    drop(child.stdout.take());
+    let done = child.wait_with_output().unwrap();
+    assert_eq!(String::from_utf8(done.stderr).unwrap(), "");
+}
+
+#[test]
+fn backup_copies_a_database_and_overwrites_nothing() {
+    let folder = tempfile::tempdir().unwrap();
+    let file = |name: &str| folder.path().join(name).to_str().unwrap().to_owned();
+    let (from, to) = (file("school.db"), file("copy.db"));
+    let (code, _, err) = cimento(&["backup", "--database", &from, &to]);
+    assert_eq!(code, 2);
+    assert!(err.contains("there is no database"), "{err}");
+    let store = cimento_store::Store::open(Path::new(&from)).unwrap();
+    let role = cimento_store::Role::Student;
+    store
+        .add_user("varga", "I. Varga", role, "red-and-black")
+        .unwrap();
+    // The database is in use while it is copied.
+    let (code, out, err) = cimento(&["backup", "--database", &from, &to]);
+    assert_eq!(code, 0, "{err}");
+    assert!(out.contains("copied to"), "{out}");
+    let copy = cimento_store::Store::open(Path::new(&to)).unwrap();
+    assert_eq!(copy.students().unwrap()[0].name, "varga");
+    let (code, _, err) = cimento(&["backup", "--database", &from, &to]);
+    assert_eq!(code, 2);
+    assert!(err.contains("it is there already"), "{err}");
+}

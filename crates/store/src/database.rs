@@ -3,6 +3,7 @@
 use std::path::Path;
 use std::time::Duration;
 
+use diesel::RunQueryDsl;
 use diesel::connection::SimpleConnection;
 use diesel::r2d2::{ConnectionManager, CustomizeConnection, Pool, PooledConnection};
 use diesel::sqlite::SqliteConnection;
@@ -36,6 +37,26 @@ impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Settings {
 }
 
 impl Store {
+    /// Writes a copy of the whole database, as it is at one moment, to a new file.
+    ///
+    /// # Errors
+    /// [`StoreError::CannotOpen`] when the file is there already or cannot be written.
+    pub fn backup(&self, to: &Path) -> Result<(), StoreError> {
+        let cannot = |why: String| StoreError::CannotOpen {
+            path: to.display().to_string(),
+            why,
+        };
+        if to.exists() {
+            return Err(cannot("it is there already".to_owned()));
+        }
+        let mut db = self.connection()?;
+        diesel::sql_query("VACUUM INTO ?")
+            .bind::<diesel::sql_types::Text, _>(to.to_string_lossy())
+            .execute(&mut db)
+            .map_err(|e| cannot(e.to_string()))?;
+        Ok(())
+    }
+
     /// Opens a database file, creating it and its tables if need be.
     ///
     /// # Errors

@@ -4,7 +4,8 @@
 use super::action::Action;
 use super::repair::{RepairKind, cures};
 use crate::bench::{Bench, BenchError, OperatingState, Supply};
-use crate::circuit::Place;
+use crate::circuit::{ConductorKind, Place};
+use crate::faults::{Fault, Mode};
 use crate::parts::opening_s;
 
 /// Fuse in a fused lead, in amperes; common practice.
@@ -145,7 +146,12 @@ fn blows(bench: &Bench<'_>, jumper: usize) -> bool {
 /// What there is to see at a place when one looks closely.
 pub fn seen(bench: &Bench<'_>, place: Place) -> String {
     let faults = bench.faults().iter().filter(|f| f.place == place);
-    let mut words: Vec<&str> = faults.filter_map(|f| visible(f.mode.name())).collect();
+    let kind = match place {
+        Place::Conductor(n) => Some(bench.circuit.conductors[n].kind),
+        Place::Part(_) | Place::Pin(..) => None,
+    };
+    let look = |f: &Fault| visible_joint(kind, f.mode).or_else(|| visible(f.mode.name()));
+    let mut words: Vec<&str> = faults.filter_map(look).collect();
     if let Place::Part(n) = place
         && bench.circuit.parts[n].kind.is_fuse()
         && bench.parts()[n].level != 0
@@ -157,6 +163,21 @@ pub fn seen(bench: &Bench<'_>, place: Place) -> String {
     } else {
         words.join("; ")
     }
+}
+
+/// What a bad contact looks like: joints lie open, wires hide it inside their insulation.
+fn visible_joint(kind: Option<ConductorKind>, mode: Mode) -> Option<&'static str> {
+    Some(match (kind?, mode) {
+        (ConductorKind::Cavity, Mode::HighResistance { .. }) => "the contact is green",
+        (ConductorKind::Cavity, Mode::Open) => "the terminal sits too far back",
+        (ConductorKind::Cavity, Mode::BarelyReaches) => "the wire is taut at its terminal",
+        (ConductorKind::Splice, Mode::HighResistance { .. } | Mode::Open) => "the joint is dark",
+        (ConductorKind::Ground | ConductorKind::Mount, Mode::HighResistance { .. }) => {
+            "rust under the lug"
+        }
+        (ConductorKind::Ground | ConductorKind::Mount, Mode::Open) => "the lug is loose",
+        _ => return None,
+    })
 }
 
 /// What a fault of a mode looks like from outside; a break inside its insulation shows nothing.

@@ -130,6 +130,8 @@ pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Faul
         );
     }
     let when = match doc.when.as_deref() {
+        // It shows when the wire is pulled.
+        None if doc.mode == "barely_reaches" => Condition::Moved,
         None => Condition::Always,
         Some(text) => match Condition::parse(text) {
             Some(when) => when,
@@ -177,6 +179,7 @@ fn conductor_mode(
     };
     Ok(match doc.mode.as_str() {
         "open" => Mode::Open,
+        "barely_reaches" => Mode::BarelyReaches,
         "high_resistance" => Mode::HighResistance { ohms },
         "short_to_ground" => Mode::ShortToGround {
             ohms,

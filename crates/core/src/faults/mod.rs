@@ -39,6 +39,8 @@ pub enum Mode {
     ShortToPower {
         ohms: f64,
     },
+    /// A conductor that barely reaches its terminal: it parts when it is pulled.
+    BarelyReaches,
     /// A path of so many ohms to another conductor, by position.
     ShortBetween {
         ohms: f64,
@@ -98,6 +100,7 @@ impl Mode {
     pub fn name(&self) -> &'static str {
         match self {
             Self::Open => "open",
+            Self::BarelyReaches => "barely_reaches",
             Self::HighResistance { .. } => "high_resistance",
             Self::ShortToGround { .. } => "short_to_ground",
             Self::ShortToPower { .. } => "short_to_power",
@@ -115,7 +118,7 @@ impl Mode {
     /// How bad it is: ohms, or the share of strands cut.
     pub fn severity(&self) -> Option<f64> {
         match *self {
-            Self::Open | Self::Crossed { .. } | Self::Alloy => None,
+            Self::Open | Self::BarelyReaches | Self::Crossed { .. } | Self::Alloy => None,
             Self::HighResistance { ohms }
             | Self::ShortToGround { ohms, .. }
             | Self::ShortToPower { ohms }
@@ -131,7 +134,7 @@ impl Mode {
     #[must_use]
     pub fn with_severity(self, severity: f64) -> Self {
         match self {
-            Self::Open | Self::Crossed { .. } | Self::Alloy => self,
+            Self::Open | Self::BarelyReaches | Self::Crossed { .. } | Self::Alloy => self,
             Self::TooThin { .. } => Self::TooThin { fraction: severity },
             Self::LeakBetween { other, .. } => Self::LeakBetween {
                 ohms: severity,
@@ -167,7 +170,7 @@ impl Mode {
         length_m: f64,
     ) -> (f64, Option<(f64, usize)>) {
         match *self {
-            Self::Open => (f64::INFINITY, None),
+            Self::Open | Self::BarelyReaches => (f64::INFINITY, None),
             Self::HighResistance { ohms } => (ohms, None),
             Self::ShortToGround { ohms, metal } | Self::Leak { ohms, metal } => {
                 (0.0, Some((ohms, metal)))

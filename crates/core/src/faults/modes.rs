@@ -53,7 +53,7 @@ static WIRE: [ModeSpec; 10] = [
     mode("alloy", "renewed in aluminium", 0.05),
 ];
 
-static CAVITY: [ModeSpec; 5] = [
+static CAVITY: [ModeSpec; 6] = [
     mode("open", "terminal pushed back or spread", 2.5),
     graded(
         "high_resistance",
@@ -63,6 +63,11 @@ static CAVITY: [ModeSpec; 5] = [
     ),
     graded("short_to_ground", "touches metal", 0.2, SHORT_OHMS),
     graded("leak", "damp path to metal", 0.4, LEAK_OHMS),
+    mode(
+        "barely_reaches",
+        "conductor barely reaches its terminal",
+        0.3,
+    ),
     mode("crossed", "wires exchanged with another cavity", 0.1),
 ];
 

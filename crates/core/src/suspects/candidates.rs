@@ -129,6 +129,10 @@ pub fn candidates(circuit: &Circuit, condition: Option<Condition>) -> Vec<Candid
             };
             let severities = spec.severity.map(|s| grid(s.least, s.most, fault.mode));
             for when in std::iter::once(Condition::Always).chain(condition) {
+                // A conductor that barely reaches is there until it is pulled.
+                if fault.mode == Mode::BarelyReaches && when == Condition::Always {
+                    continue;
+                }
                 let at = |mode: Mode| {
                     vec![Fault {
                         mode,

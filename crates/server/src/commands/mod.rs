@@ -47,6 +47,8 @@ enum Command {
     Serve(serve::ServeArgs),
     /// Serve the demo school, made when the database is new.
     Demo(serve::DemoArgs),
+    /// Write a copy of the database, also while a server works on it.
+    Backup(serve::BackupArgs),
     /// Print the API's description.
     Openapi,
     /// Print the JSON Schema of a document.
@@ -79,7 +81,12 @@ enum Failure {
 
 /// Runs the program.
 pub fn main() -> ExitCode {
-    let result = match Cli::parse().command {
+    let command = Cli::parse().command;
+    if !matches!(command, Command::Serve(_) | Command::Demo(_)) {
+        // What reads the output may stop reading, as `head` does: then so does the command.
+        sigpipe::reset();
+    }
+    let result = match command {
         Command::Check { file, json } => check::run(&file, json),
         Command::Read(args) => read::run(&args),
         Command::Key(args) => key::run(&args),
@@ -89,6 +96,7 @@ pub fn main() -> ExitCode {
         Command::Spice(args) => spice::run(&args),
         Command::Serve(args) => serve::serve(&args),
         Command::Demo(args) => serve::demo(&args),
+        Command::Backup(args) => serve::backup(&args),
         Command::Openapi => {
             println!("{}", crate::openapi::document());
             Ok(())

@@ -35,6 +35,15 @@ pub(super) struct DemoArgs {
     school: PathBuf,
 }
 
+#[derive(Args)]
+pub(super) struct BackupArgs {
+    /// The database file.
+    #[arg(long, default_value = "var/cimento.db")]
+    database: PathBuf,
+    /// The file to write, which must not be there yet.
+    to: PathBuf,
+}
+
 /// The demo school: who is in it and what they are given.
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -85,6 +94,19 @@ pub(super) fn demo(args: &DemoArgs) -> Result<(), Failure> {
         .map(|p| format!("{} / {}", p.name, p.password))
         .collect();
     run(&args.serve, store, &hints)
+}
+
+pub(super) fn backup(args: &BackupArgs) -> Result<(), Failure> {
+    let bad = |text: String| Failure::BadInput(text);
+    let from = args.database.display();
+    if !args.database.is_file() {
+        return Err(bad(format!("there is no database {from}")));
+    }
+    open(&args.database)?
+        .backup(&args.to)
+        .map_err(|e| bad(e.to_string()))?;
+    println!("{from} copied to {}", args.to.display());
+    Ok(())
 }
 
 fn open(database: &Path) -> Result<Store, Failure> {

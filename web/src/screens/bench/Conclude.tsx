@@ -4,7 +4,7 @@ import { useRef, useState, type ComponentRef } from 'react';
 
 import type { Action, AttemptView } from '../../api/client';
 
-const REPAIRS: Record<string, string> = { join: 'open the loom and join', renew: 'renew', clean: 'clean and tighten' };
+const REPAIRS: Record<string, string> = { join: 'open the loom and join', renew: 'renew', clean: 'clean and tighten', adjust: 'set right' };
 
 type Props = {
   attempt: AttemptView;
@@ -34,7 +34,7 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
     await act(
       naming
         ? { do: 'name_fault', place, mode: how, because }
-        : { do: 'repair', place, how: how as 'join' | 'renew' | 'clean' },
+        : { do: 'repair', place, how: how as 'join' | 'renew' | 'clean' | 'adjust' },
     );
     close();
   };
