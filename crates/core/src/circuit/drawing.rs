@@ -14,6 +14,7 @@ pub struct Drawing {
     pub parts: Vec<DrawnPart>,
     pub wires: Vec<DrawnWire>,
     pub cavities: Vec<DrawnCavity>,
+    pub connectors: Vec<DrawnConnector>,
     pub splices: Vec<String>,
     pub grounds: Vec<DrawnGround>,
     /// Names of the metals, each a test point `metal:name`.
@@ -73,6 +74,14 @@ pub struct DrawnCavity {
     pub female: String,
 }
 
+/// A connector with how many cavities it has, wired or not.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct DrawnConnector {
+    pub id: String,
+    pub cavities: u32,
+    pub place: Option<String>,
+}
+
 /// A ground point.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct DrawnGround {
@@ -124,6 +133,16 @@ impl Circuit {
                     connector: c.connector.clone().unwrap_or_default(),
                     male: self.nodes[c.a].clone(),
                     female: self.nodes[c.b].clone(),
+                })
+                .collect(),
+            connectors: self
+                .doc
+                .connectors
+                .iter()
+                .map(|(id, c)| DrawnConnector {
+                    id: id.clone(),
+                    cavities: c.cavities,
+                    place: c.place.clone(),
                 })
                 .collect(),
             splices: self.doc.splices.keys().cloned().collect(),

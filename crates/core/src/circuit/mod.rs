@@ -20,7 +20,7 @@ pub use document::{
     CircuitDoc, ConnectorDoc, FORMAT, GroundDoc, Join, PartDoc, SpliceDoc, VERSION, WireDoc,
 };
 pub use drawing::{
-    Drawing, DrawnCavity, DrawnGround, DrawnPart, DrawnPoint, DrawnTerminal, DrawnWire,
+    Drawing, DrawnCavity, DrawnConnector, DrawnGround, DrawnPart, DrawnPoint, DrawnTerminal, DrawnWire,
 };
 pub use harness::{HarnessRun, write_harness_sheet};
 pub use path_line::{PathLineError, say_path};

@@ -8,6 +8,7 @@ import { Shell } from '../../app/Shell';
 import { Controls as ScopeControls } from '../../scope/Controls';
 import { Screen } from '../../scope/Screen';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
+import { Faces } from '../../diagram/Faces';
 import { Staircase, type StairPoint } from '../../staircase/Staircase';
 import { Conclude } from './Conclude';
 import { Experiments } from './Experiments';
@@ -140,6 +141,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
     h: () => finds && void handIn(),
     i: () => attempt.purpose === 'practice' && void act('hint'),
     s: () => attempt.scope && openScope(!scope),
+    x: () => document.getElementById('faces')?.click(),
     '?': () => setHelp(true),
     ArrowUp: () => choose(-1),
     ArrowDown: () => choose(1),
@@ -182,6 +184,16 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
             />
             <span className="edge-label" style={{ bottom: 8 }}>
               ground
+            </span>
+            <span className="corner">
+              <Faces
+                drawing={attempt.drawing}
+                apart={view.apart}
+                onPoint={(point) => {
+                  putLead(active ?? nextLead(leads), point);
+                  setTimeout(() => meter.current?.focus('expected'));
+                }}
+              />
             </span>
           </div>
           {scope && (

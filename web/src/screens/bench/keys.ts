@@ -14,6 +14,7 @@ export const KEYS: [string, string][] = [
   ['T', 'try the complaint'],
   ['P', 'next current path in the staircase'],
   ['S', 'oscilloscope, or back to the path'],
+  ['X', 'connector faces: put a lead into a cavity'],
   ['U', 'at the machine: unplug, join, look, move, warm, fit'],
   ['C', 'clear or suspect places'],
   ['O', 'note on the chosen reading, in your own words'],

@@ -6,6 +6,7 @@ import { Link, useParams } from 'react-router';
 
 import { api, ask, type CircuitDoc, type Drawing, type KindItem } from '../../api/client';
 import { Shell } from '../../app/Shell';
+import { Faces } from '../../diagram/Faces';
 import { Diagram } from '../../diagram/Diagram';
 import { Parts } from './Parts';
 import { Shelf } from './Shelf';
@@ -84,7 +85,12 @@ export default function Workshop() {
           </div>
           <div className="diagram" style={checked?.drawing ? undefined : { opacity: 0.45 }}>
             {drawing ? (
-              <Diagram drawing={drawing} marks={{}} onPoint={() => line.current?.focus()} />
+              <>
+                <Diagram drawing={drawing} marks={{}} onPoint={() => line.current?.focus()} />
+                <span className="corner">
+                  <Faces drawing={drawing} />
+                </span>
+              </>
             ) : (
               <p className="quiet" style={{ padding: 16 }}>
                 The diagram appears as soon as the circuit can be read.

@@ -1,0 +1,122 @@
+// Connector faces: both halves of a connector as one sees them from the wires' side, where a thin probe
+// goes in. The halves are mirror images of each other. A cavity can be clicked like a point of the diagram.
+import { Button, Modal } from 'antd';
+import { useState } from 'react';
+
+import type { Drawing } from '../api/client';
+import { ink, paper, rule } from '../theme';
+import { wireColours } from './colours';
+
+type Props = {
+  drawing: Drawing;
+  /** Connectors that are unplugged. */
+  apart?: string[];
+  onPoint?: (point: string) => void;
+};
+
+type Half = 'male' | 'female';
+
+const CELL = 56;
+const GAP = 8;
+
+export function Faces({ drawing, apart = [], onPoint }: Props) {
+  const [open, setOpen] = useState(false);
+  const [chosen, setChosen] = useState('');
+  if (drawing.connectors.length === 0) return null;
+  const connector = drawing.connectors.find((c) => c.id === chosen) ?? drawing.connectors[0];
+  const put = onPoint && ((point: string) => {
+    setOpen(false);
+    onPoint(point);
+  });
+  return (
+    <>
+      <Button size="small" id="faces" onClick={() => setOpen(true)}>
+        Connectors {onPoint && <kbd>X</kbd>}
+      </Button>
+      <Modal title="Connector faces, seen from the wires’ side" open={open} onCancel={() => setOpen(false)} footer={null} width={720}>
+        <p className="row" style={{ margin: '0 0 8px' }}>
+          {drawing.connectors.map((c) => (
+            <Button key={c.id} size="small" type={c.id === connector?.id ? 'primary' : 'default'} onClick={() => setChosen(c.id)}>
+              {c.id}
+            </Button>
+          ))}
+        </p>
+        {connector && (
+          <>
+            <p style={{ margin: '0 0 6px' }}>
+              {connector.cavities} {connector.cavities === 1 ? 'cavity' : 'cavities'}
+              {connector.place && ` · ${connector.place}`} · {apart.includes(connector.id) ? 'unplugged' : 'plugged in'}
+            </p>
+            <div style={{ display: 'flex', flexWrap: 'wrap', gap: 24 }}>
+              <Face drawing={drawing} connector={connector} half="male" onPoint={put} />
+              <Face drawing={drawing} connector={connector} half="female" onPoint={put} />
+            </div>
+          </>
+        )}
+      </Modal>
+    </>
+  );
+}
+
+type FaceProps = { drawing: Drawing; connector: Drawing['connectors'][number]; half: Half; onPoint?: (point: string) => void };
+
+function Face({ drawing, connector, half, onPoint }: FaceProps) {
+  const columns = Math.ceil(connector.cavities / 2);
+  const rows = connector.cavities > 1 ? 2 : 1;
+  const width = columns * (CELL + GAP) + GAP;
+  const cells = Array.from({ length: connector.cavities }, (_, n) => {
+    const column = n % columns;
+    const mirrored = half === 'female' ? columns - 1 - column : column;
+    return { no: n + 1, x: GAP + mirrored * (CELL + GAP), y: GAP + Math.floor(n / columns) * (CELL + GAP) };
+  });
+  return (
+    <figure style={{ margin: 0 }}>
+      <svg
+        width={width}
+        height={rows * (CELL + GAP) + GAP}
+        role="group"
+        aria-label={`${connector.id}, ${half} half`}
+      >
+        <rect x={1} y={1} width={width - 2} height={rows * (CELL + GAP) + GAP - 2} rx={half === 'male' ? 2 : 12} fill={paper} stroke={ink} />
+        {cells.map(({ no, x, y }) => (
+          <Cell key={no} drawing={drawing} id={`${connector.id}.${no}`} no={no} x={x} y={y} half={half} onPoint={onPoint} />
+        ))}
+      </svg>
+      <figcaption className="quiet">{half} half</figcaption>
+    </figure>
+  );
+}
+
+function Cell(props: { drawing: Drawing; id: string; no: number; x: number; y: number; half: Half; onPoint?: (point: string) => void }) {
+  const { drawing, no, x, y, half, onPoint } = props;
+  const cavity = drawing.cavities.find((c) => c.id === props.id);
+  const point = cavity?.[half];
+  const wire = point ? drawing.wires.find((w) => w.from === point || w.to === point) : undefined;
+  const colours = wireColours(wire?.color);
+  const about = wire ? `${wire.id}, ${wire.label}` : 'no wire';
+  const press = () => point && onPoint?.(point);
+  const centre = { cx: x + CELL / 2, cy: y + 24 };
+  return (
+    <g
+      role={point && onPoint ? 'button' : undefined}
+      tabIndex={point && onPoint ? 0 : undefined}
+      aria-label={point && onPoint ? `${point}: ${about}` : undefined}
+      data-cavity={point}
+      style={{ cursor: point && onPoint ? 'pointer' : 'default' }}
+      onClick={press}
+      onKeyDown={(e) => e.key === 'Enter' && press()}
+    >
+      <title>{point ? `${point}: ${about}` : `cavity ${no}: empty`}</title>
+      <rect x={x} y={y} width={CELL} height={CELL} rx={4} fill="#fff" stroke={rule} />
+      {wire && <circle {...centre} r={11} fill={colours.base} stroke={colours.light ? ink : colours.base} />}
+      {wire && colours.tracer && <path d={`M${centre.cx - 8} ${centre.cy + 8}L${centre.cx + 8} ${centre.cy - 8}`} stroke={colours.tracer} strokeWidth={4} />}
+      {!wire && <circle {...centre} r={11} fill="none" stroke={rule} strokeDasharray="2 2" />}
+      <text className="svg-mono" x={x + 4} y={y + 13} style={{ fontWeight: 700 }}>
+        {no}
+      </text>
+      <text className="svg-mono" x={x + CELL / 2} y={y + CELL - 6} textAnchor="middle">
+        {wire ? `${wire.id} ${wire.color ?? ''}`.slice(0, 9) : ''}
+      </text>
+    </g>
+  );
+}
