@@ -365,3 +365,33 @@ fn a_conductor_that_barely_reaches_parts_when_it_is_pulled() {
     assert!(common::volts(&bench, "C12.4f", "BAT.-") < 0.1);
     assert!(common::volts(&bench, "C12.4m", "BAT.-") > 11.0);
 }
+
+/// Machines that share a solver, as suspects do, come to rest when the key goes back: what the numerics
+/// leave of a speed is no turning, or points would open and close with the engine standing.
+#[test]
+fn a_motor_that_nothing_drives_stands_still() {
+    for name in [
+        "baggage-tug-starting",
+        "fire-pump-starting",
+        "belt-loader-starting",
+    ] {
+        let circuit = common::demo(name);
+        let solver = std::rc::Rc::new(std::cell::RefCell::new(cimento_solver::Solver::new()));
+        for candidate in cimento_core::suspects::candidates(&circuit, None) {
+            let mut bench = Bench::sharing(&circuit, &candidate.grid[0], &solver).unwrap();
+            complaint(&mut bench).unwrap();
+            for key in ["off", "run"] {
+                let mut state = OperatingState::at_rest(&circuit);
+                state.set_control("key", key.to_owned());
+                bench.set(state).unwrap();
+                let turns = bench.parts().iter().map(|p| p.speed);
+                let slow: Vec<f64> = turns.filter(|s| *s != 0.0 && s.abs() < 0.01).collect();
+                assert!(
+                    slow.is_empty(),
+                    "{name}, {:?}, {key}: {slow:?}",
+                    candidate.grid[0]
+                );
+            }
+        }
+    }
+}

@@ -246,6 +246,59 @@ async fn a_student_looks_at_an_ignition_in_time() -> Result<()> {
     b.close().await
 }
 
+/// A careless one: warned before the ammeter goes across the battery, does it all the same, and finds it
+/// on the sheet; a verdict that is corrected stays on record.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_careless_student_is_warned_and_does_it_all_the_same() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("oduya", "red-and-black").await?;
+    b.go("/attempts/2").await?;
+    b.css("[data-point='K3.86']").await?;
+    // A lead goes into a cavity at the connector's face, by keyboard.
+    b.press("x").await?;
+    b.click_xpath("//button[normalize-space()='C14']").await?;
+    b.click("[data-cavity='C14.1m']").await?;
+    b.fill("#expected", "12").await?;
+    b.press(ENTER).await?;
+    b.wait_text("[aria-label='Readings']", "C14.1m").await?;
+    for verdict in ["normal", "too low"] {
+        b.click_xpath(&format!(
+            "//div[@aria-label='Verdict']/button[normalize-space()='{verdict}']"
+        ))
+        .await?;
+    }
+    b.xpath("//td[s[normalize-space()='normal'] and contains(.,'too low')]")
+        .await?;
+    b.fill("[aria-label='More instruments']", "DC amps").await?;
+    b.click_point("BAT.+").await?;
+    b.fill("#expected", "5").await?;
+    b.click("#take-reading").await?;
+    b.xpath("//div[contains(@class,'ant-modal')]//*[contains(.,'across a source its fuse goes')]")
+        .await?;
+    b.click_xpath("//button[normalize-space()='Leave it']")
+        .await?;
+    b.settle().await;
+    let steps = b.text(".top").await?;
+    b.click("#take-reading").await?;
+    b.click_xpath("//button[normalize-space()='Do it all the same']")
+        .await?;
+    b.click_xpath("//button[contains(.,'Renew the meter')]")
+        .await?;
+    assert_ne!(b.text(".top").await?, steps, "it was done");
+    b.settle().await;
+    b.click("#name-fault").await?;
+    b.pick("conclude-place", "W12").await?;
+    b.pick("conclude-how", "broken").await?;
+    b.click("#conclude").await?;
+    b.wait_text("[aria-label='Conclusion']", "Named: W12")
+        .await?;
+    b.click("#hand-in").await?;
+    b.click("#confirm-hand-in").await?;
+    b.wait_text("[data-criterion='safety']", "Serious.").await?;
+    b.close().await
+}
+
 /// Practice: hints go from a question to the next best measurement, cost minutes, and survive the
 /// death of the server; at the end there are no marks but the way, step by step.
 #[tokio::test(flavor = "multi_thread")]

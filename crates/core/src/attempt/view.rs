@@ -115,6 +115,8 @@ pub struct LedgerLine {
     pub expected_value: Option<f64>,
     pub shown: Shown,
     pub verdict: Option<Verdict>,
+    /// The first verdict, where another followed: it stays on record.
+    pub first_verdict: Option<Verdict>,
     /// The student's own words on it.
     pub note: Option<String>,
     /// Taken after the first repair.
@@ -179,6 +181,7 @@ impl Session<'_> {
                         expected_value: value.map(|v| v.number()).filter(|n| n.is_finite()),
                         shown: reading.shown.clone(),
                         verdict: None,
+                        first_verdict: None,
                         note: None,
                         after_repair: !view.repairs.is_empty(),
                     });
@@ -194,7 +197,8 @@ impl Session<'_> {
                 }
                 (Action::Judge { step, verdict }, _) => {
                     if let Some(line) = view.ledger.iter_mut().find(|l| l.step == *step) {
-                        line.verdict = Some(*verdict);
+                        let before = line.verdict.replace(*verdict);
+                        line.first_verdict = line.first_verdict.or(before);
                     }
                     if let Some(shot) = view.captures.iter_mut().find(|c| c.step == *step) {
                         shot.verdict = Some(*verdict);

@@ -284,6 +284,8 @@ impl Run<'_> {
             let solved = (&wiring, &op, waves.as_slice());
             let speeds: Vec<f64> = (0..parts.len())
                 .map(|n| self.look(n, &at_rest, solved).speed("motor"))
+                // What the numerics leave of a motor that nothing drives is no turning.
+                .map(|speed| if speed.abs() < SPEED_STEP { 0.0 } else { speed })
                 .collect();
             let back = |n: &usize| !stuck[*n] && speeds[*n] < 0.0;
             let turning_back: Vec<usize> = (0..parts.len()).filter(back).collect();

@@ -16,11 +16,13 @@ mod wire_list;
 use std::collections::HashMap;
 use std::sync::OnceLock;
 
+pub use cautions::{DEFER, Danger, DangerousAct};
 pub use document::{
     CircuitDoc, ConnectorDoc, FORMAT, GroundDoc, Join, PartDoc, SpliceDoc, VERSION, WireDoc,
 };
 pub use drawing::{
-    Drawing, DrawnCavity, DrawnConnector, DrawnGround, DrawnPart, DrawnPoint, DrawnTerminal, DrawnWire,
+    Drawing, DrawnCavity, DrawnConnector, DrawnGround, DrawnPart, DrawnPoint, DrawnTerminal,
+    DrawnWire,
 };
 pub use harness::{HarnessRun, write_harness_sheet};
 pub use path_line::{PathLineError, say_path};

@@ -12,7 +12,7 @@ use cimento_core::attempt::{
     Action, Answer, BenchView, Experiment, Lesson, Purpose, RepairKind, Session, Step, experiments,
     repairs,
 };
-use cimento_core::circuit::{CurrentPath, Drawing, PlaceInfo};
+use cimento_core::circuit::{CurrentPath, Danger, Drawing, PlaceInfo};
 use cimento_core::instruments::{Function, SWEEPS};
 use cimento_core::marking::{Case, Debrief, MarkSheet, Override, debrief};
 use cimento_core::suspects::{hint, next_level};
@@ -65,6 +65,8 @@ struct AttemptView {
     /// What the machine did when it was tried, computed.
     complaint: String,
     cautions: Vec<String>,
+    /// What is warned of again before it is done.
+    dangers: Vec<Danger>,
     predictions: bool,
     functions: Vec<Function>,
     /// The oscilloscope may be used.
@@ -482,6 +484,7 @@ fn attempt_view(
         words: lesson.words.clone(),
         complaint: lesson.symptom()?.text,
         cautions: circuit.cautions(),
+        dangers: circuit.dangers(),
         predictions: lesson.predictions,
         functions: lesson.functions.clone(),
         scope: lesson.scope,

@@ -2,8 +2,8 @@
 import type { LedgerLine } from '../../api/client';
 import { FUNCTIONS, ONE_LEAD, VERDICTS } from './Meter';
 
-export function verdictText(line: LedgerLine): string {
-  return VERDICTS.find(([v]) => v === line.verdict)?.[1] ?? '?';
+function word(verdict: LedgerLine['verdict']): string {
+  return VERDICTS.find(([v]) => v === verdict)?.[1] ?? '?';
 }
 
 type Props = { ledger: LedgerLine[]; chosen?: number; onChoose: (step: number) => void };
@@ -37,7 +37,14 @@ export function Ledger({ ledger, chosen, onChoose }: Props) {
             <td className="number">
               {l.shown.text} {l.shown.unit}
             </td>
-            <td className={l.verdict === 'normal' ? 'good' : l.verdict ? 'bad' : 'quiet'}>{verdictText(l)}</td>
+            <td className={l.verdict === 'normal' ? 'good' : l.verdict ? 'bad' : 'quiet'}>
+              {l.first_verdict && l.first_verdict !== l.verdict && (
+                <s className="quiet" title="your first verdict stays on record">
+                  {word(l.first_verdict)}{' '}
+                </s>
+              )}
+              {word(l.verdict)}
+            </td>
           </tr>
         ))}
       </tbody>

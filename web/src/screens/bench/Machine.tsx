@@ -1,12 +1,12 @@
 // What is done to the machine beside measuring: taking apart, leads and packs, looking, moving,
 // warming, fitting. One list to type in; what is done now stands beside it to be undone.
-import { App, Button, Select } from 'antd';
+import { Button, Select } from 'antd';
 
 import type { Action, AttemptView, BenchView } from '../../api/client';
 import type { Leads } from './Meter';
 
 type Props = { attempt: AttemptView; leads: Leads; act: (action: Action) => Promise<unknown> };
-type Way = { label: string; action: Action; danger?: string };
+type Way = { label: string; action: Action };
 
 /** Controls beyond this many are worked from the list, but for the key, the rope and the engine. */
 const AT_HAND = 3;
@@ -17,23 +17,13 @@ export function isAtHand(view: BenchView, name: string): boolean {
 }
 
 export function Machine({ attempt, leads, act }: Props) {
-  const { modal } = App.useApp();
   const view = attempt.bench;
   const closed = view.handed_in;
   const groups = ways(attempt, leads);
   const all = groups.flatMap((g) => g.ways);
   const choose = (label: string | null) => {
     const way = all.find((w) => w.label === label);
-    if (!way) return;
-    if (!way.danger) return void act(way.action);
-    modal.confirm({
-      title: way.label,
-      content: way.danger,
-      okText: 'Do it all the same',
-      okButtonProps: { danger: true },
-      cancelText: 'Leave it',
-      onOk: async () => void (await act(way.action)),
-    });
+    if (way) void act(way.action);
   };
   return (
     <section aria-label="Machine">
@@ -83,7 +73,6 @@ function ways(attempt: AttemptView, leads: Leads): { title: string; ways: Way[] 
           {
             label: `Join ${leads.red} and ${leads.black} with a lead without a fuse`,
             action: { do: 'join', from: leads.red, to: leads.black, fused: false },
-            danger: 'A jumper lead carries a fuse. Without one a wrong point burns the lead and what it touches.',
           },
           { label: `Jump pack: plus on ${leads.red}, minus on ${leads.black}`, action: { do: 'support', plus: leads.red, minus: leads.black } },
         ]

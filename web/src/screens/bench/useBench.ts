@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useRef } from 'react';
 
 import { api, ApiError, ask, type Action, type AttemptView } from '../../api/client';
+import { useCaution } from './useCaution';
 
 function newKey(): string {
   return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('');
@@ -41,15 +42,17 @@ export function useBench(id: number) {
     },
   });
   const { mutateAsync } = send;
+  const allow = useCaution(attempt.data);
   const act = useCallback(
     async (action: Action | 'hint') => {
+      if (action !== 'hint' && !(await allow(action))) return undefined;
       try {
         return await mutateAsync(action);
       } catch {
         return undefined;
       }
     },
-    [mutateAsync],
+    [mutateAsync, allow],
   );
   return { attempt, act, busy: send.isPending, error: send.error };
 }
