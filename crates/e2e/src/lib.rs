@@ -6,7 +6,7 @@ use std::process::Stdio;
 use std::time::Duration;
 
 use fantoccini::elements::Element;
-use fantoccini::wd::Capabilities;
+use fantoccini::wd::{Capabilities, WebDriverCompatibleCommand};
 use fantoccini::{Client, ClientBuilder, Locator};
 use hyper_util::client::legacy::connect::HttpConnector;
 use tempfile::TempDir;
@@ -350,6 +350,26 @@ impl Browser {
         }
     }
 
+    /// Slows the line to so many bits a second and milliseconds there and back, with an empty cache.
+    pub async fn throttle(&self, bits_per_s: f64, latency_ms: u32) -> Result<()> {
+        let bytes = bits_per_s / 8.0;
+        for (method, params) in [
+            ("Network.enable", serde_json::json!({})),
+            ("Network.clearBrowserCache", serde_json::json!({})),
+            (
+                "Network.setCacheDisabled",
+                serde_json::json!({"cacheDisabled": true}),
+            ),
+            (
+                "Network.emulateNetworkConditions",
+                serde_json::json!({"offline": false, "latency": latency_ms, "downloadThroughput": bytes, "uploadThroughput": bytes}),
+            ),
+        ] {
+            self.client.issue_cmd(DevTools(method, params)).await?;
+        }
+        Ok(())
+    }
+
     /// What axe-core finds against WCAG 2.2 AA on the page as it stands: rule, what is wrong, where.
     pub async fn barriers(&self) -> Result<Vec<String>> {
         self.settle().await;
@@ -392,4 +412,26 @@ fn free_port() -> Result<u16> {
     Ok(std::net::TcpListener::bind("127.0.0.1:0")?
         .local_addr()?
         .port())
+}
+
+/// A command to the browser's own developer tools, as ChromeDriver passes it on.
+#[derive(Debug)]
+struct DevTools(&'static str, serde_json::Value);
+
+impl WebDriverCompatibleCommand for DevTools {
+    fn endpoint(
+        &self,
+        base: &url::Url,
+        session: Option<&str>,
+    ) -> std::result::Result<url::Url, url::ParseError> {
+        base.join(&format!(
+            "session/{}/goog/cdp/execute",
+            session.unwrap_or_default()
+        ))
+    }
+
+    fn method_and_body(&self, _: &url::Url) -> (http::Method, Option<String>) {
+        let body = serde_json::json!({"cmd": self.0, "params": self.1});
+        (http::Method::POST, Some(body.to_string()))
+    }
 }

@@ -1,5 +1,5 @@
 // The diagram: parts, wires in their own colours, every test point to be clicked or focused.
-import type { KeyboardEvent } from 'react';
+import { memo, type KeyboardEvent } from 'react';
 
 import type { Drawing } from '../api/client';
 import { brick, copper, ink, paper, rule, verdigris } from '../theme';
@@ -34,7 +34,8 @@ type Props = {
 
 const LEADS = { red: '#c0392b', black: '#1f2a33' };
 
-export function Diagram(props: Props) {
+/** Drawn again only when something of it has changed. */
+export const Diagram = memo(function Diagram(props: Props) {
   const { drawing } = props;
   const layout = useLayout(drawing);
   if (layout.error) return <p className="error-line">The diagram could not be laid out: {layout.error.message}</p>;
@@ -94,7 +95,7 @@ export function Diagram(props: Props) {
       ))}
     </svg>
   );
-}
+});
 
 /** Where the mark of each place goes. */
 function places(drawing: Drawing, at: Layout): { id: string; spot: Spot }[] {

@@ -1,5 +1,6 @@
 //! The answer key: every worthwhile reading, healthy and faulted, with tolerance and reason.
 
+mod csv;
 mod isolated;
 mod reason;
 mod staircase;
@@ -13,6 +14,7 @@ use reason::Why;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+pub use csv::key_csv;
 pub use staircase::{Stair, Staircase, node_volts, staircases};
 pub use tolerance::{Limits, tolerance};
 
@@ -95,13 +97,42 @@ pub fn answer_key(
     limits: &Limits,
     functions: &[Function],
 ) -> Result<Vec<KeyRow>, BenchError> {
+    rows_of(circuit, faults, states, |_| true, limits, functions)
+}
+
+/// The key of the last of some states alone, which is reached through the others.
+///
+/// # Errors
+/// As [`answer_key`].
+pub fn answer_key_of_last(
+    circuit: &Circuit,
+    faults: &[Fault],
+    states: &[OperatingState],
+    limits: &Limits,
+    functions: &[Function],
+) -> Result<Vec<KeyRow>, BenchError> {
+    let is_last = |n| n + 1 == states.len();
+    rows_of(circuit, faults, states, is_last, limits, functions)
+}
+
+fn rows_of(
+    circuit: &Circuit,
+    faults: &[Fault],
+    states: &[OperatingState],
+    wanted: impl Fn(usize) -> bool,
+    limits: &Limits,
+    functions: &[Function],
+) -> Result<Vec<KeyRow>, BenchError> {
     let solver = Rc::new(RefCell::new(Solver::new()));
     let mut healthy = Bench::sharing(circuit, &[], &solver)?;
     let mut faulted = Bench::sharing(circuit, faults, &solver)?;
     let mut rows = Vec::new();
-    for state in states {
+    for (n, state) in states.iter().enumerate() {
         healthy.set(state.clone())?;
         faulted.set(state.clone())?;
+        if !wanted(n) {
+            continue;
+        }
         let pair = Pair::new(&healthy, &faulted, limits);
         for function in functions {
             pair.rows(*function, &mut rows)?;

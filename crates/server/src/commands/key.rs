@@ -1,7 +1,7 @@
 //! `cimento key`.
 
 use cimento_core::bench::OperatingState;
-use cimento_core::key::{KeyRow, Limits, USUAL, answer_key};
+use cimento_core::key::{KeyRow, Limits, USUAL, answer_key, key_csv};
 use cimento_core::units::Quantity;
 use clap::Args;
 
@@ -47,45 +47,11 @@ pub(super) fn run(args: &KeyArgs) -> Result<(), Failure> {
             serde_json::to_string_pretty(&rows).unwrap_or_default()
         );
     } else if args.csv {
-        print!(
-            "{}",
-            csv(&rows).map_err(|e| Failure::Finding(e.to_string()))?
-        );
+        print!("{}", key_csv(&rows));
     } else {
         table(&rows);
     }
     Ok(())
-}
-
-fn csv(rows: &[KeyRow]) -> Result<String, csv::Error> {
-    let mut out = csv::Writer::from_writer(Vec::new());
-    out.write_record([
-        "state",
-        "instrument",
-        "red",
-        "black",
-        "healthy",
-        "faulted",
-        "unit",
-        "tolerance",
-        "tells",
-        "reason",
-    ])?;
-    for r in rows {
-        out.write_record([
-            &r.state,
-            r.function.name(),
-            &r.red,
-            &r.black,
-            &r.healthy.text,
-            &r.faulted.text,
-            &r.healthy.unit,
-            &format!("{:.3}", r.tolerance),
-            &r.tells.to_string(),
-            &r.reason,
-        ])?;
-    }
-    Ok(String::from_utf8_lossy(&out.into_inner().map_err(|e| e.into_error())?).into_owned())
 }
 
 fn table(rows: &[KeyRow]) {

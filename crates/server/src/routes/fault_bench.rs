@@ -1,16 +1,21 @@
 //! The fault bench: a circuit with faults, computed in every state. For instructors only.
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::{Path, Query, State};
+use axum::http::header;
+use axum::response::IntoResponse;
 use cimento_core::bench::{Bench, Complaint, OperatingState, complaint};
-use cimento_core::circuit::Circuit;
+use cimento_core::circuit::{Circuit, read_json};
 use cimento_core::faults::{Fault, FaultDoc};
 use cimento_core::instruments::{Capture, Scope, capture};
-use cimento_core::key::{KeyRow, Limits, Staircase, USUAL, answer_key, node_volts, staircases};
+use cimento_core::key::{
+    KeyRow, Limits, Staircase, USUAL, answer_key, answer_key_of_last, key_csv, node_volts,
+    staircases,
+};
 use cimento_core::parts::Notice;
 use cimento_core::units::Swing;
 use serde::{Deserialize, Serialize};
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
@@ -21,6 +26,7 @@ use crate::state::AppState;
 pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(fault_bench))
+        .routes(routes!(whole_key))
         .routes(routes!(compare_captures))
 }
 
@@ -29,6 +35,9 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
 struct FaultBenchQuestion {
     #[serde(default)]
     faults: Vec<FaultDoc>,
+    /// Label of the state that is shown; the last position of the key when absent.
+    #[serde(default)]
+    label: Option<String>,
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -101,17 +110,19 @@ struct FaultBenchView {
     healthy_complaint: Complaint,
     /// The faulted machine behaves otherwise than the healthy one.
     shows: bool,
-    states: Vec<StateView>,
+    /// Labels of the states it can be shown in.
+    labels: Vec<String>,
+    /// The one that is shown.
+    state: StateView,
+    /// The key of that state, and of what is read by itself.
     key: Vec<KeyRow>,
 }
 
-/// One operating state.
+/// An operating state.
 #[derive(Serialize, ToSchema)]
 struct StateView {
     /// Position of the key, or the lever that is tried.
     label: String,
-    /// The key is in its last position.
-    last_key: bool,
     /// "start · clutch down", as key rows name it.
     about: String,
     points: Vec<PointVolts>,
@@ -145,42 +156,94 @@ async fn fault_bench(
         .work(move |s| {
             let circuit = Circuit::new(s.store.circuit(id)?.document)?;
             let faults = read_faults(&circuit, &question.faults)?;
-            compute(&circuit, &faults)
+            compute(&circuit, &faults, question.label.as_deref())
         })
         .await?;
     Ok(Json(view))
 }
 
-fn compute(circuit: &Circuit, faults: &[Fault]) -> Result<FaultBenchView, Problem> {
+fn compute(
+    circuit: &Circuit,
+    faults: &[Fault],
+    label: Option<&str>,
+) -> Result<FaultBenchView, Problem> {
     let trial = OperatingState::trial(circuit);
-    let sequence: Vec<OperatingState> = trial.iter().map(|t| t.state.clone()).collect();
-    let key = answer_key(circuit, faults, &sequence, &Limits::default(), &USUAL)?;
+    let at = match label {
+        Some(label) => trial.iter().position(|t| t.label == label),
+        None => trial
+            .iter()
+            .rposition(|t| t.turns_key)
+            .or(trial.len().checked_sub(1)),
+    };
+    let at = at.ok_or_else(|| Problem::bad("there is no such state"))?;
+    let sequence: Vec<OperatingState> = trial[..=at].iter().map(|t| t.state.clone()).collect();
+    let key = answer_key_of_last(circuit, faults, &sequence, &Limits::default(), &USUAL)?;
     let seen = complaint(&mut Bench::new(circuit, faults)?)?;
     let healthy_complaint = complaint(&mut Bench::new(circuit, &[])?)?;
     let (mut healthy, mut faulted) = (Bench::new(circuit, &[])?, Bench::new(circuit, faults)?);
-    let mut states = Vec::new();
-    for n in 0..trial.len() {
-        healthy.set(sequence[n].clone())?;
-        faulted.set(sequence[n].clone())?;
-        let about = sequence[n].about();
-        states.push(StateView {
-            label: trial[n].label.clone(),
-            last_key: trial.get(n + 1).is_none_or(|t| !t.turns_key) && trial[n].turns_key,
-            points: points(circuit, &healthy, &faulted, &key, &about),
-            staircases: staircases(circuit, faults, &sequence[..=n])?,
-            notices: faulted.notices(),
-            cycles: faulted.settled().cycles(),
-            about,
-        });
+    for state in &sequence {
+        healthy.set(state.clone())?;
+        faulted.set(state.clone())?;
     }
+    let about = sequence[at].about();
     Ok(FaultBenchView {
         about: faults.iter().map(|f| f.about(circuit)).collect(),
         shows: !seen.same_as(&healthy_complaint),
         complaint: seen,
         healthy_complaint,
-        states,
+        labels: trial.iter().map(|t| t.label.clone()).collect(),
+        state: StateView {
+            label: trial[at].label.clone(),
+            points: points(circuit, &healthy, &faulted, &key, &about),
+            staircases: staircases(circuit, faults, &sequence)?,
+            notices: faulted.notices(),
+            cycles: faulted.settled().cycles(),
+            about,
+        },
         key,
     })
+}
+
+/// What a key is asked for by address: faults as JSON.
+#[derive(Deserialize, IntoParams)]
+struct KeyQuestion {
+    #[serde(default)]
+    faults: String,
+}
+
+/// The answer key of every state as CSV.
+#[utoipa::path(get, operation_id = "fault_bench_key_csv", path = "/api/circuits/{id}/key.csv", params(("id" = i32, Path), KeyQuestion), responses((status = 200, body = String, content_type = "text/csv"), (status = 422, body = Problem)))]
+async fn whole_key(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+    Query(question): Query<KeyQuestion>,
+) -> Result<impl IntoResponse, Problem> {
+    let text = state
+        .work(move |s| {
+            let circuit = Circuit::new(s.store.circuit(id)?.document)?;
+            let docs: Vec<FaultDoc> = match question.faults.as_str() {
+                "" => Vec::new(),
+                text => read_json(text)?,
+            };
+            let faults = read_faults(&circuit, &docs)?;
+            let states: Vec<OperatingState> = OperatingState::trial(&circuit)
+                .into_iter()
+                .map(|t| t.state)
+                .collect();
+            let rows = answer_key(&circuit, &faults, &states, &Limits::default(), &USUAL)?;
+            Ok(key_csv(&rows))
+        })
+        .await?;
+    let name = format!("attachment; filename=\"key-{id}.csv\"");
+    let kind = "text/csv; charset=utf-8".to_owned();
+    Ok((
+        [
+            (header::CONTENT_TYPE, kind),
+            (header::CONTENT_DISPOSITION, name),
+        ],
+        text,
+    ))
 }
 
 fn points(

@@ -5,6 +5,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 
 import type { AttemptView, LedgerLine, MeterFunction, Verdict } from '../../api/client';
 import { Shell } from '../../app/Shell';
+import { useStable } from '../../app/useStable';
 import { Controls as ScopeControls } from '../../scope/Controls';
 import { Screen } from '../../scope/Screen';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
@@ -149,9 +150,22 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
   };
   useKeys(handlers, open);
 
-  const marks: Record<string, PointMark> = {};
-  if (leads.black) marks[leads.black] = { lead: 'black' };
-  if (leads.red) marks[leads.red] = { lead: 'red' };
+  const marks = useMemo(() => {
+    const out: Record<string, PointMark> = {};
+    if (leads.black) out[leads.black] = { lead: 'black' };
+    if (leads.red) out[leads.red] = { lead: 'red' };
+    return out;
+  }, [leads]);
+  const touchPlace = useStable((place: string) => {
+    if (ONE_LEAD[fn] !== 'wire' || !attempt.drawing.wires.some((w) => w.id === place)) return;
+    putLead('red', place);
+    meter.current?.focus('expected');
+  });
+  const touchPoint = useStable((point: string) => {
+    if (ONE_LEAD[fn] === 'wire' || ONE_LEAD[fn] === 'module') return;
+    putLead(active ?? nextLead(leads), point);
+    meter.current?.focus('expected');
+  });
 
   return (
     <Shell
@@ -171,16 +185,8 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
               cleared={view.cleared}
               suspected={view.suspected}
               marks={marks}
-              onPlace={(id) => {
-                if (ONE_LEAD[fn] !== 'wire' || !attempt.drawing.wires.some((w) => w.id === id)) return;
-                putLead('red', id);
-                meter.current?.focus('expected');
-              }}
-              onPoint={(point) => {
-                if (ONE_LEAD[fn] === 'wire' || ONE_LEAD[fn] === 'module') return;
-                putLead(active ?? nextLead(leads), point);
-                meter.current?.focus('expected');
-              }}
+              onPlace={touchPlace}
+              onPoint={touchPoint}
             />
             <span className="edge-label" style={{ bottom: 8 }}>
               ground

@@ -1,7 +1,7 @@
 // The answer key of a state: healthy and faulted reading, tolerance, and the reason.
 import { Fragment, useState } from 'react';
 
-import type { KeyRow } from '../../api/client';
+import type { FaultDoc, KeyRow } from '../../api/client';
 import { FUNCTIONS } from '../bench/Meter';
 
 /** The state of rows that are read with their place by itself. */
@@ -10,7 +10,9 @@ const ISOLATED = 'isolated';
 /** What needs its place taken out comes after what is read in the circuit. */
 const alone = (r: KeyRow) => (r.state === ISOLATED ? 1 : 0);
 
-export function AnswerKey({ rows, state }: { rows: KeyRow[]; state: string }) {
+type Props = { circuit: number; faults: FaultDoc[]; rows: KeyRow[]; state: string };
+
+export function AnswerKey({ circuit, faults, rows, state }: Props) {
   const [telling, setTelling] = useState(true);
   const here = rows.filter((r) => r.state === state || r.state === ISOLATED).sort((a, b) => alone(a) - alone(b) || b.apart - a.apart);
   const tell = here.filter((r) => r.tells);
@@ -23,6 +25,9 @@ export function AnswerKey({ rows, state }: { rows: KeyRow[]; state: string }) {
           <input type="checkbox" checked={telling} onChange={(e) => setTelling(e.target.checked)} /> only what tells (
           {tell.length} of {here.length})
         </label>
+        <a href={`/api/circuits/${circuit}/key.csv?faults=${encodeURIComponent(JSON.stringify(faults))}`} download>
+          All states as CSV
+        </a>
       </div>
       <table className="ledger key-rows" id="answer-key">
         <thead>

@@ -18,6 +18,8 @@ import { SaveLesson } from './SaveLesson';
 /** Above this share of the system's voltage a point is drawn as high potential. */
 const HIGH = 0.5;
 
+const nothing = () => undefined;
+
 export default function FaultBench() {
   const id = Number(useParams().id);
   const [faults, setFaults] = useState<FaultDoc[]>([]);
@@ -29,15 +31,15 @@ export default function FaultBench() {
     queryFn: () => ask(api.GET('/api/circuits/{id}', { params: { path: { id } } })),
   });
   const bench = useQuery({
-    queryKey: ['fault-bench', id, faults],
-    queryFn: () => ask(api.POST('/api/circuits/{id}/fault-bench', { params: { path: { id } }, body: { faults } })),
+    queryKey: ['fault-bench', id, faults, position],
+    queryFn: () => ask(api.POST('/api/circuits/{id}/fault-bench', { params: { path: { id } }, body: { faults, label: position } })),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
   const [inTime, setInTime] = useState(false);
   const [scope, setScope] = useState<Scope>();
   const view = bench.data;
-  const state = view?.states.find((s) => s.label === position) ?? view?.states.find((s) => s.last_key) ?? view?.states.at(-1);
+  const state = view?.state;
   const shot = useQuery({
     queryKey: ['capture', id, faults, state?.label, scope],
     queryFn: () =>
@@ -48,7 +50,7 @@ export default function FaultBench() {
     retry: false,
   });
   const marks = useMemo(() => tags(state, shown), [state, shown]);
-  const marked = Object.fromEntries(faults.map((f) => [f.place, f.mode.replaceAll('_', ' ')]));
+  const marked = useMemo(() => Object.fromEntries(faults.map((f) => [f.place, f.mode.replaceAll('_', ' ')])), [faults]);
   const stairs = state?.staircases[pathAt] ?? state?.staircases[0];
 
   if (circuit.error) return <p className="page error-line">{circuit.error.message}</p>;
@@ -68,8 +70,8 @@ export default function FaultBench() {
               <span className="name">Show state</span>
               <Segmented
                 aria-label="Show state"
-                value={state?.label}
-                options={view?.states.map((s) => s.label) ?? []}
+                value={position ?? state?.label}
+                options={view?.labels ?? []}
                 onChange={(v) => setPosition(String(v))}
               />
             </div>
@@ -88,7 +90,7 @@ export default function FaultBench() {
               feed
             </span>
             {circuit.data && (
-              <Diagram drawing={circuit.data.drawing} marks={marks} faults={marked} onPoint={() => undefined} />
+              <Diagram drawing={circuit.data.drawing} marks={marks} faults={marked} onPoint={nothing} />
             )}
             <span className="edge-label" style={{ bottom: 8 }}>
               ground
@@ -149,7 +151,7 @@ export default function FaultBench() {
           {view && circuit.data && (
             <SaveLesson circuit={id} title={circuit.data.title} faults={faults} view={view} />
           )}
-          {view && state && <AnswerKey rows={view.key} state={state.about} />}
+          {view && state && <AnswerKey circuit={id} faults={faults} rows={view.key} state={state.about} />}
         </div>
       </main>
     </Shell>
@@ -173,7 +175,7 @@ function explain(view?: FaultBenchView): string {
     : `${fuses}With this fault the machine behaves as a healthy one does: it cannot be a lesson by itself.`;
 }
 
-function tags(state: FaultBenchView['states'][number] | undefined, shown: 'healthy' | 'faulted') {
+function tags(state: FaultBenchView['state'] | undefined, shown: 'healthy' | 'faulted') {
   const out: Record<string, PointMark> = {};
   for (const p of state?.points ?? []) {
     if (p.point === 'BAT.-') continue;
