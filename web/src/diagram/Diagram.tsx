@@ -159,7 +159,7 @@ function middle(route: Route): Spot & { vertical: boolean; length: number } {
   return best;
 }
 
-function Wire(props: { wire: Drawing['wires'][number]; route: Route; fault?: string; onPlace?: (id: string) => void }) {
+const Wire = memo(function Wire(props: { wire: Drawing['wires'][number]; route: Route; fault?: string; onPlace?: (id: string) => void }) {
   const { wire, route } = props;
   const { base, tracer, light } = wireColours(wire.color);
   const width = wireWidth(wire.area_mm2);
@@ -173,7 +173,7 @@ function Wire(props: { wire: Drawing['wires'][number]; route: Route; fault?: str
       {props.fault && <FaultMark spot={middle(route)} word={props.fault} />}
     </g>
   );
-}
+});
 
 function FaultMark({ spot, word }: { spot: Spot; word: string }) {
   return (
@@ -187,7 +187,7 @@ function FaultMark({ spot, word }: { spot: Spot; word: string }) {
   );
 }
 
-function WireLabel({ label, route, room }: { label: string; route: Route; room: number }) {
+const WireLabel = memo(function WireLabel({ label, route, room }: { label: string; route: Route; room: number }) {
   const spot = middle(route);
   if (spot.length < room) return null;
   return spot.vertical ? (
@@ -199,9 +199,9 @@ function WireLabel({ label, route, room }: { label: string; route: Route; room: 
       {label}
     </text>
   );
-}
+});
 
-function Part(props: { part: Drawing['parts'][number]; apart?: boolean; box?: Box; fault?: string; onPlace?: (id: string) => void }) {
+const Part = memo(function Part(props: { part: Drawing['parts'][number]; apart?: boolean; box?: Box; fault?: string; onPlace?: (id: string) => void }) {
   const { part, box } = props;
   if (!box) return null;
   const colour = props.fault ? brick : ink;
@@ -247,9 +247,9 @@ function Part(props: { part: Drawing['parts'][number]; apart?: boolean; box?: Bo
       {props.fault && <FaultMark spot={{ x: box.x, y: mid }} word={props.fault} />}
     </g>
   );
-}
+});
 
-function TerminalLabel(props: { terminal: Drawing['parts'][number]['terminals'][number]; isFuse: boolean; isSource: boolean; spot?: Spot }) {
+const TerminalLabel = memo(function TerminalLabel(props: { terminal: Drawing['parts'][number]['terminals'][number]; isFuse: boolean; isSource: boolean; spot?: Spot }) {
   const { terminal, spot } = props;
   if (!spot || props.isFuse) return null;
   const down = !terminal.feed_side || props.isSource;
@@ -258,9 +258,9 @@ function TerminalLabel(props: { terminal: Drawing['parts'][number]['terminals'][
       {terminal.label}
     </text>
   );
-}
+});
 
-function Cavity({ id, box, fault, apart }: { id: string; box?: Box; fault?: string; apart?: boolean }) {
+const Cavity = memo(function Cavity({ id, box, fault, apart }: { id: string; box?: Box; fault?: string; apart?: boolean }) {
   if (!box) return null;
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
   const gap = apart ? 4 : 0;
@@ -276,7 +276,7 @@ function Cavity({ id, box, fault, apart }: { id: string; box?: Box; fault?: stri
       {fault && <FaultMark spot={{ x, y }} word={fault} />}
     </g>
   );
-}
+});
 
 function Ground({ id, metal, layout, fault }: { id: string; metal: string; layout: Layout; fault?: string }) {
   const [spot, bar] = [layout.points[id], layout.bars[metal]];
@@ -309,7 +309,17 @@ function Mount(props: { part: string; route: Route; drawing: Drawing; layout: La
   );
 }
 
-function Point(props: { id: string; about: string; spot?: Spot; mark?: PointMark; tagShift: number; onPoint: (id: string) => void }) {
+type PointProps = { id: string; about: string; spot?: Spot; mark?: PointMark; tagShift: number; onPoint: (id: string) => void };
+
+/** Marks are made anew with every reading; what they show mostly stays. */
+function samePoint(a: PointProps, b: PointProps): boolean {
+  const { mark: was, ...before } = a;
+  const { mark: is, ...after } = b;
+  const same = (Object.keys(before) as (keyof typeof before)[]).every((k) => before[k] === after[k]);
+  return same && was?.tag === is?.tag && was?.tagColour === is?.tagColour && was?.tells === is?.tells && was?.lead === is?.lead;
+}
+
+const Point = memo(function Point(props: PointProps) {
   const { id, spot, mark } = props;
   if (!spot) return null;
   const keys = (e: KeyboardEvent) => {
@@ -356,4 +366,4 @@ function Point(props: { id: string; about: string; spot?: Spot; mark?: PointMark
       )}
     </g>
   );
-}
+}, samePoint);

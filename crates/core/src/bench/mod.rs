@@ -101,6 +101,14 @@ impl<'c> Bench<'c> {
         Ok(bench)
     }
 
+    /// Another machine of the circuit at rest, which shares what this one has factored.
+    ///
+    /// # Errors
+    /// As [`Bench::new`].
+    pub fn beside(&self, faults: &[Fault]) -> Result<Self, BenchError> {
+        Self::sharing(self.circuit, faults, &self.solver)
+    }
+
     /// The present operating state.
     pub fn state(&self) -> &OperatingState {
         &self.state

@@ -15,7 +15,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 pub use csv::key_csv;
-pub use staircase::{Stair, Staircase, node_volts, staircases};
+pub use staircase::{Stair, Staircase, node_volts, staircases, staircases_between};
 pub use tolerance::{Limits, tolerance};
 
 use crate::bench::{Bench, BenchError, OperatingState, Role};
@@ -97,42 +97,13 @@ pub fn answer_key(
     limits: &Limits,
     functions: &[Function],
 ) -> Result<Vec<KeyRow>, BenchError> {
-    rows_of(circuit, faults, states, |_| true, limits, functions)
-}
-
-/// The key of the last of some states alone, which is reached through the others.
-///
-/// # Errors
-/// As [`answer_key`].
-pub fn answer_key_of_last(
-    circuit: &Circuit,
-    faults: &[Fault],
-    states: &[OperatingState],
-    limits: &Limits,
-    functions: &[Function],
-) -> Result<Vec<KeyRow>, BenchError> {
-    let is_last = |n| n + 1 == states.len();
-    rows_of(circuit, faults, states, is_last, limits, functions)
-}
-
-fn rows_of(
-    circuit: &Circuit,
-    faults: &[Fault],
-    states: &[OperatingState],
-    wanted: impl Fn(usize) -> bool,
-    limits: &Limits,
-    functions: &[Function],
-) -> Result<Vec<KeyRow>, BenchError> {
     let solver = Rc::new(RefCell::new(Solver::new()));
     let mut healthy = Bench::sharing(circuit, &[], &solver)?;
     let mut faulted = Bench::sharing(circuit, faults, &solver)?;
     let mut rows = Vec::new();
-    for (n, state) in states.iter().enumerate() {
+    for state in states {
         healthy.set(state.clone())?;
         faulted.set(state.clone())?;
-        if !wanted(n) {
-            continue;
-        }
         let pair = Pair::new(&healthy, &faulted, limits);
         for function in functions {
             pair.rows(*function, &mut rows)?;
@@ -140,6 +111,27 @@ fn rows_of(
     }
     if functions.contains(&Function::Ohms) {
         Pair::new(&healthy, &faulted, limits).resistances(&mut rows)?;
+    }
+    Ok(rows)
+}
+
+/// The key of two machines of one circuit, as they stand.
+///
+/// # Errors
+/// As [`answer_key`].
+pub fn answer_key_between(
+    healthy: &Bench<'_>,
+    faulted: &Bench<'_>,
+    limits: &Limits,
+    functions: &[Function],
+) -> Result<Vec<KeyRow>, BenchError> {
+    let mut rows = Vec::new();
+    let pair = Pair::new(healthy, faulted, limits);
+    for function in functions {
+        pair.rows(*function, &mut rows)?;
+    }
+    if functions.contains(&Function::Ohms) {
+        pair.resistances(&mut rows)?;
     }
     Ok(rows)
 }

@@ -64,11 +64,15 @@ pub fn staircases(
         healthy.set(state.clone())?;
         faulted.set(state.clone())?;
     }
-    let paths = circuit.paths();
-    Ok(paths
-        .iter()
-        .map(|p| staircase(p.clone(), &healthy, &faulted))
-        .collect())
+    Ok(staircases_between(&healthy, &faulted))
+}
+
+/// The staircases of all paths of two machines of one circuit, as they stand.
+pub fn staircases_between(healthy: &Bench<'_>, faulted: &Bench<'_>) -> Vec<Staircase> {
+    let paths = healthy.circuit.paths().iter();
+    paths
+        .map(|p| staircase(p.clone(), healthy, faulted))
+        .collect()
 }
 
 fn staircase(path: CurrentPath, healthy: &Bench<'_>, faulted: &Bench<'_>) -> Staircase {

@@ -1,4 +1,4 @@
-//! The fault bench: a circuit with faults, computed in every state. For instructors only.
+//! The fault bench: a circuit with faults, computed in a state. For instructors only.
 
 use axum::Json;
 use axum::extract::{Path, Query, State};
@@ -9,8 +9,8 @@ use cimento_core::circuit::{Circuit, read_json};
 use cimento_core::faults::{Fault, FaultDoc};
 use cimento_core::instruments::{Capture, Scope, capture};
 use cimento_core::key::{
-    KeyRow, Limits, Staircase, USUAL, answer_key, answer_key_of_last, key_csv, node_volts,
-    staircases,
+    KeyRow, Limits, Staircase, USUAL, answer_key, answer_key_between, key_csv, node_volts,
+    staircases_between,
 };
 use cimento_core::parts::Notice;
 use cimento_core::units::Swing;
@@ -177,14 +177,15 @@ fn compute(
     };
     let at = at.ok_or_else(|| Problem::bad("there is no such state"))?;
     let sequence: Vec<OperatingState> = trial[..=at].iter().map(|t| t.state.clone()).collect();
-    let key = answer_key_of_last(circuit, faults, &sequence, &Limits::default(), &USUAL)?;
-    let seen = complaint(&mut Bench::new(circuit, faults)?)?;
-    let healthy_complaint = complaint(&mut Bench::new(circuit, &[])?)?;
-    let (mut healthy, mut faulted) = (Bench::new(circuit, &[])?, Bench::new(circuit, faults)?);
+    let mut healthy = Bench::new(circuit, &[])?;
+    let mut faulted = healthy.beside(faults)?;
+    let seen = complaint(&mut healthy.beside(faults)?)?;
+    let healthy_complaint = complaint(&mut healthy.beside(&[])?)?;
     for state in &sequence {
         healthy.set(state.clone())?;
         faulted.set(state.clone())?;
     }
+    let key = answer_key_between(&healthy, &faulted, &Limits::default(), &USUAL)?;
     let about = sequence[at].about();
     Ok(FaultBenchView {
         about: faults.iter().map(|f| f.about(circuit)).collect(),
@@ -195,7 +196,7 @@ fn compute(
         state: StateView {
             label: trial[at].label.clone(),
             points: points(circuit, &healthy, &faulted, &key, &about),
-            staircases: staircases(circuit, faults, &sequence)?,
+            staircases: staircases_between(&healthy, &faulted),
             notices: faulted.notices(),
             cycles: faulted.settled().cycles(),
             about,
