@@ -9,7 +9,7 @@ use std::ops::ControlFlow;
 
 use cimento_core::bench::Bench;
 use cimento_core::circuit::Circuit;
-use cimento_core::instruments::{Function, Probe, Scope, Trace, capture};
+use cimento_core::instruments::{Function, Probe, Scope, Trace, capture, take};
 use cimento_core::parts::{EDGE, NEEDLES, breakdown_v};
 use cimento_solver::{Element, Motion, Netlist, Solver, Start, Switch, Transient, Trigger};
 use proptest::prelude::*;
@@ -449,4 +449,35 @@ proptest! {
             prop_assert!(joules > stored * 0.2, "{id}: {joules} J of {stored} J");
         }
     }
+}
+
+/// A plug on the block sparks with a couple of kilovolts; a tester of 10 mm between points asks for some
+/// 14 kV. A coil that is fed through 8 Ω still has the one and not the other, so a spark seen with the plug
+/// out proves little (common practice); a healthy coil has both.
+#[test]
+fn a_wide_gap_tells_a_weak_coil_from_a_good_one() {
+    let circuit = common::demo("baggage-tug-ignition");
+    let tester = |faults: &[&str], gap: Option<f64>| {
+        let bench = common::with(&circuit, faults, &[("key", "start")]);
+        let gap = gap.map(cimento_core::instruments::Range);
+        let taken = take(&bench, Function::SparkTester, gap, Some("W13"), None);
+        taken.unwrap().shown.text
+    };
+    let on_the_block = |faults: &[&str]| {
+        let state = [("key", "start"), ("plug 1", "on the block")];
+        let bench = common::with(&circuit, faults, &state);
+        sparks(&bench).iter().any(|(id, ..)| id == "P1")
+    };
+    assert_eq!(tester(&[], None), "spark");
+    assert!(on_the_block(&[]));
+    let weak = ["W10:high_resistance=8"];
+    assert_eq!(tester(&weak, None), "no spark");
+    assert!(on_the_block(&weak));
+    // A narrow gap asks for less, an open lead gives nothing, and with the key off nothing turns.
+    assert_eq!(tester(&["W13:open"], Some(6.0)), "no spark");
+    let still = common::with(&circuit, &[], &[]);
+    let text = common::shown(&still, Function::SparkTester, "W13", "").text;
+    assert_eq!(text, "no spark");
+    let wrong = take(&still, Function::SparkTester, None, Some("W12"), None);
+    assert!(wrong.unwrap_err().to_string().contains("leads to none"));
 }

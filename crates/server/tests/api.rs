@@ -1006,3 +1006,129 @@ async fn a_screen_of_the_scope_is_its_student_s_own() {
         "{both}"
     );
 }
+
+/// Hints are the student's own, in practice only, each given once however often it is asked for; nothing of
+/// them leaks into other answers, and practice has no mark sheet.
+#[tokio::test]
+async fn hints_are_given_in_practice_alone_and_once() {
+    let school = School::new();
+    let instructor = school.sign_in("dalca", "bench-and-meter").await;
+    let text = include_str!("../../../demo/circuits/sweeper-lamps.json");
+    let made = school
+        .ask(
+            "POST",
+            "/api/circuits",
+            Some(&instructor),
+            Some(json!({"text": text})),
+        )
+        .await
+        .json();
+    let fault = json!({"place": "W10", "mode": "open"});
+    let lesson = async |purpose: &str, faults: Value| {
+        let body = json!({"title": purpose, "complaint": "Dark.", "circuit": made["id"], "faults": faults, "purpose": purpose, "predictions": false});
+        let made = school
+            .ask("POST", "/api/lessons", Some(&instructor), Some(body))
+            .await
+            .json();
+        let give = format!("/api/lessons/{}/give", made["id"]);
+        let students = Some(json!({"students": [2]}));
+        let given = school
+            .ask("POST", &give, Some(&instructor), students)
+            .await
+            .json();
+        given[0]["id"].as_i64().unwrap()
+    };
+    let practice = lesson("practice", json!([fault])).await;
+    let marked = lesson("marks", json!([fault])).await;
+    let tools = lesson("tools", json!([])).await;
+    let varga = school.sign_in("varga", "red-and-black").await;
+    let oduya = school.sign_in("oduya", "red-and-black").await;
+    let hint = async |who: &str, attempt: i64, after: usize, request: &str| {
+        let path = format!("/api/attempts/{attempt}/hints");
+        let body = Some(json!({"after": after, "request": request}));
+        school.ask("POST", &path, Some(who), body).await
+    };
+    // Before it is asked for, no answer knows of places that are still possible.
+    let path = format!("/api/attempts/{practice}");
+    let bench = school.ask("GET", &path, Some(&varga), None).await.json();
+    assert_eq!(bench["bench"]["hints"], json!([]));
+    let first = hint(&varga, practice, 0, "a").await.json();
+    let again = hint(&varga, practice, 0, "a").await.json();
+    assert_eq!(first, again);
+    assert_eq!(first["steps"], 1);
+    let text = first["hints"][0]["text"].as_str().unwrap();
+    assert!(
+        text.contains("still possible") && !text.contains("W10"),
+        "{text}"
+    );
+    let second = hint(&varga, practice, 1, "b").await.json();
+    let text = second["hints"][1]["text"].as_str().unwrap();
+    assert!(text.contains("W10"), "{text}");
+    assert_eq!(second["minutes"], 3.0);
+    // Not on what is marked, not on another's, not made up, not stale.
+    for (who, attempt, after, status) in [
+        (&varga, marked, 0, StatusCode::BAD_REQUEST),
+        (&varga, tools, 0, StatusCode::BAD_REQUEST),
+        (&oduya, practice, 2, StatusCode::NOT_FOUND),
+        (&varga, practice, 1, StatusCode::CONFLICT),
+    ] {
+        let refused = hint(who, attempt, after, "c").await;
+        assert_eq!(refused.status, status, "{}", refused.text);
+        assert!(!refused.text.contains("W10"), "{}", refused.text);
+    }
+    let made_up = act(
+        2,
+        "d",
+        json!({"do": "hint", "level": 1, "text": "It is S1."}),
+    );
+    let steps = format!("/api/attempts/{practice}/steps");
+    let refused = school
+        .ask("POST", &steps, Some(&varga), Some(made_up))
+        .await;
+    assert_eq!(refused.status, StatusCode::BAD_REQUEST);
+    // Practice is gone through step by step, without marks.
+    let done = act(2, "e", json!({"do": "hand_in"}));
+    school.ask("POST", &steps, Some(&varga), Some(done)).await;
+    let sheet = format!("/api/attempts/{practice}/sheet");
+    let refused = school.ask("GET", &sheet, Some(&varga), None).await;
+    assert_eq!(refused.status, StatusCode::FORBIDDEN);
+    let debrief = format!("/api/attempts/{practice}/debrief");
+    let told = school.ask("GET", &debrief, Some(&varga), None).await.json();
+    assert_eq!(told["steps"].as_array().unwrap().len(), 3);
+    // What can be tried is told on a bench for the tools alone.
+    for (attempt, status) in [
+        (tools, StatusCode::OK),
+        (marked, StatusCode::NOT_FOUND),
+        (practice, StatusCode::NOT_FOUND),
+    ] {
+        let path = format!("/api/attempts/{attempt}/experiments");
+        let found = school.ask("GET", &path, Some(&varga), None).await;
+        assert_eq!(found.status, status, "{}", found.text);
+    }
+}
+
+/// The key of every state as CSV, for instructors; damaged faults are refused with their place.
+#[tokio::test]
+async fn the_whole_key_comes_as_csv() {
+    let school = School::new();
+    let instructor = school.sign_in("dalca", "bench-and-meter").await;
+    let varga = school.sign_in("varga", "red-and-black").await;
+    let path = "/api/circuits/1/key.csv?faults=%5B%7B%22place%22%3A%22W8%22%2C%22mode%22%3A%22open%22%7D%5D";
+    let key = school.ask("GET", path, Some(&instructor), None).await;
+    assert!(key.kind.starts_with("text/csv"), "{}", key.kind);
+    let mut lines = key.text.lines();
+    assert!(
+        lines
+            .next()
+            .unwrap()
+            .starts_with("state,instrument,red,black")
+    );
+    let row = lines.find(|l| l.starts_with("start") && l.contains("dc_volts,K3.86,BAT.-"));
+    let row = row.unwrap();
+    assert!(row.contains("0.000") && row.contains("true"), "{row}");
+    let refused = school.ask("GET", path, Some(&varga), None).await;
+    assert_eq!(refused.status, StatusCode::FORBIDDEN);
+    let wrong = "/api/circuits/1/key.csv?faults=%5B%7B%22place%22%3A%22W99%22%7D%5D";
+    let refused = school.ask("GET", wrong, Some(&instructor), None).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+}

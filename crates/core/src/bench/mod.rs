@@ -109,6 +109,14 @@ impl<'c> Bench<'c> {
         Self::sharing(self.circuit, faults, &self.solver)
     }
 
+    /// The machine with something taken out of it while it goes on as it does, as for a spark tester in
+    /// place of a plug; it is not settled anew.
+    pub(crate) fn without(&self, part: &str) -> Self {
+        let mut out = self.clone();
+        out.state.take_apart(self.circuit, part);
+        out
+    }
+
     /// The present operating state.
     pub fn state(&self) -> &OperatingState {
         &self.state

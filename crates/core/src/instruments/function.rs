@@ -40,10 +40,12 @@ pub enum Function {
     ScanCodes,
     /// What a control module sees at one of its inputs; the red lead names the pin.
     ScanVolts,
+    /// A wide gap in place of a plug; the red lead names the high-voltage lead.
+    SparkTester,
 }
 
 /// Every function with its name, in the order of a dial.
-const NAMES: [(Function, &str); 15] = [
+const NAMES: [(Function, &str); 16] = [
     (Function::DcVolts, "dc_volts"),
     (Function::Ohms, "ohms"),
     (Function::Continuity, "continuity"),
@@ -59,6 +61,7 @@ const NAMES: [(Function, &str); 15] = [
     (Function::LedLamp, "led_lamp"),
     (Function::ScanCodes, "scan_codes"),
     (Function::ScanVolts, "scan_volts"),
+    (Function::SparkTester, "spark_tester"),
 ];
 
 impl Function {
@@ -91,6 +94,7 @@ impl Function {
             Self::LedLamp => "the LED lamp",
             Self::ScanCodes => "the codes",
             Self::ScanVolts => "what the module sees",
+            Self::SparkTester => "the spark tester",
         }
     }
 
@@ -124,6 +128,7 @@ impl Function {
             Self::Hertz => Unit::Hertz,
             Self::Duty => Unit::Percent,
             Self::ScanCodes => Unit::Code,
+            Self::SparkTester => Unit::Spark,
         }
     }
 
@@ -134,7 +139,10 @@ impl Function {
 
     /// It goes to one place, named by the red lead, and has no black one.
     pub fn has_one_lead(self) -> bool {
-        matches!(self, Self::ClampAmps | Self::ScanCodes | Self::ScanVolts)
+        matches!(
+            self,
+            Self::ClampAmps | Self::ScanCodes | Self::ScanVolts | Self::SparkTester
+        )
     }
 
     /// It measures a voltage that stands still, against a point.
@@ -174,6 +182,8 @@ pub fn ranges(function: Function) -> &'static [Range] {
         Function::AnalogVolts => &[Range(3.0), Range(15.0), Range(60.0)],
         Function::ScanCodes => &[Range(600.0)],
         Function::ScanVolts => &[Range(60.0)],
+        // Its gap, in millimetres.
+        Function::SparkTester => &[Range(6.0), Range(10.0), Range(20.0)],
     }
 }
 
@@ -205,7 +215,7 @@ pub fn accuracy(function: Function, value: f64, range: Range) -> f64 {
         Function::Hertz | Function::Duty => of(0.001, 3.0),
         Function::AnalogVolts => NEEDLE_ACCURACY * range.0,
         // One sees which of three it is, and reads how many codes there are.
-        Function::TestLamp | Function::LedLamp | Function::ScanCodes => 0.0,
+        Function::TestLamp | Function::LedLamp | Function::ScanCodes | Function::SparkTester => 0.0,
         Function::ClampAmps => 0.02 * value.abs() + 0.3,
     }
 }

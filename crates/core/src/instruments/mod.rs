@@ -12,6 +12,7 @@ mod multimeter;
 mod oscilloscope;
 mod reading;
 mod scan_tool;
+mod spark_tester;
 mod take;
 
 pub use ammeter::FUSE_A;

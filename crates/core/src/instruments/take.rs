@@ -3,7 +3,9 @@
 use super::display::display;
 use super::function::{Function, Range};
 use super::reading::Reading;
-use super::{alternating, ammeter, analogue, clamp, lamp, min_max, multimeter, scan_tool};
+use super::{
+    alternating, ammeter, analogue, clamp, lamp, min_max, multimeter, scan_tool, spark_tester,
+};
 use crate::bench::{Bench, BenchError};
 use crate::circuit::TestPoint;
 
@@ -90,6 +92,9 @@ pub fn take_with(
         let shown = match function {
             Function::ClampAmps => display(meter, function, range, clamp::amps(bench, id)?),
             Function::ScanCodes => scan_tool::codes(bench, id)?,
+            Function::SparkTester => {
+                spark_tester::shown(spark_tester::jumps(bench, id, range)?, range)
+            }
             _ => scan_tool::volts(bench, id)?,
         };
         return Ok(Reading {

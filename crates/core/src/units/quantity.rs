@@ -18,10 +18,14 @@ pub enum Unit {
     Percent,
     /// How many codes a module has set.
     Code,
+    /// Whether a spark jumps: 0 no, 1 yes.
+    Spark,
 }
 
 /// Words of [`Unit::Light`] by their number.
 const LIGHT: [&str; 3] = ["off", "dim", "bright"];
+/// Words of [`Unit::Spark`].
+const SPARK: [&str; 2] = ["no spark", "spark"];
 
 impl Unit {
     /// The unit's sign.
@@ -30,7 +34,7 @@ impl Unit {
             Self::Volt => "V",
             Self::Ohm => "Ω",
             Self::Ampere => "A",
-            Self::Light | Self::Code => "",
+            Self::Light | Self::Code | Self::Spark => "",
             Self::Hertz => "Hz",
             Self::Percent => "%",
         }
@@ -70,6 +74,7 @@ pub struct QuantityError {
 fn expected(unit: Unit) -> String {
     match unit {
         Unit::Light => ": expected off, dim or bright".to_owned(),
+        Unit::Spark => ": expected spark or no spark".to_owned(),
         Unit::Code => ": expected none, a number of codes, or no answer".to_owned(),
         unit => format!(
             " in {}: expected a number such as 12.1, 250m, 4.7k, or OL",
@@ -94,6 +99,16 @@ impl Quantity {
             let level = LIGHT.iter().position(|w| *w == word);
             return level.map(|n| Self::Number(n as f64)).ok_or_else(bad);
         }
+        if unit == Unit::Spark {
+            let word = text.trim().to_lowercase();
+            let word = if word == "none" {
+                "no spark"
+            } else {
+                word.as_str()
+            };
+            let jumps = SPARK.iter().position(|w| *w == word);
+            return jumps.map(|n| Self::Number(n as f64)).ok_or_else(bad);
+        }
         if unit == Unit::Code {
             return match text.trim().to_lowercase().as_str() {
                 "none" | "no codes" | "no code" => Ok(Self::Number(0.0)),
@@ -114,7 +129,7 @@ impl Quantity {
             Unit::Ampere => &["A", "a"],
             Unit::Hertz => &["Hz", "hz"],
             Unit::Percent => &["%"],
-            Unit::Light | Unit::Code => &[],
+            Unit::Light | Unit::Code | Unit::Spark => &[],
         };
         if let Some(cut) = signs.iter().find_map(|s| rest.strip_suffix(s)) {
             rest = cut.trim_end().to_owned();
@@ -150,6 +165,9 @@ impl Quantity {
         };
         if unit == Unit::Light {
             return LIGHT[(n.round().max(0.0) as usize).min(2)].to_owned();
+        }
+        if unit == Unit::Spark {
+            return SPARK[(n.round().max(0.0) as usize).min(1)].to_owned();
         }
         if unit == Unit::Code {
             return match n.round() as i64 {

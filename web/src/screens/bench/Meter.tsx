@@ -20,6 +20,7 @@ export const FUNCTIONS: Record<MeterFunction, string> = {
   led_lamp: 'LED lamp',
   scan_codes: 'Codes',
   scan_volts: 'Module sees',
+  spark_tester: 'Spark tester',
 };
 
 /** What stands in the empty field of an expectation. */
@@ -39,6 +40,7 @@ const HINTS: Record<MeterFunction, string> = {
   led_lamp: 'off, dim, bright',
   scan_codes: 'none, or a code',
   scan_volts: 'V',
+  spark_tester: 'spark, or no spark',
 };
 
 /** Functions with a button of their own; the others are in a list. */
@@ -49,6 +51,7 @@ export const ONE_LEAD: Partial<Record<MeterFunction, 'wire' | 'module' | 'pin'>>
   clamp_amps: 'wire',
   scan_codes: 'module',
   scan_volts: 'pin',
+  spark_tester: 'wire',
 };
 
 export const VERDICTS: [Verdict, string][] = [
