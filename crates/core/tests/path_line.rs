@@ -123,3 +123,42 @@ proptest! {
         }
     }
 }
+
+/// A connector, a fuse and a splice go into a wire in one move: the machine works as before, the copper
+/// stays as long, and what is new can fail.
+#[test]
+fn something_is_put_into_a_wire_in_one_move() {
+    let tug = common::tug();
+    let before = tug.doc.wires.iter().find(|w| w.id == "W8").unwrap().clone();
+    let lines = [
+        ("into W8 > C99.1", 2),
+        ("into W8 0.2 > F77(fuse 10).1-2", 2),
+        ("into W8 > SP77", 2),
+        ("into W8 > S77(switch).1-2", 2),
+    ];
+    for (line, pieces) in lines {
+        let doc = say_path(&tug.doc, line).unwrap();
+        assert_eq!(doc.wires.len(), tug.doc.wires.len() + pieces - 1, "{line}");
+        let at = doc.wires.iter().position(|w| w.id == "W8").unwrap();
+        let (first, second) = (&doc.wires[at], &doc.wires[at + 1]);
+        assert_eq!((&first.from, &second.to), (&before.from, &before.to));
+        assert_eq!(first.color, second.color);
+        let whole = first.length_m.unwrap() + second.length_m.unwrap();
+        assert!((whole - before.length_m.unwrap()).abs() < 1e-9, "{line}");
+        let circuit = Circuit::new(doc).unwrap();
+        if !line.contains("switch") {
+            assert_eq!(common::symptom(&circuit, &[]), common::symptom(&tug, &[]));
+        }
+    }
+    for (line, word, message) in [
+        ("into W99 > C99.1", "W99", "there is no wire W99"),
+        ("into W8 > G1", "G1", "passes through"),
+        ("into W8 99 > C99.1", "99", "metres along the wire, under"),
+        ("into W8 >", ">", "such as into W8 > C9.1"),
+        ("into W8 > Q1.1", "Q1.1", "say what it is"),
+    ] {
+        let wrong = say_path(&tug.doc, line).unwrap_err();
+        assert_eq!(wrong.text, word, "{line}: {wrong}");
+        assert!(wrong.message.contains(message), "{line}: {wrong}");
+    }
+}

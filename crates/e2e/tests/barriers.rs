@@ -29,6 +29,9 @@ async fn no_view_has_barriers() -> Result<()> {
     b.go("/circuits/1/workshop").await?;
     b.css("[data-point='K3.86']").await?;
     none(&b, "workshop", &mut found).await?;
+    b.click("#faces").await?;
+    b.css("[data-cavity='C12.4m']").await?;
+    none(&b, "connector faces", &mut found).await?;
     b.go("/circuits/1/fault-bench").await?;
     b.css("[data-point='K3.86']").await?;
     b.pick("fault-place", "W8").await?;

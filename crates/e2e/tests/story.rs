@@ -147,7 +147,7 @@ async fn a_student_works_by_mouse_and_reads_the_mark_sheet() -> Result<()> {
     b.sign_in("dalca", "bench-and-meter").await?;
     b.go("/lessons").await?;
     b.wait_text("main", "handed in").await?;
-    b.click_xpath("//tr[td[normalize-space()='I. Varga']]//a")
+    b.click_xpath("//tr[td[contains(.,'I. Varga')]]//a[normalize-space()='Open']")
         .await?;
     b.wait_text("#total", "100.0").await?;
     b.wait_text("[aria-label='Reference plan']", "K3.86")

@@ -12,6 +12,7 @@ const Workshop = lazy(() => import('../screens/workshop/Workshop'));
 const Lessons = lazy(() => import('../screens/lessons/Lessons'));
 const Attempts = lazy(() => import('../screens/attempts/Attempts'));
 const Bench = lazy(() => import('../screens/bench/Bench'));
+const Paper = lazy(() => import('../screens/paper/Paper'));
 const Sheet = lazy(() => import('../screens/sheet/Sheet'));
 
 export function Routes() {
@@ -36,6 +37,7 @@ export function Routes() {
           </>
         )}
         <Route path="/attempts/:id/sheet" element={<Sheet />} />
+        <Route path="/attempts/:id/paper" element={<Paper />} />
         <Route path="/" element={<Navigate to={home} replace />} />
         <Route
           path="*"

@@ -15,6 +15,9 @@
 //! A wire is its area in mm² (or `18awg`), its colour and its length in metres, in this order, then
 //! `@harness`; `strap` stands before a braid. An id may go before: `W8: 1 VT/WH 0.9 @engine`. Any of
 //! it may be left out, down to `>` and `>` with nothing between: ids are then numbered on.
+//!
+//! `into W8 > C9.1` puts a connector, a fuse, a switch or a splice into a wire that is there, half-way along
+//! it; `into W8 0.3 > F7(fuse 10).1-2` so many metres from its beginning.
 
 use super::Circuit;
 use super::document::{CircuitDoc, ConnectorDoc, GroundDoc, PartDoc, SpliceDoc, WireDoc};
@@ -95,6 +98,9 @@ pub fn say_path(doc: &CircuitDoc, line: &str) -> Result<CircuitDoc, PathLineErro
         at: 0,
         text: "",
     });
+    if let [Word { text: "into", .. }, where_to @ ..] = fields[0] {
+        return insert(out, where_to, fields.get(1).copied(), last);
+    }
     if fields.len() < 3 || fields.len().is_multiple_of(2) {
         return last.wrong("expected stop > wire > stop, such as F2.2 > 1 RD 0.4 > S1.30");
     }
@@ -112,6 +118,52 @@ pub fn say_path(doc: &CircuitDoc, line: &str) -> Result<CircuitDoc, PathLineErro
         left = Some(leave);
     }
     Ok(out)
+}
+
+/// Puts something into a wire: the wire ends there, and another like it goes on to where it led.
+fn insert(
+    mut doc: CircuitDoc,
+    where_to: &[Word<'_>],
+    stop: Option<&[Word<'_>]>,
+    last: Word<'_>,
+) -> Result<CircuitDoc, PathLineError> {
+    let (Some(id), Some([stop])) = (where_to.first(), stop) else {
+        return last.wrong("expected into, a wire, > and what goes there, such as into W8 > C9.1");
+    };
+    let Some(at) = doc.wires.iter().position(|w| w.id == id.text) else {
+        return id.wrong(format!("there is no wire {}", id.text));
+    };
+    let whole = doc.wires[at].length_m;
+    let share = match (where_to.get(1), whole) {
+        (None, _) => 0.5,
+        (Some(word), None) => return word.wrong(format!("{} has no length", id.text)),
+        (Some(word), Some(whole)) => match word.text.parse::<f64>() {
+            Ok(metres) if metres > 0.0 && metres < whole => metres / whole,
+            _ => return word.wrong(format!("expected metres along the wire, under {whole}")),
+        },
+    };
+    let (enter, leave) = read_joined(&mut doc, *stop)?;
+    if enter == leave && !doc.splices.contains_key(&enter) {
+        return stop.wrong(
+            "expected what a wire passes through, such as C9.1, F7(fuse 10).1-2 or SP4",
+        );
+    }
+    let mut rest = read_wire(&doc, &[], leave, doc.wires[at].to.clone())?;
+    let wire = &mut doc.wires[at];
+    wire.to = enter;
+    rest.area_mm2 = wire.area_mm2;
+    rest.awg = wire.awg;
+    rest.color.clone_from(&wire.color);
+    rest.harness.clone_from(&wire.harness);
+    for (part, own) in [(share, &mut *wire), (1.0 - share, &mut rest)] {
+        own.length_m = whole.map(|m| m * part);
+    }
+    if let Some(ohms) = wire.ohms {
+        wire.ohms = Some(ohms * share);
+        rest.ohms = Some(ohms * (1.0 - share));
+    }
+    doc.wires.insert(at + 1, rest);
+    Ok(doc)
 }
 
 /// Stops that metal joins: entered by the first and left by the last.

@@ -22,6 +22,7 @@ export default function Attempts() {
               <th>For</th>
               <th>Stands</th>
               <th />
+              <th />
             </tr>
           </thead>
           <tbody>
@@ -32,6 +33,9 @@ export default function Attempts() {
                 </td>
                 <td className="quiet">{PURPOSES[a.purpose]}</td>
                 <td>{a.handed_in ? 'handed in' : a.steps > 0 ? `step ${a.steps}` : 'not begun'}</td>
+                <td>
+                  <Link to={`/attempts/${a.id}/paper`}>On paper</Link>
+                </td>
                 <td>{a.handed_in && <Link to={`/attempts/${a.id}/sheet`}>{a.purpose === 'marks' ? 'Mark sheet' : 'Step by step'}</Link>}</td>
               </tr>
             ))}

@@ -9,6 +9,8 @@ import { Shell } from '../../app/Shell';
 import { Controls as ScopeControls } from '../../scope/Controls';
 import { Screen } from '../../scope/Screen';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
+import { Faces } from '../../diagram/Faces';
+import { SvgLink } from '../../diagram/SvgLink';
 import { Staircase } from '../../staircase/Staircase';
 import { brick, copper, slate } from '../../theme';
 import { AnswerKey } from './AnswerKey';
@@ -95,6 +97,11 @@ export default function FaultBench() {
             <span className="edge-label" style={{ bottom: 8 }}>
               ground
             </span>
+            {circuit.data && (
+              <span className="corner">
+                <SvgLink title={circuit.data.title} /> <Faces drawing={circuit.data.drawing} />
+              </span>
+            )}
           </div>
           {inTime && circuit.data && (
             <div className="stairs" id="scope">

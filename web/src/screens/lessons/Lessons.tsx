@@ -39,7 +39,11 @@ export default function Lessons() {
                 )}
                 {lesson.attempts.map((a) => (
                   <tr key={a.id}>
-                    <td>{a.student}</td>
+                    <td>
+                      {a.student} <Link to={`/attempts/${a.id}/paper`} className="quiet">
+                        on paper
+                      </Link>
+                    </td>
                     <td className="mono">{a.steps}</td>
                     <td>{a.handed_in ? 'handed in' : a.steps > 0 ? 'at work' : 'not begun'}</td>
                     <td>{a.steps > 0 && lesson.purpose !== 'tools' ? <Link to={`/attempts/${a.id}/sheet`}>{lesson.purpose === 'marks' ? 'Open' : 'Step by step'}</Link> : '–'}</td>

@@ -7,6 +7,7 @@ import { Link, useParams } from 'react-router';
 import { api, ask, type CircuitDoc, type Drawing, type KindItem } from '../../api/client';
 import { Shell } from '../../app/Shell';
 import { Faces } from '../../diagram/Faces';
+import { SvgLink } from '../../diagram/SvgLink';
 import { Diagram } from '../../diagram/Diagram';
 import { Parts } from './Parts';
 import { Shelf } from './Shelf';
@@ -88,7 +89,7 @@ export default function Workshop() {
               <>
                 <Diagram drawing={drawing} marks={{}} onPoint={() => line.current?.focus()} />
                 <span className="corner">
-                  <Faces drawing={drawing} />
+                  <SvgLink title={drawing.title} /> <Faces drawing={drawing} />
                 </span>
               </>
             ) : (

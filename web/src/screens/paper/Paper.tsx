@@ -1,0 +1,84 @@
+// The work order and a bench sheet with blank lines, to be printed on A4 or Letter.
+import { useQuery } from '@tanstack/react-query';
+import { Button } from 'antd';
+import { useParams } from 'react-router';
+
+import { api, ask } from '../../api/client';
+import { Shell } from '../../app/Shell';
+import { Diagram } from '../../diagram/Diagram';
+
+const LINES = 14;
+const nothing = () => undefined;
+const none = {};
+const BLANKS = [1, 2, 3, 4, 5, 6];
+
+export default function Paper() {
+  const id = Number(useParams().id);
+  const attempt = useQuery({
+    queryKey: ['attempt', id],
+    queryFn: () => ask(api.GET('/api/attempts/{id}', { params: { path: { id } } })),
+  });
+  const order = attempt.data;
+  return (
+    <Shell crumbs={[{ text: 'Bench', to: '/attempts' }, { text: order?.title ?? '…', to: `/attempts/${id}` }, { text: 'On paper' }]}>
+      <main className="page paper" tabIndex={0}>
+        {attempt.error && <p className="error-line">{attempt.error.message}</p>}
+        {order && (
+          <>
+            <p className="no-print">
+              <Button onClick={() => window.print()}>Print</Button>{' '}
+              <span className="quiet">two pages, A4 or Letter</span>
+            </p>
+            <section aria-label="Work order">
+              <h1>Work order: {order.title}</h1>
+              <p>
+                {order.student} · date ____________ · minutes ________
+              </p>
+              <p>
+                The customer says: <b>“{order.words}”</b>
+              </p>
+              <p>Tried: {order.complaint}</p>
+              <div className="diagram">
+                <Diagram drawing={order.drawing} marks={none} onPoint={nothing} />
+              </div>
+              <h2>Cautions</h2>
+              <ul>
+                {order.cautions.map((c) => (
+                  <li key={c}>{c}</li>
+                ))}
+              </ul>
+            </section>
+            <section aria-label="Bench sheet" className="sheet-page">
+              <h1>Bench sheet: {order.title}</h1>
+              <table className="sheet-table blank">
+                <thead>
+                  <tr>
+                    <th style={{ width: '5%' }}>#</th>
+                    <th style={{ width: '18%' }}>State</th>
+                    <th style={{ width: '12%' }}>Instrument</th>
+                    <th style={{ width: '20%' }}>Red · black</th>
+                    <th style={{ width: '12%' }}>Predicted</th>
+                    <th style={{ width: '12%' }}>Read</th>
+                    <th style={{ width: '21%' }}>Verdict, and what it clears</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {Array.from({ length: LINES }, (_, n) => (
+                    <tr key={n}>
+                      <td className="mono quiet">{n + 1}</td>
+                      {BLANKS.map((c) => (
+                        <td key={c} />
+                      ))}
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+              <p>The fault: place ________________ · how it failed ________________ · proven by lines ________</p>
+              <p>Repair: ________________________________ · complaint tried again: ☐ gone ☐ not gone · reading repeated: ______</p>
+            </section>
+          </>
+        )}
+      </main>
+    </Shell>
+  );
+}
