@@ -20,6 +20,8 @@ export const theme: ThemeConfig = {
     colorLink: '#8A4519',
     colorText: ink,
     colorTextSecondary: quiet,
+    colorTextTertiary: quiet,
+    colorTextDescription: quiet,
     colorTextPlaceholder: quiet,
     colorBgBase: panel,
     colorBgLayout: paper,

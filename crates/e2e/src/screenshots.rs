@@ -84,6 +84,9 @@ async fn main() -> Result<()> {
     browser.css("#scope svg[role=img]").await?;
     browser.picture(&shots.join("scope.png")).await?;
 
+    browser.go("/attempts/1/paper").await?;
+    browser.css("[data-point='K3.86']").await?;
+    browser.picture(&shots.join("paper.png")).await?;
     browser.go("/attempts/5").await?;
     browser.css("[data-point='C5.1f']").await?;
     browser.click("#try-complaint").await?;
@@ -108,6 +111,9 @@ async fn main() -> Result<()> {
     browser.go("/circuits/1/workshop").await?;
     browser.css("[data-point='K3.86']").await?;
     browser.picture(&shots.join("workshop.png")).await?;
+    browser.click("#faces").await?;
+    browser.css("[data-cavity='C12.4m']").await?;
+    browser.picture(&shots.join("connector-faces.png")).await?;
     browser.close().await
 }
 

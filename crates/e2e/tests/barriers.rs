@@ -49,6 +49,11 @@ async fn no_view_has_barriers() -> Result<()> {
     b.sign_in("varga", "red-and-black").await?;
     b.css("a[href='/attempts/1']").await?;
     none(&b, "work orders", &mut found).await?;
+    b.go("/attempts/1/paper").await?;
+    b.css("[data-point='K3.86']").await?;
+    b.wait_text("[aria-label='Bench sheet']", "Predicted")
+        .await?;
+    none(&b, "on paper", &mut found).await?;
     b.go("/attempts/1").await?;
     b.css("[data-point='K3.86']").await?;
     b.click("#try-complaint").await?;

@@ -95,7 +95,7 @@ function Cell(props: { drawing: Drawing; id: string; no: number; x: number; y: n
   const colours = wireColours(wire?.color);
   const about = wire ? `${wire.id}, ${wire.label}` : 'no wire';
   const press = () => point && onPoint?.(point);
-  const centre = { cx: x + CELL / 2, cy: y + 24 };
+  const centre = { cx: x + CELL / 2, cy: y + 21 };
   return (
     <g
       role={point && onPoint ? 'button' : undefined}
@@ -108,14 +108,17 @@ function Cell(props: { drawing: Drawing; id: string; no: number; x: number; y: n
     >
       <title>{point ? `${point}: ${about}` : `cavity ${no}: empty`}</title>
       <rect x={x} y={y} width={CELL} height={CELL} rx={4} fill="#fff" stroke={rule} />
-      {wire && <circle {...centre} r={11} fill={colours.base} stroke={colours.light ? ink : colours.base} />}
+      {wire && <circle {...centre} r={10} fill={colours.base} stroke={colours.light ? ink : colours.base} />}
       {wire && colours.tracer && <path d={`M${centre.cx - 8} ${centre.cy + 8}L${centre.cx + 8} ${centre.cy - 8}`} stroke={colours.tracer} strokeWidth={4} />}
-      {!wire && <circle {...centre} r={11} fill="none" stroke={rule} strokeDasharray="2 2" />}
+      {!wire && <circle {...centre} r={10} fill="none" stroke={rule} strokeDasharray="2 2" />}
       <text className="svg-mono" x={x + 4} y={y + 13} style={{ fontWeight: 700 }}>
         {no}
       </text>
-      <text className="svg-mono" x={x + CELL / 2} y={y + CELL - 6} textAnchor="middle">
-        {wire ? `${wire.id} ${wire.color ?? ''}`.slice(0, 9) : ''}
+      <text className="svg-mono" x={x + CELL / 2} y={y + 42} textAnchor="middle" fontSize={10}>
+        {wire?.id}
+      </text>
+      <text className="svg-mono" x={x + CELL / 2} y={y + 53} textAnchor="middle" fontSize={10}>
+        {wire?.color}
       </text>
     </g>
   );

@@ -144,9 +144,8 @@ fn insert(
     };
     let (enter, leave) = read_joined(&mut doc, *stop)?;
     if enter == leave && !doc.splices.contains_key(&enter) {
-        return stop.wrong(
-            "expected what a wire passes through, such as C9.1, F7(fuse 10).1-2 or SP4",
-        );
+        return stop
+            .wrong("expected what a wire passes through, such as C9.1, F7(fuse 10).1-2 or SP4");
     }
     let mut rest = read_wire(&doc, &[], leave, doc.wires[at].to.clone())?;
     let wire = &mut doc.wires[at];
