@@ -222,3 +222,13 @@ fn a_bench_for_the_tools_has_no_fault_and_any_other_has() {
     let without = doc(Purpose::Practice, &[]).err().unwrap().to_string();
     assert!(without.contains("expected 1 to"), "{without}");
 }
+
+/// A healthy machine may be held against its suspects: none of them is more than harmless, and nothing
+/// falls over.
+#[test]
+fn a_machine_without_a_fault_has_suspects_that_do_not_show() {
+    let circuit = common::demo("sweeper-lamps");
+    let healthy = lesson(&circuit, None, Purpose::Tools);
+    let reference = Reference::new(&healthy).unwrap();
+    assert!(!reference.after_complaint.places().is_empty());
+}

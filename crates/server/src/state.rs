@@ -4,7 +4,7 @@ use std::collections::HashMap;
 use std::path::PathBuf;
 use std::sync::{Arc, Mutex, PoisonError};
 
-use cimento_core::attempt::Lesson;
+use cimento_core::attempt::{Lesson, Purpose};
 use cimento_core::bench::BenchError;
 use cimento_core::suspects::Reference;
 use cimento_store::Store;
@@ -58,12 +58,17 @@ impl AppState {
         question: impl FnOnce(&Reference<'static>) -> Result<T, BenchError> + Send + 'static,
     ) -> Result<T, Problem> {
         let doc = self.lesson(lesson)?;
+        if doc.purpose == Purpose::Tools {
+            return Err(Problem::not_found("a fault to find on a healthy machine"));
+        }
         self.reasoner.ask(lesson, &doc, question)
     }
 
     /// Has the reference of a lesson worked out, so that it is ready when it is asked.
     pub(crate) fn prepare(&self, lesson: i32) {
-        if let Ok(doc) = self.lesson(lesson) {
+        if let Ok(doc) = self.lesson(lesson)
+            && doc.purpose != Purpose::Tools
+        {
             self.reasoner.prepare(lesson, &doc);
         }
     }

@@ -1095,6 +1095,10 @@ async fn hints_are_given_in_practice_alone_and_once() {
     let debrief = format!("/api/attempts/{practice}/debrief");
     let told = school.ask("GET", &debrief, Some(&varga), None).await.json();
     assert_eq!(told["steps"].as_array().unwrap().len(), 3);
+    // A healthy machine holds nothing to find, so there is no prospect of it either.
+    let prospect = format!("/api/lessons/{}/prospect", 3);
+    let refused = school.ask("GET", &prospect, Some(&instructor), None).await;
+    assert_eq!(refused.status, StatusCode::NOT_FOUND, "{}", refused.text);
     // What can be tried is told on a bench for the tools alone.
     for (attempt, status) in [
         (tools, StatusCode::OK),

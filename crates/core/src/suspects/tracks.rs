@@ -206,7 +206,7 @@ impl<'l> Suspects<'l> {
         let singles = all.len();
         // What the list of single faults does not hold is held beside it as one candidate: several
         // faults at once, or a short to another wire.
-        if !all.iter().any(|c| c.holds(&lesson.faults)) {
+        if !lesson.faults.is_empty() && !all.iter().any(|c| c.holds(&lesson.faults)) {
             all.push(Candidate::of(&lesson.faults));
         }
         let mut out = Self {

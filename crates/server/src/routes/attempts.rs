@@ -208,7 +208,7 @@ fn step(
     };
     s.store.add_step(id, &stored)?;
     // The sheet will be asked for at the end: its reference can be ready by then.
-    if stored.step.no == 1 && lesson.purpose != Purpose::Tools {
+    if stored.step.no == 1 {
         s.prepare(row.lesson_id);
     }
     Ok(session.view())

@@ -45,11 +45,12 @@ type WorkProps = {
 };
 
 function Work({ id, attempt: given, act, busy, error }: WorkProps) {
-  // A scan tool is of use only where there is a module to ask.
-  const attempt = useMemo(
-    () => (given.modules.length > 0 ? given : { ...given, functions: given.functions.filter((f) => !f.startsWith('scan_')) }),
-    [given],
-  );
+  // A scan tool is of use only where there is a module to ask, a spark tester where there are sparks.
+  const attempt = useMemo(() => {
+    const modules = given.modules.length > 0;
+    const sparks = given.drawing.leads.length > 0;
+    return { ...given, functions: given.functions.filter((f) => (f.startsWith('scan_') ? modules : f !== 'spark_tester' || sparks)) };
+  }, [given]);
   const navigate = useNavigate();
   const { modal } = App.useApp();
   const view = attempt.bench;
@@ -157,12 +158,14 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
     return out;
   }, [leads]);
   const touchPlace = useStable((place: string) => {
-    if (ONE_LEAD[fn] !== 'wire' || !attempt.drawing.wires.some((w) => w.id === place)) return;
+    const { wires, leads: high } = attempt.drawing;
+    const goes = ONE_LEAD[fn] === 'wire' ? wires.some((w) => w.id === place) : ONE_LEAD[fn] === 'lead' && high.includes(place);
+    if (!goes) return;
     putLead('red', place);
     meter.current?.focus('expected');
   });
   const touchPoint = useStable((point: string) => {
-    if (ONE_LEAD[fn] === 'wire' || ONE_LEAD[fn] === 'module') return;
+    if (['wire', 'module', 'lead'].includes(ONE_LEAD[fn] ?? '')) return;
     putLead(active ?? nextLead(leads), point);
     meter.current?.focus('expected');
   });

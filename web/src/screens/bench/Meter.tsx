@@ -46,12 +46,15 @@ const HINTS: Record<MeterFunction, string> = {
 /** Functions with a button of their own; the others are in a list. */
 const FRONT: MeterFunction[] = ['dc_volts', 'ohms', 'continuity', 'test_lamp', 'clamp_amps'];
 
+/** Whether an instrument chooses its range by itself. */
+const isRanged = (fn: MeterFunction) => !['test_lamp', 'led_lamp', 'spark_tester'].includes(fn);
+
 /** What a function with one lead goes to; the others take two test points. */
-export const ONE_LEAD: Partial<Record<MeterFunction, 'wire' | 'module' | 'pin'>> = {
+export const ONE_LEAD: Partial<Record<MeterFunction, 'wire' | 'module' | 'pin' | 'lead'>> = {
   clamp_amps: 'wire',
   scan_codes: 'module',
   scan_volts: 'pin',
-  spark_tester: 'wire',
+  spark_tester: 'lead',
 };
 
 export const VERDICTS: [Verdict, string][] = [
@@ -129,7 +132,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
       <div className="display" aria-live="polite" id="display">
         <div className="top-line">
           <span>{line ? FUNCTIONS[line.function] : FUNCTIONS[fn]}</span>
-          <span>{line ? (line.shown.range ? `auto ${line.shown.range}` : '') : ''}</span>
+          <span>{line?.shown.range ? `${isRanged(line.function) ? 'auto ' : ''}${line.shown.range}` : ''}</span>
           <span>{line?.shown.beeps ? 'beeps' : (line?.function ?? fn) === 'dc_volts' ? '10 MΩ' : ''}</span>
         </div>
         <div className={`figures ${(line?.shown.text.length ?? 0) > 6 ? 'long' : ''}`}>
@@ -191,10 +194,12 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
 });
 
 /** What the red lead of a function can go to. */
-function targets(attempt: AttemptView, one?: 'wire' | 'module' | 'pin'): { id: string; about: string }[] {
+function targets(attempt: AttemptView, one?: 'wire' | 'module' | 'pin' | 'lead'): { id: string; about: string }[] {
   switch (one) {
     case 'wire':
       return attempt.drawing.wires.map((w) => ({ id: w.id, about: `${w.label}, ${w.from} to ${w.to}` }));
+    case 'lead':
+      return attempt.drawing.wires.filter((w) => attempt.drawing.leads.includes(w.id)).map((w) => ({ id: w.id, about: `${w.from} to ${w.to}` }));
     case 'module':
       return attempt.modules.map((id) => ({ id, about: 'codes' }));
     case 'pin':
@@ -227,7 +232,7 @@ const Lead = forwardRef<HTMLInputElement, LeadProps>(function Lead(props, ref) {
     <div className={`lead ${props.active === which ? 'active' : ''}`}>
       <label htmlFor={`lead-${which}`}>
         <i style={{ background: which === 'red' ? '#c0392b' : '#1f2a33' }} aria-hidden />
-        {one && which === 'red' ? { wire: 'around wire', module: 'at module', pin: 'at pin' }[one] : which} <kbd>{which === 'red' ? 'R' : 'B'}</kbd>
+        {one && which === 'red' ? { wire: 'around wire', module: 'at module', pin: 'at pin', lead: 'at the end of lead' }[one] : which} <kbd>{which === 'red' ? 'R' : 'B'}</kbd>
       </label>
       <input
         id={`lead-${which}`}

@@ -127,9 +127,11 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
               For practice: no marks, and hints that cost minutes
             </Checkbox>
           )}
-          <Checkbox checked={predictions} onChange={(e) => setPredictions(e.target.checked)}>
-            Ask for a prediction before each reading
-          </Checkbox>
+          {!tools && (
+            <Checkbox checked={predictions} onChange={(e) => setPredictions(e.target.checked)}>
+              Ask for a prediction before each reading
+            </Checkbox>
+          )}
           <label>
             <span className="field-label">Instruments</span>
             <Select
