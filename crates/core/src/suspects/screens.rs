@@ -3,9 +3,14 @@
 //! way, and its mean. Where the two ends of a segment differ in how often a trace pulses, or in whether
 //! the trigger was found, what lies between may show anything.
 
+use std::collections::HashMap;
+use std::rc::Rc;
+
 use super::spans::Span;
+use super::tracks::{End, Suspects};
+use super::worth::worth;
 use crate::bench::{Bench, BenchError};
-use crate::instruments::{Capture, Scope, capture};
+use crate::instruments::{Capture, Function, Scope, capture};
 
 /// Two screens of one machine may differ by this share of the swing, and by so many volts or amperes.
 const SHARE: f64 = 0.05;
@@ -21,6 +26,9 @@ pub(super) struct ScreenSpan {
     /// What lies between the ends may show anything.
     open: bool,
 }
+
+/// Screens of the living segments with how the scope was set; none before the first.
+pub(super) type Looked = Option<(Scope, Rc<Vec<ScreenSpan>>)>;
 
 fn of_one(capture: &Capture) -> ScreenSpan {
     let traces = capture.traces.iter();
@@ -98,5 +106,55 @@ impl ScreenSpan {
         } else {
             self.spans[n]
         }
+    }
+}
+
+impl Suspects<'_> {
+    /// What each living segment says that the oscilloscope shows. A screen is first weighed and then held
+    /// against what was seen: it is worked out once for both.
+    pub(super) fn screens(&self, scope: &Scope) -> Result<Rc<Vec<ScreenSpan>>, BenchError> {
+        if let Some((last, screens)) = &*self.looked.borrow()
+            && last == scope
+        {
+            return Ok(Rc::clone(screens));
+        }
+        let mut known: HashMap<*const End<'_>, ScreenSpan> = HashMap::new();
+        let mut out = Vec::with_capacity(self.segments.len());
+        for segment in &self.segments {
+            let mut whole: Option<ScreenSpan> = None;
+            for end in &segment.ends {
+                let span = match known.get(&Rc::as_ptr(end)) {
+                    Some(span) => span.clone(),
+                    None => {
+                        let span = ScreenSpan::of(&end.benches, scope)?;
+                        known.insert(Rc::as_ptr(end), span.clone());
+                        span
+                    }
+                };
+                whole = Some(match whole {
+                    Some(other) => other.hull(&span),
+                    None => span,
+                });
+            }
+            out.extend(whole);
+        }
+        let screens = Rc::new(out);
+        *self.looked.borrow_mut() = Some((scope.clone(), Rc::clone(&screens)));
+        Ok(screens)
+    }
+
+    /// How much is learnt from a screen of the oscilloscope, in bits, before it is captured: from the one
+    /// feature that tells most.
+    ///
+    /// # Errors
+    /// As [`Suspects::follow`].
+    pub fn worth_of_screen(&self, scope: &Scope) -> Result<f64, BenchError> {
+        let screens = self.screens(scope)?;
+        let features = screens.first().map_or(0, ScreenSpan::features);
+        let one = |n: usize| {
+            let spans: Vec<Span> = screens.iter().map(|s| s.feature(n)).collect();
+            worth(&self.guesses(&spans), Function::DcVolts)
+        };
+        Ok((0..features).map(one).fold(0.0, f64::max))
     }
 }

@@ -7,20 +7,20 @@
 //! segment is cut where the signature changes; across the cut the span of both sides holds.
 
 use std::cell::RefCell;
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet};
 use std::rc::Rc;
 
 use cimento_solver::Solver;
 
 use super::candidates::{Candidate, candidates};
-use super::screens::ScreenSpan;
+use super::screens::Looked;
 use super::spans::Span;
 use super::worth::{Guess, worth};
 use crate::attempt::{Action, Answer, Lesson, Session, Step, perform, seen};
 use crate::bench::{Bench, BenchError, Complaint, complaint};
 use crate::circuit::Place;
 use crate::faults::Fault;
-use crate::instruments::{Function, Meter, Range, Reading, Scope, TakeError, take_with};
+use crate::instruments::{Function, Meter, Range, Reading, TakeError, take_with};
 use crate::units::Unit;
 
 /// A cut is narrowed to this share of the severity; on a machine whose sparks have to be followed in
@@ -80,6 +80,8 @@ pub struct Suspects<'l> {
     pub(super) evidence: Vec<Step>,
     /// Pairs have been opened.
     pub(super) paired: bool,
+    /// The screens last worked out, of the segments as they are.
+    pub(super) looked: RefCell<Looked>,
     meter: Meter,
     pub(super) solver: Rc<RefCell<Solver>>,
     pub(super) roots: usize,
@@ -218,6 +220,7 @@ impl<'l> Suspects<'l> {
             history: Vec::new(),
             evidence: Vec::new(),
             paired: false,
+            looked: RefCell::default(),
             meter: Meter::default(),
             solver: Rc::new(RefCell::new(Solver::new())),
             roots: 0,
@@ -402,13 +405,15 @@ impl<'l> Suspects<'l> {
             }
             (Action::Capture { scope, .. }, Answer::Captured { capture }) => {
                 let screens = self.screens(scope)?;
-                let both = std::mem::take(&mut self.segments).into_iter().zip(screens);
+                let segments = std::mem::take(&mut self.segments).into_iter();
+                let both = segments.zip(screens.iter());
                 let kept = both.filter(|(_, screen)| screen.agrees(capture));
                 self.segments = kept.map(|(segment, _)| segment).collect();
             }
             (action, answer) if touches(action) => self.act(action, answer)?,
             _ => {}
         }
+        self.looked.take();
         self.evidence.push(step.clone());
         self.open_pairs()?;
         let left = self.places();
@@ -575,46 +580,6 @@ impl<'l> Suspects<'l> {
             out.push(first.hull(second).widened(segment.margin, system));
         }
         Ok(out)
-    }
-
-    /// What each living segment says that the oscilloscope shows.
-    fn screens(&self, scope: &Scope) -> Result<Vec<ScreenSpan>, BenchError> {
-        let mut known: HashMap<*const End<'_>, ScreenSpan> = HashMap::new();
-        let mut out = Vec::with_capacity(self.segments.len());
-        for segment in &self.segments {
-            let mut whole: Option<ScreenSpan> = None;
-            for end in &segment.ends {
-                let span = match known.get(&Rc::as_ptr(end)) {
-                    Some(span) => span.clone(),
-                    None => {
-                        let span = ScreenSpan::of(&end.benches, scope)?;
-                        known.insert(Rc::as_ptr(end), span.clone());
-                        span
-                    }
-                };
-                whole = Some(match whole {
-                    Some(other) => other.hull(&span),
-                    None => span,
-                });
-            }
-            out.extend(whole);
-        }
-        Ok(out)
-    }
-
-    /// How much is learnt from a screen of the oscilloscope, in bits, before it is captured: from the one
-    /// feature that tells most.
-    ///
-    /// # Errors
-    /// As [`Suspects::follow`].
-    pub fn worth_of_screen(&self, scope: &Scope) -> Result<f64, BenchError> {
-        let screens = self.screens(scope)?;
-        let features = screens.first().map_or(0, ScreenSpan::features);
-        let one = |n: usize| {
-            let spans: Vec<Span> = screens.iter().map(|s| s.feature(n)).collect();
-            worth(&self.guesses(&spans), Function::DcVolts)
-        };
-        Ok((0..features).map(one).fold(0.0, f64::max))
     }
 
     /// Root, places and belief of each living segment, with what it says of something.
