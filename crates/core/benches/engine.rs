@@ -6,7 +6,7 @@
 use std::hint::black_box;
 use std::ops::ControlFlow;
 
-use cimento_core::attempt::{Action, Lesson, Session};
+use cimento_core::attempt::{Action, Lesson, Session, Touch};
 use cimento_core::bench::{Bench, OperatingState};
 use cimento_core::circuit::Circuit;
 use cimento_core::faults::Fault;
@@ -162,6 +162,8 @@ fn suspects(c: &mut Criterion) {
             red: Some(red),
             black: Some("BAT.-".to_owned()),
             expected: None,
+            supposing: None,
+            touch: Touch::default(),
         };
         let step = session.act(reading).unwrap().clone();
         group.bench_function("judging a reading against all suspects", |b| {

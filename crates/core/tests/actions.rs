@@ -4,7 +4,9 @@
 
 mod common;
 
-use cimento_core::attempt::{Action, Answer, Lesson, RepairKind, Session, perform, repairs, seen};
+use cimento_core::attempt::{
+    Action, Answer, Lesson, RepairKind, Session, Touch, perform, repairs, seen,
+};
 use cimento_core::circuit::Circuit;
 use cimento_core::instruments::Function;
 
@@ -44,6 +46,8 @@ fn shown(session: &mut Session<'_>, function: Function, red: &str, black: Option
         red: Some(red.to_owned()),
         black: black.map(str::to_owned),
         expected: None,
+        supposing: None,
+        touch: Touch::default(),
     };
     match done(session, &[action]) {
         Answer::Reading { reading } => reading.shown.value.number(),

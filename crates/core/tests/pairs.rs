@@ -4,7 +4,7 @@
 
 mod common;
 
-use cimento_core::attempt::{Action, Lesson, Session};
+use cimento_core::attempt::{Action, Lesson, Session, Touch};
 use cimento_core::circuit::Circuit;
 use cimento_core::instruments::Function;
 use cimento_core::suspects::Suspects;
@@ -16,6 +16,8 @@ fn volts(session: &mut Session<'_>, suspects: &mut Suspects<'_>, at: &str) {
         red: Some(at.to_owned()),
         black: Some("BAT.-".to_owned()),
         expected: None,
+        supposing: None,
+        touch: Touch::default(),
     });
     let step = step.unwrap().clone();
     suspects.follow(&step).unwrap();

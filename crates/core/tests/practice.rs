@@ -4,7 +4,7 @@
 
 mod common;
 
-use cimento_core::attempt::{Action, Lesson, LessonDoc, Purpose, Session, experiments};
+use cimento_core::attempt::{Action, Lesson, LessonDoc, Purpose, Session, Touch, experiments};
 use cimento_core::circuit::Circuit;
 use cimento_core::instruments::Function;
 use cimento_core::suspects::{Reference, hint, next_level};
@@ -26,6 +26,8 @@ fn volts(red: &str) -> Action {
         red: Some(red.to_owned()),
         black: Some("BAT.-".to_owned()),
         expected: None,
+        supposing: None,
+        touch: Touch::default(),
     }
 }
 

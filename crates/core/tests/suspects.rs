@@ -5,7 +5,7 @@
 
 mod common;
 
-use cimento_core::attempt::{Action, Lesson, Session};
+use cimento_core::attempt::{Action, Lesson, Session, Touch};
 use cimento_core::circuit::Circuit;
 use cimento_core::faults::{Condition, Fault, Mode};
 use cimento_core::instruments::Function;
@@ -55,6 +55,8 @@ fn action(lesson: &Lesson, (kind, a, b): Move) -> Action {
         red: Some(red),
         black,
         expected: None,
+        supposing: None,
+        touch: Touch::default(),
     };
     let negative = circuit.point_at(0).map(|p| p.id.clone());
     match kind {

@@ -29,6 +29,8 @@ export type Capture = Schemas['Capture'];
 export type Looks = Schemas['Looks'];
 export type Scope = Schemas['Scope'];
 export type ScopeProbe = Schemas['Probe'];
+export type Supposed = Schemas['Supposed'];
+export type Touch = Schemas['Touch'];
 export type PlaceInfo = Schemas['PlaceInfo'];
 
 export const api = createClient<paths>({ baseUrl: '' });

@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::repair::RepairKind;
+use super::touch::Touch;
 use crate::bench::Complaint;
 use crate::instruments::{Capture, Function, Looks, Reading, Scope};
 use crate::parts::Notice;
@@ -98,6 +99,15 @@ pub enum Action {
         /// What a healthy circuit should read, in the student's hand.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         expected: Option<String>,
+        /// The fault with which that is expected; a healthy circuit when absent.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        supposing: Option<Supposed>,
+        #[serde(default, skip_serializing_if = "Touch::is_pin")]
+        touch: Touch,
+    },
+    /// Close the hole that a needle left in a wire's insulation.
+    Seal {
+        wire: String,
     },
     /// Look at up to four channels of the oscilloscope.
     Capture {
@@ -142,6 +152,21 @@ pub enum Action {
         level: u8,
         text: String,
     },
+}
+
+/// A fault that a student supposes, to say what a meter would show with it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Supposed {
+    pub place: String,
+    pub mode: String,
+}
+
+impl Supposed {
+    /// "W8 open".
+    pub fn text(&self) -> String {
+        format!("{} {}", self.place, self.mode.replace('_', " "))
+    }
 }
 
 /// What a student makes of a reading.

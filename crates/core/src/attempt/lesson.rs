@@ -47,6 +47,9 @@ pub struct LessonDoc {
     /// The students may use the oscilloscope.
     #[serde(default = "yes")]
     pub scope: bool,
+    /// The students may pierce the insulation of a wire, and have to seal it again.
+    #[serde(default = "yes")]
+    pub piercing: bool,
     #[serde(default)]
     #[schemars(with = "serde_json::Value")]
     pub limits: Limits,
@@ -91,6 +94,7 @@ impl LessonDoc {
             meter_seed: 0,
             functions: all_functions(),
             scope: true,
+            piercing: true,
             limits: Limits::default(),
             weights: Weights::default(),
         }
@@ -118,6 +122,7 @@ pub struct Lesson {
     pub meter_seed: u64,
     pub functions: Vec<Function>,
     pub scope: bool,
+    pub piercing: bool,
     pub limits: Limits,
     pub weights: Weights,
 }
@@ -183,6 +188,7 @@ impl Lesson {
             meter_seed: doc.meter_seed,
             functions: doc.functions,
             scope: doc.scope,
+            piercing: doc.piercing,
             limits: doc.limits,
             weights: doc.weights,
         };

@@ -7,12 +7,14 @@ mod lesson;
 mod perform;
 mod repair;
 mod session;
+mod touch;
 mod view;
 
-pub use action::{Action, Answer, Step, Verdict};
+pub use action::{Action, Answer, Step, Supposed, Verdict};
 pub use experiments::{Experiment, experiments};
 pub use lesson::{LESSON_FORMAT, Lesson, LessonDoc, Purpose, all_functions};
 pub use perform::{Outcome, perform, seen};
 pub use repair::{RepairKind, cures, repairs};
 pub use session::{Refusal, Session};
+pub use touch::{Touch, is_too_thick, pierced};
 pub use view::{BenchView, ControlView, HintAt, LedgerLine, SeenAt};

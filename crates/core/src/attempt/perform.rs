@@ -117,7 +117,10 @@ pub fn perform(bench: &mut Bench<'_>, action: &Action) -> Result<Outcome, BenchE
 /// Does a repair: what it does not cure stays.
 fn repair(bench: &mut Bench<'_>, place: Place, how: RepairKind) -> Result<(), BenchError> {
     let circuit = bench.circuit;
-    let mut here = bench.faults().iter().filter(|f| f.place == place);
+    let mut here = bench
+        .faults()
+        .iter()
+        .filter(|f| f.places().any(|p| p == place));
     if here.all(|f| cures(circuit, place, f.mode.name(), how)) {
         bench.repair(place)
     } else {
@@ -145,7 +148,10 @@ fn blows(bench: &Bench<'_>, jumper: usize) -> bool {
 
 /// What there is to see at a place when one looks closely.
 pub fn seen(bench: &Bench<'_>, place: Place) -> String {
-    let faults = bench.faults().iter().filter(|f| f.place == place);
+    let faults = bench
+        .faults()
+        .iter()
+        .filter(|f| f.places().any(|p| p == place));
     let kind = match place {
         Place::Conductor(n) => Some(bench.circuit.conductors[n].kind),
         Place::Part(_) | Place::Pin(..) => None,

@@ -9,6 +9,7 @@ use super::action::{Action, Answer, Step, Verdict};
 use super::lesson::{Lesson, Purpose};
 use super::perform::{perform, seen};
 use super::repair::repairs;
+use super::touch::{Touch, pierced};
 use crate::bench::{
     Bench, BenchError, Complaint, ENGINE, OperatingState, TrialState, complaint, complaint_beside,
 };
@@ -32,6 +33,7 @@ const JOIN_MIN: f64 = 0.5;
 const INSPECT_MIN: f64 = 0.3;
 const SWAP_MIN: f64 = 2.0;
 const METER_FUSE_MIN: f64 = 3.0;
+const SEAL_MIN: f64 = 1.0;
 /// Longest time that is let pass at once, in minutes.
 const LONGEST_WAIT_MIN: f64 = 600.0;
 /// Longest text taken as an expectation.
@@ -194,12 +196,22 @@ impl<'l> Session<'l> {
                 red,
                 black,
                 expected,
-            } => self.take_reading(
-                *function,
-                *range,
-                [red.as_deref(), black.as_deref()],
-                expected.as_deref(),
-            )?,
+                supposing,
+                touch,
+            } => {
+                if let Some(fault) = supposing {
+                    self.may_fail(&fault.place, &fault.mode)?;
+                }
+                let leads = [red.as_deref(), black.as_deref()];
+                self.may_touch(*touch, leads)?;
+                self.take_reading(*function, *range, leads, expected.as_deref(), *touch)?
+            }
+            Action::Seal { wire } => {
+                if !self.pierced().contains(wire) {
+                    return bad(format!("{wire} has no hole to seal"));
+                }
+                (Answer::Noted, SEAL_MIN)
+            }
             Action::Capture { scope, expected } => self.take_capture(scope, expected)?,
             Action::Judge { step, verdict } => {
                 self.may_judge(*step, *verdict)?;
@@ -231,15 +243,7 @@ impl<'l> Session<'l> {
                 mode,
                 because,
             } => {
-                let place = self.place(place)?;
-                let modes = self.lesson.circuit.modes(place);
-                if !modes.iter().any(|m| m.name == mode) {
-                    let names: Vec<_> = modes.iter().map(|m| m.name).collect();
-                    return bad(format!(
-                        "it cannot fail as “{mode}”: choose one of {}",
-                        names.join(", ")
-                    ));
-                }
+                self.may_fail(place, mode)?;
                 for step in because {
                     self.reading(*step)?;
                 }
@@ -352,6 +356,58 @@ impl<'l> Session<'l> {
             }
             _ => Ok(()),
         }
+    }
+
+    /// Whether a place can fail in a way.
+    fn may_fail(&self, place: &str, mode: &str) -> Result<(), Refusal> {
+        let modes = self.lesson.circuit.modes(self.place(place)?);
+        if modes.iter().any(|m| m.name == mode) {
+            return Ok(());
+        }
+        let names: Vec<_> = modes.iter().map(|m| m.name).collect();
+        bad(format!(
+            "{place} cannot fail as “{mode}”: choose one of {}",
+            names.join(", ")
+        ))
+    }
+
+    /// Whether the leads can be put on their points in a way.
+    fn may_touch(&self, touch: Touch, leads: [Option<&str>; 2]) -> Result<(), Refusal> {
+        if touch != Touch::Pierce {
+            return Ok(());
+        }
+        if !self.lesson.piercing {
+            return bad("this lesson does not allow piercing insulation: use a pin".to_owned());
+        }
+        match wires_pierced(&self.lesson.circuit, leads).next() {
+            Some(_) => Ok(()),
+            None => bad("there is no wire to pierce beside these points".to_owned()),
+        }
+    }
+
+    /// The wires that have been pierced and not sealed yet.
+    pub fn pierced(&self) -> Vec<String> {
+        let mut out: Vec<String> = Vec::new();
+        for step in &self.steps {
+            match &step.action {
+                Action::TakeReading {
+                    red,
+                    black,
+                    touch: Touch::Pierce,
+                    ..
+                } => {
+                    let leads = [red.as_deref(), black.as_deref()];
+                    for wire in wires_pierced(&self.lesson.circuit, leads) {
+                        if !out.iter().any(|w| w == wire) {
+                            out.push(wire.to_owned());
+                        }
+                    }
+                }
+                Action::Seal { wire } => out.retain(|w| w != wire),
+                _ => {}
+            }
+        }
+        out
     }
 
     fn place(&self, id: &str) -> Result<Place, Refusal> {
@@ -521,6 +577,7 @@ impl<'l> Session<'l> {
         range: Option<f64>,
         leads: [Option<&str>; 2],
         expected: Option<&str>,
+        touch: Touch,
     ) -> Result<(Answer, f64), Refusal> {
         if !self.lesson.functions.contains(&function) {
             return bad("this lesson does not use that function of the meter".to_owned());
@@ -559,12 +616,21 @@ impl<'l> Session<'l> {
                 let point = id
                     .as_deref()
                     .and_then(|id| self.lesson.circuit.test_point(id));
-                minutes += point.map_or(0.0, |p| p.reach_min);
+                minutes += point.map_or(0.0, |p| touch.way_min(&self.lesson.circuit, p));
                 self.leads[n].clone_from(id);
             }
         }
         Ok((Answer::Reading { reading }, minutes))
     }
+}
+
+/// The wires that leads pierce when they go through the insulation.
+pub(crate) fn wires_pierced<'c>(
+    circuit: &'c Circuit,
+    leads: [Option<&str>; 2],
+) -> impl Iterator<Item = &'c str> + use<'c> {
+    let at = leads.map(|id| id.and_then(|id| pierced(circuit, circuit.test_point(id)?)));
+    at.into_iter().flatten()
 }
 
 /// Minutes to reach a place where it can be looked at.

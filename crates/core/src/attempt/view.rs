@@ -4,7 +4,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::action::{Action, Answer, Verdict};
+use super::action::{Action, Answer, Supposed, Verdict};
 use super::perform::SHOP_C;
 use super::session::Session;
 use crate::bench::Complaint;
@@ -55,6 +55,8 @@ pub struct BenchView {
     pub zeroed: bool,
     pub meter_fuse_blown: bool,
     pub handed_in: bool,
+    /// Wires with a hole in their insulation that a needle left.
+    pub pierced: Vec<String>,
 }
 
 /// A control of the machine.
@@ -111,6 +113,8 @@ pub struct LedgerLine {
     pub red: Option<String>,
     pub black: Option<String>,
     pub expected: Option<String>,
+    /// The fault with which that was expected; none where it is of a healthy circuit.
+    pub supposing: Option<Supposed>,
     /// The expectation as a number in volts or ohms, for drawing; absent for OL or none.
     pub expected_value: Option<f64>,
     pub shown: Shown,
@@ -164,10 +168,18 @@ impl Session<'_> {
             zeroed: self.meter().zeroed,
             meter_fuse_blown: self.meter().fuse_blown,
             handed_in: self.is_handed_in(),
+            pierced: self.pierced(),
         };
         for step in self.steps() {
             match (&step.action, &step.answer) {
-                (Action::TakeReading { expected, .. }, Answer::Reading { reading }) => {
+                (
+                    Action::TakeReading {
+                        expected,
+                        supposing,
+                        ..
+                    },
+                    Answer::Reading { reading },
+                ) => {
                     let value = expected.as_deref().and_then(|text| {
                         crate::units::Quantity::parse(text, reading.function.unit()).ok()
                     });
@@ -178,6 +190,7 @@ impl Session<'_> {
                         red: reading.red.clone(),
                         black: reading.black.clone(),
                         expected: expected.clone(),
+                        supposing: supposing.clone(),
                         expected_value: value.map(|v| v.number()).filter(|n| n.is_finite()),
                         shown: reading.shown.clone(),
                         verdict: None,

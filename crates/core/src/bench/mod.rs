@@ -171,7 +171,7 @@ impl<'c> Bench<'c> {
             (Place::Part(n) | Place::Pin(n, _), Place::Part(m) | Place::Pin(m, _)) => n == m,
             _ => place == other,
         };
-        self.faults.retain(|f| !same(f.place));
+        self.faults.retain(|f| !f.places().any(same));
         if let Place::Part(n) | Place::Pin(n, _) = place {
             self.parts[n] = PartState::default();
         }

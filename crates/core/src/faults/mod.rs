@@ -249,6 +249,17 @@ impl Fault {
         }
     }
 
+    /// The places it sits at: its own, and for one between two conductors the other.
+    pub fn places(&self) -> impl Iterator<Item = Place> + use<> {
+        let other = match self.mode {
+            Mode::ShortBetween { other, .. }
+            | Mode::LeakBetween { other, .. }
+            | Mode::Crossed { other } => Some(Place::Conductor(other)),
+            _ => None,
+        };
+        std::iter::once(self.place).chain(other)
+    }
+
     /// Whether the fault is there in a state of the machine.
     pub fn is_active(&self, circuit: &Circuit, state: &OperatingState) -> bool {
         match self.when {
@@ -257,15 +268,15 @@ impl Fault {
             Condition::Wet => state.wet,
             Condition::Vibrating => state.engine == Engine::Running,
             Condition::Moved => {
-                let harness = match self.place {
+                let harness = |place| match place {
                     Place::Conductor(n) => circuit.conductors[n].harness.as_deref(),
                     Place::Part(_) | Place::Pin(..) => None,
                 };
-                let id = circuit.place_id(self.place);
-                state
-                    .moved
-                    .iter()
-                    .any(|m| m == id || m == EVERYTHING || Some(m.as_str()) == harness)
+                let moves = |place: Place, what: &str| {
+                    what == circuit.place_id(place) || Some(what) == harness(place)
+                };
+                let mut moved = state.moved.iter();
+                moved.any(|m| m == EVERYTHING || self.places().any(|p| moves(p, m)))
             }
         }
     }

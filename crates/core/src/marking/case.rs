@@ -4,12 +4,12 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::claims::{Claim, claim};
 use super::safety::{SafetyEvent, events};
-use crate::attempt::{Action, Answer, Lesson, Session, Step, Verdict, perform};
+use crate::attempt::{Action, Answer, Lesson, Session, Step, Supposed, Touch, Verdict, perform};
 use crate::bench::{Bench, BenchError};
 use crate::circuit::Place;
 use crate::instruments::{Capture, Function, Looks, Range, Reading, Trace, read, take_with};
 use crate::key::tolerance;
-use crate::suspects::{Choice, Reference, RuledOut, Suspects};
+use crate::suspects::{Choice, Reference, RuledOut, Span, Suspects};
 
 /// Everything criteria judge by.
 pub struct Case<'a> {
@@ -40,6 +40,10 @@ pub struct Taken<'a> {
     pub reading: &'a Reading,
     pub range: Option<Range>,
     pub expected: Option<&'a str>,
+    /// The fault with which that was expected, and what it makes the meter show; none where what a
+    /// healthy circuit shows was asked.
+    pub supposing: Option<(&'a Supposed, Option<Span>)>,
+    pub touch: Touch,
     pub healthy: Reading,
     pub tolerance: f64,
     /// The last verdict, with its step.
@@ -155,6 +159,13 @@ impl<'a> Case<'a> {
                 let repaired = out.left.has_repaired();
                 let mut taken = taken(lesson, &healthy, &out.left, step, reading)?;
                 taken.after_repair = repaired;
+                if let Action::TakeReading {
+                    supposing: Some(fault),
+                    ..
+                } = &step.action
+                {
+                    taken.supposing = Some((fault, suspects.supposing(fault, reading)?));
+                }
                 if open {
                     let bits = suspects.worth(reading)?;
                     taken.worth = Some(bits);
@@ -356,11 +367,14 @@ fn taken<'a>(
     step: &'a Step,
     reading: &'a Reading,
 ) -> Result<Taken<'a>, BenchError> {
-    let (range, expected) = match &step.action {
+    let (range, expected, touch) = match &step.action {
         Action::TakeReading {
-            range, expected, ..
-        } => (range.map(Range), expected.as_deref()),
-        _ => (None, None),
+            range,
+            expected,
+            touch,
+            ..
+        } => (range.map(Range), expected.as_deref(), *touch),
+        _ => (None, None, Touch::default()),
     };
     let circuit = &lesson.circuit;
     let (faulty, meter) = (session.bench(), session.meter());
@@ -391,6 +405,8 @@ fn taken<'a>(
         reading,
         range,
         expected,
+        supposing: None,
+        touch,
         tolerance,
         healthy: should,
         verdict: None,

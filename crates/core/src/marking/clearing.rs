@@ -128,7 +128,12 @@ impl Tally {
             unjustified: Vec::new(),
             guilty: None,
         };
-        let own = |p: Place| case.lesson.faults.iter().any(|f| f.place == p);
+        let own = |p: Place| {
+            case.lesson
+                .faults
+                .iter()
+                .any(|f| f.places().any(|at| at == p))
+        };
         for claim in case.claims.iter().filter(|c| c.kind == ClaimKind::Cleared) {
             let id = circuit.place_id(claim.place).to_owned();
             if claim.justified {

@@ -56,10 +56,10 @@ fn one(case: &Case<'_>, named: &Named, share: f64) -> [Detail; 2] {
     let at = named.place;
     let right_place = at.is_some_and(|p| case.is_guilty(p));
     let place_id = at.map_or("nowhere", |p| circuit.place_id(p));
-    let here = |f: &&Fault| at.is_some_and(|p| same_unit(f.place, p));
+    let here = |f: &&Fault| at.is_some_and(|p| f.places().any(|at| same_unit(at, p)));
     let own = case.lesson.faults.iter().find(here);
     let place = match (right_place, own) {
-        (true, Some(fault)) if Some(fault.place) == at => {
+        (true, Some(fault)) if fault.places().any(|p| Some(p) == at) => {
             format!("Named {place_id}, where the fault is.")
         }
         (true, Some(fault)) => {

@@ -170,6 +170,7 @@ fn did(step: &Step) -> String {
         }
         (Action::TryComplaint, _) => "Tried the complaint".to_owned(),
         (Action::TakeReading { .. }, _) => "Took a reading".to_owned(),
+        (Action::Seal { wire }, _) => format!("Sealed the insulation of {wire}"),
         (_, Answer::Captured { capture }) => {
             let said = capture
                 .traces

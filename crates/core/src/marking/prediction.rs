@@ -4,6 +4,7 @@ use super::case::{Case, Screen, Taken};
 use super::sheet::Detail;
 use super::{Criterion, Judgement};
 use crate::bench::BenchError;
+use crate::suspects::Span;
 use crate::units::Quantity;
 
 /// Below this share of the supply a reading is "near zero", above the other "near supply".
@@ -92,6 +93,10 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
         );
     };
     let said = expected.text(unit);
+    if let Some((fault, span)) = taken.supposing {
+        let (text, earned) = supposed(case, taken, expected, &fault.text(), span);
+        return detail(format!("Predicted {said} with {text}"), earned);
+    }
     let off = (expected.number() - healthy.number()).abs();
     let supply = case.lesson.circuit.doc.system_v;
     match (expected, healthy) {
@@ -116,6 +121,44 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
             format!("Predicted {said}; a healthy circuit reads {should}."),
             0.0,
         ),
+    }
+}
+
+/// A prediction for a fault that the student supposes, against what that fault would show.
+fn supposed(
+    case: &Case<'_>,
+    taken: &Taken<'_>,
+    expected: Quantity,
+    fault: &str,
+    span: Option<Span>,
+) -> (String, f64) {
+    let Some(span) = span else {
+        return (
+            format!("{fault}, which is no single fault of this circuit."),
+            0.0,
+        );
+    };
+    let unit = taken.reading.function.unit();
+    let would = span.text(unit);
+    let within = |slack: f64| match expected {
+        Quantity::OverLimit => span.most.is_infinite(),
+        Quantity::Number(v) => v >= span.least - slack && v <= span.most + slack,
+    };
+    let supply = case.lesson.circuit.doc.system_v;
+    let ends = [span.least, span.most];
+    let alike = || {
+        ends.iter()
+            .any(|end| same_kind(expected.number(), *end, supply, taken))
+    };
+    if within(taken.tolerance) {
+        (format!("{fault}, which would read {would}."), 1.0)
+    } else if within(3.0 * taken.tolerance) || alike() {
+        (
+            format!("{fault}; it would read {would}: the right kind, not the value."),
+            0.5,
+        )
+    } else {
+        (format!("{fault}; it would read {would}."), 0.0)
     }
 }
 

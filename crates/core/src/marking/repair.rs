@@ -140,7 +140,7 @@ fn sound_parts(case: &Case<'_>, repairs: &[&Step]) -> Result<Vec<(usize, String)
             && let Some(place) = circuit.place(place)
         {
             let mut faults = session.bench().faults().iter();
-            let faulty = faults.any(|f| same_unit(f.place, place));
+            let faulty = faults.any(|f| f.places().any(|at| same_unit(at, place)));
             let consumable = matches!(place, Place::Part(n) if circuit.parts[n].kind.is_fuse());
             if !faulty && !consumable {
                 out.push((step.no, circuit.place_id(place).to_owned()));

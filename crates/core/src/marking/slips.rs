@@ -5,6 +5,7 @@ use utoipa::ToSchema;
 
 use super::case::{Case, Taken};
 use super::claims::ClaimKind;
+use crate::attempt::{Touch, is_too_thick, pierced};
 use crate::instruments::{Function, LEAD_OHMS, ranges};
 use crate::units::Quantity;
 
@@ -29,6 +30,10 @@ pub enum SlipKind {
     LeadsNotZeroed,
     /// A lead that touches nothing of the circuit.
     LooseLead,
+    /// Insulation that was pierced and not sealed again.
+    PiercedUnsealed,
+    /// A thick probe pushed into a small cavity.
+    ThickProbe,
 }
 
 impl SlipKind {
@@ -38,7 +43,11 @@ impl SlipKind {
             Self::AmmeterAcrossSource => 5.0,
             Self::OhmsOnLive => 3.0,
             Self::ClearedUnloaded | Self::ProvenAttached => 2.0,
-            Self::WrongRange | Self::LeadsNotZeroed | Self::LooseLead => 1.0,
+            Self::WrongRange
+            | Self::LeadsNotZeroed
+            | Self::LooseLead
+            | Self::PiercedUnsealed
+            | Self::ThickProbe => 1.0,
         }
     }
 }
@@ -54,6 +63,7 @@ pub struct Slip {
 /// Every slip of an attempt, in the order of its steps.
 pub(super) fn slips(case: &Case<'_>) -> Vec<Slip> {
     let mut out: Vec<Slip> = case.readings.iter().filter_map(of_reading).collect();
+    out.extend(case.readings.iter().filter_map(|t| of_touch(case, t)));
     for claim in &case.claims {
         let done = out.iter().any(|s| s.step == claim.step);
         if claim.kind != ClaimKind::Cleared || claim.justified || done {
@@ -80,6 +90,40 @@ pub(super) fn slips(case: &Case<'_>) -> Vec<Slip> {
     }
     out.sort_by_key(|s| s.step);
     out
+}
+
+/// What a lead did to a wire or a contact on its way in.
+fn of_touch(case: &Case<'_>, taken: &Taken<'_>) -> Option<Slip> {
+    let circuit = &case.lesson.circuit;
+    let leads = [&taken.reading.red, &taken.reading.black];
+    let mut points = leads
+        .into_iter()
+        .flatten()
+        .filter_map(|id| circuit.test_point(id));
+    let (kind, text) = match taken.touch {
+        Touch::Pin => return None,
+        Touch::Thick => {
+            let point = points.find(|p| is_too_thick(circuit, p))?;
+            let text = format!(
+                "A thick probe was pushed into {}: it spreads a contact of that size.",
+                point.id
+            );
+            (SlipKind::ThickProbe, text)
+        }
+        Touch::Pierce => {
+            let open = case.left.pierced();
+            let wire = points
+                .filter_map(|p| pierced(circuit, p))
+                .find(|wire| open.iter().any(|w| w == wire))?;
+            let text = format!("{wire} was pierced and never sealed: water will find its way in.");
+            (SlipKind::PiercedUnsealed, text)
+        }
+    };
+    Some(Slip {
+        step: taken.step,
+        kind,
+        text,
+    })
 }
 
 fn of_reading(taken: &Taken<'_>) -> Option<Slip> {

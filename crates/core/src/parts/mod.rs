@@ -136,6 +136,11 @@ pub struct ModeSpec {
 }
 
 impl ModeSpec {
+    /// Whether it is between its place and another, which has to be said.
+    pub fn needs_other(&self) -> bool {
+        matches!(self.name, "short_between" | "leak_between" | "crossed")
+    }
+
     /// The mode as shown to people.
     pub fn info(&self) -> crate::circuit::ModeInfo {
         crate::circuit::ModeInfo {

@@ -5,6 +5,7 @@ use std::collections::BTreeSet;
 use super::table::Table;
 use super::tracks::Suspects;
 use crate::circuit::Place;
+use crate::faults::Fault;
 
 /// The places that hold a candidate consistent with everything the machine shows, over the table's
 /// measurements: each test point to battery negative and each wire's current in every state of the
@@ -13,6 +14,6 @@ use crate::circuit::Place;
 pub fn ambiguity_group(suspects: &Suspects<'_>, table: &Table) -> BTreeSet<Place> {
     let left = table.indistinguishable(suspects.living_roots());
     let mut places = table.places(&left);
-    places.extend(suspects.lesson().faults.iter().map(|f| f.place));
+    places.extend(suspects.lesson().faults.iter().flat_map(Fault::places));
     places
 }

@@ -1,7 +1,8 @@
 //! The single faults of a circuit, with a grid over their severity.
 
-use crate::circuit::{Circuit, ConductorKind, Place};
+use crate::circuit::{Circuit, Conductor, ConductorKind, Place};
 use crate::faults::{Condition, Fault, FaultDoc, Mode};
+use crate::parts::ModeSpec;
 
 /// Grid points of severity per factor of ten.
 const PER_DECADE: f64 = 2.0;
@@ -24,11 +25,16 @@ impl Candidate {
     /// Faults that are there together, as one candidate without a severity of its own.
     pub fn of(faults: &[Fault]) -> Self {
         Self {
-            places: faults.iter().map(|f| f.place).collect(),
+            places: faults.iter().flat_map(Fault::places).collect(),
             mode: faults.first().map_or("", |f| f.mode.name()),
             grid: vec![faults.to_vec()],
             prior: 1e-3,
         }
+    }
+
+    /// Whether its severity is one axis: it is a single fault.
+    pub fn is_single(&self) -> bool {
+        self.grid.first().is_some_and(|faults| faults.len() == 1)
     }
 
     /// Whether some faults are one of its own, at some severity.
@@ -38,6 +44,9 @@ impl Candidate {
         };
         let target = |m: Mode| match m {
             Mode::ShortToGround { metal, .. } | Mode::Leak { metal, .. } => Some(metal),
+            Mode::ShortBetween { other, .. }
+            | Mode::LeakBetween { other, .. }
+            | Mode::Crossed { other } => Some(other),
             _ => None,
         };
         fault.place == own.place
@@ -82,7 +91,11 @@ impl Candidate {
             if circuit.conductors[n].kind == ConductorKind::Wire);
         let taps = matches!(
             fault.mode,
-            Mode::ShortToGround { .. } | Mode::ShortToPower { .. } | Mode::Leak { .. }
+            Mode::ShortToGround { .. }
+                | Mode::ShortToPower { .. }
+                | Mode::Leak { .. }
+                | Mode::ShortBetween { .. }
+                | Mode::LeakBetween { .. }
         );
         if !(is_wire && taps) {
             return vec![faults.to_vec()];
@@ -111,58 +124,126 @@ impl Candidate {
 /// Every single fault of a circuit; with a condition, those that are there only under it too.
 pub fn candidates(circuit: &Circuit, condition: Option<Condition>) -> Vec<Candidate> {
     let mut out = Vec::new();
+    let beside = neighbours(circuit);
     for place in circuit.places() {
+        let others: Vec<&str> = beside
+            .iter()
+            .filter(|(p, _)| *p == place)
+            .map(|(_, other)| circuit.place_id(*other))
+            .collect();
         for spec in circuit.modes(place) {
             let doc = FaultDoc {
                 place: circuit.place_id(place).to_owned(),
                 mode: spec.name.to_owned(),
                 ..FaultDoc::default()
             };
-            // A mode that needs more than its name (the other wire of a short) is no single fault
-            // of this place alone; a metal that is not there cannot be touched.
-            let Ok(fault) = Fault::read(circuit, &doc, "candidate") else {
-                continue;
-            };
-            let doubt = match place {
-                Place::Conductor(n) => circuit.conductors[n].doubt,
-                _ => 1.0,
-            };
-            let severities = spec.severity.map(|s| grid(s.least, s.most, fault.mode));
-            for when in std::iter::once(Condition::Always).chain(condition) {
-                // A conductor that barely reaches is there until it is pulled.
-                if fault.mode == Mode::BarelyReaches && when == Condition::Always {
-                    continue;
+            let faults: Vec<Fault> = match spec.needs_other() {
+                false => read(circuit, &doc).into_iter().collect(),
+                true => {
+                    let with = |other: &&str| FaultDoc {
+                        other: Some((*other).to_owned()),
+                        ..doc.clone()
+                    };
+                    let docs = others.iter().map(with);
+                    docs.filter_map(|doc| read(circuit, &doc)).collect()
                 }
-                let at = |mode: Mode| {
-                    vec![Fault {
-                        mode,
-                        when,
-                        ..fault.clone()
-                    }]
-                };
-                let grid = match &severities {
-                    None => vec![at(fault.mode)],
-                    Some(all) => all
-                        .iter()
-                        .map(|s| at(fault.mode.with_severity(*s)))
-                        .collect(),
-                };
-                let often = match when {
-                    Condition::Always => 1.0,
-                    _ => COMES_AND_GOES,
-                };
-                out.push(Candidate {
-                    places: vec![place],
-                    mode: spec.name,
-                    grid,
-                    prior: spec.prior * often * doubt,
-                });
+            };
+            for fault in &faults {
+                let often = spec.prior / faults.len() as f64;
+                let over = over_severity(circuit, spec, fault, often, condition);
+                out.extend(over);
             }
         }
     }
     let total: f64 = out.iter().map(|c| c.prior).sum();
     for candidate in &mut out {
         candidate.prior /= total;
+    }
+    out
+}
+
+/// A fault of which a place is capable; a metal that is not there cannot be touched.
+fn read(circuit: &Circuit, doc: &FaultDoc) -> Option<Fault> {
+    Fault::read(circuit, doc, "candidate").ok()
+}
+
+/// Wires and cavities that lie beside each other, each pair once: cavities next to each other in one
+/// connector, and the wires that come out of such two on one side. Two that meet elsewhere are so rare
+/// that common practice looks for them last.
+fn neighbours(circuit: &Circuit) -> Vec<(Place, Place)> {
+    let is_cavity = |c: &Conductor| c.kind == ConductorKind::Cavity;
+    let all = circuit.conductors.iter().enumerate();
+    let cavities: Vec<(usize, &Conductor)> = all.clone().filter(|(_, c)| is_cavity(c)).collect();
+    let wires = |node: usize| {
+        let wires = all.clone().filter(|(_, c)| c.kind == ConductorKind::Wire);
+        wires.filter_map(move |(n, c)| (c.a == node || c.b == node).then_some(n))
+    };
+    let mut out = Vec::new();
+    for pair in cavities.windows(2) {
+        let [(n, a), (m, b)] = pair else { continue };
+        if a.connector != b.connector {
+            continue;
+        }
+        out.push((Place::Conductor(*n), Place::Conductor(*m)));
+        for (x, y) in [(a.a, b.a), (a.b, b.b)] {
+            for v in wires(x) {
+                let beside = wires(y).filter(|w| *w != v);
+                out.extend(
+                    beside
+                        .map(|w| (v.min(w), v.max(w)))
+                        .map(|(v, w)| (Place::Conductor(v), Place::Conductor(w))),
+                );
+            }
+        }
+    }
+    out.sort();
+    out.dedup();
+    out
+}
+
+/// A fault over its severity, and again for the condition under which it may come and go.
+fn over_severity(
+    circuit: &Circuit,
+    spec: &'static ModeSpec,
+    fault: &Fault,
+    often: f64,
+    condition: Option<Condition>,
+) -> Vec<Candidate> {
+    let mut out = Vec::new();
+    let doubt = match fault.place {
+        Place::Conductor(n) => circuit.conductors[n].doubt,
+        _ => 1.0,
+    };
+    let severities = spec.severity.map(|s| grid(s.least, s.most, fault.mode));
+    for when in std::iter::once(Condition::Always).chain(condition) {
+        // A conductor that barely reaches is there until it is pulled.
+        if fault.mode == Mode::BarelyReaches && when == Condition::Always {
+            continue;
+        }
+        let at = |mode: Mode| {
+            vec![Fault {
+                mode,
+                when,
+                ..fault.clone()
+            }]
+        };
+        let grid = match &severities {
+            None => vec![at(fault.mode)],
+            Some(all) => all
+                .iter()
+                .map(|s| at(fault.mode.with_severity(*s)))
+                .collect(),
+        };
+        let comes = match when {
+            Condition::Always => 1.0,
+            _ => COMES_AND_GOES,
+        };
+        out.push(Candidate {
+            places: fault.places().collect(),
+            mode: spec.name,
+            grid,
+            prior: often * comes * doubt,
+        });
     }
     out
 }

@@ -178,7 +178,7 @@ impl<'l> Suspects<'l> {
         if self.candidates[b].grid.len() > 1 {
             ends.extend(self.row(along_b.collect())?);
         }
-        let places = [a, b].map(|n| self.candidates[n].places[0]).to_vec();
+        let places = [a, b].map(|n| self.candidates[n].places.clone()).concat();
         let weight = prior / ends.len().max(1) as f64;
         let candidates = Rc::make_mut(&mut self.candidates);
         candidates.push(Candidate {

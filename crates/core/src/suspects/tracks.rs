@@ -16,7 +16,7 @@ use super::candidates::{Candidate, candidates};
 use super::screens::Looked;
 use super::spans::Span;
 use super::worth::{Guess, worth};
-use crate::attempt::{Action, Answer, Lesson, Session, Step, perform, seen};
+use crate::attempt::{Action, Answer, Lesson, Session, Step, Supposed, perform, seen};
 use crate::bench::{Bench, BenchError, Complaint, complaint};
 use crate::circuit::Place;
 use crate::faults::Fault;
@@ -150,6 +150,7 @@ pub(super) fn touches(action: &Action) -> bool {
             | Action::Note { .. }
             | Action::NameFault { .. }
             | Action::HandIn
+            | Action::Seal { .. }
             | Action::Hint { .. }
     )
 }
@@ -480,7 +481,7 @@ impl<'l> Suspects<'l> {
         let gap = (b.0.severity / a.0.severity).ln().abs();
         let mut both = a.0.benches.iter().zip(&b.0.benches);
         let alike = Rc::ptr_eq(&a.0, &b.0) || both.all(|(a, b)| signature(a) == signature(b));
-        let single = self.candidates[segment.candidate].places.len() == 1;
+        let single = self.candidates[segment.candidate].is_single();
         if alike || single && gap < self.cut {
             if a.1 || b.1 {
                 self.segments.push(Segment {
@@ -580,6 +581,45 @@ impl<'l> Suspects<'l> {
             out.push(first.hull(second).widened(segment.margin, system));
         }
         Ok(out)
+    }
+
+    /// What an instrument shows when a fault is there that a student supposes: of every severity that
+    /// could still be, and where none could, of the whole range that is modelled. None for a fault that
+    /// is not among the candidates.
+    ///
+    /// # Errors
+    /// As [`Suspects::follow`].
+    pub fn supposing(
+        &self,
+        fault: &Supposed,
+        reading: &Reading,
+    ) -> Result<Option<Span>, BenchError> {
+        let place = self.lesson.circuit.place(&fault.place);
+        let is_it =
+            |c: &Candidate| c.mode == fault.mode && place.is_some_and(|p| c.places.contains(&p));
+        let hull = |all: Option<Span>, one: Span| Some(all.map_or(one, |all| all.hull(one)));
+        let mut known: Option<Span> = None;
+        let spans = self.predict(reading)?;
+        for (segment, span) in self.segments.iter().zip(spans) {
+            if is_it(&self.candidates[segment.candidate]) {
+                known = hull(known, span);
+            }
+        }
+        if known.is_some() {
+            return Ok(known);
+        }
+        let (red, black) = (reading.red.as_deref(), reading.black.as_deref());
+        for candidate in self.candidates.iter().filter(|c| is_it(c)) {
+            for faults in &candidate.grid {
+                let (mut bench, _) = Session::tried_sharing(self.lesson, faults, &self.solver)?;
+                for action in &self.history {
+                    go_through(&mut bench, action)?;
+                }
+                let span = shown(&self.meter, &bench, reading.function, red, black)?;
+                known = hull(known, span);
+            }
+        }
+        Ok(known)
     }
 
     /// Root, places and belief of each living segment, with what it says of something.

@@ -1,6 +1,6 @@
 //! `cimento suspects`.
 
-use cimento_core::attempt::{Action, Answer, Session};
+use cimento_core::attempt::{Action, Answer, Session, Touch};
 use cimento_core::circuit::Circuit;
 use cimento_core::suspects::{RuledOut, Suspects};
 use clap::Args;
@@ -118,5 +118,7 @@ fn reading(circuit: &Circuit, text: &str) -> Result<Action, Failure> {
             .filter(|_| !function.has_one_lead())
             .map(str::to_owned),
         expected: None,
+        supposing: None,
+        touch: Touch::default(),
     })
 }

@@ -71,6 +71,8 @@ struct AttemptView {
     functions: Vec<Function>,
     /// The oscilloscope may be used.
     scope: bool,
+    /// Insulation may be pierced.
+    piercing: bool,
     /// Sweeps of the oscilloscope, in seconds.
     sweeps: Vec<f64>,
     drawing: Drawing,
@@ -488,6 +490,7 @@ fn attempt_view(
         predictions: lesson.predictions,
         functions: lesson.functions.clone(),
         scope: lesson.scope,
+        piercing: lesson.piercing,
         sweeps: SWEEPS.to_vec(),
         drawing: circuit.drawing(),
         paths: circuit.paths().to_vec(),

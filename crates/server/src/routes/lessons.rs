@@ -4,7 +4,7 @@ use axum::Json;
 use axum::extract::{Path, State};
 use cimento_core::attempt::{Lesson, LessonDoc, Purpose, all_functions};
 use cimento_core::circuit::{CircuitDoc, Place};
-use cimento_core::faults::FaultDoc;
+use cimento_core::faults::{Fault, FaultDoc};
 use cimento_core::instruments::Function;
 use cimento_core::suspects::{Band, Plan, Reference, deal};
 use cimento_store::AttemptRow;
@@ -185,7 +185,12 @@ async fn preview(
 
 fn prospect_of(reference: &Reference<'_>) -> Prospect {
     let circuit = &reference.lesson.circuit;
-    let own: Vec<Place> = reference.lesson.faults.iter().map(|f| f.place).collect();
+    let own: Vec<Place> = reference
+        .lesson
+        .faults
+        .iter()
+        .flat_map(Fault::places)
+        .collect();
     let others = reference.group.iter().filter(|p| !own.contains(p));
     let names = |p: &Place| circuit.place_id(*p).to_owned();
     let others: Vec<String> = others.map(names).collect();

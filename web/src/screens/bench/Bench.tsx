@@ -3,7 +3,7 @@ import { App, Button, Modal, Segmented } from 'antd';
 import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 
-import type { AttemptView, LedgerLine, MeterFunction, Verdict } from '../../api/client';
+import type { AttemptView, LedgerLine, MeterFunction, Supposed, Touch, Verdict } from '../../api/client';
 import { Shell } from '../../app/Shell';
 import { useStable } from '../../app/useStable';
 import { Controls as ScopeControls } from '../../scope/Controls';
@@ -58,6 +58,8 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
   const [active, setActive] = useState<keyof Leads | null>(null);
   const [fn, setFn] = useState<MeterFunction>(attempt.functions[0] ?? 'dc_volts');
   const [expected, setExpected] = useState('');
+  const [supposing, setSupposing] = useState<Supposed | null>(null);
+  const [touch, setTouch] = useState<Touch>('pin');
   const [chosen, setChosen] = useState<number>();
   const [pathAt, setPathAt] = useState(0);
   const [concluding, setConcluding] = useState<'name' | 'repair' | null>(null);
@@ -84,9 +86,12 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
       red: leads.red || null,
       black: ONE_LEAD[fn] ? null : leads.black || null,
       expected: attempt.predictions ? expected : null,
+      supposing: attempt.predictions ? supposing : null,
+      touch,
     });
     if (done) {
       setExpected('');
+      setSupposing(null);
       setChosen(done.ledger.at(-1)?.step);
       (document.activeElement as HTMLElement | null)?.blur();
     }
@@ -277,7 +282,11 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
               onActive={setActive}
               path={stops}
               expected={expected}
+              touch={touch}
+              onTouch={setTouch}
               onExpected={setExpected}
+              supposing={supposing}
+              onSupposing={setSupposing}
               onRead={() => void read()}
               line={line}
               onJudge={judge}

@@ -33,7 +33,14 @@ export function Ledger({ ledger, chosen, onChoose }: Props) {
               {l.red ?? 'air'} · {l.black ?? (ONE_LEAD[l.function] ? FUNCTIONS[l.function].toLowerCase() : 'air')}
               {l.note && <div className="note">{l.note}</div>}
             </td>
-            <td className="number">{l.expected ?? ''}</td>
+            <td className="number">
+              {l.expected ?? ''}
+              {l.supposing && (
+                <div className="note">
+                  with {l.supposing.place} {l.supposing.mode.replaceAll('_', ' ')}
+                </div>
+              )}
+            </td>
             <td className="number">
               {l.shown.text} {l.shown.unit}
             </td>

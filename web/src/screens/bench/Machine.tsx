@@ -139,6 +139,7 @@ function undo(attempt: AttemptView): Way[] {
       .map((c): Way => ({ label: `${c.name} ${c.positions[0] ?? ''} again`, action: { do: 'set_control', control: c.name, position: c.positions[0] ?? '' } })),
     ...(view.supported ? [{ label: 'Take the jump pack off', action: { do: 'unsupport' } } as Way] : []),
     ...(view.moved.length > 0 ? [{ label: `Leave ${view.moved.join(', ')} at rest`, action: { do: 'rest' } } as Way] : []),
+    ...view.pierced.map((wire): Way => ({ label: `Seal ${wire}`, action: { do: 'seal', wire } })),
     ...view.lent.map((part): Way => ({ label: `Put the own ${part} back`, action: { do: 'fit_own', part } })),
     ...(view.meter_fuse_blown ? [{ label: "Renew the meter's fuse", action: { do: 'renew_meter_fuse' } } as Way] : []),
   ];

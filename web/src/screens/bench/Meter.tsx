@@ -2,7 +2,7 @@
 import { Button } from 'antd';
 import { forwardRef, useId, useImperativeHandle, useRef, useState } from 'react';
 
-import type { AttemptView, LedgerLine, MeterFunction, Verdict } from '../../api/client';
+import type { AttemptView, LedgerLine, MeterFunction, Supposed, Touch, Verdict } from '../../api/client';
 
 export const FUNCTIONS: Record<MeterFunction, string> = {
   dc_volts: 'DC volts',
@@ -65,6 +65,13 @@ export const VERDICTS: [Verdict, string][] = [
   ['tells_nothing', 'not telling'],
 ];
 
+/** How a lead gets at the contact inside a connector. */
+const TOUCHES: [Touch, string][] = [
+  ['pin', 'thin pin from behind'],
+  ['thick', "meter's own probe"],
+  ['pierce', 'needle through the insulation'],
+];
+
 export type Leads = { red: string; black: string };
 export type MeterHandle = { focus: (what: 'red' | 'black' | 'expected') => void };
 
@@ -78,8 +85,13 @@ type Props = {
   onActive: (which: keyof Leads | null) => void;
   /** Test points of the path in view, for the arrow keys. */
   path: string[];
+  touch: Touch;
+  onTouch: (touch: Touch) => void;
   expected: string;
   onExpected: (text: string) => void;
+  /** The fault with which that is expected; none of a healthy circuit. */
+  supposing: Supposed | null;
+  onSupposing: (fault: Supposed | null) => void;
   onRead: () => void;
   /** The reading in view, and whether it is the latest for these leads. */
   line?: LedgerLine;
@@ -101,6 +113,8 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
   const { attempt, line, fn } = props;
   const closed = attempt.bench.handed_in;
   const clamp = ONE_LEAD[fn] !== undefined;
+  const inside = (point: string) => attempt.drawing.connectors.some((c) => point.startsWith(`${c.id}.`));
+  const touches = TOUCHES.filter(([t]) => t !== 'pierce' || attempt.piercing);
   const ready = props.leads.red !== '' && (clamp || props.leads.black !== '') && (!attempt.predictions || props.expected.trim() !== '');
   return (
     <section aria-label="Meter">
@@ -149,6 +163,18 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
         <Lead ref={red} which="red" next={() => black.current?.select()} {...props} />
         <Lead ref={black} which="black" idle={clamp} next={() => expected.current?.focus()} {...props} />
       </div>
+      {(inside(props.leads.red) || inside(props.leads.black)) && (
+        <label className="row touch">
+          <span className="field-label">Into the connector by</span>
+          <select className="more" id="touch" value={props.touch} disabled={closed} onChange={(e) => props.onTouch(e.target.value as Touch)}>
+            {touches.map(([t, text]) => (
+              <option key={t} value={t}>
+                {text}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
       <form
         className="row"
         style={{ marginTop: 8, alignItems: 'flex-end' }}
@@ -160,7 +186,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
         {attempt.predictions && (
           <label>
             <span className="field-label">
-              Healthy, it should read <kbd>E</kbd>
+              <Supposition {...props} /> it should read <kbd>E</kbd>
             </span>
             <input
               ref={expected}
@@ -192,6 +218,29 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
     </section>
   );
 });
+
+/** What the expectation is of: a healthy circuit, or one with a fault at a place held suspect. */
+function Supposition({ attempt, supposing, onSupposing }: Props) {
+  const held = attempt.places.filter((p) => attempt.bench.suspected.includes(p.id));
+  if (held.length === 0) return 'Healthy,';
+  const faults = held.flatMap((p) => p.modes.map((m) => ({ place: p.id, mode: m.mode })));
+  const chosen = faults.findIndex((f) => f.place === supposing?.place && f.mode === supposing.mode);
+  return (
+    <select
+      aria-label="What is expected is of"
+      className="more"
+      value={chosen}
+      onChange={(e) => onSupposing(faults[Number(e.target.value)] ?? null)}
+    >
+      <option value={-1}>Healthy,</option>
+      {faults.map((f, n) => (
+        <option key={`${f.place} ${f.mode}`} value={n}>
+          With {f.place} {f.mode.replaceAll('_', ' ')},
+        </option>
+      ))}
+    </select>
+  );
+}
 
 /** What the red lead of a function can go to. */
 function targets(attempt: AttemptView, one?: 'wire' | 'module' | 'pin' | 'lead'): { id: string; about: string }[] {
