@@ -7,6 +7,7 @@ mod attempts;
 mod circuits;
 mod database;
 mod error;
+mod layouts;
 mod lessons;
 mod marks;
 mod people;

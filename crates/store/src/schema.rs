@@ -71,6 +71,13 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    layouts (shape) {
+        shape -> Text,
+        document -> Text,
+    }
+}
+
 diesel::joinable!(sign_ins -> users (user_id));
 diesel::joinable!(attempts -> lessons (lesson_id));
 diesel::joinable!(attempts -> users (student_id));

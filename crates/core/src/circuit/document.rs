@@ -31,7 +31,8 @@ pub struct CircuitDoc {
     pub grounds: IndexMap<String, GroundDoc>,
     #[serde(default)]
     pub wires: Vec<WireDoc>,
-    /// Where things stand on the diagram, by id, in diagram units; absent until laid out.
+    /// How far things were moved on the diagram from where they are laid out, by id, to the right and
+    /// down, in diagram units.
     #[serde(default, skip_serializing_if = "IndexMap::is_empty")]
     pub layout: IndexMap<String, [f64; 2]>,
 }

@@ -11,6 +11,8 @@ use super::{Circuit, ConductorKind};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Drawing {
     pub title: String,
+    /// The same for drawings that are laid out alike, and no other.
+    pub shape: String,
     pub parts: Vec<DrawnPart>,
     pub wires: Vec<DrawnWire>,
     pub cavities: Vec<DrawnCavity>,
@@ -22,7 +24,7 @@ pub struct Drawing {
     pub points: Vec<DrawnPoint>,
     /// Wires that carry kilovolts to a plug.
     pub leads: Vec<String>,
-    /// Positions that an instructor gave, by id.
+    /// How far an instructor moved things from where they were laid out, by id.
     pub layout: IndexMap<String, [f64; 2]>,
 }
 
@@ -122,8 +124,9 @@ impl Circuit {
             .iter()
             .filter(|c| c.kind == ConductorKind::Cavity);
         let metals = self.nodes.iter().filter_map(|n| n.strip_prefix("metal:"));
-        Drawing {
+        let mut drawing = Drawing {
             title: self.doc.title.clone(),
+            shape: String::new(),
             parts: self.parts.iter().map(|p| self.drawn_part(p)).collect(),
             leads: self.high_voltage_leads(),
             wires: self.doc.wires.iter().map(drawn_wire).collect(),
@@ -167,7 +170,9 @@ impl Circuit {
                 })
                 .collect(),
             layout: self.doc.layout.clone(),
-        }
+        };
+        drawing.shape = drawing.shape();
+        drawing
     }
 
     fn drawn_part(&self, part: &super::Part) -> DrawnPart {
@@ -189,6 +194,21 @@ impl Circuit {
                 .collect(),
             mount: self.doc.parts.get(&part.id).and_then(|p| p.mount.clone()),
         }
+    }
+}
+
+impl Drawing {
+    /// A number that depends on all that is laid out (FNV-1a, 64 bits).
+    fn shape(&self) -> String {
+        let what = (
+            &self.parts,
+            &self.wires,
+            &self.cavities,
+            (&self.splices, &self.grounds, &self.metals),
+        );
+        let text = serde_json::to_string(&what).unwrap_or_default();
+        let mix = |sum: u64, byte: u8| (sum ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3);
+        format!("{:016x}", text.bytes().fold(0xcbf2_9ce4_8422_2325, mix))
     }
 }
 

@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 
 use super::spans::Span;
 use super::tracks::Suspects;
-use super::worth::{Guess, worth};
+use super::worth::{Grouped, Guess};
 use crate::attempt::{Action, Answer, Lesson, Session, Step, perform};
 use crate::bench::{Bench, BenchError, OperatingState};
 use crate::circuit::{ConductorKind, Place};
@@ -52,6 +52,8 @@ pub struct Table {
     at: Vec<(usize, Place)>,
     /// For each measurement, what each living segment of its state says.
     guesses: Rc<Vec<Vec<Guess>>>,
+    /// The same by what they say.
+    grouped: Rc<Vec<Grouped>>,
     /// For each measurement, what the machine itself shows.
     truth: Vec<Reading>,
 }
@@ -68,6 +70,7 @@ impl Table {
             measurements: Vec::new(),
             at: after_complaint.segment_places(),
             guesses: Rc::default(),
+            grouped: Rc::default(),
             truth: Vec::new(),
         };
         let mut guesses = Vec::new();
@@ -100,6 +103,7 @@ impl Table {
                 out.add(&mut guesses, measurement, &suspects, &bench)?;
             }
         }
+        out.grouped = Rc::new(guesses.iter().map(|g| Grouped::new(g)).collect());
         out.guesses = Rc::new(guesses);
         Ok(out)
     }
@@ -131,6 +135,7 @@ impl Table {
             measurements: self.measurements.clone(),
             at: self.at.clone(),
             guesses: Rc::clone(&self.guesses),
+            grouped: Rc::clone(&self.grouped),
             truth,
         })
     }
@@ -160,8 +165,12 @@ impl Table {
 
     /// Bits that a measurement is worth while some segments live.
     pub fn worth(&self, measurement: usize, alive: &BTreeSet<usize>) -> f64 {
+        self.worth_while(measurement, &|root| alive.contains(&root))
+    }
+
+    fn worth_while(&self, measurement: usize, alive: &dyn Fn(usize) -> bool) -> f64 {
         let function = self.measurements[measurement].function;
-        worth(&self.living(measurement, alive), function)
+        self.grouped[measurement].worth(function, alive)
     }
 
     /// The measurement that is worth most per minute, with its bits and minutes; the way to another
@@ -190,9 +199,11 @@ impl Table {
         taken: &'a [usize],
     ) -> impl Iterator<Item = Choice> + 'a {
         let open = (0..self.measurements.len()).filter(|n| !taken.contains(n));
+        let mut lives = vec![false; alive.last().map_or(0, |last| last + 1)];
+        alive.iter().for_each(|root| lives[*root] = true);
         open.map(move |n| Choice {
             measurement: n,
-            bits: self.worth(n, alive),
+            bits: self.worth_while(n, &|root| lives.get(root).copied().unwrap_or(false)),
             minutes: self.minutes(n, now),
         })
     }

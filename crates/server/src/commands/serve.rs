@@ -51,6 +51,8 @@ struct School {
     instructors: Vec<Person>,
     students: Vec<Person>,
     circuits: Vec<String>,
+    /// Layouts of the circuits by shape.
+    layouts: String,
     lessons: Vec<Given>,
 }
 
@@ -143,6 +145,13 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
         let doc: CircuitDoc = read(&folder.join(file))?;
         Circuit::new(doc.clone()).map_err(refused(file))?;
         store.add_circuit(&doc, now()).map_err(stored)?;
+    }
+    let layouts: std::collections::BTreeMap<String, serde_json::Value> =
+        read(&folder.join(&school.layouts))?;
+    for (shape, layout) in layouts {
+        store
+            .add_layout(&shape, &layout.to_string())
+            .map_err(stored)?;
     }
     for given in &school.lessons {
         let mut doc: serde_json::Value = read(&folder.join(&given.lesson))?;

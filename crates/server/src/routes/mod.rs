@@ -4,6 +4,7 @@ mod attempts;
 mod circuits;
 mod extract;
 mod fault_bench;
+mod layouts;
 mod lessons;
 mod sign_in;
 mod workshop;
@@ -26,6 +27,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(sign_in::routes())
         .merge(circuits::routes())
         .merge(fault_bench::routes())
+        .merge(layouts::routes())
         .merge(lessons::routes())
         .merge(attempts::routes())
         .merge(workshop::routes())
