@@ -2,6 +2,7 @@
 
 pub mod commands;
 mod openapi;
+mod pace;
 mod problem;
 mod reasoner;
 mod routes;

@@ -1,142 +1,14 @@
-//! The API as a story, and what a student can never receive.
+//! The API as a story.
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
-use axum::Router;
+mod common;
+
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
-use cimento_core::circuit::{Circuit, CircuitDoc};
-use cimento_server::{AppState, router};
-use cimento_store::{Role, Store};
-use http_body_util::BodyExt;
+use common::{School, act, reading};
 use serde_json::{Value, json};
 use tower::ServiceExt;
-
-struct School {
-    app: Router,
-    _folder: tempfile::TempDir,
-}
-
-struct Answer {
-    status: StatusCode,
-    kind: String,
-    cookie: Option<String>,
-    text: String,
-}
-
-impl Answer {
-    fn json(&self) -> Value {
-        serde_json::from_str(&self.text).unwrap_or_else(|e| panic!("{e}: {}", self.text))
-    }
-}
-
-impl School {
-    fn new() -> Self {
-        let folder = tempfile::tempdir().unwrap();
-        let store = Store::open(&folder.path().join("school.db")).unwrap();
-        store
-            .add_user("dalca", "R. Dalca", Role::Instructor, "bench-and-meter")
-            .unwrap();
-        for name in ["varga", "oduya"] {
-            store
-                .add_user(name, name, Role::Student, "red-and-black")
-                .unwrap();
-        }
-        let text = include_str!("../../../demo/circuits/baggage-tug-starting.json");
-        let doc: CircuitDoc = serde_json::from_str(text).unwrap();
-        store.add_circuit(&doc, 0).unwrap();
-        let app = router(AppState::new(store, folder.path().to_owned()));
-        Self {
-            app,
-            _folder: folder,
-        }
-    }
-
-    async fn ask(
-        &self,
-        method: &str,
-        path: &str,
-        cookie: Option<&str>,
-        body: Option<Value>,
-    ) -> Answer {
-        let mut request = Request::builder().method(method).uri(path);
-        if let Some(cookie) = cookie {
-            request = request.header(header::COOKIE, cookie);
-        }
-        let body = body.map_or(Body::empty(), |b| Body::from(b.to_string()));
-        let response = self
-            .app
-            .clone()
-            .oneshot(request.body(body).unwrap())
-            .await
-            .unwrap();
-        let head = |name| {
-            response
-                .headers()
-                .get(name)
-                .map(|v| v.to_str().unwrap().to_owned())
-        };
-        let (kind, cookie) = (
-            head(header::CONTENT_TYPE).unwrap_or_default(),
-            head(header::SET_COOKIE),
-        );
-        let status = response.status();
-        let bytes = response.into_body().collect().await.unwrap().to_bytes();
-        Answer {
-            status,
-            kind,
-            cookie,
-            text: String::from_utf8_lossy(&bytes).into_owned(),
-        }
-    }
-
-    async fn sign_in(&self, name: &str, password: &str) -> String {
-        let answer = self
-            .ask(
-                "POST",
-                "/api/sign-in",
-                None,
-                Some(json!({"name": name, "password": password})),
-            )
-            .await;
-        assert_eq!(answer.status, StatusCode::OK, "{}", answer.text);
-        let cookie = answer.cookie.unwrap();
-        assert!(
-            cookie.contains("HttpOnly") && cookie.contains("SameSite=Strict"),
-            "{cookie}"
-        );
-        cookie.split(';').next().unwrap().to_owned()
-    }
-
-    /// An instructor saves a fault as a lesson and gives it to both students: attempts 1 and 2.
-    async fn give_out(&self, fault: Value) -> String {
-        let instructor = self.sign_in("dalca", "bench-and-meter").await;
-        let lesson = json!({"title": "Tug", "complaint": "It will not crank.", "circuit": 1, "faults": [fault], "predictions": false});
-        let made = self
-            .ask("POST", "/api/lessons", Some(&instructor), Some(lesson))
-            .await;
-        assert_eq!(made.status, StatusCode::OK, "{}", made.text);
-        let id = made.json()["id"].clone();
-        let given = self
-            .ask(
-                "POST",
-                &format!("/api/lessons/{id}/give"),
-                Some(&instructor),
-                Some(json!({"students": [2, 3]})),
-            )
-            .await;
-        assert_eq!(given.status, StatusCode::OK, "{}", given.text);
-        instructor
-    }
-}
-
-fn act(after: usize, request: &str, action: Value) -> Value {
-    json!({"after": after, "request": request, "action": action})
-}
-
-fn reading(red: &str) -> Value {
-    json!({"do": "take_reading", "function": "dc_volts", "red": red, "black": "BAT.-"})
-}
 
 #[tokio::test]
 async fn errors_are_problem_json_with_a_sentence() {
@@ -394,163 +266,6 @@ async fn the_same_request_is_done_once_and_a_second_tab_does_not_fork() {
         send(act(3, "six", reading("K3.86"))).await.status,
         StatusCode::BAD_REQUEST
     );
-}
-
-/// All numbers of a document that are not part of the drawing.
-fn numbers(value: &Value, out: &mut Vec<f64>) {
-    match value {
-        Value::Number(n) => out.extend(n.as_f64()),
-        Value::Array(list) => list.iter().for_each(|v| numbers(v, out)),
-        Value::Object(map) => map.values().for_each(|v| numbers(v, out)),
-        _ => {}
-    }
-}
-
-/// Two lessons on the same circuit whose faults have the same symptom: until something is measured
-/// that tells them apart, every answer a student can get must be the same to the letter, error texts
-/// included. So nothing of the fault can be in it.
-#[tokio::test]
-async fn nothing_a_student_receives_depends_on_the_fault_before_it_is_measured() {
-    let mut told: Vec<Vec<String>> = Vec::new();
-    for place in ["W8", "W11"] {
-        let school = School::new();
-        school
-            .give_out(json!({"place": place, "mode": "open"}))
-            .await;
-        let student = school.sign_in("varga", "red-and-black").await;
-        let mut answers = Vec::new();
-        let mut get = async |method: &str, path: &str, body: Option<Value>| {
-            let answer = school.ask(method, path, Some(&student), body).await;
-            answers.push(format!("{} {}", answer.status, answer.text));
-            answer
-        };
-        get("GET", "/api/attempts", None).await;
-        get("GET", "/api/attempts/1", None).await;
-        get("GET", "/api/attempts/1/sheet", None).await;
-        get(
-            "POST",
-            "/api/attempts/1/steps",
-            Some(act(0, "a", json!({"do": "try_complaint"}))),
-        )
-        .await;
-        // What reads the same with either fault: the feed, up to the key switch's start contact.
-        get(
-            "POST",
-            "/api/attempts/1/steps",
-            Some(act(1, "b", reading("S1.50"))),
-        )
-        .await;
-        get(
-            "POST",
-            "/api/attempts/1/steps",
-            Some(act(
-                2,
-                "c",
-                json!({"do": "judge", "step": 2, "verdict": "normal"}),
-            )),
-        )
-        .await;
-        get(
-            "POST",
-            "/api/attempts/1/steps",
-            Some(act(
-                3,
-                "d",
-                json!({"do": "name_fault", "place": "W8", "mode": "melted"}),
-            )),
-        )
-        .await;
-        get(
-            "POST",
-            "/api/attempts/1/steps",
-            Some(act(
-                3,
-                "e",
-                json!({"do": "name_fault", "place": "W9", "mode": "open"}),
-            )),
-        )
-        .await;
-        get(
-            "POST",
-            "/api/attempts/1/steps",
-            Some(act(
-                4,
-                "f",
-                json!({"do": "repair", "place": "W9", "how": "join"}),
-            )),
-        )
-        .await;
-        get("GET", "/api/attempts/1", None).await;
-        told.push(answers);
-    }
-    // The time a lesson was given is the one thing that may differ.
-    let plain = |s: &String| {
-        let cut = s
-            .find("\"given_at\":")
-            .map(|at| (at, s[at..].find(',').map_or(s.len(), |e| at + e)));
-        cut.map_or(s.clone(), |(a, b)| format!("{}{}", &s[..a], &s[b..]))
-    };
-    for (a, b) in told[0].iter().zip(&told[1]) {
-        assert_eq!(plain(a), plain(b));
-    }
-    assert!(told[0][2].contains("hand the attempt in first"));
-}
-
-/// Voltages of points that were not measured are in no answer.
-#[tokio::test]
-async fn no_unmeasured_voltage_is_in_what_a_student_receives() {
-    let school = School::new();
-    // A fault that gives points voltages of their own, unlike any round number.
-    school
-        .give_out(json!({"place": "C12.4", "mode": "high_resistance", "ohms": 61.0}))
-        .await;
-    let student = school.sign_in("varga", "red-and-black").await;
-    school
-        .ask(
-            "POST",
-            "/api/attempts/1/steps",
-            Some(&student),
-            Some(act(0, "a", json!({"do": "try_complaint"}))),
-        )
-        .await;
-    let view = school
-        .ask("GET", "/api/attempts/1", Some(&student), None)
-        .await
-        .json();
-    let circuit = Circuit::read(include_str!(
-        "../../../demo/circuits/baggage-tug-starting.json"
-    ))
-    .unwrap();
-    let fault = cimento_core::faults::read_short_form("C12.4:high_resistance=61").unwrap();
-    let fault = cimento_core::faults::Fault::read(&circuit, &fault, "").unwrap();
-    let mut bench = cimento_core::bench::Bench::new(&circuit, &[fault]).unwrap();
-    cimento_core::bench::complaint(&mut bench).unwrap();
-    let point = &bench.settled().points[0];
-    let mut seen = Vec::new();
-    numbers(&view, &mut seen);
-    for test_point in &circuit.test_points {
-        let volts = point.op.voltage(point.wiring.node(test_point.node));
-        if volts > 0.05 {
-            let leak = seen.iter().find(|n| (*n - volts).abs() < 0.004);
-            assert!(
-                leak.is_none(),
-                "{} at {volts} V is in the answer",
-                test_point.id
-            );
-        }
-    }
-    let text = view.to_string();
-    for word in [
-        "\"faults\"",
-        "candidate",
-        "healthy_v",
-        "faulted",
-        "tolerance",
-        "ambiguity",
-        "61",
-    ] {
-        assert!(!text.contains(word), "“{word}” is in the answer");
-    }
 }
 
 #[tokio::test]
@@ -885,33 +600,6 @@ async fn a_class_gets_variants_of_one_difficulty() {
     );
 }
 
-/// What comes and goes is tried under its condition, and the trial does not tell the place.
-#[tokio::test]
-async fn a_fault_that_shows_when_moved_does_not_tell_its_place() {
-    let school = School::new();
-    school
-        .give_out(json!({"place": "W8", "mode": "open", "when": "moved"}))
-        .await;
-    let student = school.sign_in("varga", "red-and-black").await;
-    let seen = school
-        .ask("GET", "/api/attempts/1", Some(&student), None)
-        .await
-        .json();
-    assert!(
-        seen["complaint"].as_str().unwrap().contains("No crank"),
-        "{}",
-        seen["complaint"]
-    );
-    for part in ["complaint", "words", "title"] {
-        assert!(!seen[part].to_string().contains("W8"), "{}", seen[part]);
-    }
-    assert!(
-        !seen["bench"].to_string().contains("W8"),
-        "{}",
-        seen["bench"]
-    );
-}
-
 /// The oscilloscope on a student's bench: only what the channels are put to, only for its owner; the
 /// comparison with a healthy machine is the instructor's.
 #[tokio::test]
@@ -1135,4 +823,60 @@ async fn the_whole_key_comes_as_csv() {
     let wrong = "/api/circuits/1/key.csv?faults=%5B%7B%22place%22%3A%22W99%22%7D%5D";
     let refused = school.ask("GET", wrong, Some(&instructor), None).await;
     assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+}
+
+/// An instructor's page keeps a layout, a student's page gets it and cannot put another in its place.
+#[tokio::test]
+async fn a_layout_is_kept_by_an_instructor_for_everybody() {
+    let school = School::new();
+    let instructor = school.sign_in("dalca", "bench-and-meter").await;
+    let student = school.sign_in("varga", "red-and-black").await;
+    let layout = |width: f64| {
+        json!({"width": width, "height": 2.0, "boxes": {"K3": {"x": 1.0, "y": 2.0, "width": 3.0, "height": 4.0}},
+            "points": {}, "routes": {"W8": [{"x": 1.0, "y": 2.0}]}, "mounts": {}, "bars": {}})
+    };
+    let path = "/api/layouts/8c0ffee-1";
+    let put = async |cookie: &str, body: Value| {
+        school
+            .ask("PUT", path, Some(cookie), Some(body))
+            .await
+            .status
+    };
+    let get = async |cookie: &str| school.ask("GET", path, Some(cookie), None).await;
+    assert_eq!(get(&student).await.status, StatusCode::NOT_FOUND);
+    assert_eq!(put(&student, layout(1.0)).await, StatusCode::FORBIDDEN);
+    assert_eq!(
+        put(&instructor, json!({"width": 1.0})).await,
+        StatusCode::UNPROCESSABLE_ENTITY
+    );
+    assert_eq!(put(&instructor, layout(1.0)).await, StatusCode::OK);
+    assert_eq!(put(&instructor, layout(9.0)).await, StatusCode::OK);
+    assert_eq!(get(&student).await.json(), layout(1.0));
+    assert_eq!(
+        school.ask("GET", path, None, None).await.status,
+        StatusCode::UNAUTHORIZED
+    );
+}
+
+/// The demo school's circuits come laid out: `cargo run -p cimento-e2e --bin layouts` makes them anew.
+#[test]
+fn every_demo_circuit_is_laid_out() {
+    let demo = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo");
+    let layouts: Value =
+        serde_json::from_str(&std::fs::read_to_string(demo.join("layouts.json")).unwrap()).unwrap();
+    let known: Vec<&String> = layouts.as_object().unwrap().keys().collect();
+    let mut count = 0;
+    for file in std::fs::read_dir(demo.join("circuits")).unwrap() {
+        let path = file.unwrap().path();
+        let circuit =
+            cimento_core::circuit::Circuit::read(&std::fs::read_to_string(&path).unwrap()).unwrap();
+        let shape = circuit.drawing().shape;
+        assert!(
+            known.iter().any(|k| k.starts_with(&format!("{shape}-"))),
+            "{} is not laid out",
+            path.display()
+        );
+        count += 1;
+    }
+    assert_eq!(count, known.len());
 }

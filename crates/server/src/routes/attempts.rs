@@ -22,6 +22,7 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
+use crate::pace::paced;
 use crate::problem::Problem;
 use crate::session::{Instructor, SignedIn, Student};
 use crate::state::{AppState, now};
@@ -137,14 +138,12 @@ async fn one(
     SignedIn(user): SignedIn,
     Path(id): Path<i32>,
 ) -> Result<Json<AttemptView>, Problem> {
-    let view = state
-        .work(move |s| {
-            let (row, lesson, steps) = load(s, &user, id)?;
-            let session = Session::replay(&lesson, &actions(&steps))?;
-            attempt_view(&row, &lesson, &session)
-        })
-        .await?;
-    Ok(Json(view))
+    let view = state.work(move |s| {
+        let (row, lesson, steps) = load(s, &user, id)?;
+        let session = Session::replay(&lesson, &actions(&steps))?;
+        attempt_view(&row, &lesson, &session)
+    });
+    Ok(Json(paced(view).await?))
 }
 
 /// Do something on one's own bench. It is stored before it is answered.
@@ -162,10 +161,8 @@ async fn act(
         after: new.after,
         request: new.request,
     };
-    let view = state
-        .work(move |s| step(s, &student, id, &asked, |_, _| Ok(new.action)))
-        .await?;
-    Ok(Json(view))
+    let view = state.work(move |s| step(s, &student, id, &asked, |_, _| Ok(new.action)));
+    Ok(Json(paced(view).await?))
 }
 
 /// Who asks, and what the asker knows of.

@@ -1,5 +1,6 @@
 //! What can be read off a trace, and what it looks like in words.
 
+use super::screen::step;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -209,12 +210,13 @@ impl Features {
             said.push(Quantity::Number(hertz).text(Unit::Hertz));
             said.push(format!("{:.0} % above the middle", duty * 100.0));
         }
+        let step = step(shown);
         Self {
-            least,
-            most,
-            mean,
-            hertz,
-            duty,
+            least: step.round(least),
+            most: step.round(most),
+            mean: step.round(mean),
+            hertz: (hertz * 100.0).round() / 100.0,
+            duty: (duty * 1000.0).round() / 1000.0,
             pulses,
             looks: Looks {
                 form,

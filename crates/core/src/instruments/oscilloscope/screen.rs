@@ -5,7 +5,7 @@ use super::Samples;
 /// Columns of a screen; each shows the least and the most within it.
 pub(super) const COLUMNS: usize = 600;
 /// Digits after the first of what a screen tells apart.
-const DIGITS: f64 = 4.0;
+const DIGITS: f64 = 3.0;
 
 /// One channel's samples within a window, its edges included.
 pub(super) fn cut(samples: &Samples, channel: usize, from_s: f64, to_s: f64) -> Vec<(f64, f64)> {
@@ -62,15 +62,6 @@ pub(super) fn columns(shown: &[(f64, f64)], from_s: f64, sweep_s: f64) -> Vec<[f
         }
     }
     // A sweep that ends before its screen does repeats the last it saw.
-    // A screen has no more digits than these.
-    for value in out
-        .iter_mut()
-        .flatten()
-        .filter(|v| v.is_finite() && **v != 0.0)
-    {
-        let unit = 10f64.powf(value.abs().log10().floor() - DIGITS);
-        *value = (*value / unit).round() * unit;
-    }
     let mut last = shown.last().map_or(0.0, |s| s.1);
     for cell in &mut out {
         if cell[0] > cell[1] {
@@ -78,5 +69,32 @@ pub(super) fn columns(shown: &[(f64, f64)], from_s: f64, sweep_s: f64) -> Vec<[f
         }
         last = cell[1];
     }
+    let step = step(shown);
+    out.iter_mut().flatten().for_each(|v| *v = step.round(*v));
     out
+}
+
+/// What a screen tells apart. Digits beyond that would tell more of the machine than any instrument.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Step(f64);
+
+/// The step of a trace: so many digits of the largest that is on it.
+pub(super) fn step(shown: &[(f64, f64)]) -> Step {
+    let largest = shown.iter().map(|(_, v)| v.abs()).fold(0.0, f64::max);
+    match largest > 0.0 {
+        true => Step(10f64.powf(largest.log10().floor() - DIGITS)),
+        false => Step(1.0),
+    }
+}
+
+impl Step {
+    pub fn round(self, value: f64) -> f64 {
+        // Dividing by a whole number keeps the decimal short.
+        if self.0 < 1.0 {
+            let per_unit = (1.0 / self.0).round();
+            (value * per_unit).round() / per_unit
+        } else {
+            (value / self.0).round() * self.0
+        }
+    }
 }

@@ -1,0 +1,139 @@
+//! A school with one circuit, and asking its API.
+
+#![allow(dead_code, clippy::unwrap_used, clippy::expect_used)]
+
+use axum::Router;
+use axum::body::Body;
+use axum::http::{Request, StatusCode, header};
+use cimento_core::circuit::CircuitDoc;
+use cimento_server::{AppState, router};
+use cimento_store::{Role, Store};
+use http_body_util::BodyExt;
+use serde_json::{Value, json};
+use tower::ServiceExt;
+
+pub struct School {
+    pub app: Router,
+    _folder: tempfile::TempDir,
+}
+
+pub struct Answer {
+    pub status: StatusCode,
+    pub kind: String,
+    pub cookie: Option<String>,
+    pub text: String,
+}
+
+impl Answer {
+    pub fn json(&self) -> Value {
+        serde_json::from_str(&self.text).unwrap_or_else(|e| panic!("{e}: {}", self.text))
+    }
+}
+
+impl School {
+    pub fn new() -> Self {
+        let folder = tempfile::tempdir().unwrap();
+        let store = Store::open(&folder.path().join("school.db")).unwrap();
+        store
+            .add_user("dalca", "R. Dalca", Role::Instructor, "bench-and-meter")
+            .unwrap();
+        for name in ["varga", "oduya"] {
+            store
+                .add_user(name, name, Role::Student, "red-and-black")
+                .unwrap();
+        }
+        let text = include_str!("../../../../demo/circuits/baggage-tug-starting.json");
+        let doc: CircuitDoc = serde_json::from_str(text).unwrap();
+        store.add_circuit(&doc, 0).unwrap();
+        let app = router(AppState::new(store, folder.path().to_owned()));
+        Self {
+            app,
+            _folder: folder,
+        }
+    }
+
+    pub async fn ask(
+        &self,
+        method: &str,
+        path: &str,
+        cookie: Option<&str>,
+        body: Option<Value>,
+    ) -> Answer {
+        let mut request = Request::builder().method(method).uri(path);
+        if let Some(cookie) = cookie {
+            request = request.header(header::COOKIE, cookie);
+        }
+        let body = body.map_or(Body::empty(), |b| Body::from(b.to_string()));
+        let response = self
+            .app
+            .clone()
+            .oneshot(request.body(body).unwrap())
+            .await
+            .unwrap();
+        let head = |name| {
+            response
+                .headers()
+                .get(name)
+                .map(|v| v.to_str().unwrap().to_owned())
+        };
+        let (kind, cookie) = (
+            head(header::CONTENT_TYPE).unwrap_or_default(),
+            head(header::SET_COOKIE),
+        );
+        let status = response.status();
+        let bytes = response.into_body().collect().await.unwrap().to_bytes();
+        Answer {
+            status,
+            kind,
+            cookie,
+            text: String::from_utf8_lossy(&bytes).into_owned(),
+        }
+    }
+
+    pub async fn sign_in(&self, name: &str, password: &str) -> String {
+        let answer = self
+            .ask(
+                "POST",
+                "/api/sign-in",
+                None,
+                Some(json!({"name": name, "password": password})),
+            )
+            .await;
+        assert_eq!(answer.status, StatusCode::OK, "{}", answer.text);
+        let cookie = answer.cookie.unwrap();
+        assert!(
+            cookie.contains("HttpOnly") && cookie.contains("SameSite=Strict"),
+            "{cookie}"
+        );
+        cookie.split(';').next().unwrap().to_owned()
+    }
+
+    /// An instructor saves a fault as a lesson and gives it to both students: attempts 1 and 2.
+    pub async fn give_out(&self, fault: Value) -> String {
+        let instructor = self.sign_in("dalca", "bench-and-meter").await;
+        let lesson = json!({"title": "Tug", "complaint": "It will not crank.", "circuit": 1, "faults": [fault], "predictions": false});
+        let made = self
+            .ask("POST", "/api/lessons", Some(&instructor), Some(lesson))
+            .await;
+        assert_eq!(made.status, StatusCode::OK, "{}", made.text);
+        let id = made.json()["id"].clone();
+        let given = self
+            .ask(
+                "POST",
+                &format!("/api/lessons/{id}/give"),
+                Some(&instructor),
+                Some(json!({"students": [2, 3]})),
+            )
+            .await;
+        assert_eq!(given.status, StatusCode::OK, "{}", given.text);
+        instructor
+    }
+}
+
+pub fn act(after: usize, request: &str, action: Value) -> Value {
+    json!({"after": after, "request": request, "action": action})
+}
+
+pub fn reading(red: &str) -> Value {
+    json!({"do": "take_reading", "function": "dc_volts", "red": red, "black": "BAT.-"})
+}
