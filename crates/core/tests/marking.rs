@@ -5,7 +5,7 @@
 mod common;
 
 use cimento_core::attempt::{
-    Action, Lesson, LessonDoc, RepairKind, Session, Supposed, Touch, Verdict,
+    Action, Lesson, LessonDoc, Means, RepairKind, Session, Supposed, Touch, Verdict,
 };
 use cimento_core::instruments::Function;
 use cimento_core::marking::{
@@ -788,7 +788,7 @@ fn insulation_that_was_pierced_and_a_probe_that_was_too_thick() {
         assert!(refused.contains(words), "{refused}");
     }
     let forbidding = Lesson {
-        piercing: false,
+        forbidden: vec![Means::Piercing],
         ..self::lesson("W8:open")
     };
     let mut session = Session::start(&forbidding).unwrap();

@@ -150,6 +150,11 @@ async fn work(b: &Browser) -> Result<()> {
             .await?;
             b.css(&format!("[data-cleared='{place}']")).await?;
         }
+        if point == "C12.4f" {
+            b.pick("claim-places", "C12.1").await?;
+            b.click("#clear-places").await?;
+            b.css("[data-cleared='C12.1']").await?;
+        }
     }
     Ok(())
 }

@@ -880,3 +880,148 @@ fn every_demo_circuit_is_laid_out() {
     }
     assert_eq!(count, known.len());
 }
+
+/// A lesson's rules reach its students' benches: what is forbidden is refused, the diagram stays away, the
+/// papers are there, the clock is the server's. The instructor tries it on an attempt of their own, and on
+/// no other.
+#[tokio::test]
+async fn a_lesson_s_rules_hold_on_the_bench() {
+    let school = School::new();
+    let instructor = school.sign_in("dalca", "bench-and-meter").await;
+    let student = school.sign_in("varga", "red-and-black").await;
+    let usual = school
+        .ask("GET", "/api/lessons/usual", Some(&instructor), None)
+        .await
+        .json();
+    assert_eq!(usual["rules"]["weights"]["clearing"], 20.0);
+    let rules = json!({"forbidden": ["taking_apart"], "papers": {"diagram": false, "connectors": true, "healthy": true},
+        "method": "loaded_first", "limit_min": 30, "weights": {"clearing": 50.0, "conclusion": 50.0}});
+    let lesson = json!({"title": "Tug", "complaint": "It cranks slowly.", "circuit": 1, "predictions": false,
+        "faults": [{"place": "W8", "mode": "open"}], "rules": rules});
+    let told = school
+        .ask(
+            "POST",
+            "/api/lessons/preview",
+            Some(&instructor),
+            Some(lesson.clone()),
+        )
+        .await;
+    assert!(
+        told.json()["contradictions"][0]
+            .as_str()
+            .unwrap()
+            .contains("“slow”"),
+        "{}",
+        told.text
+    );
+    let made = school
+        .ask(
+            "POST",
+            "/api/lessons",
+            Some(&instructor),
+            Some(lesson.clone()),
+        )
+        .await;
+    let id = made.json()["id"].clone();
+    let give = json!({"students": [2]});
+    school
+        .ask(
+            "POST",
+            &format!("/api/lessons/{id}/give"),
+            Some(&instructor),
+            Some(give),
+        )
+        .await;
+
+    let view = school
+        .ask("GET", "/api/attempts/1", Some(&student), None)
+        .await
+        .json();
+    assert_eq!(view["left_s"], 1800);
+    assert_eq!(view["method"], "voltage under load first");
+    assert_eq!(view["paths"], json!([]));
+    assert_eq!(view["drawing"]["wires"][0]["from"], "");
+    assert!(view["healthy"][0]["readings"].as_array().unwrap().len() > 20);
+    let apart = json!({"do": "take_apart", "what": "C12"});
+    let refused = school
+        .ask(
+            "POST",
+            "/api/attempts/1/steps",
+            Some(&student),
+            Some(act(0, "a", apart)),
+        )
+        .await;
+    assert_eq!(refused.status, StatusCode::BAD_REQUEST);
+    assert!(
+        refused.text.contains("does not allow taking things apart"),
+        "{}",
+        refused.text
+    );
+
+    // The instructor's own attempt is worked like a student's; a student's is only looked at.
+    let own = school
+        .ask(
+            "POST",
+            &format!("/api/lessons/{id}/try"),
+            Some(&instructor),
+            None,
+        )
+        .await
+        .json();
+    let path = format!("/api/attempts/{}/steps", own["id"]);
+    let tried = school
+        .ask(
+            "POST",
+            &path,
+            Some(&instructor),
+            Some(act(0, "b", reading("K3.86"))),
+        )
+        .await;
+    assert_eq!(tried.status, StatusCode::OK, "{}", tried.text);
+    let theirs = school
+        .ask(
+            "POST",
+            "/api/attempts/1/steps",
+            Some(&instructor),
+            Some(act(0, "c", reading("K3.86"))),
+        )
+        .await;
+    assert_eq!(theirs.status, StatusCode::FORBIDDEN);
+    let end = school
+        .ask(
+            "POST",
+            &path,
+            Some(&instructor),
+            Some(act(1, "d", json!({"do": "hand_in"}))),
+        )
+        .await;
+    assert_eq!(end.status, StatusCode::OK);
+    let sheet = school
+        .ask(
+            "GET",
+            &format!("/api/attempts/{}/sheet", own["id"]),
+            Some(&instructor),
+            None,
+        )
+        .await
+        .json();
+    let criteria: Vec<&str> = sheet["lines"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|l| l["criterion"].as_str().unwrap())
+        .collect();
+    assert_eq!(criteria, ["clearing", "conclusion"]);
+
+    let wrong = json!({"title": "Tug", "complaint": "", "circuit": 1, "predictions": false,
+        "faults": [{"place": "W8", "mode": "open"}], "rules": {"limit_min": 0}});
+    let refused = school
+        .ask("POST", "/api/lessons", Some(&instructor), Some(wrong))
+        .await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(
+        refused.text.contains("expected 1 to 600 minutes"),
+        "{}",
+        refused.text
+    );
+}

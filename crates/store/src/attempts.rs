@@ -93,6 +93,20 @@ impl Store {
         with_progress(&mut db, row)
     }
 
+    /// When the first step of an attempt was taken, in seconds since 1970, if it was.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn began(&self, attempt: i32) -> Result<Option<i64>, StoreError> {
+        let mut db = self.connection()?;
+        Ok(steps::table
+            .filter(steps::attempt_id.eq(attempt))
+            .order(steps::no)
+            .select(steps::at)
+            .first(&mut db)
+            .optional()?)
+    }
+
     /// The steps of an attempt in order, as they were answered.
     ///
     /// # Errors

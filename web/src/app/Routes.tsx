@@ -31,11 +31,9 @@ export function Routes() {
             <Route path="/lessons" element={<Lessons />} />
           </>
         ) : (
-          <>
-            <Route path="/attempts" element={<Attempts />} />
-            <Route path="/attempts/:id" element={<Bench />} />
-          </>
+          <Route path="/attempts" element={<Attempts />} />
         )}
+        <Route path="/attempts/:id" element={<Bench />} />
         <Route path="/attempts/:id/sheet" element={<Sheet />} />
         <Route path="/attempts/:id/paper" element={<Paper />} />
         <Route path="/" element={<Navigate to={home} replace />} />

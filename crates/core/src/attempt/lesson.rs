@@ -4,6 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::rules::{Means, Method, Papers};
 use crate::bench::{Bench, BenchError, Complaint, EVERYTHING, OperatingState, complaint};
 use crate::circuit::{Circuit, CircuitDoc, Problem, Refused, read_json};
 use crate::faults::{Condition, Fault, FaultDoc};
@@ -15,6 +16,8 @@ use crate::marking::Weights;
 pub const LESSON_FORMAT: &str = "cimento/lesson";
 /// Heat under which a fault that shows when hot is tried, in °C.
 const HOT_TRIAL_C: f64 = 90.0;
+/// Longest time limit, in minutes.
+const LONGEST_MIN: f64 = 600.0;
 /// More faults than this in one lesson are a mistake.
 const MOST_FAULTS: usize = 10;
 
@@ -47,9 +50,16 @@ pub struct LessonDoc {
     /// The students may use the oscilloscope.
     #[serde(default = "yes")]
     pub scope: bool,
-    /// The students may pierce the insulation of a wire, and have to seal it again.
-    #[serde(default = "yes")]
-    pub piercing: bool,
+    /// What the students may not do to the machine.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub forbidden: Vec<Means>,
+    #[serde(default)]
+    pub papers: Papers,
+    #[serde(default)]
+    pub method: Method,
+    /// Minutes by the clock from the first step on; without end when absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub limit_min: Option<f64>,
     #[serde(default)]
     #[schemars(with = "serde_json::Value")]
     pub limits: Limits,
@@ -94,7 +104,10 @@ impl LessonDoc {
             meter_seed: 0,
             functions: all_functions(),
             scope: true,
-            piercing: true,
+            forbidden: Vec::new(),
+            papers: Papers::default(),
+            method: Method::default(),
+            limit_min: None,
             limits: Limits::default(),
             weights: Weights::default(),
         }
@@ -122,7 +135,10 @@ pub struct Lesson {
     pub meter_seed: u64,
     pub functions: Vec<Function>,
     pub scope: bool,
-    pub piercing: bool,
+    pub forbidden: Vec<Means>,
+    pub papers: Papers,
+    pub method: Method,
+    pub limit_min: Option<f64>,
     pub limits: Limits,
     pub weights: Weights,
 }
@@ -163,6 +179,16 @@ impl Lesson {
                 format!("expected 1 to {MOST_FAULTS} faults"),
             ));
         }
+        if doc
+            .limit_min
+            .is_some_and(|m| !(1.0..=LONGEST_MIN).contains(&m))
+        {
+            let text = format!("expected 1 to {LONGEST_MIN} minutes");
+            return Err(refuse("limit_min", text));
+        }
+        doc.limits
+            .check()
+            .map_err(|message| refuse("limits", message))?;
         doc.weights
             .check()
             .map_err(|message| refuse("weights", message))?;
@@ -188,7 +214,10 @@ impl Lesson {
             meter_seed: doc.meter_seed,
             functions: doc.functions,
             scope: doc.scope,
-            piercing: doc.piercing,
+            forbidden: doc.forbidden,
+            papers: doc.papers,
+            method: doc.method,
+            limit_min: doc.limit_min,
             limits: doc.limits,
             weights: doc.weights,
         };

@@ -9,6 +9,7 @@ use super::action::{Action, Answer, Step, Verdict};
 use super::lesson::{Lesson, Purpose};
 use super::perform::{perform, seen};
 use super::repair::repairs;
+use super::rules::Means;
 use super::touch::{Touch, pierced};
 use crate::bench::{
     Bench, BenchError, Complaint, ENGINE, OperatingState, TrialState, complaint, complaint_beside,
@@ -149,6 +150,11 @@ impl<'l> Session<'l> {
         );
         if ends && self.lesson.purpose == Purpose::Tools {
             return bad("this machine is healthy: there is nothing to find or to mend".to_owned());
+        }
+        if let Some(means) = Means::of(&action)
+            && self.lesson.forbidden.contains(&means)
+        {
+            return bad(format!("this lesson does not allow {}", means.text()));
         }
         let (answer, minutes) = match &action {
             Action::Hint { level, .. } => self.note_hint(*level)?,
@@ -375,9 +381,6 @@ impl<'l> Session<'l> {
     fn may_touch(&self, touch: Touch, leads: [Option<&str>; 2]) -> Result<(), Refusal> {
         if touch != Touch::Pierce {
             return Ok(());
-        }
-        if !self.lesson.piercing {
-            return bad("this lesson does not allow piercing insulation: use a pin".to_owned());
         }
         match wires_pierced(&self.lesson.circuit, leads).next() {
             Some(_) => Ok(()),

@@ -198,6 +198,18 @@ impl Circuit {
 }
 
 impl Drawing {
+    /// What there is without how it is wired: for work without a diagram.
+    #[must_use]
+    pub fn without_wiring(mut self) -> Self {
+        for wire in &mut self.wires {
+            wire.from.clear();
+            wire.to.clear();
+        }
+        self.shape.clear();
+        self.layout.clear();
+        self
+    }
+
     /// A number that depends on all that is laid out (FNV-1a, 64 bits).
     fn shape(&self) -> String {
         let what = (

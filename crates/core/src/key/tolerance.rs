@@ -34,6 +34,30 @@ impl Default for Limits {
     }
 }
 
+impl Limits {
+    /// Checks the numbers.
+    ///
+    /// # Errors
+    /// A sentence that says what was expected.
+    pub fn check(&self) -> Result<(), String> {
+        let volts = [
+            self.wire_v,
+            self.contact_v,
+            self.ground_v,
+            self.connection_v,
+        ];
+        if volts.iter().any(|v| !(*v > 0.0 && *v <= MOST_V)) {
+            return Err(format!("expected limits above 0 and up to {MOST_V} V"));
+        }
+        if !(self.ohms_share > 0.0 && self.ohms_share <= 1.0) {
+            return Err("expected a share of the resistance above 0 and up to 1".to_owned());
+        }
+        Ok(())
+    }
+}
+
+/// More than this is no limit of a drop, in volts.
+const MOST_V: f64 = 5.0;
 /// Below this a voltage against battery negative is one of a ground, in volts.
 const GROUND_V: f64 = 1.0;
 

@@ -34,6 +34,8 @@ pub enum SlipKind {
     PiercedUnsealed,
     /// A thick probe pushed into a small cavity.
     ThickProbe,
+    /// The first measurement was not of the kind that the lesson asks for first.
+    AgainstMethod,
 }
 
 impl SlipKind {
@@ -47,7 +49,8 @@ impl SlipKind {
             | Self::LeadsNotZeroed
             | Self::LooseLead
             | Self::PiercedUnsealed
-            | Self::ThickProbe => 1.0,
+            | Self::ThickProbe
+            | Self::AgainstMethod => 1.0,
         }
     }
 }
@@ -64,6 +67,7 @@ pub struct Slip {
 pub(super) fn slips(case: &Case<'_>) -> Vec<Slip> {
     let mut out: Vec<Slip> = case.readings.iter().filter_map(of_reading).collect();
     out.extend(case.readings.iter().filter_map(|t| of_touch(case, t)));
+    out.extend(case.readings.first().and_then(|t| of_method(case, t)));
     for claim in &case.claims {
         let done = out.iter().any(|s| s.step == claim.step);
         if claim.kind != ClaimKind::Cleared || claim.justified || done {
@@ -90,6 +94,16 @@ pub(super) fn slips(case: &Case<'_>) -> Vec<Slip> {
     }
     out.sort_by_key(|s| s.step);
     out
+}
+
+/// Whether the first measurement goes against what the lesson wants to see first.
+fn of_method(case: &Case<'_>, first: &Taken<'_>) -> Option<Slip> {
+    let method = case.lesson.method;
+    method.is_against(first.reading.function).then(|| Slip {
+        step: first.step,
+        kind: SlipKind::AgainstMethod,
+        text: format!("This lesson asks for {}.", method.text()),
+    })
 }
 
 /// What a lead did to a wire or a contact on its way in.

@@ -10,7 +10,7 @@ use utoipa::ToSchema;
 use super::spans::Span;
 use super::tracks::Suspects;
 use super::worth::{Grouped, Guess};
-use crate::attempt::{Action, Answer, Lesson, Session, Step, perform};
+use crate::attempt::{Action, Answer, Lesson, Means, Session, Step, perform};
 use crate::bench::{Bench, BenchError, OperatingState};
 use crate::circuit::{ConductorKind, Place};
 use crate::instruments::{Function, Reading, take};
@@ -79,7 +79,8 @@ impl Table {
             let apart = !state.unplugged.is_empty() || !state.removed.is_empty();
             // A place by itself tells what is behind a fuse that has gone; else a working circuit does.
             let dead = after_complaint.may_have_blown() || for_volts(lesson).is_none();
-            if apart && !(permitted(Function::Ohms) && dead) {
+            let may = !lesson.forbidden.contains(&Means::TakingApart);
+            if apart && !(may && permitted(Function::Ohms) && dead) {
                 continue;
             }
             let steps = steps_to(lesson, &state);

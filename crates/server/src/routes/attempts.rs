@@ -9,8 +9,8 @@ use axum::extract::{Path, State};
 use axum::http::header;
 use axum::response::IntoResponse;
 use cimento_core::attempt::{
-    Action, Answer, BenchView, Experiment, Lesson, Purpose, RepairKind, Session, Step, experiments,
-    repairs,
+    Action, Answer, BenchView, Experiment, HealthySheet, Lesson, Means, Papers, Purpose,
+    RepairKind, Session, Step, experiments, healthy_sheets, repairs,
 };
 use cimento_core::circuit::{CurrentPath, Danger, Drawing, PlaceInfo};
 use cimento_core::instruments::{Function, SWEEPS};
@@ -72,8 +72,15 @@ struct AttemptView {
     functions: Vec<Function>,
     /// The oscilloscope may be used.
     scope: bool,
-    /// Insulation may be pierced.
-    piercing: bool,
+    /// What may not be done to the machine.
+    forbidden: Vec<Means>,
+    papers: Papers,
+    /// What a healthy machine reads, where its papers list it.
+    healthy: Vec<HealthySheet>,
+    /// What is to be measured first, in words; empty where it does not matter.
+    method: String,
+    /// Seconds of the time limit that are left, by the server's clock; absent without a limit.
+    left_s: Option<i64>,
     /// Sweeps of the oscilloscope, in seconds.
     sweeps: Vec<f64>,
     drawing: Drawing,
@@ -141,7 +148,8 @@ async fn one(
     let view = state.work(move |s| {
         let (row, lesson, steps) = load(s, &user, id)?;
         let session = Session::replay(&lesson, &actions(&steps))?;
-        attempt_view(&row, &lesson, &session)
+        let began = s.store.began(id)?;
+        attempt_view(&row, &lesson, &session, began)
     });
     Ok(Json(paced(view).await?))
 }
@@ -150,7 +158,7 @@ async fn one(
 #[utoipa::path(post, operation_id = "attempts_act", path = "/api/attempts/{id}/steps", params(("id" = i32, Path)), request_body = NewAction, responses((status = 200, body = BenchView), (status = 400, body = Problem), (status = 409, body = Problem)))]
 async fn act(
     State(state): State<AppState>,
-    Student(student): Student,
+    SignedIn(student): SignedIn,
     Path(id): Path<i32>,
     Body(new): Body<NewAction>,
 ) -> Result<Json<BenchView>, Problem> {
@@ -183,6 +191,13 @@ fn step(
     asked: &Asked,
     action: impl FnOnce(&AttemptRow, &[Step]) -> Result<Action, Problem>,
 ) -> Result<BenchView, Problem> {
+    // An instructor tries lessons on attempts of their own, and looks at others' only.
+    if s.store.attempt(id)?.student_id != student.id {
+        return Err(match student.role {
+            Role::Student => Problem::not_found(&format!("attempt {id}")),
+            Role::Instructor => Problem::forbidden("this bench is its student's"),
+        });
+    }
     if asked.request.is_empty() || asked.request.len() > LONGEST_KEY {
         return Err(Problem::bad(format!(
             "request: expected 1 to {LONGEST_KEY} characters"
@@ -200,8 +215,13 @@ fn step(
             asked.after
         )));
     }
+    let action = action(&row, &steps)?;
+    let began = s.store.began(id)?;
+    if left_s(&lesson, began) == Some(0) && action != Action::HandIn {
+        return Err(Problem::bad("the time of this lesson is over: hand in"));
+    }
     let stored = NewStep {
-        step: session.act(action(&row, &steps)?)?,
+        step: session.act(action)?,
         request: &asked.request,
         at: now(),
     };
@@ -217,7 +237,7 @@ fn step(
 #[utoipa::path(post, operation_id = "attempts_hint", path = "/api/attempts/{id}/hints", params(("id" = i32, Path)), request_body = Asked, responses((status = 200, body = BenchView), (status = 400, body = Problem), (status = 409, body = Problem)))]
 async fn ask_hint(
     State(state): State<AppState>,
-    Student(student): Student,
+    SignedIn(student): SignedIn,
     Path(id): Path<i32>,
     Body(asked): Body<Asked>,
 ) -> Result<Json<BenchView>, Problem> {
@@ -468,10 +488,18 @@ fn actions(steps: &[Step]) -> Vec<Action> {
     steps.iter().map(|s| s.action.clone()).collect()
 }
 
+/// Seconds that are left of a lesson's time, by the server's clock.
+fn left_s(lesson: &Lesson, began: Option<i64>) -> Option<i64> {
+    let whole = (lesson.limit_min? * 60.0) as i64;
+    let spent = began.map_or(0, |at| now() - at);
+    Some((whole - spent).max(0))
+}
+
 fn attempt_view(
     row: &AttemptRow,
     lesson: &Lesson,
     session: &Session<'_>,
+    began: Option<i64>,
 ) -> Result<AttemptView, Problem> {
     let circuit = &lesson.circuit;
     let places = circuit.places().zip(circuit.place_list());
@@ -487,10 +515,23 @@ fn attempt_view(
         predictions: lesson.predictions,
         functions: lesson.functions.clone(),
         scope: lesson.scope,
-        piercing: lesson.piercing,
+        forbidden: lesson.forbidden.clone(),
+        papers: lesson.papers,
+        healthy: match lesson.papers.healthy {
+            true => healthy_sheets(circuit)?,
+            false => Vec::new(),
+        },
+        method: lesson.method.text().to_owned(),
+        left_s: left_s(lesson, began),
         sweeps: SWEEPS.to_vec(),
-        drawing: circuit.drawing(),
-        paths: circuit.paths().to_vec(),
+        drawing: match lesson.papers.diagram {
+            true => circuit.drawing(),
+            false => circuit.drawing().without_wiring(),
+        },
+        paths: match lesson.papers.diagram {
+            true => circuit.paths().to_vec(),
+            false => Vec::new(),
+        },
         places: places
             .map(|(place, info)| PlaceWithRepairs {
                 place: info,

@@ -2,10 +2,15 @@
 
 use axum::Json;
 use axum::extract::{Path, State};
-use cimento_core::attempt::{Lesson, LessonDoc, Purpose, all_functions};
+use cimento_core::attempt::{
+    Lesson, LessonDoc, Means, Method, Papers, Purpose, all_functions, contradictions,
+};
+use cimento_core::bench::BenchError;
 use cimento_core::circuit::{CircuitDoc, Place};
 use cimento_core::faults::{Fault, FaultDoc};
 use cimento_core::instruments::Function;
+use cimento_core::key::Limits;
+use cimento_core::marking::Weights;
 use cimento_core::suspects::{Band, Plan, Reference, deal};
 use cimento_store::AttemptRow;
 use serde::{Deserialize, Serialize};
@@ -21,6 +26,8 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(list, create))
         .routes(routes!(give))
+        .routes(routes!(try_oneself))
+        .routes(routes!(usual))
         .routes(routes!(variants))
         .routes(routes!(prospect))
         .routes(routes!(preview))
@@ -41,6 +48,63 @@ struct NewLesson {
     /// What the students may measure with; everything when absent.
     #[serde(default)]
     functions: Option<Vec<Function>>,
+    #[serde(default)]
+    rules: Rules,
+}
+
+/// What a lesson allows, shows and counts, where it is not as usual.
+#[derive(Serialize, Deserialize, ToSchema)]
+#[serde(default, deny_unknown_fields)]
+struct Rules {
+    scope: bool,
+    forbidden: Vec<Means>,
+    papers: Papers,
+    method: Method,
+    /// Minutes by the clock from the first step on.
+    limit_min: Option<f64>,
+    limits: Limits,
+    weights: Weights,
+}
+
+impl Default for Rules {
+    fn default() -> Self {
+        Self {
+            scope: true,
+            forbidden: Vec::new(),
+            papers: Papers::default(),
+            method: Method::default(),
+            limit_min: None,
+            limits: Limits::default(),
+            weights: Weights::default(),
+        }
+    }
+}
+
+/// What a lesson may forbid, and its rules as they usually are.
+#[derive(Serialize, ToSchema)]
+struct Usual {
+    means: Vec<NamedMeans>,
+    rules: Rules,
+}
+
+/// A kind of act with its words.
+#[derive(Clone, Serialize, ToSchema)]
+struct NamedMeans {
+    means: Means,
+    text: &'static str,
+}
+
+/// What a lesson can forbid, and its rules as they usually are.
+#[utoipa::path(get, operation_id = "lessons_usual", path = "/api/lessons/usual", responses((status = 200, body = Usual)))]
+async fn usual(_: Instructor) -> Json<Usual> {
+    let named = |means: Means| NamedMeans {
+        means,
+        text: means.text(),
+    };
+    Json(Usual {
+        means: Means::ALL.map(named).to_vec(),
+        rules: Rules::default(),
+    })
 }
 
 #[derive(Serialize, ToSchema)]
@@ -151,6 +215,8 @@ struct Prospect {
     plan: Plan,
     /// What the instructor should know before giving it out; empty when all is well.
     warning: String,
+    /// Where the customer's words contradict what the machine does.
+    contradictions: Vec<String>,
 }
 
 /// Whether a lesson's fault can be proven, with how many readings, and what it is confused with.
@@ -161,7 +227,7 @@ async fn prospect(
     Path(id): Path<i32>,
 ) -> Result<Json<Prospect>, Problem> {
     let told = state
-        .work(move |s| s.reason(id, |r| Ok(prospect_of(r))))
+        .work(move |s| s.reason(id, |r| prospect_of(r)))
         .await?;
     Ok(Json(told))
 }
@@ -177,13 +243,14 @@ async fn preview(
         .work(move |s| {
             let circuit = s.store.circuit(new.circuit)?.document;
             let lesson = Lesson::new(document(&new, circuit, new.faults.clone()))?;
-            Ok(prospect_of(&Reference::new(&lesson)?))
+            Ok(prospect_of(&Reference::new(&lesson)?)?)
         })
         .await?;
     Ok(Json(told))
 }
 
-fn prospect_of(reference: &Reference<'_>) -> Prospect {
+fn prospect_of(reference: &Reference<'_>) -> Result<Prospect, BenchError> {
+    let lesson = reference.lesson;
     let circuit = &reference.lesson.circuit;
     let own: Vec<Place> = reference
         .lesson
@@ -202,12 +269,13 @@ fn prospect_of(reference: &Reference<'_>) -> Prospect {
             others.join(", ")
         )
     };
-    Prospect {
+    Ok(Prospect {
         provable: others.is_empty(),
         group: own.iter().map(names).chain(others).collect(),
         plan: reference.plan.clone(),
         warning,
-    }
+        contradictions: contradictions(&lesson.words, &lesson.symptom()?),
+    })
 }
 
 fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> LessonDoc {
@@ -216,6 +284,13 @@ fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> Less
         purpose: new.purpose,
         predictions: new.predictions,
         functions: new.functions.clone().unwrap_or_else(all_functions),
+        scope: new.rules.scope,
+        forbidden: new.rules.forbidden.clone(),
+        papers: new.rules.papers,
+        method: new.rules.method,
+        limit_min: new.rules.limit_min,
+        limits: new.rules.limits.clone(),
+        weights: new.rules.weights.clone(),
         ..LessonDoc::of(new.title.trim(), circuit, faults)
     }
 }
@@ -326,6 +401,27 @@ async fn give(
         })
         .await?;
     Ok(Json(items))
+}
+
+/// Try a lesson as its students will: an attempt of the instructor's own.
+#[utoipa::path(post, operation_id = "lessons_try", path = "/api/lessons/{id}/try", params(("id" = i32, Path)), responses((status = 200, body = Created), (status = 404, body = Problem)))]
+async fn try_oneself(
+    State(state): State<AppState>,
+    Instructor(user): Instructor,
+    Path(id): Path<i32>,
+) -> Result<Json<Created>, Problem> {
+    let attempt = state
+        .work(move |s| {
+            s.store.lesson(id)?;
+            s.store.give(id, &[user.id], now())?;
+            let own = s.store.attempts(Some(user.id), Some(id))?;
+            let own = own
+                .first()
+                .ok_or_else(|| Problem::not_found("the attempt"))?;
+            Ok(own.id)
+        })
+        .await?;
+    Ok(Json(Created { id: attempt }))
 }
 
 /// All students.

@@ -19,7 +19,9 @@ import { Ledger } from './Ledger';
 import { isAtHand, Machine } from './Machine';
 import { Meter, ONE_LEAD, VERDICTS, type Leads, type MeterHandle } from './Meter';
 import { NoteField } from './NoteField';
+import { HealthySheets, PointList } from './Papers';
 import { Suspicions } from './Suspicions';
+import { TimeLeft } from './TimeLeft';
 import { useBench } from './useBench';
 
 const SCREEN_VERDICTS: [Verdict, string][] = [
@@ -187,27 +189,32 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
             <span className="edge-label" style={{ top: 8 }}>
               feed
             </span>
-            <Diagram
-              drawing={attempt.drawing}
-              apart={view.apart}
-              cleared={view.cleared}
-              suspected={view.suspected}
-              marks={marks}
-              onPlace={touchPlace}
-              onPoint={touchPoint}
-            />
+            {attempt.papers.diagram ? (
+              <Diagram
+                drawing={attempt.drawing}
+                apart={view.apart}
+                cleared={view.cleared}
+                suspected={view.suspected}
+                marks={marks}
+                onPlace={touchPlace}
+                onPoint={touchPoint}
+              />
+            ) : (
+              <PointList attempt={attempt} marks={marks} onPoint={touchPoint} />
+            )}
             <span className="edge-label" style={{ bottom: 8 }}>
               ground
             </span>
             <span className="corner">
-              <Faces
+              <HealthySheets sheets={attempt.healthy} />{' '}
+              {attempt.papers.connectors && <Faces
                 drawing={attempt.drawing}
                 apart={view.apart}
                 onPoint={(point) => {
                   putLead(active ?? nextLead(leads), point);
                   setTimeout(() => meter.current?.focus('expected'));
                 }}
-              />
+              />}
             </span>
           </div>
           {scope && (
@@ -297,7 +304,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
                 {error.message}
               </p>
             )}
-            <section aria-label="Readings">
+            <section aria-label="Readings" className="readings">
               <h2 style={{ marginBottom: 4 }}>Readings</h2>
               <Ledger ledger={view.ledger} chosen={line?.step} onChoose={setChosen} />
               <NoteField line={line} closed={view.handed_in} act={act} />
@@ -384,6 +391,13 @@ function WorkOrder(props: { attempt: AttemptView; onMove: (control: string, posi
           <Button size="small" type="link" onClick={() => setAll(true)} style={{ padding: 0, height: 18 }}>
             Cautions
           </Button>
+          {attempt.method && <span> · Asked for: {attempt.method}</span>}
+          {typeof attempt.left_s === 'number' && (
+            <>
+              {' '}
+              · <TimeLeft leftS={attempt.left_s} began={view.steps > 0} />
+            </>
+          )}
         </p>
         <p className="notices" role="status" id="notices">
           {view.tried && view.notices.length === 0 && 'Nothing happens.'}

@@ -1,4 +1,6 @@
 // Everything that was read, in order.
+import { useEffect, useRef } from 'react';
+
 import type { LedgerLine } from '../../api/client';
 import { FUNCTIONS, ONE_LEAD, VERDICTS } from './Meter';
 
@@ -9,52 +11,57 @@ function word(verdict: LedgerLine['verdict']): string {
 type Props = { ledger: LedgerLine[]; chosen?: number; onChoose: (step: number) => void };
 
 export function Ledger({ ledger, chosen, onChoose }: Props) {
+  // A long ledger rolls by itself, so that what stands around it stays where it is.
+  const roll = useRef<HTMLDivElement>(null);
+  useEffect(() => roll.current?.querySelector('.chosen')?.scrollIntoView({ block: 'nearest' }), [chosen, ledger.length]);
   if (ledger.length === 0) {
     return <p className="quiet">No reading yet. Put both leads on test points, write what you expect, take the reading.</p>;
   }
   return (
-    <table className="ledger">
-      <thead>
-        <tr>
-          <th>#</th>
-          <th>key</th>
-          <th>red · black</th>
-          <th className="number">expected</th>
-          <th className="number">read</th>
-          <th>verdict</th>
-        </tr>
-      </thead>
-      <tbody>
-        {ledger.map((l) => (
-          <tr key={l.step} className={l.step === chosen ? 'chosen' : undefined} onClick={() => onChoose(l.step)} aria-selected={l.step === chosen}>
-            <td className="mono quiet">{l.step}</td>
-            <td>{l.state.split(' ')[0]}</td>
-            <td className="place">
-              {l.red ?? 'air'} · {l.black ?? (ONE_LEAD[l.function] ? FUNCTIONS[l.function].toLowerCase() : 'air')}
-              {l.note && <div className="note">{l.note}</div>}
-            </td>
-            <td className="number">
-              {l.expected ?? ''}
-              {l.supposing && (
-                <div className="note">
-                  with {l.supposing.place} {l.supposing.mode.replaceAll('_', ' ')}
-                </div>
-              )}
-            </td>
-            <td className="number">
-              {l.shown.text} {l.shown.unit}
-            </td>
-            <td className={l.verdict === 'normal' ? 'good' : l.verdict ? 'bad' : 'quiet'}>
-              {l.first_verdict && l.first_verdict !== l.verdict && (
-                <s className="quiet" title="your first verdict stays on record">
-                  {word(l.first_verdict)}{' '}
-                </s>
-              )}
-              {word(l.verdict)}
-            </td>
+    <div className="roll" ref={roll} tabIndex={0} role="group" aria-label="All readings">
+      <table className="ledger">
+        <thead>
+          <tr>
+            <th>#</th>
+            <th>key</th>
+            <th>red · black</th>
+            <th className="number">expected</th>
+            <th className="number">read</th>
+            <th>verdict</th>
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {ledger.map((l) => (
+            <tr key={l.step} className={l.step === chosen ? 'chosen' : undefined} onClick={() => onChoose(l.step)} aria-selected={l.step === chosen}>
+              <td className="mono quiet">{l.step}</td>
+              <td>{l.state.split(' ')[0]}</td>
+              <td className="place">
+                {l.red ?? 'air'} · {l.black ?? (ONE_LEAD[l.function] ? FUNCTIONS[l.function].toLowerCase() : 'air')}
+                {l.note && <div className="note">{l.note}</div>}
+              </td>
+              <td className="number">
+                {l.expected ?? ''}
+                {l.supposing && (
+                  <div className="note">
+                    with {l.supposing.place} {l.supposing.mode.replaceAll('_', ' ')}
+                  </div>
+                )}
+              </td>
+              <td className="number">
+                {l.shown.text} {l.shown.unit}
+              </td>
+              <td className={l.verdict === 'normal' ? 'good' : l.verdict ? 'bad' : 'quiet'}>
+                {l.first_verdict && l.first_verdict !== l.verdict && (
+                  <s className="quiet" title="your first verdict stays on record">
+                    {word(l.first_verdict)}{' '}
+                  </s>
+                )}
+                {word(l.verdict)}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }

@@ -8,6 +8,21 @@ import type { Leads } from './Meter';
 type Props = { attempt: AttemptView; leads: Leads; act: (action: Action) => Promise<unknown> };
 type Way = { label: string; action: Action };
 
+/** What a lesson may forbid, by what is done. */
+const MEANS: Partial<Record<Action['do'], AttemptView['forbidden'][number]>> = {
+  take_apart: 'taking_apart',
+  join: 'leads',
+  support: 'jump_pack',
+  wiggle: 'moving',
+  warm_up: 'climate',
+  cool_down: 'climate',
+  wet: 'climate',
+  dry: 'climate',
+  inspect: 'looking_closely',
+  swap: 'swapping',
+  fit_known_good: 'known_good',
+};
+
 /** Controls beyond this many are worked from the list, but for the key, the rope and the engine. */
 const AT_HAND = 3;
 
@@ -19,7 +34,13 @@ export function isAtHand(view: BenchView, name: string): boolean {
 export function Machine({ attempt, leads, act }: Props) {
   const view = attempt.bench;
   const closed = view.handed_in;
-  const groups = ways(attempt, leads);
+  const allowed = (way: Way) => {
+    const means = MEANS[way.action.do];
+    return means === undefined || !attempt.forbidden.includes(means);
+  };
+  const groups = ways(attempt, leads)
+    .map((g) => ({ ...g, ways: g.ways.filter(allowed) }))
+    .filter((g) => g.ways.length > 0);
   const all = groups.flatMap((g) => g.ways);
   const choose = (label: string | null) => {
     const way = all.find((w) => w.label === label);

@@ -67,9 +67,9 @@ export const VERDICTS: [Verdict, string][] = [
 
 /** How a lead gets at the contact inside a connector. */
 const TOUCHES: [Touch, string][] = [
-  ['pin', 'thin pin from behind'],
-  ['thick', "meter's own probe"],
-  ['pierce', 'needle through the insulation'],
+  ['pin', 'by a thin pin from behind'],
+  ['thick', "by the meter's own probe"],
+  ['pierce', 'by a needle through the wire'],
 ];
 
 export type Leads = { red: string; black: string };
@@ -114,7 +114,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
   const closed = attempt.bench.handed_in;
   const clamp = ONE_LEAD[fn] !== undefined;
   const inside = (point: string) => attempt.drawing.connectors.some((c) => point.startsWith(`${c.id}.`));
-  const touches = TOUCHES.filter(([t]) => t !== 'pierce' || attempt.piercing);
+  const touches = TOUCHES.filter(([t]) => t !== 'pierce' || !attempt.forbidden.includes('piercing'));
   const ready = props.leads.red !== '' && (clamp || props.leads.black !== '') && (!attempt.predictions || props.expected.trim() !== '');
   return (
     <section aria-label="Meter">
@@ -142,6 +142,15 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
               ))}
           </select>
         )}
+        {(inside(props.leads.red) || inside(props.leads.black)) && (
+          <select className="more" id="touch" aria-label="Into the connector by" value={props.touch} disabled={closed} onChange={(e) => props.onTouch(e.target.value as Touch)}>
+            {touches.map(([t, text]) => (
+              <option key={t} value={t}>
+                {text}
+              </option>
+            ))}
+          </select>
+        )}
       </div>
       <div className="display" aria-live="polite" id="display">
         <div className="top-line">
@@ -163,18 +172,6 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
         <Lead ref={red} which="red" next={() => black.current?.select()} {...props} />
         <Lead ref={black} which="black" idle={clamp} next={() => expected.current?.focus()} {...props} />
       </div>
-      {(inside(props.leads.red) || inside(props.leads.black)) && (
-        <label className="row touch">
-          <span className="field-label">Into the connector by</span>
-          <select className="more" id="touch" value={props.touch} disabled={closed} onChange={(e) => props.onTouch(e.target.value as Touch)}>
-            {touches.map(([t, text]) => (
-              <option key={t} value={t}>
-                {text}
-              </option>
-            ))}
-          </select>
-        </label>
-      )}
       <form
         className="row"
         style={{ marginTop: 8, alignItems: 'flex-end' }}
@@ -186,7 +183,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
         {attempt.predictions && (
           <label>
             <span className="field-label">
-              <Supposition {...props} /> it should read <kbd>E</kbd>
+              <Supposition {...props} /> <kbd>E</kbd>
             </span>
             <input
               ref={expected}
@@ -222,20 +219,21 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
 /** What the expectation is of: a healthy circuit, or one with a fault at a place held suspect. */
 function Supposition({ attempt, supposing, onSupposing }: Props) {
   const held = attempt.places.filter((p) => attempt.bench.suspected.includes(p.id));
-  if (held.length === 0) return 'Healthy,';
+  if (held.length === 0) return 'Healthy, it should read';
   const faults = held.flatMap((p) => p.modes.map((m) => ({ place: p.id, mode: m.mode })));
   const chosen = faults.findIndex((f) => f.place === supposing?.place && f.mode === supposing.mode);
   return (
     <select
       aria-label="What is expected is of"
-      className="more"
+      className={chosen < 0 ? 'more' : 'more chosen'}
+      style={{ width: 168 }}
       value={chosen}
       onChange={(e) => onSupposing(faults[Number(e.target.value)] ?? null)}
     >
-      <option value={-1}>Healthy,</option>
+      <option value={-1}>Healthy, it should read</option>
       {faults.map((f, n) => (
         <option key={`${f.place} ${f.mode}`} value={n}>
-          With {f.place} {f.mode.replaceAll('_', ' ')},
+          With {f.place} {f.mode.replaceAll('_', ' ')}
         </option>
       ))}
     </select>

@@ -6,6 +6,7 @@ import { Link } from 'react-router';
 
 import { api, ask, type FaultBenchView, type FaultDoc, type MeterFunction, type Variant } from '../../api/client';
 import { FUNCTIONS } from '../bench/Meter';
+import { LessonRules, useUsual, type Rules } from './LessonRules';
 
 const ALL = Object.keys(FUNCTIONS) as MeterFunction[];
 
@@ -28,11 +29,15 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
   const [dealt, setDealt] = useState<Variant[]>([]);
   const [working, setWorking] = useState(false);
   const [functions, setFunctions] = useState<MeterFunction[]>(ALL);
+  const usual = useUsual(open);
+  const [changed, setChanged] = useState<Rules>();
+  const rules = changed ?? usual?.rules;
   const preview = useQuery({
-    queryKey: ['preview', circuit, faults, functions],
+    queryKey: ['preview', circuit, faults, functions, rules, words],
     queryFn: () =>
-      ask(api.POST('/api/lessons/preview', { body: { title: 'Preview', complaint: '', circuit, faults, predictions: true, functions } })),
+      ask(api.POST('/api/lessons/preview', { body: { title: 'Preview', complaint: words, circuit, faults, predictions: true, functions, rules } })),
     enabled: open && !pool && !tools && functions.length > 0,
+    placeholderData: (before) => before,
     retry: false,
     staleTime: Infinity,
   });
@@ -56,7 +61,7 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
     setWorking(true);
     try {
       const purpose = tools ? ('tools' as const) : practice ? ('practice' as const) : ('marks' as const);
-      const body = { title: name, complaint: words || view.complaint.text, circuit, faults, purpose, predictions: predictions && !tools, functions };
+      const body = { title: name, complaint: words || view.complaint.text, circuit, faults, purpose, predictions: predictions && !tools, functions, rules };
       if (pool) {
         const seed = Math.floor(Math.random() * 2 ** 31);
         const variants = { lesson: body, band: { least_min: band[0], most_min: band[1] }, students: chosen, seed };
@@ -144,6 +149,7 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
               options={ALL.map((f) => ({ value: f, label: FUNCTIONS[f] }))}
             />
           </label>
+          {usual && <LessonRules rules={rules ?? usual.rules} onChange={setChanged} usual={usual} marked={!tools && !practice} />}
           {!pool && !tools && (
             <p style={{ margin: 0 }} id="preview">
               {preview.isFetching && <span className="quiet">Working out what it can show …</span>}
@@ -151,7 +157,7 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
               {preview.data && (
                 <>
                   {preview.data.plan.begin.length} places possible after the complaint; proven in {preview.data.plan.steps.length} readings,{' '}
-                  {preview.data.plan.minutes.toFixed(0)} min. <span className="bad">{preview.data.warning}</span>
+                  {preview.data.plan.minutes.toFixed(0)} min. <span className="bad">{[preview.data.warning, ...preview.data.contradictions].join(' ')}</span>
                 </>
               )}
             </p>

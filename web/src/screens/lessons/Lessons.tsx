@@ -1,12 +1,18 @@
 // The instructor's lessons and how far each student is.
 import { useQuery } from '@tanstack/react-query';
-import { Link } from 'react-router';
+import { Button } from 'antd';
+import { Link, useNavigate } from 'react-router';
 
 import { api, ask } from '../../api/client';
 import { Shell } from '../../app/Shell';
 
 export default function Lessons() {
   const lessons = useQuery({ queryKey: ['lessons'], queryFn: () => ask(api.GET('/api/lessons')) });
+  const navigate = useNavigate();
+  const tryIt = async (id: number) => {
+    const attempt = await ask(api.POST('/api/lessons/{id}/try', { params: { path: { id } } }));
+    void navigate(`/attempts/${attempt.id}`);
+  };
   return (
     <Shell crumbs={[{ text: 'Lessons' }]}>
       <main className="page" tabIndex={0}>
@@ -19,6 +25,9 @@ export default function Lessons() {
             <h2>
               {lesson.title} <span className="bad" style={{ fontWeight: 400 }}>{lesson.fault}</span>
             </h2>
+            <Button size="small" style={{ float: 'right' }} onClick={() => void tryIt(lesson.id)} data-try={lesson.id}>
+              Try it as a student does
+            </Button>
             {lesson.purpose === 'tools' ? <p className="quiet">A healthy machine to learn the tools on; nothing is marked.</p> : <Prospect id={lesson.id} />}
             <table className="sheet-table">
               <thead>

@@ -1,0 +1,125 @@
+// What a lesson allows, shows and counts, where that is not as usual.
+import { useQuery } from '@tanstack/react-query';
+import { Checkbox, Collapse, InputNumber, Radio } from 'antd';
+
+import { api, ask, type Schemas } from '../../api/client';
+
+export type Rules = Schemas['Rules'];
+type Limits = Schemas['Limits'];
+
+const LIMITS: [keyof Limits, string, string][] = [
+  ['wire_v', 'along a wire', 'V'],
+  ['contact_v', 'across a contact', 'V'],
+  ['ground_v', 'along a ground', 'V'],
+  ['connection_v', 'at a connection', 'V'],
+  ['ohms_share', 'of a resistance', '%'],
+];
+
+/** What can be forbidden, and the rules as they usually are, once they are known. */
+export function useUsual(enabled: boolean) {
+  return useQuery({ queryKey: ['usual'], queryFn: () => ask(api.GET('/api/lessons/usual')), enabled, staleTime: Infinity }).data;
+}
+
+type Props = { rules: Rules; onChange: (rules: Rules) => void; usual: Schemas['Usual']; marked: boolean };
+
+export function LessonRules({ rules, onChange, usual, marked }: Props) {
+  const change = (part: Partial<Rules>) => onChange({ ...rules, ...part });
+  const { weights, limits, papers, forbidden } = rules;
+  const sum = Object.entries(weights).reduce((all, [name, w]) => (name === 'safety' ? all : all + w), 0);
+  return (
+    <Collapse
+      size="small"
+      items={[
+        {
+          key: 'allowed',
+          label: 'What students may do and see',
+          children: (
+            <div className="rules">
+              <Checkbox id="rule-scope" checked={rules.scope} onChange={(e) => change({ scope: e.target.checked })}>
+                the oscilloscope
+              </Checkbox>
+              {usual.means.map(({ means, text }) => (
+                <Checkbox
+                  key={means}
+                  id={`rule-${means}`}
+                  checked={!forbidden.includes(means)}
+                  onChange={(e) => change({ forbidden: e.target.checked ? forbidden.filter((m) => m !== means) : [...forbidden, means] })}
+                >
+                  {text}
+                </Checkbox>
+              ))}
+              <Checkbox id="rule-diagram" checked={papers.diagram} onChange={(e) => change({ papers: { ...papers, diagram: e.target.checked } })}>
+                see the diagram
+              </Checkbox>
+              <Checkbox checked={papers.connectors} onChange={(e) => change({ papers: { ...papers, connectors: e.target.checked } })}>
+                see the connectors’ faces
+              </Checkbox>
+              <Checkbox id="rule-healthy" checked={papers.healthy} onChange={(e) => change({ papers: { ...papers, healthy: e.target.checked } })}>
+                see what a healthy machine reads
+              </Checkbox>
+            </div>
+          ),
+        },
+        {
+          key: 'course',
+          label: 'Time and method',
+          children: (
+            <div style={{ display: 'grid', gap: 8 }}>
+              <label className="row">
+                <span>Minutes by the clock</span>
+                <InputNumber id="rule-limit" min={1} max={600} value={rules.limit_min} placeholder="no limit" onChange={(v) => change({ limit_min: v })} />
+              </label>
+              <Radio.Group
+                aria-label="Measure first"
+                value={rules.method}
+                onChange={(e) => change({ method: e.target.value as Rules['method'] })}
+                options={[
+                  { value: 'either', label: 'either way' },
+                  { value: 'loaded_first', label: 'under load first' },
+                  { value: 'continuity_first', label: 'continuity first' },
+                ]}
+              />
+            </div>
+          ),
+        },
+        {
+          key: 'marks',
+          label: marked ? `Marks and limits · ${sum} marks, scaled to 100` : 'Limits',
+          children: (
+            <div className="rules">
+              {marked &&
+                Object.entries(weights).map(([name, value]) => (
+                  <label key={name} className="row">
+                    <InputNumber
+                      size="small"
+                      id={`weight-${name}`}
+                      min={0}
+                      max={100}
+                      value={value}
+                      onChange={(v) => change({ weights: { ...weights, [name]: v ?? 0 } })}
+                    />
+                    <span>{name === 'safety' ? 'at most off for safety' : name}</span>
+                  </label>
+                ))}
+              {LIMITS.map(([name, text, unit]) => (
+                <label key={name} className="row">
+                  <InputNumber
+                    size="small"
+                    id={`limit-${name}`}
+                    min={0}
+                    step={unit === '%' ? 1 : 0.05}
+                    value={unit === '%' ? Math.round(limits[name] * 100) : limits[name]}
+                    onChange={(v) => change({ limits: { ...limits, [name]: unit === '%' ? (v ?? 0) / 100 : (v ?? 0) } })}
+                  />
+                  <span>
+                    {unit} {text}
+                  </span>
+                </label>
+              ))}
+            </div>
+          ),
+        },
+      ]}
+    />
+  );
+}
