@@ -5,7 +5,11 @@ use diesel::prelude::*;
 
 use crate::database::Store;
 use crate::error::StoreError;
-use crate::schema::circuits;
+use crate::schema::{circuits, kept_versions};
+
+/// A circuit is kept as it was before a change when this long has passed since the change before, in
+/// seconds: what is typed in one go is one version.
+const PAUSE_S: i64 = 300;
 
 /// A stored circuit.
 #[derive(Debug, Clone)]
@@ -83,17 +87,27 @@ impl Store {
         let text = serde_json::to_string(document)?;
         let mut db = self.connection()?;
         db.immediate_transaction(|db| {
-            let have: Option<i32> = circuits::table
+            let now_there: Option<(i32, String, i64)> = circuits::table
                 .find(id)
-                .select(circuits::version)
+                .select((circuits::version, circuits::document, circuits::updated_at))
                 .first(db)
                 .optional()?;
-            let have = have.ok_or(StoreError::NotFound {
+            let (have, before, changed_at) = now_there.ok_or(StoreError::NotFound {
                 what: "circuit",
                 id: id.to_string(),
             })?;
             if have != version {
                 return Err(StoreError::ChangedElsewhere { have, version });
+            }
+            if now - changed_at >= PAUSE_S {
+                diesel::insert_into(kept_versions::table)
+                    .values((
+                        kept_versions::circuit_id.eq(id),
+                        kept_versions::version.eq(have),
+                        kept_versions::document.eq(before),
+                        kept_versions::changed_at.eq(changed_at),
+                    ))
+                    .execute(db)?;
             }
             diesel::update(circuits::table.find(id))
                 .set((
@@ -105,5 +119,36 @@ impl Store {
                 .execute(db)?;
             Ok(version + 1)
         })
+    }
+
+    /// The versions of a circuit that were kept, newest first, with the time each was last changed.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn kept_versions(&self, id: i32) -> Result<Vec<(i32, i64)>, StoreError> {
+        let mut db = self.connection()?;
+        Ok(kept_versions::table
+            .filter(kept_versions::circuit_id.eq(id))
+            .order(kept_versions::version.desc())
+            .select((kept_versions::version, kept_versions::changed_at))
+            .load(&mut db)?)
+    }
+
+    /// A circuit as it was at a version that was kept.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when that version was not kept.
+    pub fn kept_version(&self, id: i32, version: i32) -> Result<CircuitDoc, StoreError> {
+        let mut db = self.connection()?;
+        let text: Option<String> = kept_versions::table
+            .find((id, version))
+            .select(kept_versions::document)
+            .first(&mut db)
+            .optional()?;
+        let text = text.ok_or(StoreError::NotFound {
+            what: "version",
+            id: version.to_string(),
+        })?;
+        Ok(serde_json::from_str(&text)?)
     }
 }

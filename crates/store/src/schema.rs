@@ -72,6 +72,15 @@ diesel::table! {
 }
 
 diesel::table! {
+    kept_versions (circuit_id, version) {
+        circuit_id -> Integer,
+        version -> Integer,
+        document -> Text,
+        changed_at -> BigInt,
+    }
+}
+
+diesel::table! {
     layouts (shape) {
         shape -> Text,
         document -> Text,

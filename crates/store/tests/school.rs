@@ -135,3 +135,34 @@ fn a_file_that_is_no_database_is_refused_in_a_sentence() {
         "and left as it was"
     );
 }
+
+/// What is typed in one go is one version; what stood before a pause is kept, and two do not overwrite
+/// each other.
+#[test]
+fn a_circuit_is_kept_as_it_was() {
+    let folder = tempfile::tempdir().unwrap();
+    let store = Store::open(&folder.path().join("school.db")).unwrap();
+    let mut doc = lesson().circuit;
+    let id = store.add_circuit(&doc, NOW).unwrap();
+    let mut change = |title: &str, version: i32, at: i64| {
+        title.clone_into(&mut doc.title);
+        store.change_circuit(id, &doc, version, NOW + at)
+    };
+    assert_eq!(change("Typed at once", 1, 20).unwrap(), 2);
+    assert!(store.kept_versions(id).unwrap().is_empty());
+    assert_eq!(change("After lunch", 2, 3600).unwrap(), 3);
+    assert_eq!(change("Still", 3, 3620).unwrap(), 4);
+    assert_eq!(store.kept_versions(id).unwrap(), [(2, NOW + 20)]);
+    assert_eq!(store.kept_version(id, 2).unwrap().title, "Typed at once");
+    assert!(matches!(
+        store.kept_version(id, 3),
+        Err(StoreError::NotFound { .. })
+    ));
+    assert!(matches!(
+        change("Old page", 2, 9000),
+        Err(StoreError::ChangedElsewhere {
+            have: 4,
+            version: 2
+        })
+    ));
+}

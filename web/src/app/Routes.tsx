@@ -12,6 +12,7 @@ const Workshop = lazy(() => import('../screens/workshop/Workshop'));
 const Lessons = lazy(() => import('../screens/lessons/Lessons'));
 const Attempts = lazy(() => import('../screens/attempts/Attempts'));
 const Bench = lazy(() => import('../screens/bench/Bench'));
+const CircuitPaper = lazy(() => import('../screens/paper/CircuitPaper'));
 const Paper = lazy(() => import('../screens/paper/Paper'));
 const Sheet = lazy(() => import('../screens/sheet/Sheet'));
 
@@ -27,6 +28,7 @@ export function Routes() {
           <>
             <Route path="/circuits" element={<Circuits />} />
             <Route path="/circuits/:id/fault-bench" element={<FaultBench />} />
+            <Route path="/circuits/:id/paper" element={<CircuitPaper />} />
             <Route path="/circuits/:id/workshop" element={<Workshop />} />
             <Route path="/lessons" element={<Lessons />} />
           </>

@@ -1,5 +1,5 @@
 // The diagram: parts, wires in their own colours, every test point to be clicked or focused.
-import { memo, type KeyboardEvent } from 'react';
+import { memo, useMemo, type KeyboardEvent } from 'react';
 
 import type { Drawing } from '../api/client';
 import { brick, copper, ink, paper, rule, verdigris } from '../theme';
@@ -7,6 +7,9 @@ import { wireColours, wireWidth } from './colours';
 import type { Box, Layout, Route, Spot } from './layout';
 import { PartSymbol } from './symbols';
 import { useLayout } from './useLayout';
+import { useMover } from './useMover';
+import { useView } from './useView';
+import { ViewControls } from './ViewControls';
 
 export type PointMark = {
   /** Figures shown beside the point. */
@@ -30,17 +33,25 @@ type Props = {
   onPoint: (id: string) => void;
   /** A part, wire or cavity itself was clicked. */
   onPlace?: (id: string) => void;
+  /** A part or cavity was moved, by mouse or arrow keys, in diagram units. */
+  onMove?: (id: string, dx: number, dy: number) => void;
 };
 
 const LEADS = { red: '#c0392b', black: '#1f2a33' };
 
 /** Drawn again only when something of it has changed. */
 export const Diagram = memo(function Diagram(props: Props) {
-  const { drawing } = props;
-  const layout = useLayout(drawing);
+  const layout = useLayout(props.drawing);
   if (layout.error) return <p className="error-line">The diagram could not be laid out: {layout.error.message}</p>;
   if (!layout.data) return <p className="quiet" style={{ padding: 16 }}>Laying the diagram out …</p>;
-  const at = layout.data;
+  return <Drawn {...props} at={layout.data} />;
+});
+
+function Drawn({ at, ...props }: Props & { at: Layout }) {
+  const { drawing } = props;
+  const whole = useMemo(() => ({ x: -62, y: -6, width: at.width + 108, height: at.height + 8 }), [at]);
+  const view = useView(whole);
+  const mover = useMover(view.svg, props.onMove);
   const wires = drawing.wires.flatMap((w) => (at.routes[w.id] ? [{ wire: w, route: at.routes[w.id] as Route }] : []));
   // Figures of an upper terminal stand above it, of a lower one below, clear of the part itself.
   const shift = new Map(
@@ -50,11 +61,15 @@ export const Diagram = memo(function Diagram(props: Props) {
   );
   const tagged = Object.values(props.marks).some((m) => m.tag);
   return (
+    <>
+    <ViewControls drawing={drawing} layout={at} near={view.near} onZoom={view.zoom} onFit={view.fit} onShow={view.show} />
     <svg
-      viewBox={`-62 -6 ${at.width + 108} ${at.height + 8}`}
+      ref={view.svg}
+      viewBox={view.box}
       preserveAspectRatio="xMidYMid meet"
       role="group"
       aria-label={`Diagram of ${drawing.title}`}
+      {...view.handlers}
     >
       {Object.entries(at.bars).map(([metal, bar]) => (
         <g key={metal}>
@@ -93,9 +108,20 @@ export const Diagram = memo(function Diagram(props: Props) {
       {drawing.points.map((p) => (
         <Point key={p.id} id={p.id} about={p.about} spot={at.points[p.id]} mark={props.marks[p.id]} tagShift={shift.get(p.id) ?? 0} onPoint={props.onPoint} />
       ))}
+      {props.onMove && movable(drawing, at).map(({ id, box }) => <rect key={id} className="mover" {...box} {...mover(id)} />)}
     </svg>
+    </>
   );
-});
+}
+
+/** What can be moved on the diagram, each with a handle that leaves its test points free. */
+function movable(drawing: Drawing, at: Layout): { id: string; box: Box }[] {
+  const all = [...drawing.parts.map((p) => p.id), ...drawing.cavities.map((c) => c.id)];
+  return all.flatMap((id) => {
+    const box = at.boxes[id];
+    return box ? [{ id, box: { x: box.x + 6, y: box.y + box.height / 2 - 8, width: Math.max(box.width - 12, 12), height: 16 } }] : [];
+  });
+}
 
 /** Where the mark of each place goes. */
 function places(drawing: Drawing, at: Layout): { id: string; spot: Spot }[] {

@@ -27,6 +27,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(fault_bench))
         .routes(routes!(whole_key))
+        .routes(routes!(key_to_print))
         .routes(routes!(compare_captures))
 }
 
@@ -212,6 +213,48 @@ struct KeyQuestion {
     faults: String,
 }
 
+/// The whole answer key, to be printed.
+#[derive(Serialize, ToSchema)]
+struct WholeKey {
+    title: String,
+    /// The faults in words; none on a healthy machine.
+    faults: Vec<String>,
+    symptom: String,
+    rows: Vec<KeyRow>,
+}
+
+/// Faults of a question with their rows in every state of the trial.
+fn whole(s: &AppState, id: i32, question: &KeyQuestion) -> Result<WholeKey, Problem> {
+    let circuit = Circuit::new(s.store.circuit(id)?.document)?;
+    let docs: Vec<FaultDoc> = match question.faults.as_str() {
+        "" => Vec::new(),
+        text => read_json(text)?,
+    };
+    let faults = read_faults(&circuit, &docs)?;
+    let trial = OperatingState::trial(&circuit).into_iter();
+    let states: Vec<OperatingState> = trial.map(|t| t.state).collect();
+    let rows = answer_key(&circuit, &faults, &states, &Limits::default(), &USUAL)?;
+    let mut bench = Bench::new(&circuit, &faults)?;
+    Ok(WholeKey {
+        faults: faults.iter().map(|f| f.about(&circuit)).collect(),
+        symptom: complaint(&mut bench)?.text,
+        title: circuit.doc.title.clone(),
+        rows,
+    })
+}
+
+/// The answer key of every state.
+#[utoipa::path(get, operation_id = "fault_bench_key", path = "/api/circuits/{id}/key", params(("id" = i32, Path), KeyQuestion), responses((status = 200, body = WholeKey), (status = 422, body = Problem)))]
+async fn key_to_print(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+    Query(question): Query<KeyQuestion>,
+) -> Result<Json<WholeKey>, Problem> {
+    let key = state.work(move |s| whole(s, id, &question)).await?;
+    Ok(Json(key))
+}
+
 /// The answer key of every state as CSV.
 #[utoipa::path(get, operation_id = "fault_bench_key_csv", path = "/api/circuits/{id}/key.csv", params(("id" = i32, Path), KeyQuestion), responses((status = 200, body = String, content_type = "text/csv"), (status = 422, body = Problem)))]
 async fn whole_key(
@@ -221,20 +264,7 @@ async fn whole_key(
     Query(question): Query<KeyQuestion>,
 ) -> Result<impl IntoResponse, Problem> {
     let text = state
-        .work(move |s| {
-            let circuit = Circuit::new(s.store.circuit(id)?.document)?;
-            let docs: Vec<FaultDoc> = match question.faults.as_str() {
-                "" => Vec::new(),
-                text => read_json(text)?,
-            };
-            let faults = read_faults(&circuit, &docs)?;
-            let states: Vec<OperatingState> = OperatingState::trial(&circuit)
-                .into_iter()
-                .map(|t| t.state)
-                .collect();
-            let rows = answer_key(&circuit, &faults, &states, &Limits::default(), &USUAL)?;
-            Ok(key_csv(&rows))
-        })
+        .work(move |s| Ok(key_csv(&whole(s, id, &question)?.rows)))
         .await?;
     let name = format!("attachment; filename=\"key-{id}.csv\"");
     let kind = "text/csv; charset=utf-8".to_owned();

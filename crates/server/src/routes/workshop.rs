@@ -6,8 +6,8 @@ use axum::http::header;
 use axum::response::IntoResponse;
 use cimento_core::bench::{Bench, complaint};
 use cimento_core::circuit::{
-    Circuit, CircuitDoc, Drawing, FORMAT, Problem as Finding, Refused, VERSION, read_wire_list,
-    say_path, spice_netlist, write_harness_sheet, write_wire_list,
+    Circuit, CircuitDoc, Drawing, FORMAT, HarnessRun, Problem as Finding, Refused, VERSION,
+    read_wire_list, say_path, spice_netlist, write_harness_sheet, write_wire_list,
 };
 use cimento_core::parts::{ALL, ParamKind, ParamSpec, PartKind};
 use serde::{Deserialize, Serialize};
@@ -23,9 +23,12 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(create))
         .routes(routes!(document, change))
+        .routes(routes!(versions))
+        .routes(routes!(version))
         .routes(routes!(check))
         .routes(routes!(say))
         .routes(routes!(export))
+        .routes(routes!(harness))
         .routes(routes!(kinds))
 }
 
@@ -56,6 +59,42 @@ struct Made {
 struct Versioned {
     document: CircuitDoc,
     version: i32,
+}
+
+/// A version of a circuit that was kept.
+#[derive(Serialize, ToSchema)]
+struct KeptVersion {
+    version: i32,
+    /// When it was last changed, in seconds since 1970.
+    changed_at: i64,
+}
+
+/// The versions of a circuit that were kept, newest first: as it was before each pause in the work.
+#[utoipa::path(get, operation_id = "workshop_versions", path = "/api/circuits/{id}/versions", params(("id" = i32, Path)), responses((status = 200, body = Vec<KeptVersion>)))]
+async fn versions(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+) -> Result<Json<Vec<KeptVersion>>, Problem> {
+    let kept = state.work(move |s| Ok(s.store.kept_versions(id)?)).await?;
+    let item = |(version, changed_at)| KeptVersion {
+        version,
+        changed_at,
+    };
+    Ok(Json(kept.into_iter().map(item).collect()))
+}
+
+/// A circuit as it was at a version that was kept.
+#[utoipa::path(get, operation_id = "workshop_version", path = "/api/circuits/{id}/versions/{version}", params(("id" = i32, Path), ("version" = i32, Path)), responses((status = 200, body = CircuitDoc), (status = 404, body = Problem)))]
+async fn version(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path((id, version)): Path<(i32, i32)>,
+) -> Result<Json<CircuitDoc>, Problem> {
+    let doc = state
+        .work(move |s| Ok(s.store.kept_version(id, version)?))
+        .await?;
+    Ok(Json(doc))
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -254,6 +293,19 @@ fn checked(doc: CircuitDoc) -> Result<Checked, Problem> {
 async fn say(_: Instructor, Body(said): Body<Said>) -> Result<Json<CircuitDoc>, Problem> {
     let said = say_path(&said.document, &said.line);
     Ok(Json(said.map_err(|e| Problem::bad(e.to_string()))?))
+}
+
+/// The check sheet of a circuit's harnesses: what an ohmmeter shows from end to end.
+#[utoipa::path(get, operation_id = "workshop_harness", path = "/api/circuits/{id}/harness", params(("id" = i32, Path)), responses((status = 200, body = Vec<HarnessRun>)))]
+async fn harness(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+) -> Result<Json<Vec<HarnessRun>>, Problem> {
+    let runs = state
+        .work(move |s| Ok(Circuit::new(s.store.circuit(id)?.document)?.harness_runs()))
+        .await?;
+    Ok(Json(runs))
 }
 
 /// A circuit as a file: `json`, `csv` (its wire list), `harness.csv` (its check sheet) or `cir` (SPICE, at

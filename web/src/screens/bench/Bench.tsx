@@ -71,7 +71,11 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
 
   const line = view.ledger.find((l) => l.step === chosen) ?? view.ledger.at(-1);
   const path = attempt.paths[pathAt];
-  const stops = useMemo(() => path?.stops.filter((s) => s.reachable).map((s) => s.point) ?? [], [path]);
+  // Without a diagram there is no path to follow, only what has been read.
+  const stops = useMemo(
+    () => path?.stops.filter((s) => s.reachable).map((s) => s.point) ?? [...new Set(view.ledger.flatMap((l) => l.red ?? []))],
+    [path, view.ledger],
+  );
   const shot = view.captures.at(-1);
   const state = view.controls.find((c) => c.name === 'key')?.position ?? '';
 
@@ -186,10 +190,11 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
         <div className={scope ? 'left scoped' : 'left'}>
           <WorkOrder attempt={attempt} onMove={move} onTry={() => void act({ do: 'try_complaint' })} />
           <div className="diagram">
-            <span className="edge-label" style={{ top: 8 }}>
-              feed
-            </span>
             {attempt.papers.diagram ? (
+              <>
+              <span className="edge-label" style={{ top: 8 }}>
+                feed
+              </span>
               <Diagram
                 drawing={attempt.drawing}
                 apart={view.apart}
@@ -199,12 +204,13 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
                 onPlace={touchPlace}
                 onPoint={touchPoint}
               />
+              <span className="edge-label" style={{ bottom: 8 }}>
+                ground
+              </span>
+              </>
             ) : (
               <PointList attempt={attempt} marks={marks} onPoint={touchPoint} />
             )}
-            <span className="edge-label" style={{ bottom: 8 }}>
-              ground
-            </span>
             <span className="corner">
               <HealthySheets sheets={attempt.healthy} />{' '}
               {attempt.papers.connectors && <Faces
@@ -246,7 +252,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
           {!scope && (
           <div className="stairs">
             <div className="head">
-              <h2>
+              {attempt.paths.length === 0 ? <h2>Your readings</h2> : <h2>
                 Voltage along the path:{' '}
                 <select aria-label="Path" value={pathAt} onChange={(e) => setPathAt(Number(e.target.value))}>
                   {attempt.paths.map((p, n) => (
@@ -256,7 +262,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
                   ))}
                 </select>{' '}
                 <kbd>P</kbd>
-              </h2>
+              </h2>}
               <span className="quiet">
                 bars: your predictions · dots: your readings{' '}
                 {attempt.scope && (
@@ -267,7 +273,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
               </span>
             </div>
             <Staircase
-              label={`Your readings along the path ${path?.title ?? ''}`}
+              label={path ? `Your readings along the path ${path.title}` : 'Your readings'}
               top={14}
               points={stairPoints(stops, view.ledger, state)}
               active={leads.red}

@@ -13,7 +13,9 @@ type Props = { ledger: LedgerLine[]; chosen?: number; onChoose: (step: number) =
 export function Ledger({ ledger, chosen, onChoose }: Props) {
   // A long ledger rolls by itself, so that what stands around it stays where it is.
   const roll = useRef<HTMLDivElement>(null);
-  useEffect(() => roll.current?.querySelector('.chosen')?.scrollIntoView({ block: 'nearest' }), [chosen, ledger.length]);
+  useEffect(() => {
+    roll.current?.querySelector('.chosen')?.scrollIntoView({ block: 'nearest' });
+  }, [chosen, ledger.length]);
   if (ledger.length === 0) {
     return <p className="quiet">No reading yet. Put both leads on test points, write what you expect, take the reading.</p>;
   }

@@ -1,5 +1,6 @@
 // The answer key of a state: healthy and faulted reading, tolerance, and the reason.
 import { Fragment, useState } from 'react';
+import { Link } from 'react-router';
 
 import type { FaultDoc, KeyRow } from '../../api/client';
 import { FUNCTIONS } from '../bench/Meter';
@@ -10,11 +11,22 @@ const ISOLATED = 'isolated';
 /** What needs its place taken out comes after what is read in the circuit. */
 const alone = (r: KeyRow) => (r.state === ISOLATED ? 1 : 0);
 
+type Order = 'what tells most' | 'test point' | 'healthy' | 'faulted';
+
+const number = (s: KeyRow['healthy']) => (typeof s.value === 'object' && 'number' in s.value ? s.value.number : Infinity);
+const ORDERS: Record<Order, (a: KeyRow, b: KeyRow) => number> = {
+  'what tells most': (a, b) => b.apart - a.apart,
+  'test point': (a, b) => a.red.localeCompare(b.red, undefined, { numeric: true }),
+  healthy: (a, b) => number(b.healthy) - number(a.healthy),
+  faulted: (a, b) => number(b.faulted) - number(a.faulted),
+};
+
 type Props = { circuit: number; faults: FaultDoc[]; rows: KeyRow[]; state: string };
 
 export function AnswerKey({ circuit, faults, rows, state }: Props) {
   const [telling, setTelling] = useState(true);
-  const here = rows.filter((r) => r.state === state || r.state === ISOLATED).sort((a, b) => alone(a) - alone(b) || b.apart - a.apart);
+  const [order, setOrder] = useState<Order>('what tells most');
+  const here = rows.filter((r) => r.state === state || r.state === ISOLATED).sort((a, b) => alone(a) - alone(b) || ORDERS[order](a, b));
   const tell = here.filter((r) => r.tells);
   const shown = telling && tell.length > 0 ? tell : here;
   return (
@@ -28,6 +40,14 @@ export function AnswerKey({ circuit, faults, rows, state }: Props) {
         <a href={`/api/circuits/${circuit}/key.csv?faults=${encodeURIComponent(JSON.stringify(faults))}`} download>
           All states as CSV
         </a>
+        <Link id="key-paper" to={`/circuits/${circuit}/paper?faults=${encodeURIComponent(JSON.stringify(faults))}`}>
+          on paper
+        </Link>
+        <select aria-label="Sort the key by" className="more" value={order} onChange={(e) => setOrder(e.target.value as Order)}>
+          {Object.keys(ORDERS).map((o) => (
+            <option key={o}>{o}</option>
+          ))}
+        </select>
       </div>
       <table className="ledger key-rows" id="answer-key">
         <thead>

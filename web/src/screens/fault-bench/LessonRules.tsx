@@ -98,7 +98,7 @@ export function LessonRules({ rules, onChange, usual, marked }: Props) {
                       value={value}
                       onChange={(v) => change({ weights: { ...weights, [name]: v ?? 0 } })}
                     />
-                    <span>{name === 'safety' ? 'at most off for safety' : name}</span>
+                    <span>{name === 'safety' ? 'off for safety' : name}</span>
                   </label>
                 ))}
               {LIMITS.map(([name, text, unit]) => (

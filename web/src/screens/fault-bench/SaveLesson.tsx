@@ -127,6 +127,18 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
           <p className="quiet" style={{ margin: 0 }}>
             Computed symptom: {view.complaint.text}
           </p>
+          {!pool && !tools && (
+            <p style={{ margin: 0 }} id="preview">
+              {preview.isFetching && <span className="quiet">Working out what it can show …</span>}
+              {preview.error && <span className="bad">{preview.error.message}</span>}
+              {preview.data && (
+                <>
+                  {preview.data.plan.begin.length} places possible after the complaint; proven in {preview.data.plan.steps.length} readings,{' '}
+                  {preview.data.plan.minutes.toFixed(0)} min. <span className="bad">{[preview.data.warning, ...preview.data.contradictions].join(' ')}</span>
+                </>
+              )}
+            </p>
+          )}
           {!tools && (
             <Checkbox id="practice" checked={practice} onChange={(e) => setPractice(e.target.checked)}>
               For practice: no marks, and hints that cost minutes
@@ -150,18 +162,6 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
             />
           </label>
           {usual && <LessonRules rules={rules ?? usual.rules} onChange={setChanged} usual={usual} marked={!tools && !practice} />}
-          {!pool && !tools && (
-            <p style={{ margin: 0 }} id="preview">
-              {preview.isFetching && <span className="quiet">Working out what it can show …</span>}
-              {preview.error && <span className="bad">{preview.error.message}</span>}
-              {preview.data && (
-                <>
-                  {preview.data.plan.begin.length} places possible after the complaint; proven in {preview.data.plan.steps.length} readings,{' '}
-                  {preview.data.plan.minutes.toFixed(0)} min. <span className="bad">{[preview.data.warning, ...preview.data.contradictions].join(' ')}</span>
-                </>
-              )}
-            </p>
-          )}
           {faults.length > 1 && (
             <Checkbox id="pool" checked={pool} onChange={(e) => setPool(e.target.checked)}>
               A pool: each student gets one of these {faults.length} faults, neighbours different ones

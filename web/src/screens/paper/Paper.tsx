@@ -38,9 +38,11 @@ export default function Paper() {
                 The customer says: <b>“{order.words}”</b>
               </p>
               <p>Tried: {order.complaint}</p>
-              <div className="diagram">
-                <Diagram drawing={order.drawing} marks={none} onPoint={nothing} />
-              </div>
+              {order.papers.diagram && (
+                <div className="diagram">
+                  <Diagram drawing={order.drawing} marks={none} onPoint={nothing} />
+                </div>
+              )}
               <h2>Cautions</h2>
               <ul>
                 {order.cautions.map((c) => (

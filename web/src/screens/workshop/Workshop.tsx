@@ -1,7 +1,7 @@
 // The workshop: say the path, and the diagram draws itself.
 import { Button } from 'antd';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 
 import { api, ask, type CircuitDoc, type Drawing, type KindItem } from '../../api/client';
@@ -12,7 +12,10 @@ import { Diagram } from '../../diagram/Diagram';
 import { Parts } from './Parts';
 import { Shelf } from './Shelf';
 import { useDraft } from './useDraft';
+import { Versions } from './Versions';
 import { Cell, Wires } from './Wires';
+
+const NO_MARKS = {};
 
 export default function Workshop() {
   const id = Number(useParams().id);
@@ -44,6 +47,14 @@ export default function Workshop() {
   // The diagram stays while a word is being typed that the circuit cannot be read with.
   const [drawing, setDrawing] = useState<Drawing>();
   if (checked?.drawing && checked.drawing !== drawing) setDrawing(checked.drawing);
+  const move = useCallback(
+    (moved: string, dx: number, dy: number) =>
+      change((old) => {
+        const [x = 0, y = 0] = old.layout?.[moved] ?? [];
+        return { ...old, layout: { ...old.layout, [moved]: [x + dx, y + dy] } };
+      }),
+    [change],
+  );
   const terminals = useMemo(() => (doc ? terminalsOf(doc, kinds.data ?? []) : []), [doc, kinds.data]);
   if (!doc) return <p className="page quiet">{draft.error ? draft.error.message : 'Opening the workshop …'}</p>;
   const findings = [...(checked?.refused ?? []), ...(checked?.warnings ?? [])];
@@ -76,6 +87,12 @@ export default function Workshop() {
             <Button size="small" disabled={!draft.canRedo} onClick={redo}>
               Redo <kbd>Y</kbd>
             </Button>
+            <Versions circuit={id} onTake={(taken) => change(() => taken)} />
+            {Object.keys(doc.layout ?? {}).length > 0 && (
+              <Button size="small" onClick={() => change((old) => ({ ...old, layout: {} }))}>
+                Lay out anew
+              </Button>
+            )}
             <span style={{ flex: 1 }} />
             {['json', 'csv', 'harness.csv', 'cir'].map((f) => (
               <a key={f} href={`/api/circuits/${id}/export/${f}`} download>
@@ -87,7 +104,7 @@ export default function Workshop() {
           <div className="diagram" style={checked?.drawing ? undefined : { opacity: 0.45 }}>
             {drawing ? (
               <>
-                <Diagram drawing={drawing} marks={{}} onPoint={() => line.current?.focus()} />
+                <Diagram drawing={drawing} marks={NO_MARKS} onPoint={() => line.current?.focus()} onMove={move} />
                 <span className="corner">
                   <SvgLink title={drawing.title} /> <Faces drawing={drawing} />
                 </span>

@@ -1,0 +1,71 @@
+// Zooming, fitting and finding on a diagram.
+import { useId, useState } from 'react';
+
+import type { Drawing } from '../api/client';
+import type { Layout, Spot } from './layout';
+
+type Props = { drawing: Drawing; layout: Layout; near: boolean; onZoom: (by: number) => void; onFit: () => void; onShow: (spot: Spot) => void };
+
+export function ViewControls({ drawing, layout, near, onZoom, onFit, onShow }: Props) {
+  const [text, setText] = useState('');
+  const list = useId();
+  const things = [
+    ...drawing.parts.map((p) => ({ id: p.id, about: p.name })),
+    ...drawing.cavities.map((c) => ({ id: c.id, about: 'cavity' })),
+    ...drawing.wires.map((w) => ({ id: w.id, about: w.label })),
+    ...drawing.points.map((p) => ({ id: p.id, about: p.about })),
+  ];
+  const spotOf = (id: string): Spot | undefined => {
+    const box = layout.boxes[id];
+    if (box) return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+    const route = layout.routes[id];
+    return layout.points[id] ?? route?.[Math.floor(route.length / 2)];
+  };
+  const find = (said: string) => {
+    const wanted = said.trim().toLowerCase();
+    const found = things.find((t) => t.id.toLowerCase() === wanted) ?? things.find((t) => wanted !== '' && t.about.toLowerCase().startsWith(wanted));
+    const spot = found && spotOf(found.id);
+    if (spot) onShow(spot);
+    return spot !== undefined;
+  };
+  return (
+    <div className="view-controls" role="group" aria-label="View">
+      <input
+        aria-label="Find on the diagram"
+        list={list}
+        placeholder="find"
+        value={text}
+        onChange={(e) => {
+          setText(e.target.value);
+          if (things.some((t) => t.id === e.target.value)) find(e.target.value);
+        }}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter') {
+            e.preventDefault();
+            find(text);
+          } else if (e.key === 'Escape') {
+            setText('');
+            onFit();
+            e.currentTarget.blur();
+          }
+        }}
+      />
+      <datalist id={list}>
+        {things.map((t) => (
+          <option key={t.id} value={t.id}>
+            {t.about}
+          </option>
+        ))}
+      </datalist>
+      <button type="button" aria-label="Nearer" onClick={() => onZoom(1.4)}>
+        +
+      </button>
+      <button type="button" aria-label="Further away" disabled={!near} onClick={() => onZoom(1 / 1.4)}>
+        −
+      </button>
+      <button type="button" disabled={!near} onClick={onFit}>
+        fit
+      </button>
+    </div>
+  );
+}
