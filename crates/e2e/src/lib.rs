@@ -370,6 +370,16 @@ impl Browser {
         Ok(())
     }
 
+    /// The page printed on paper of so many inches, as a PDF in base64.
+    pub async fn printed(&self, width: f64, height: f64) -> Result<String> {
+        let paper = serde_json::json!({"paperWidth": width, "paperHeight": height});
+        let answer = self
+            .client
+            .issue_cmd(DevTools("Page.printToPDF", paper))
+            .await?;
+        Ok(answer["data"].as_str().unwrap_or_default().to_owned())
+    }
+
     /// What axe-core finds against WCAG 2.2 AA on the page as it stands: rule, what is wrong, where.
     pub async fn barriers(&self) -> Result<Vec<String>> {
         self.settle().await;

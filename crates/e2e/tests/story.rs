@@ -76,6 +76,58 @@ async fn an_instructor_sets_a_fault_sees_what_it_does_and_gives_it_out() -> Resu
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn an_instructor_moves_a_part_and_prints_key_and_check_sheet() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("dalca", "bench-and-meter").await?;
+    b.go("/circuits/1/workshop").await?;
+    // By keyboard: the relay goes down with its wires, and comes back.
+    let spot = "[data-point='K3.86']";
+    let before = b.attr(spot, "transform").await?;
+    b.css("[data-mover='K3']").await?;
+    let focus = "document.querySelector(\"[data-mover='K3']\").focus()";
+    b.client.execute(focus, vec![]).await?;
+    b.press("\u{e015}").await?;
+    let below = b.attr_after(spot, "transform", &before).await?;
+    b.click_xpath("//button[starts-with(normalize-space(),'Undo')]")
+        .await?;
+    assert_eq!(b.attr_after(spot, "transform", &below).await?, before);
+    b.click("#versions").await?;
+    b.wait_text(".ant-modal", "None yet").await?;
+
+    // Found by name, and nearer.
+    b.go("/circuits/1/fault-bench").await?;
+    b.css(spot).await?;
+    let whole = b.attr(".diagram svg[role=group]", "viewBox").await?;
+    b.fill("[aria-label='Find on the diagram']", "start relay\u{e007}")
+        .await?;
+    let near = b
+        .attr_after(".diagram svg[role=group]", "viewBox", &whole)
+        .await?;
+    b.click_xpath("//div[@aria-label='View']/button[normalize-space()='fit']")
+        .await?;
+    let again = b
+        .attr_after(".diagram svg[role=group]", "viewBox", &near)
+        .await?;
+    assert_eq!(again, whole);
+
+    b.pick("fault-place", "W8").await?;
+    b.pick("fault-mode", "broken").await?;
+    b.click("#fault-add").await?;
+    b.wait_text("h1", "W8 open").await?;
+    b.click("#key-paper").await?;
+    b.wait_text("[aria-label='Answer key']", "W8 open").await?;
+    b.wait_text("[aria-label='Harness check sheet']", "C12.4f")
+        .await?;
+    for (width, height) in [(8.27, 11.69), (8.5, 11.0)] {
+        let pdf = b.printed(width, height).await?;
+        assert!(pdf.starts_with("JVBERi"), "a PDF begins with %PDF-");
+        assert!(pdf.len() > 50_000, "with the key on it: {}", pdf.len());
+    }
+    b.close().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn a_student_works_by_mouse_and_reads_the_mark_sheet() -> Result<()> {
     let (_folder, server) = school().await?;
     let b = Browser::open(&server.url).await?;

@@ -28,6 +28,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(give))
         .routes(routes!(try_oneself))
         .routes(routes!(usual))
+        .routes(routes!(words))
         .routes(routes!(variants))
         .routes(routes!(prospect))
         .routes(routes!(preview))
@@ -217,6 +218,33 @@ struct Prospect {
     warning: String,
     /// Where the customer's words contradict what the machine does.
     contradictions: Vec<String>,
+}
+
+/// A complaint in the customer's words, to be held against what a machine does.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Words {
+    circuit: i32,
+    faults: Vec<FaultDoc>,
+    complaint: String,
+}
+
+/// Where the customer's words contradict what the machine does.
+#[utoipa::path(post, operation_id = "lessons_words", path = "/api/lessons/words", request_body = Words, responses((status = 200, body = Vec<String>), (status = 422, body = Problem)))]
+async fn words(
+    State(state): State<AppState>,
+    _: Instructor,
+    Body(words): Body<Words>,
+) -> Result<Json<Vec<String>>, Problem> {
+    let told = state
+        .work(move |s| {
+            let circuit = s.store.circuit(words.circuit)?.document;
+            let doc = LessonDoc::of("words", circuit, words.faults);
+            let symptom = Lesson::new(doc)?.symptom()?;
+            Ok(contradictions(&words.complaint, &symptom))
+        })
+        .await?;
+    Ok(Json(told))
 }
 
 /// Whether a lesson's fault can be proven, with how many readings, and what it is confused with.

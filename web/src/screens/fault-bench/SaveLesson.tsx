@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 
 import { api, ask, type FaultBenchView, type FaultDoc, type MeterFunction, type Variant } from '../../api/client';
+import { useStill } from '../../app/useStable';
 import { FUNCTIONS } from '../bench/Meter';
 import { LessonRules, useUsual, type Rules } from './LessonRules';
 
@@ -33,11 +34,20 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
   const [changed, setChanged] = useState<Rules>();
   const rules = changed ?? usual?.rules;
   const preview = useQuery({
-    queryKey: ['preview', circuit, faults, functions, rules, words],
+    queryKey: ['preview', circuit, faults, functions, rules?.forbidden],
     queryFn: () =>
-      ask(api.POST('/api/lessons/preview', { body: { title: 'Preview', complaint: words, circuit, faults, predictions: true, functions, rules } })),
+      ask(api.POST('/api/lessons/preview', { body: { title: 'Preview', complaint: '', circuit, faults, predictions: true, functions, rules } })),
     enabled: open && !pool && !tools && functions.length > 0,
     placeholderData: (before) => before,
+    retry: false,
+    staleTime: Infinity,
+  });
+  // The words are held against the machine once they stand still for a moment.
+  const still = useStill(words, 400);
+  const contradictions = useQuery({
+    queryKey: ['words', circuit, faults, still],
+    queryFn: () => ask(api.POST('/api/lessons/words', { body: { circuit, faults, complaint: still } })),
+    enabled: open && !tools && still !== '',
     retry: false,
     staleTime: Infinity,
   });
@@ -125,7 +135,12 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
             />
           </label>
           <p className="quiet" style={{ margin: 0 }}>
-            Computed symptom: {view.complaint.text}
+            Computed symptom: {view.complaint.text}{' '}
+            {still === words && contradictions.data && contradictions.data.length > 0 && (
+              <span className="bad" id="contradictions">
+                {contradictions.data.join(' ')}
+              </span>
+            )}
           </p>
           {!pool && !tools && (
             <p style={{ margin: 0 }} id="preview">
@@ -134,7 +149,7 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
               {preview.data && (
                 <>
                   {preview.data.plan.begin.length} places possible after the complaint; proven in {preview.data.plan.steps.length} readings,{' '}
-                  {preview.data.plan.minutes.toFixed(0)} min. <span className="bad">{[preview.data.warning, ...preview.data.contradictions].join(' ')}</span>
+                  {preview.data.plan.minutes.toFixed(0)} min. <span className="bad">{preview.data.warning}</span>
                 </>
               )}
             </p>
