@@ -123,8 +123,19 @@ pub struct LedgerLine {
     pub first_verdict: Option<Verdict>,
     /// The student's own words on it.
     pub note: Option<String>,
+    /// What was concluded after it and before the next: "cleared W8", "suspected C14.1".
+    pub concluded: Vec<String>,
     /// Taken after the first repair.
     pub after_repair: bool,
+}
+
+impl BenchView {
+    /// Puts a claim beside the reading that it follows.
+    fn conclude(&mut self, what: &str, places: &[String]) {
+        if let Some(line) = self.ledger.last_mut() {
+            line.concluded.push(format!("{what} {}", places.join(", ")));
+        }
+    }
 }
 
 impl Session<'_> {
@@ -196,6 +207,7 @@ impl Session<'_> {
                         verdict: None,
                         first_verdict: None,
                         note: None,
+                        concluded: Vec::new(),
                         after_repair: !view.repairs.is_empty(),
                     });
                 }
@@ -218,12 +230,14 @@ impl Session<'_> {
                     }
                 }
                 (Action::Clear { places }, _) => {
+                    view.conclude("cleared", places);
                     view.suspected.retain(|p| !places.contains(p));
                     let new = places.iter().filter(|p| !view.cleared.contains(p));
                     let new: Vec<String> = new.cloned().collect();
                     view.cleared.extend(new);
                 }
                 (Action::Suspect { places }, _) => {
+                    view.conclude("suspected", places);
                     view.cleared.retain(|p| !places.contains(p));
                     let new = places.iter().filter(|p| !view.suspected.contains(p));
                     let new: Vec<String> = new.cloned().collect();

@@ -39,7 +39,8 @@ export function Ledger({ ledger, chosen, onChoose }: Props) {
               <td>{l.state.split(' ')[0]}</td>
               <td className="place">
                 {l.red ?? 'air'} · {l.black ?? (ONE_LEAD[l.function] ? FUNCTIONS[l.function].toLowerCase() : 'air')}
-                {l.note && <div className="note">{l.note}</div>}
+                {l.concluded.length > 0 && <div className="concluded">{l.concluded.join(' · ')}</div>}
+              {l.note && <div className="note">{l.note}</div>}
               </td>
               <td className="number">
                 {l.expected ?? ''}
