@@ -43,6 +43,20 @@ async fn no_view_has_barriers() -> Result<()> {
     b.css("#lesson-title").await?;
     b.wait_text("#preview", "proven in").await?;
     none(&b, "save a lesson", &mut found).await?;
+    for panel in [
+        "What students may do",
+        "Time and method",
+        "Marks and limits",
+    ] {
+        let head = format!("//*[@role='button'][contains(.,'{panel}')]");
+        b.click_xpath(&head).await?;
+    }
+    b.css("#weight-clearing").await?;
+    none(&b, "a lesson's rules", &mut found).await?;
+    b.go("/circuits/1/paper").await?;
+    b.wait_text("[aria-label='Harness check sheet']", "C12.4f")
+        .await?;
+    none(&b, "key on paper", &mut found).await?;
     b.close().await?;
 
     let b = Browser::open(&server.url).await?;

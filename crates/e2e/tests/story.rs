@@ -38,6 +38,18 @@ async fn an_instructor_sets_a_fault_sees_what_it_does_and_gives_it_out() -> Resu
         .await?;
     b.wait_text("h1", "Healthy").await?;
 
+    // What lies between two places asks for the other, and what comes and goes for its condition.
+    b.pick("fault-place", "C12.4").await?;
+    b.pick("fault-mode", "exchanged").await?;
+    b.pick("fault-other", "C12.1").await?;
+    b.css("#fault-when").await?.select_by_value("hot").await?;
+    b.click("#fault-add").await?;
+    b.wait_text("[aria-label='Faults']", "crossed and C12.1, when hot")
+        .await?;
+    b.click_xpath("//button[normalize-space()='Take out']")
+        .await?;
+    b.wait_text("h1", "Healthy").await?;
+
     // High resistance takes ohms.
     b.pick("fault-place", "C12.4").await?;
     b.pick("fault-mode", "green").await?;
@@ -94,6 +106,27 @@ async fn an_instructor_moves_a_part_and_prints_key_and_check_sheet() -> Result<(
     assert_eq!(b.attr_after(spot, "transform", &below).await?, before);
     b.click("#versions").await?;
     b.wait_text(".ant-modal", "None yet").await?;
+    b.press("\u{e00c}").await?;
+
+    // A wire list with a mistake says where, and changes nothing; a good one can be undone.
+    let folder = tempfile::tempdir()?;
+    let list = folder.path().join("wires.csv");
+    let head = "id,from,to,area_mm2,length_m,color,harness\n";
+    for (row, says) in [("W1,BAT.+,F1.1,ten,0.3,RD,main\n", "ten"), ("", "")] {
+        std::fs::write(&list, format!("{head}{row}"))?;
+        let path = list.to_str().ok_or("a path in letters")?;
+        b.css("#wire-list").await?.send_keys(path).await?;
+        if says.is_empty() {
+            b.xpath("//h2[starts-with(normalize-space(),'Wires')]/span[.='0']")
+                .await?;
+        } else {
+            b.wait_text("#wire-list-error", says).await?;
+        }
+    }
+    b.click_xpath("//button[starts-with(normalize-space(),'Undo')]")
+        .await?;
+    b.xpath("//h2[starts-with(normalize-space(),'Wires')]/span[.='19']")
+        .await?;
 
     // Found by name, and nearer.
     b.go("/circuits/1/fault-bench").await?;

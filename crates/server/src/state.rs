@@ -1,11 +1,11 @@
 //! What every route works with.
 
-use std::collections::HashMap;
+use std::collections::{HashMap, VecDeque};
 use std::path::PathBuf;
 use std::sync::{Arc, Mutex, PoisonError};
 
 use cimento_core::attempt::{Lesson, Purpose};
-use cimento_core::bench::BenchError;
+use cimento_core::bench::{BenchError, Complaint};
 use cimento_core::suspects::Reference;
 use cimento_store::Store;
 
@@ -14,6 +14,8 @@ use crate::reasoner::Reasoner;
 
 /// Lessons kept checked and ready.
 const LESSONS_KEPT: usize = 64;
+/// Trials remembered.
+const TRIALS_KEPT: usize = 64;
 
 /// Shared state; cheap to clone.
 #[derive(Clone)]
@@ -22,6 +24,8 @@ pub struct AppState {
     /// Folder of the built page.
     pub web: PathBuf,
     lessons: Arc<Mutex<HashMap<i32, Arc<Lesson>>>>,
+    /// What machines did when they were tried, by what they are; the latest last.
+    trials: Arc<Mutex<VecDeque<(String, Complaint)>>>,
     reasoner: Reasoner,
 }
 
@@ -31,6 +35,7 @@ impl AppState {
             store,
             web,
             lessons: Arc::default(),
+            trials: Arc::default(),
             reasoner: Reasoner::default(),
         }
     }
@@ -49,6 +54,26 @@ impl AppState {
         }
         kept.insert(id, Arc::clone(&lesson));
         Ok(lesson)
+    }
+
+    /// What a machine does when it is tried, worked out or remembered under a name that says all of it.
+    pub(crate) fn tried(
+        &self,
+        machine: &str,
+        try_it: impl FnOnce() -> Result<Complaint, BenchError>,
+    ) -> Result<Complaint, BenchError> {
+        let lock = || self.trials.lock().unwrap_or_else(PoisonError::into_inner);
+        let known = lock().iter().find(|(m, _)| m == machine).cloned();
+        if let Some((_, complaint)) = known {
+            return Ok(complaint);
+        }
+        let complaint = try_it()?;
+        let mut kept = lock();
+        if kept.len() >= TRIALS_KEPT {
+            kept.pop_front();
+        }
+        kept.push_back((machine.to_owned(), complaint.clone()));
+        Ok(complaint)
     }
 
     /// Asks the reference of a lesson, working it out if need be: that takes seconds the first time.

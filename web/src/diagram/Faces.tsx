@@ -1,7 +1,7 @@
 // Connector faces: both halves of a connector as one sees them from the wires' side, where a thin probe
 // goes in. The halves are mirror images of each other. A cavity can be clicked like a point of the diagram.
 import { Button, Modal } from 'antd';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 
 import type { Drawing } from '../api/client';
 import { ink, paper, rule } from '../theme';
@@ -19,7 +19,9 @@ type Half = 'male' | 'female';
 const CELL = 56;
 const GAP = 8;
 
-export function Faces({ drawing, apart = [], onPoint }: Props) {
+const NONE: string[] = [];
+
+export const Faces = memo(function Faces({ drawing, apart = NONE, onPoint }: Props) {
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState('');
   if (drawing.connectors.length === 0) return null;
@@ -56,7 +58,7 @@ export function Faces({ drawing, apart = [], onPoint }: Props) {
       </Modal>
     </>
   );
-}
+});
 
 type FaceProps = { drawing: Drawing; connector: Drawing['connectors'][number]; half: Half; onPoint?: (point: string) => void };
 

@@ -1,5 +1,7 @@
 // The voltage staircase: a current path laid flat; each step down is a drop. It draws what it is
 // given and knows nothing of how the values came about.
+import { memo } from 'react';
+
 import { brick, ink, quiet, rule, slate, verdigris } from '../theme';
 
 export type StairPoint = {
@@ -31,7 +33,7 @@ const LEFT = 34;
 const FLOOR = 116;
 const TONES = { good: verdigris, bad: brick, plain: slate };
 
-export function Staircase(props: Props) {
+export const Staircase = memo(function Staircase(props: Props) {
   const { points, top } = props;
   const x = (n: number) => LEFT + 14 + (n * (WIDTH - LEFT - 62)) / Math.max(1, points.length - 1);
   const y = (volts: number) => FLOOR - (Math.min(Math.max(volts, -0.5), top) / top) * (FLOOR - 10);
@@ -92,4 +94,4 @@ export function Staircase(props: Props) {
       )}
     </svg>
   );
-}
+});

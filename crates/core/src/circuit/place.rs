@@ -66,6 +66,8 @@ pub struct ModeInfo {
     pub about: String,
     /// The range of its severity, if it has one.
     pub severity: Option<SeverityInfo>,
+    /// It lies between its place and another, which has to be said.
+    pub needs_other: bool,
 }
 
 /// The range of a mode's severity.

@@ -147,6 +147,7 @@ impl ModeSpec {
             mode: self.name.to_owned(),
             about: self.about.to_owned(),
             severity: self.severity,
+            needs_other: self.needs_other(),
         }
     }
 }

@@ -155,15 +155,25 @@ async fn fault_bench(
 ) -> Result<Json<FaultBenchView>, Problem> {
     let view = state
         .work(move |s| {
-            let circuit = Circuit::new(s.store.circuit(id)?.document)?;
+            let row = s.store.circuit(id)?;
+            let version = row.version;
+            let circuit = Circuit::new(row.document)?;
             let faults = read_faults(&circuit, &question.faults)?;
-            compute(&circuit, &faults, question.label.as_deref())
+            let said = serde_json::to_string(&question.faults).map_err(|_| Problem::internal())?;
+            let machines = [
+                format!("{id} {version} {said}"),
+                format!("{id} {version} []"),
+            ];
+            compute(s, &machines, &circuit, &faults, question.label.as_deref())
         })
         .await?;
     Ok(Json(view))
 }
 
+/// The view of a state; the faulted and the healthy machine have names to be remembered by.
 fn compute(
+    s: &AppState,
+    machines: &[String; 2],
     circuit: &Circuit,
     faults: &[Fault],
     label: Option<&str>,
@@ -180,8 +190,9 @@ fn compute(
     let sequence: Vec<OperatingState> = trial[..=at].iter().map(|t| t.state.clone()).collect();
     let mut healthy = Bench::new(circuit, &[])?;
     let mut faulted = healthy.beside(faults)?;
-    let seen = complaint(&mut healthy.beside(faults)?)?;
-    let healthy_complaint = complaint(&mut healthy.beside(&[])?)?;
+    let [broken, sound] = machines;
+    let seen = s.tried(broken, || complaint(&mut healthy.beside(faults)?))?;
+    let healthy_complaint = s.tried(sound, || complaint(&mut healthy.beside(&[])?))?;
     for state in &sequence {
         healthy.set(state.clone())?;
         faulted.set(state.clone())?;

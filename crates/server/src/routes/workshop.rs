@@ -27,6 +27,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(version))
         .routes(routes!(check))
         .routes(routes!(say))
+        .routes(routes!(wires))
         .routes(routes!(export))
         .routes(routes!(harness))
         .routes(routes!(kinds))
@@ -293,6 +294,26 @@ fn checked(doc: CircuitDoc) -> Result<Checked, Problem> {
 async fn say(_: Instructor, Body(said): Body<Said>) -> Result<Json<CircuitDoc>, Problem> {
     let said = say_path(&said.document, &said.line);
     Ok(Json(said.map_err(|e| Problem::bad(e.to_string()))?))
+}
+
+/// A wire list that takes the place of a circuit's wires.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Listed {
+    document: CircuitDoc,
+    /// CSV, a row a wire.
+    wire_list: String,
+}
+
+/// Put a wire list in the place of a circuit's wires, without storing it. A list with a mistake is refused
+/// whole.
+#[utoipa::path(post, operation_id = "workshop_wires", path = "/api/circuits/wires", request_body = Listed, responses((status = 200, body = CircuitDoc), (status = 422, body = Problem)))]
+async fn wires(_: Instructor, Body(listed): Body<Listed>) -> Result<Json<CircuitDoc>, Problem> {
+    let wires = read_wire_list(&listed.wire_list)?;
+    Ok(Json(CircuitDoc {
+        wires,
+        ..listed.document
+    }))
 }
 
 /// The check sheet of a circuit's harnesses: what an ohmmeter shows from end to end.

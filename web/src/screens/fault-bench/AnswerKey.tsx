@@ -1,5 +1,5 @@
 // The answer key of a state: healthy and faulted reading, tolerance, and the reason.
-import { Fragment, useState } from 'react';
+import { Fragment, memo, useState } from 'react';
 import { Link } from 'react-router';
 
 import type { FaultDoc, KeyRow } from '../../api/client';
@@ -23,7 +23,8 @@ const ORDERS: Record<Order, (a: KeyRow, b: KeyRow) => number> = {
 
 type Props = { circuit: number; faults: FaultDoc[]; rows: KeyRow[]; state: string };
 
-export function AnswerKey({ circuit, faults, rows, state }: Props) {
+/** Drawn again only when the rows change: there are many. */
+export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state }: Props) {
   const [telling, setTelling] = useState(true);
   const [order, setOrder] = useState<Order>('what tells most');
   const here = rows.filter((r) => r.state === state || r.state === ISOLATED).sort((a, b) => alone(a) - alone(b) || ORDERS[order](a, b));
@@ -91,4 +92,4 @@ export function AnswerKey({ circuit, faults, rows, state }: Props) {
       </table>
     </section>
   );
-}
+});

@@ -54,6 +54,7 @@ export default function FaultBench() {
   const marks = useMemo(() => tags(state, shown), [state, shown]);
   const marked = useMemo(() => Object.fromEntries(faults.map((f) => [f.place, f.mode.replaceAll('_', ' ')])), [faults]);
   const stairs = state?.staircases[pathAt] ?? state?.staircases[0];
+  const levels = useMemo(() => stairs?.stairs.map((s) => ({ point: s.point, dotted: s.healthy_v, line: s.faulted_v })) ?? [], [stairs]);
 
   if (circuit.error) return <p className="page error-line">{circuit.error.message}</p>;
   return (
@@ -140,7 +141,7 @@ export default function FaultBench() {
               <Staircase
                 label={`Voltage along the path ${stairs.title}`}
                 top={14}
-                points={stairs.stairs.map((s) => ({ point: s.point, dotted: s.healthy_v, line: s.faulted_v }))}
+                points={levels}
                 lineColour={faults.length > 0 ? brick : undefined}
                 note={stairs.missing}
               />

@@ -1,6 +1,6 @@
 // The faults on the bench: what is set, and a form for the next one.
 import { Button, Select } from 'antd';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 
 import type { FaultDoc, PlaceInfo } from '../../api/client';
 
@@ -14,28 +14,37 @@ function unitOf(places: PlaceInfo[], fault: FaultDoc): string {
   return place?.modes.find((m) => m.mode === fault.mode)?.severity?.unit ?? '';
 }
 
-export function FaultEditor({ places, faults, onChange }: Props) {
+/** When a fault is there. */
+const WHEN = ['always', 'hot', 'moved', 'wet', 'vibrating'];
+
+/** Drawn again only when faults or places change: its lists are long. */
+export const FaultEditor = memo(function FaultEditor({ places, faults, onChange }: Props) {
   const [placeId, setPlaceId] = useState<string>();
   const [modeName, setModeName] = useState<string>();
   const [severity, setSeverity] = useState('');
+  const [other, setOther] = useState<string>();
+  const [when, setWhen] = useState('always');
   const place = places.find((p) => p.id === placeId);
-  // A short between two wires needs its partner; that is set with the whole builder.
-  const modes = place?.modes.filter((m) => m.mode !== 'short_between') ?? [];
+  const modes = place?.modes ?? [];
   const mode = modes.find((m) => m.mode === modeName);
-  const choose = (id: string) => {
+  const clear = (id?: string) => {
     setPlaceId(id);
     setModeName(undefined);
     setSeverity('');
+    setOther(undefined);
+    setWhen('always');
   };
+  // What a fault can lie between: places of the same kind, which can fail in that way too.
+  const others = mode?.needs_other ? places.filter((p) => p.id !== placeId && p.modes.some((m) => m.mode === mode.mode)) : [];
   const add = () => {
     if (!place || !mode) return;
     const number = Number(severity.replace(',', '.'));
     const value = mode.severity && severity !== '' && Number.isFinite(number) ? number : mode.severity?.usual;
     const given = mode.severity ? (SHARES.includes(mode.mode) ? { fraction: value } : { ohms: value }) : {};
-    onChange([...faults.filter((f) => f.place !== place.id), { place: place.id, mode: mode.mode, ...given }]);
-    setPlaceId(undefined);
-    setModeName(undefined);
-    setSeverity('');
+    const between = mode.needs_other ? { other } : {};
+    const condition = when === 'always' ? {} : { when };
+    onChange([...faults.filter((f) => f.place !== place.id), { place: place.id, mode: mode.mode, ...given, ...between, ...condition }]);
+    clear();
   };
   return (
     <section aria-label="Faults">
@@ -50,6 +59,8 @@ export function FaultEditor({ places, faults, onChange }: Props) {
               {f.mode.replaceAll('_', ' ')}
               {f.ohms !== undefined && f.ohms !== null && ` ${f.ohms} ${unitOf(places, f)}`}
               {f.fraction !== undefined && f.fraction !== null && ` ${f.fraction * 100} %`}
+              {f.other && ` and ${f.other}`}
+              {f.when && f.when !== 'always' && `, when ${f.when}`}
             </span>
           </span>
           <Button size="small" onClick={() => onChange(faults.filter((g) => g !== f))} aria-label={`Take out ${f.place}`}>
@@ -64,7 +75,7 @@ export function FaultEditor({ places, faults, onChange }: Props) {
           showSearch={{ optionFilterProp: 'label' }}
           placeholder="Place: type W8, C12, ground …"
           value={placeId}
-          onChange={choose}
+          onChange={clear}
           options={places.map((p) => ({ value: p.id, label: `${p.id} · ${p.about}` }))}
         />
         <div className="row" style={{ flexWrap: 'nowrap' }}>
@@ -91,11 +102,37 @@ export function FaultEditor({ places, faults, onChange }: Props) {
               onKeyDown={(e) => e.key === 'Enter' && add()}
             />
           )}
-          <Button id="fault-add" type="primary" disabled={!mode} onClick={add}>
+          <Button id="fault-add" type="primary" disabled={!mode || (mode.needs_other && !other)} onClick={add}>
             Set
           </Button>
         </div>
+        {mode && (
+          <div className="row" style={{ flexWrap: 'nowrap' }}>
+            {mode.needs_other && (
+              <Select
+                id="fault-other"
+                aria-label="The other place"
+                style={{ flex: 1, minWidth: 0 }}
+                showSearch={{ optionFilterProp: 'label' }}
+                placeholder="and the other place"
+                value={other}
+                onChange={setOther}
+                options={others.map((p) => ({ value: p.id, label: `${p.id} · ${p.about}` }))}
+              />
+            )}
+            <label className="quiet">
+              there{' '}
+              <select id="fault-when" className="more" value={when} onChange={(e) => setWhen(e.target.value)}>
+                {WHEN.map((w) => (
+                  <option key={w} value={w}>
+                    {w === 'always' ? w : `when ${w}`}
+                  </option>
+                ))}
+              </select>
+            </label>
+          </div>
+        )}
       </div>
     </section>
   );
-}
+});

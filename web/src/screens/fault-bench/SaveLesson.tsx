@@ -1,7 +1,7 @@
 // Saving the bench as a lesson and giving it to students.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Checkbox, Input, InputNumber, Modal, Select } from 'antd';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { Link } from 'react-router';
 
 import { api, ask, type FaultBenchView, type FaultDoc, type MeterFunction, type Variant } from '../../api/client';
@@ -13,7 +13,7 @@ const ALL = Object.keys(FUNCTIONS) as MeterFunction[];
 
 type Props = { circuit: number; title: string; faults: FaultDoc[]; view: FaultBenchView };
 
-export function SaveLesson({ circuit, title, faults, view }: Props) {
+export const SaveLesson = memo(function SaveLesson({ circuit, title, faults, view }: Props) {
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
   const [name, setName] = useState('');
@@ -222,4 +222,4 @@ export function SaveLesson({ circuit, title, faults, view }: Props) {
       </Modal>
     </section>
   );
-}
+});

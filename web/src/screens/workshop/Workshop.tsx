@@ -73,6 +73,7 @@ export default function Workshop() {
             <h2>
               Wires <span className="quiet" style={{ fontWeight: 400 }}>{doc.wires?.length ?? 0}</span>
             </h2>
+            <WireList doc={doc} onTaken={(taken) => change(() => taken)} />
             <Wires doc={doc} terminals={terminals} findings={findings} change={change} />
             <h2>Parts, connectors, grounds</h2>
             <Parts doc={doc} kinds={kinds.data ?? []} change={change} />
@@ -140,6 +141,42 @@ export default function Workshop() {
         </div>
       </main>
     </Shell>
+  );
+}
+
+/** A wire list as CSV in the place of the wires; undone like any other change. */
+function WireList({ doc, onTaken }: { doc: CircuitDoc; onTaken: (doc: CircuitDoc) => void }) {
+  const [error, setError] = useState('');
+  const take = async (file: File) => {
+    try {
+      onTaken(await ask(api.POST('/api/circuits/wires', { body: { document: doc, wire_list: await file.text() } })));
+      setError('');
+    } catch (e) {
+      setError((e as Error).message);
+    }
+  };
+  return (
+    <>
+      <label className="quiet" style={{ cursor: 'pointer' }}>
+        <u>Take in a wire list (CSV)</u>
+        <input
+          id="wire-list"
+          type="file"
+          accept=".csv,text/csv"
+          className="visually-hidden"
+          onChange={async (e) => {
+            const file = e.target.files?.[0];
+            e.target.value = '';
+            if (file) await take(file);
+          }}
+        />
+      </label>
+      {error && (
+        <p className="error-line" role="alert" id="wire-list-error" style={{ whiteSpace: 'pre-line' }}>
+          {error}
+        </p>
+      )}
+    </>
   );
 }
 
