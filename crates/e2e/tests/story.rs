@@ -128,6 +128,16 @@ async fn an_instructor_moves_a_part_and_prints_key_and_check_sheet() -> Result<(
     b.xpath("//h2[starts-with(normalize-space(),'Wires')]/span[.='19']")
         .await?;
 
+    // One who thinks in gauges types gauges; it is stored once.
+    let units = b.css("[aria-label='Units']").await?;
+    units.select_by_label("AWG, °F").await?;
+    b.retype("[aria-label='W8 AWG']", "18\u{e007}").await?;
+    b.wait_text(".diagram", "AWG 18 VT/WH").await?;
+    b.wait_text(".top", "saved").await?;
+    let version = b.text(".top .pill").await?;
+    tokio::time::sleep(std::time::Duration::from_secs(2)).await;
+    assert_eq!(b.text(".top .pill").await?, version);
+
     // Found by name, and nearer.
     b.go("/circuits/1/fault-bench").await?;
     b.css(spot).await?;

@@ -13,6 +13,8 @@ export type StairPoint = {
   dot?: { volts: number; tone: 'good' | 'bad' | 'plain' };
   /** What was expected of that reading. */
   expected?: number;
+  /** The places passed on the way here from the point before, as they are held. */
+  passed?: { place: string; held: 'open' | 'cleared' | 'suspect' }[];
 };
 
 type Props = {
@@ -25,7 +27,13 @@ type Props = {
   onPoint?: (id: string) => void;
   /** A lead on a stop. */
   active?: string;
+  /** A place between two stops was clicked. */
+  onPlace?: (place: string) => void;
 };
+
+/** Between two stops there is room for so many marks. */
+const MOST_MARKS = 3;
+const MARKS = { open: { fill: '#fff', stroke: rule, ink: quiet, sign: '' }, cleared: { fill: '#fff', stroke: verdigris, ink: verdigris, sign: '✓' }, suspect: { fill: brick, stroke: brick, ink: '#fff', sign: '?' } };
 
 const WIDTH = 880;
 const HEIGHT = 160;
@@ -63,6 +71,21 @@ export const Staircase = memo(function Staircase(props: Props) {
       <path d={steps((p) => p.line)} fill="none" stroke={props.lineColour ?? ink} strokeWidth={2} />
       {expectations.length > 1 && (
         <polyline points={expectations.join(' ')} fill="none" stroke={quiet} strokeWidth={1.3} strokeDasharray="6 4" />
+      )}
+      {points.flatMap((p, n) =>
+        (p.passed ?? []).slice(0, MOST_MARKS).map(({ place, held }, k, all) => {
+          const mark = MARKS[held];
+          const at = (x(n) + x(n - 1)) / 2 + (k - (all.length - 1) / 2) * 11;
+          return (
+            <g key={`${place} ${n}`} data-passed={place} data-held={held} transform={`translate(${at} 7)`} onClick={() => props.onPlace?.(place)} style={{ cursor: props.onPlace ? 'pointer' : undefined }}>
+              <title>{held === 'open' ? place : `${place}: ${held}`}</title>
+              <circle r={5} fill={mark.fill} stroke={mark.stroke} />
+              <text y={3.4} textAnchor="middle" fontSize={9} fontWeight={700} fill={mark.ink}>
+                {mark.sign}
+              </text>
+            </g>
+          );
+        }),
       )}
       {points.map((p, n) => (
         <g key={`${p.point}-${n}`}>

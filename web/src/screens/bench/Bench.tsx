@@ -76,8 +76,13 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
     () => path?.stops.filter((s) => s.reachable).map((s) => s.point) ?? [...new Set(view.ledger.flatMap((l) => l.red ?? []))],
     [path, view.ledger],
   );
+  const places = useMemo(() => new Set(attempt.places.map((p) => p.id)), [attempt.places]);
+  const stairs = useMemo(() => {
+    const key = view.controls.find((c) => c.name === 'key')?.position ?? '';
+    const passed = passedTo(path, view, places);
+    return stairPoints(stops, view.ledger, key).map((p, n) => ({ ...p, passed: passed[n] }));
+  }, [path, stops, view, places]);
   const shot = view.captures.at(-1);
-  const state = view.controls.find((c) => c.name === 'key')?.position ?? '';
 
   // A clamp goes around a wire, leads on points: changing between them takes the red lead off.
   const setFunction = (f: MeterFunction) => {
@@ -175,6 +180,9 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
     putLead('red', place);
     meter.current?.focus('expected');
   });
+  const leadTo = useStable((point: string) => putLead('red', point));
+  // A click on a place between two stops clears it, another holds it suspect, as on its chip.
+  const claimPlace = useStable((place: string) => void act({ do: view.cleared.includes(place) ? 'suspect' : 'clear', places: [place] }));
   const touchPoint = useStable((point: string) => {
     if (['wire', 'module', 'lead'].includes(ONE_LEAD[fn] ?? '')) return;
     putLead(active ?? nextLead(leads), point);
@@ -275,9 +283,10 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
             <Staircase
               label={path ? `Your readings along the path ${path.title}` : 'Your readings'}
               top={14}
-              points={stairPoints(stops, view.ledger, state)}
+              points={stairs}
               active={leads.red}
-              onPoint={(point) => putLead('red', point)}
+              onPoint={leadTo}
+              onPlace={view.handed_in || !finds ? undefined : claimPlace}
             />
           </div>
           )}
@@ -439,6 +448,19 @@ function WorkOrder(props: { attempt: AttemptView; onMove: (control: string, posi
       </Modal>
     </div>
   );
+}
+
+/** The places passed on the way to each reachable stop, as the student holds them. */
+function passedTo(path: AttemptView['paths'][number] | undefined, view: AttemptView['bench'], known: Set<string>): NonNullable<StairPoint['passed']>[] {
+  const out: NonNullable<StairPoint['passed']>[] = [];
+  let passed: string[] = [];
+  for (const stop of path?.stops ?? []) {
+    if (stop.through && known.has(stop.through) && !passed.includes(stop.through)) passed.push(stop.through);
+    if (!stop.reachable) continue;
+    out.push(passed.map((place) => ({ place, held: view.cleared.includes(place) ? 'cleared' : view.suspected.includes(place) ? 'suspect' : 'open' })));
+    passed = [];
+  }
+  return out;
 }
 
 /** The latest reading at each stop in the present key position, against battery negative. */

@@ -1,20 +1,40 @@
 // Parts, connectors and grounds of the circuit, with what can be set of them.
 import type { CircuitDoc, KindItem } from '../../api/client';
+import { shownDegrees, typedDegrees, type Units } from '../../app/units';
 import { Cell } from './Wires';
 
-type Props = { doc: CircuitDoc; kinds: KindItem[]; change: (make: (doc: CircuitDoc) => CircuitDoc) => void };
+type Props = { doc: CircuitDoc; kinds: KindItem[]; change: (make: (doc: CircuitDoc) => CircuitDoc) => void; units: Units };
 
-export function Parts({ doc, kinds, change }: Props) {
+/** Parameters at hand; the others unfold. */
+const AT_HAND = 2;
+
+export function Parts({ doc, kinds, change, units }: Props) {
   const part = (id: string, key: string, value: unknown) =>
     change((old) => {
       const was = old.parts?.[id];
       return was ? { ...old, parts: { ...old.parts, [id]: { ...was, [key]: value } } } : old;
     });
+  const param = (id: string, p: NonNullable<CircuitDoc['parts']>[string], q: KindItem['params'][number]) => {
+    const value = p.params?.[q.name] ?? q.default;
+    const warm = q.unit === '°C' && typeof value === 'number';
+    return (
+      <label key={q.name} className="param" title={q.about}>
+        {q.name.replaceAll('_', ' ')}
+        <Cell
+          label={`${id} ${q.name}`}
+          value={String((warm ? shownDegrees(value, units) : value) ?? '')}
+          onValue={(t) => part(id, 'params', { ...p.params, [q.name]: warm ? typedDegrees(Number(t), units) : Number(t) })}
+        />
+        {warm && units === 'AWG, °F' ? '°F' : q.unit}
+      </label>
+    );
+  };
   return (
       <table className="wires" aria-label="Parts">
         <tbody>
           {Object.entries(doc.parts ?? {}).map(([id, p]) => {
             const kind = kinds.find((k) => k.kind === p.kind);
+            const numbers = kind?.params.filter((q) => q.unit !== null && q.unit !== undefined) ?? [];
             return (
               <tr key={id}>
                 <td className="id">{id}</td>
@@ -22,20 +42,12 @@ export function Parts({ doc, kinds, change }: Props) {
                   <Cell label={`${id} name`} value={p.name ?? kind?.title ?? ''} onValue={(t) => part(id, 'name', t || undefined)} />
                 </td>
                 <td>
-                  {kind?.params
-                    .filter((q) => q.unit !== null && q.unit !== undefined)
-                    .slice(0, 2)
-                    .map((q) => (
-                      <label key={q.name} className="param" title={q.about}>
-                        {q.name.replaceAll('_', ' ')}
-                        <Cell
-                          label={`${id} ${q.name}`}
-                          value={String(p.params?.[q.name] ?? q.default ?? '')}
-                          onValue={(t) => part(id, 'params', { ...p.params, [q.name]: Number(t) })}
-                        />
-                        {q.unit}
-                      </label>
-                    ))}
+                  {numbers.slice(0, AT_HAND).map((q) => param(id, p, q))}
+                  <details>
+                    <summary className="quiet">more</summary>
+                    {numbers.slice(AT_HAND).map((q) => param(id, p, q))}
+                    <Reach label={`${id} minutes to reach`} value={p.reach_min} onValue={(t) => part(id, 'reach_min', t)} />
+                  </details>
                 </td>
                 <td>
                   <Cell label={`${id} bolted to`} value={p.mount ?? ''} onValue={(t) => part(id, 'mount', t || undefined)} />
@@ -68,6 +80,11 @@ export function Parts({ doc, kinds, change }: Props) {
                     onValue={(t) => change((old) => ({ ...old, connectors: { ...old.connectors, [id]: { ...c, cavities: Math.max(1, Math.round(Number(t)) || 1) } } }))}
                   />
                 </label>
+                <Reach
+                  label={`${id} minutes to reach`}
+                  value={c.reach_min}
+                  onValue={(t) => change((old) => ({ ...old, connectors: { ...old.connectors, [id]: { ...c, reach_min: t } } }))}
+                />
               </td>
               <td colSpan={2}>
                 <Cell
@@ -93,5 +110,16 @@ export function Parts({ doc, kinds, change }: Props) {
           ))}
         </tbody>
       </table>
+  );
+}
+
+/** Minutes that it takes to reach something; empty as usual. */
+function Reach(props: { label: string; value?: number | null; onValue: (minutes: number | undefined) => void }) {
+  return (
+    <label className="param">
+      to reach
+      <Cell label={props.label} value={String(props.value ?? '')} onValue={(t) => props.onValue(t === '' ? undefined : Number(t.replace(',', '.')))} />
+      min
+    </label>
   );
 }

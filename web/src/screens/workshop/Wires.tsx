@@ -2,12 +2,14 @@
 import { useState } from 'react';
 
 import type { CircuitDoc, Finding, WireDoc } from '../../api/client';
+import { shownSize, typedSize, type Units } from '../../app/units';
 
 type Props = {
   doc: CircuitDoc;
   terminals: string[];
   findings: Finding[];
   change: (make: (doc: CircuitDoc) => CircuitDoc) => void;
+  units: Units;
 };
 
 const FIELDS = ['id', 'from', 'to', 'area_mm2', 'length_m', 'color', 'harness'] as const;
@@ -15,16 +17,18 @@ type Field = (typeof FIELDS)[number];
 const HEADS: Record<Field, string> = { id: 'id', from: 'from', to: 'to', area_mm2: 'mm²', length_m: 'm', color: 'colour', harness: 'harness' };
 const COLOURS = ['BK', 'BN', 'RD', 'OG', 'YE', 'GN', 'BU', 'VT', 'GY', 'WH', 'PK', 'TQ'];
 
-export function Wires({ doc, terminals, findings, change }: Props) {
+export function Wires({ doc, terminals, findings, change, units }: Props) {
+  const head = (f: Field) => (f === 'area_mm2' && units === 'AWG, °F' ? 'AWG' : HEADS[f]);
+  const shown = (wire: WireDoc | undefined, f: Field) => (wire && f === 'area_mm2' ? shownSize(wire, units) : String(wire?.[f] ?? ''));
   const wires = doc.wires ?? [];
   const harnesses = [...new Set(wires.map((w) => w.harness).filter((h): h is string => !!h))];
   const set = (at: number, field: Field, text: string) => {
-    change((old) => ({ ...old, wires: (old.wires ?? []).map((w, n) => (n === at ? put(w, field, text) : w)) }));
+    change((old) => ({ ...old, wires: (old.wires ?? []).map((w, n) => (n === at ? put(w, field, text, units) : w)) }));
   };
   const add = (field: Field, text: string) => {
     const numbers = wires.map((w) => Number(/^W(\d+)$/.exec(w.id)?.[1] ?? 0));
     const wire = { id: `W${Math.max(0, ...numbers) + 1}`, from: '', to: '' };
-    change((old) => ({ ...old, wires: [...(old.wires ?? []), put(wire, field, text)] }));
+    change((old) => ({ ...old, wires: [...(old.wires ?? []), put(wire, field, text, units)] }));
   };
   const remove = (at: number) => change((old) => ({ ...old, wires: (old.wires ?? []).filter((_, n) => n !== at) }));
   return (
@@ -33,7 +37,7 @@ export function Wires({ doc, terminals, findings, change }: Props) {
         <thead>
           <tr>
             {FIELDS.map((f) => (
-              <th key={f}>{HEADS[f]}</th>
+              <th key={f}>{head(f)}</th>
             ))}
             <th />
           </tr>
@@ -46,9 +50,9 @@ export function Wires({ doc, terminals, findings, change }: Props) {
                 {FIELDS.map((f) => (
                   <td key={f} className={f}>
                     <Cell
-                      label={wire ? `${wire.id} ${HEADS[f]}` : `new wire ${HEADS[f]}`}
+                      label={wire ? `${wire.id} ${head(f)}` : `new wire ${head(f)}`}
                       list={f === 'from' || f === 'to' ? 'terminals' : f === 'color' ? 'colours' : f === 'harness' ? 'harnesses' : undefined}
-                      value={String(wire?.[f] ?? '')}
+                      value={shown(wire, f)}
                       onValue={(text) => (wire ? set(n, f, text) : text !== '' && add(f, text))}
                     />
                   </td>
@@ -106,10 +110,14 @@ export function Cell(props: { label: string; list?: string; value: string; onVal
 }
 
 /** A wire with one field as typed; an empty field is left out. */
-function put(wire: WireDoc, field: Field, text: string): WireDoc {
+function put(wire: WireDoc, field: Field, text: string, units: Units): WireDoc {
   if (field === 'id' || field === 'from' || field === 'to') return { ...wire, [field]: text };
+  if (field === 'area_mm2') {
+    const size = text === '' ? {} : typedSize(text, units);
+    return size ? { ...wire, area_mm2: undefined, awg: undefined, ...size } : wire;
+  }
   if (text === '') return { ...wire, [field]: undefined };
-  if (field === 'area_mm2' || field === 'length_m') {
+  if (field === 'length_m') {
     const number = Number(text.replace(',', '.'));
     return Number.isFinite(number) ? { ...wire, [field]: number } : wire;
   }

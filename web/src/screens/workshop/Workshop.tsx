@@ -6,6 +6,7 @@ import { Link, useParams } from 'react-router';
 
 import { api, ask, type CircuitDoc, type Drawing, type KindItem } from '../../api/client';
 import { Shell } from '../../app/Shell';
+import { UNITS, useUnits, type Units } from '../../app/units';
 import { Faces } from '../../diagram/Faces';
 import { SvgLink } from '../../diagram/SvgLink';
 import { Diagram } from '../../diagram/Diagram';
@@ -20,6 +21,7 @@ const NO_MARKS = {};
 export default function Workshop() {
   const id = Number(useParams().id);
   const draft = useDraft(id);
+  const [units, setUnits] = useUnits();
   const kinds = useQuery({ queryKey: ['kinds'], queryFn: () => ask(api.GET('/api/kinds')), staleTime: Infinity });
   const line = useRef<HTMLInputElement>(null);
   const { undo, redo } = draft;
@@ -70,13 +72,20 @@ export default function Workshop() {
               </span>
             </label>
             <Shelf kinds={kinds.data ?? []} change={change} />
-            <h2>
-              Wires <span className="quiet" style={{ fontWeight: 400 }}>{doc.wires?.length ?? 0}</span>
-            </h2>
-            <WireList doc={doc} onTaken={(taken) => change(() => taken)} />
-            <Wires doc={doc} terminals={terminals} findings={findings} change={change} />
+            <div className="row" style={{ justifyContent: 'space-between' }}>
+              <h2>
+                Wires <span className="quiet" style={{ fontWeight: 400 }}>{doc.wires?.length ?? 0}</span>
+              </h2>
+              <WireList doc={doc} onTaken={(taken) => change(() => taken)} />
+              <select aria-label="Units" className="more" value={units} onChange={(e) => setUnits(e.target.value as Units)}>
+              {UNITS.map((u) => (
+                <option key={u}>{u}</option>
+              ))}
+            </select>
+            </div>
+            <Wires doc={doc} terminals={terminals} findings={findings} change={change} units={units} />
             <h2>Parts, connectors, grounds</h2>
-            <Parts doc={doc} kinds={kinds.data ?? []} change={change} />
+            <Parts doc={doc} kinds={kinds.data ?? []} change={change} units={units} />
           </div>
           <PathLine doc={doc} field={line} onSaid={(said) => change(() => said)} />
         </div>

@@ -53,7 +53,8 @@ export function useDraft(id: number) {
   const save = useMutation({
     mutationFn: (body: { document: CircuitDoc; version: number }) =>
       ask(api.PUT('/api/circuits/{id}/document', { params: { path: { id } }, body })),
-    onSuccess: setStored,
+    // What was sent is what is stored; the answer may name the same fields in another order.
+    onSuccess: ({ version }, sent) => setStored({ document: sent.document, version }),
   });
   const { mutate, isPending, error } = save;
   const doc = history?.now;
