@@ -169,3 +169,30 @@ fn limits_and_times_that_make_no_sense_are_refused_by_name() {
     wrong.limits.ohms_share = 2.0;
     assert!(refused(wrong).starts_with("limits: expected a share"));
 }
+
+/// What was concluded stands beside the reading it follows, and a place that changes sides is named again.
+#[test]
+fn conclusions_stand_beside_their_reading() {
+    let lesson = Lesson::new(doc("W8:open")).unwrap();
+    let claim =
+        |places: &[&str]| -> Vec<String> { places.iter().map(|p| (*p).to_owned()).collect() };
+    let actions = [
+        reading(Function::DcVolts),
+        Action::Clear {
+            places: claim(&["K3", "W12"]),
+        },
+        Action::Clear {
+            places: claim(&["G4"]),
+        },
+        Action::Suspect {
+            places: claim(&["W8"]),
+        },
+        reading(Function::DcVolts),
+    ];
+    let view = Session::replay(&lesson, &actions).unwrap().view();
+    assert_eq!(
+        view.ledger[0].concluded,
+        ["cleared K3, W12, G4", "suspected W8"]
+    );
+    assert!(view.ledger[1].concluded.is_empty());
+}

@@ -132,8 +132,13 @@ pub struct LedgerLine {
 impl BenchView {
     /// Puts a claim beside the reading that it follows.
     fn conclude(&mut self, what: &str, places: &[String]) {
-        if let Some(line) = self.ledger.last_mut() {
-            line.concluded.push(format!("{what} {}", places.join(", ")));
+        let Some(line) = self.ledger.last_mut() else {
+            return;
+        };
+        let places = places.join(", ");
+        match line.concluded.last_mut() {
+            Some(last) if last.starts_with(what) => *last += &format!(", {places}"),
+            _ => line.concluded.push(format!("{what} {places}")),
         }
     }
 }
