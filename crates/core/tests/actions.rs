@@ -4,9 +4,7 @@
 
 mod common;
 
-use cimento_core::attempt::{
-    Action, Answer, Lesson, RepairKind, Session, Touch, perform, repairs, seen,
-};
+use cimento_core::attempt::{Action, Answer, Lesson, RepairKind, Session, perform, repairs, seen};
 use cimento_core::circuit::Circuit;
 use cimento_core::instruments::Function;
 
@@ -40,15 +38,7 @@ fn done(session: &mut Session<'_>, actions: &[Action]) -> Answer {
 
 /// What an instrument shows now.
 fn shown(session: &mut Session<'_>, function: Function, red: &str, black: Option<&str>) -> f64 {
-    let action = Action::TakeReading {
-        function,
-        range: None,
-        red: Some(red.to_owned()),
-        black: black.map(str::to_owned),
-        expected: None,
-        supposing: None,
-        touch: Touch::default(),
-    };
+    let action = common::reading(function, red, black, None);
     match done(session, &[action]) {
         Answer::Reading { reading } => reading.shown.value.number(),
         other => panic!("no reading: {other:?}"),

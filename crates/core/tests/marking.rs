@@ -31,15 +31,7 @@ fn lesson(fault: &str) -> Lesson {
 }
 
 fn volts(red: &str, expected: &str) -> Action {
-    Action::TakeReading {
-        function: Function::DcVolts,
-        range: None,
-        red: Some(red.to_owned()),
-        black: Some("BAT.-".to_owned()),
-        expected: Some(expected.to_owned()),
-        supposing: None,
-        touch: Touch::default(),
-    }
+    common::reading(Function::DcVolts, red, Some("BAT.-"), Some(expected))
 }
 
 fn judge(step: usize, verdict: Verdict) -> Action {
@@ -264,15 +256,7 @@ fn a_wire_called_good_by_its_resistance() {
     let mut fault = common::fault(&circuit, "W8:open");
     fault.when = cimento_core::faults::Condition::Moved;
     let lesson = common::lesson(&circuit, &[fault]).unwrap();
-    let ohms = Action::TakeReading {
-        function: Function::Ohms,
-        range: None,
-        red: Some("C12.4f".to_owned()),
-        black: Some("C14.1m".to_owned()),
-        expected: None,
-        supposing: None,
-        touch: Touch::default(),
-    };
+    let ohms = common::reading(Function::Ohms, "C12.4f", Some("C14.1m"), None);
     let off = Action::SetControl {
         control: "key".to_owned(),
         position: "off".to_owned(),
@@ -445,15 +429,7 @@ fn one_who_shorts_the_battery() {
         &lesson,
         &[
             Action::TryComplaint,
-            Action::TakeReading {
-                function: Function::DcAmps,
-                range: None,
-                red: Some("BAT.+".to_owned()),
-                black: Some("BAT.-".to_owned()),
-                expected: Some("5".to_owned()),
-                supposing: None,
-                touch: Touch::default(),
-            },
+            common::reading(Function::DcAmps, "BAT.+", Some("BAT.-"), Some("5")),
             join("BAT.+", "BAT.-"),
             unjoin("BAT.+", "BAT.-"),
             join("S2.1", "S2.2"),
@@ -538,24 +514,8 @@ fn the_debrief_says_what_each_reading_ruled_out_and_what_was_best() {
 #[test]
 fn ohms_on_a_live_circuit_and_a_loose_lead_are_recorded() {
     let lesson = lesson("W8:open");
-    let ohms = Action::TakeReading {
-        function: Function::Ohms,
-        range: None,
-        red: Some("S1.50".to_owned()),
-        black: Some("BAT.-".to_owned()),
-        expected: Some("OL".to_owned()),
-        supposing: None,
-        touch: Touch::default(),
-    };
-    let loose = Action::TakeReading {
-        function: Function::DcVolts,
-        range: None,
-        red: Some("S1.50".to_owned()),
-        black: None,
-        expected: Some("12".to_owned()),
-        supposing: None,
-        touch: Touch::default(),
-    };
+    let ohms = common::reading(Function::Ohms, "S1.50", Some("BAT.-"), Some("OL"));
+    let loose = common::reading(Function::DcVolts, "S1.50", None, Some("12"));
     let sheet = marked(
         &lesson,
         &[Action::TryComplaint, ohms.clone(), loose, Action::HandIn],
@@ -574,14 +534,8 @@ fn what_is_taken_apart_is_out_of_the_circuit() {
     let apart = |what: &str| Action::TakeApart {
         what: what.to_owned(),
     };
-    let ohms = |red: &str, black: &str, expected: &str| Action::TakeReading {
-        function: Function::Ohms,
-        range: None,
-        red: Some(red.to_owned()),
-        black: Some(black.to_owned()),
-        expected: Some(expected.to_owned()),
-        supposing: None,
-        touch: Touch::default(),
+    let ohms = |red: &str, black: &str, expected: &str| {
+        common::reading(Function::Ohms, red, Some(black), Some(expected))
     };
     let session = Session::replay(
         &lesson,
@@ -627,15 +581,7 @@ fn what_is_taken_apart_is_out_of_the_circuit() {
 fn what_cannot_be_done_is_refused_and_changes_nothing() {
     let lesson = lesson("W8:open");
     let mut session = Session::start(&lesson).unwrap();
-    let missing = Action::TakeReading {
-        function: Function::DcVolts,
-        range: None,
-        red: Some("K3.86".to_owned()),
-        black: Some("BAT.-".to_owned()),
-        expected: None,
-        supposing: None,
-        touch: Touch::default(),
-    };
+    let missing = common::reading(Function::DcVolts, "K3.86", Some("BAT.-"), None);
     for (action, words) in [
         (missing, "before you take the reading"),
         (volts("K3.99", "12"), "no test point K3.99"),
@@ -660,30 +606,14 @@ fn what_cannot_be_done_is_refused_and_changes_nothing() {
 }
 
 fn supposing(point: &str, expected: &str, place: &str, mode: &str) -> Action {
-    let Action::TakeReading {
-        function,
-        range,
-        red,
-        black,
-        expected,
-        touch,
-        ..
-    } = volts(point, expected)
-    else {
-        unreachable!()
-    };
-    Action::TakeReading {
-        function,
-        range,
-        red,
-        black,
-        expected,
-        supposing: Some(Supposed {
+    let mut action = volts(point, expected);
+    if let Action::TakeReading { supposing, .. } = &mut action {
+        *supposing = Some(Supposed {
             place: place.to_owned(),
             mode: mode.to_owned(),
-        }),
-        touch,
+        });
     }
+    action
 }
 
 /// Who thinks of a suspect may say what the meter shows with it. With W8 open nothing reaches the coil:
@@ -719,28 +649,12 @@ fn a_prediction_for_a_stated_suspect() {
     assert!(refused.unwrap_err().to_string().contains("W8 cannot fail"));
 }
 
-fn touching(point: &str, touch: Touch) -> Action {
-    let Action::TakeReading {
-        function,
-        range,
-        red,
-        black,
-        expected,
-        supposing,
-        ..
-    } = volts(point, "11.4")
-    else {
-        unreachable!()
-    };
-    Action::TakeReading {
-        function,
-        range,
-        red,
-        black,
-        expected,
-        supposing,
-        touch,
+fn touching(point: &str, by: Touch) -> Action {
+    let mut action = volts(point, "11.4");
+    if let Action::TakeReading { touch, .. } = &mut action {
+        *touch = by;
     }
+    action
 }
 
 /// A needle saves half the way to a connector (2 min to C12) and leaves a hole, which is a slip unless

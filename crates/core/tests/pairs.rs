@@ -4,21 +4,13 @@
 
 mod common;
 
-use cimento_core::attempt::{Action, Lesson, Session, Touch};
+use cimento_core::attempt::{Action, Lesson, Session, Supposed};
 use cimento_core::circuit::Circuit;
-use cimento_core::instruments::Function;
+use cimento_core::instruments::{Function, take};
 use cimento_core::suspects::Suspects;
 
 fn volts(session: &mut Session<'_>, suspects: &mut Suspects<'_>, at: &str) {
-    let step = session.act(Action::TakeReading {
-        function: Function::DcVolts,
-        range: None,
-        red: Some(at.to_owned()),
-        black: Some("BAT.-".to_owned()),
-        expected: None,
-        supposing: None,
-        touch: Touch::default(),
-    });
+    let step = session.act(common::reading(Function::DcVolts, at, Some("BAT.-"), None));
     let step = step.unwrap().clone();
     suspects.follow(&step).unwrap();
 }
@@ -127,4 +119,51 @@ fn one_break_never_opens_pairs() {
         volts(&mut session, &mut suspects, at);
     }
     assert!(!places(&circuit, &suspects).contains(&"W11".to_owned()));
+}
+
+/// Who supposes W10 broken means that alone, also when nothing but pairs is left that holds it: at every
+/// test point the span is what a machine with that one fault shows.
+#[test]
+fn a_supposed_fault_is_that_fault_alone() {
+    let circuit = common::demo("sweeper-lamps");
+    let both = lesson(&circuit, &["W10:open", "W11:open"]);
+    let alone = lesson(&circuit, &["W10:open"]);
+    let mut suspects = Suspects::after_complaint(&both).unwrap();
+    let mut session = Session::start(&both).unwrap();
+    let mut single = Session::start(&alone).unwrap();
+    for control in ["work lamps", "markers"] {
+        turn(&mut session, &mut suspects, control, "on");
+        let on = Action::SetControl {
+            control: control.to_owned(),
+            position: "on".to_owned(),
+        };
+        single.act(on).unwrap();
+    }
+    let supposed = Supposed {
+        place: "W10".to_owned(),
+        mode: "open".to_owned(),
+    };
+    let volts = |session: &Session<'_>, at: &str| {
+        take(
+            session.bench(),
+            Function::DcVolts,
+            None,
+            Some(at),
+            Some("BAT.-"),
+        )
+        .unwrap()
+    };
+    let mut apart = 0;
+    for point in circuit.test_points.iter().filter(|p| p.node != 0) {
+        let (here, there) = (volts(&session, &point.id), volts(&single, &point.id));
+        let span = suspects.supposing(&supposed, &here).unwrap().unwrap();
+        let shows = there.shown.value.number();
+        assert!(
+            (span.least - shows).abs() < 1e-6 && (span.most - shows).abs() < 1e-6,
+            "{}: {span:?}, not {shows}",
+            point.id
+        );
+        apart += usize::from((here.shown.value.number() - shows).abs() > 0.5);
+    }
+    assert!(apart > 0, "the two machines differ somewhere");
 }

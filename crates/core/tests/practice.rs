@@ -4,7 +4,7 @@
 
 mod common;
 
-use cimento_core::attempt::{Action, Lesson, LessonDoc, Purpose, Session, Touch, experiments};
+use cimento_core::attempt::{Action, Lesson, LessonDoc, Purpose, Session, experiments};
 use cimento_core::circuit::Circuit;
 use cimento_core::instruments::Function;
 use cimento_core::suspects::{Reference, hint, next_level};
@@ -20,15 +20,7 @@ fn lesson(circuit: &Circuit, fault: Option<&str>, purpose: Purpose) -> Lesson {
 }
 
 fn volts(red: &str) -> Action {
-    Action::TakeReading {
-        function: Function::DcVolts,
-        range: None,
-        red: Some(red.to_owned()),
-        black: Some("BAT.-".to_owned()),
-        expected: None,
-        supposing: None,
-        touch: Touch::default(),
-    }
+    common::reading(Function::DcVolts, red, Some("BAT.-"), None)
 }
 
 fn set(control: &str, position: &str) -> Action {

@@ -5,7 +5,7 @@
 mod common;
 
 use cimento_core::attempt::{
-    Action, Lesson, LessonDoc, Means, Method, Session, Touch, contradictions, healthy_sheets,
+    Action, Lesson, LessonDoc, Means, Method, Session, contradictions, healthy_sheets,
 };
 use cimento_core::circuit::Refused;
 use cimento_core::instruments::Function;
@@ -19,15 +19,7 @@ fn doc(fault: &str) -> LessonDoc {
 }
 
 fn reading(function: Function) -> Action {
-    Action::TakeReading {
-        function,
-        range: None,
-        red: Some("K3.86".to_owned()),
-        black: Some("BAT.-".to_owned()),
-        expected: None,
-        supposing: None,
-        touch: Touch::default(),
-    }
+    common::reading(function, "K3.86", Some("BAT.-"), None)
 }
 
 /// Whatever can be forbidden is refused by a lesson that forbids it, and done by one that does not.

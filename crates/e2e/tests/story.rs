@@ -170,6 +170,33 @@ async fn an_instructor_moves_a_part_and_prints_key_and_check_sheet() -> Result<(
     b.close().await
 }
 
+/// Two instructors have one circuit open: who comes second is told, keeps what was typed in sight, and
+/// overwrites nothing.
+#[tokio::test(flavor = "multi_thread")]
+async fn two_editors_do_not_overwrite_each_other() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let first = Browser::open(&server.url).await?;
+    let second = Browser::open(&server.url).await?;
+    for b in [&first, &second] {
+        b.sign_in("dalca", "bench-and-meter").await?;
+        b.go("/circuits/1/workshop").await?;
+        b.css("[data-mover='K3']").await?;
+    }
+    first.retype("[aria-label='W8 m']", "1.1\u{e007}").await?;
+    first.wait_text(".top", "version 2").await?;
+    second.retype("[aria-label='W9 m']", "0.7\u{e007}").await?;
+    second
+        .wait_text(".check [role=alert]", "Load theirs")
+        .await?;
+    assert_eq!(second.value("[aria-label='W9 m']").await?, "0.7");
+    second.click_xpath("//a[.='Load theirs']").await?;
+    second.wait_text(".top", "version 2").await?;
+    assert_eq!(second.value("[aria-label='W8 m']").await?, "1.1");
+    assert_eq!(second.value("[aria-label='W9 m']").await?, "0.2");
+    first.close().await?;
+    second.close().await
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn a_student_works_by_mouse_and_reads_the_mark_sheet() -> Result<()> {
     let (_folder, server) = school().await?;

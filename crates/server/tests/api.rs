@@ -1018,3 +1018,89 @@ async fn a_lesson_s_rules_hold_on_the_bench() {
         refused.text
     );
 }
+
+/// What a circuit's paper is printed from, a wire list in the place of the wires, and the versions that
+/// were kept: for instructors, with what is wrong refused by row and column.
+#[tokio::test]
+async fn key_check_sheet_wire_list_and_versions() {
+    let school = School::new();
+    let me = school.sign_in("dalca", "bench-and-meter").await;
+    let get = async |path: &str| school.ask("GET", path, Some(&me), None).await;
+    let faults = "%5B%7B%22place%22%3A%22W8%22%2C%22mode%22%3A%22open%22%7D%5D";
+    let key = get(&format!("/api/circuits/1/key?faults={faults}"))
+        .await
+        .json();
+    assert_eq!(key["faults"], json!(["W8 open"]));
+    assert!(key["symptom"].as_str().unwrap().starts_with("No crank"));
+    let rows = key["rows"].as_array().unwrap();
+    let coil = rows.iter().find(|r| {
+        r["red"] == "K3.86" && r["black"] == "BAT.-" && r["state"] == "start · clutch down"
+    });
+    let coil = coil.unwrap();
+    assert_eq!(
+        (&coil["healthy"]["text"], &coil["faulted"]["text"]),
+        (&json!("11.44"), &json!("0.000"))
+    );
+    let wrong = get(
+        "/api/circuits/1/key?faults=%5B%7B%22place%22%3A%22W99%22%2C%22mode%22%3A%22open%22%7D%5D",
+    )
+    .await;
+    assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(
+        wrong.text.contains("there is no place W99"),
+        "{}",
+        wrong.text
+    );
+
+    let sheet = get("/api/circuits/1/harness").await.json();
+    let run = sheet
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|r| r["through"] == json!(["W8"]));
+    let run = run.unwrap();
+    assert_eq!(
+        (&run["from"], &run["to"]),
+        (&json!("C12.4f"), &json!("C14.1m"))
+    );
+
+    let document = get("/api/circuits/1/document").await.json()["document"].clone();
+    let head = "id,from,to,area_mm2,length_m,color,harness\n";
+    let listed = async |row: &str| {
+        let body = json!({"document": document, "wire_list": format!("{head}{row}")});
+        school
+            .ask("POST", "/api/circuits/wires", Some(&me), Some(body))
+            .await
+    };
+    let taken = listed("W1,BAT.+,F1.1,10,0.3,RD,main\n").await.json();
+    assert_eq!(taken["wires"].as_array().unwrap().len(), 1);
+    assert_eq!(taken["parts"], document["parts"], "only the wires change");
+    let refused = listed("W1,BAT.+,F1.1,ten,0.3,RD,main\n").await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(
+        refused.text.contains("area_mm2") && refused.text.contains("ten"),
+        "{}",
+        refused.text
+    );
+
+    // The circuit was made long ago, so the first change keeps what was there, and the next does not.
+    assert_eq!(get("/api/circuits/1/versions").await.json(), json!([]));
+    for (title, version) in [("Renamed", 1), ("Renamed again", 2)] {
+        let mut changed = document.clone();
+        changed["title"] = json!(title);
+        let body = json!({"document": changed, "version": version});
+        let put = school
+            .ask("PUT", "/api/circuits/1/document", Some(&me), Some(body))
+            .await;
+        assert_eq!(put.status, StatusCode::OK, "{}", put.text);
+    }
+    assert_eq!(
+        get("/api/circuits/1/versions").await.json(),
+        json!([{"version": 1, "changed_at": 0}])
+    );
+    assert_eq!(get("/api/circuits/1/versions/1").await.json(), document);
+    assert_eq!(
+        get("/api/circuits/1/versions/2").await.status,
+        StatusCode::NOT_FOUND
+    );
+}

@@ -10,7 +10,7 @@ use super::lesson::{Lesson, Purpose};
 use super::perform::{perform, seen};
 use super::repair::repairs;
 use super::rules::Means;
-use super::touch::{Touch, pierced};
+use super::touch::Touch;
 use crate::bench::{
     Bench, BenchError, Complaint, ENGINE, OperatingState, TrialState, complaint, complaint_beside,
 };
@@ -377,42 +377,6 @@ impl<'l> Session<'l> {
         ))
     }
 
-    /// Whether the leads can be put on their points in a way.
-    fn may_touch(&self, touch: Touch, leads: [Option<&str>; 2]) -> Result<(), Refusal> {
-        if touch != Touch::Pierce {
-            return Ok(());
-        }
-        match wires_pierced(&self.lesson.circuit, leads).next() {
-            Some(_) => Ok(()),
-            None => bad("there is no wire to pierce beside these points".to_owned()),
-        }
-    }
-
-    /// The wires that have been pierced and not sealed yet.
-    pub fn pierced(&self) -> Vec<String> {
-        let mut out: Vec<String> = Vec::new();
-        for step in &self.steps {
-            match &step.action {
-                Action::TakeReading {
-                    red,
-                    black,
-                    touch: Touch::Pierce,
-                    ..
-                } => {
-                    let leads = [red.as_deref(), black.as_deref()];
-                    for wire in wires_pierced(&self.lesson.circuit, leads) {
-                        if !out.iter().any(|w| w == wire) {
-                            out.push(wire.to_owned());
-                        }
-                    }
-                }
-                Action::Seal { wire } => out.retain(|w| w != wire),
-                _ => {}
-            }
-        }
-        out
-    }
-
     fn place(&self, id: &str) -> Result<Place, Refusal> {
         match self.lesson.circuit.place(id) {
             Some(place) => Ok(place),
@@ -627,15 +591,6 @@ impl<'l> Session<'l> {
     }
 }
 
-/// The wires that leads pierce when they go through the insulation.
-pub(crate) fn wires_pierced<'c>(
-    circuit: &'c Circuit,
-    leads: [Option<&str>; 2],
-) -> impl Iterator<Item = &'c str> + use<'c> {
-    let at = leads.map(|id| id.and_then(|id| pierced(circuit, circuit.test_point(id)?)));
-    at.into_iter().flatten()
-}
-
 /// Minutes to reach a place where it can be looked at.
 fn reach_min_of(lesson: &Lesson, place: Place) -> f64 {
     let circuit = &lesson.circuit;
@@ -663,7 +618,7 @@ fn reach_min(circuit: &Circuit, what: &str) -> f64 {
     connector.or(part).unwrap_or(0.0)
 }
 
-fn bad<T>(message: String) -> Result<T, Refusal> {
+pub(super) fn bad<T>(message: String) -> Result<T, Refusal> {
     Err(Refusal::BadAction(message))
 }
 

@@ -3,6 +3,8 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::action::Action;
+use super::session::{Refusal, Session, bad};
 use crate::circuit::{Circuit, ConductorKind, TestPoint};
 use crate::units::awg_area_mm2;
 
@@ -63,4 +65,51 @@ pub fn is_too_thick(circuit: &Circuit, point: &TestPoint) -> bool {
     let wire = wire.and_then(|id| circuit.doc.wires.iter().find(|w| w.id == id));
     let area = wire.and_then(|w| w.area_mm2.or_else(|| w.awg.map(awg_area_mm2)));
     is_inside(circuit, point) && area.is_none_or(|mm2| mm2 <= SMALL_MM2)
+}
+
+/// The wires that leads pierce when they go through the insulation.
+fn wires_pierced<'c>(
+    circuit: &'c Circuit,
+    leads: [Option<&str>; 2],
+) -> impl Iterator<Item = &'c str> + use<'c> {
+    let at = leads.map(|id| id.and_then(|id| pierced(circuit, circuit.test_point(id)?)));
+    at.into_iter().flatten()
+}
+
+impl Session<'_> {
+    /// Whether the leads can be put on their points in a way.
+    pub(super) fn may_touch(&self, touch: Touch, leads: [Option<&str>; 2]) -> Result<(), Refusal> {
+        if touch != Touch::Pierce {
+            return Ok(());
+        }
+        match wires_pierced(&self.lesson.circuit, leads).next() {
+            Some(_) => Ok(()),
+            None => bad("there is no wire to pierce beside these points".to_owned()),
+        }
+    }
+
+    /// The wires that have been pierced and not sealed yet.
+    pub fn pierced(&self) -> Vec<String> {
+        let mut out: Vec<String> = Vec::new();
+        for step in self.steps() {
+            match &step.action {
+                Action::TakeReading {
+                    red,
+                    black,
+                    touch: Touch::Pierce,
+                    ..
+                } => {
+                    let leads = [red.as_deref(), black.as_deref()];
+                    for wire in wires_pierced(&self.lesson.circuit, leads) {
+                        if !out.iter().any(|w| w == wire) {
+                            out.push(wire.to_owned());
+                        }
+                    }
+                }
+                Action::Seal { wire } => out.retain(|w| w != wire),
+                _ => {}
+            }
+        }
+        out
+    }
 }

@@ -70,7 +70,7 @@ pub fn contradictions(words: &str, complaint: &Complaint) -> Vec<String> {
             && !ever(signs)
         {
             let text = format!(
-                "The words say that the {name} {said}, but it is {}.",
+                "The words say “{said}” of the {name}, but it is {}.",
                 lamp.sign
             );
             if !out.contains(&text) {

@@ -595,8 +595,10 @@ impl<'l> Suspects<'l> {
         reading: &Reading,
     ) -> Result<Option<Span>, BenchError> {
         let place = self.lesson.circuit.place(&fault.place);
-        let is_it =
-            |c: &Candidate| c.mode == fault.mode && place.is_some_and(|p| c.places.contains(&p));
+        // A pair has the mode of its first fault and the places of both: it is not what is supposed.
+        let is_it = |c: &Candidate| {
+            c.is_single() && c.mode == fault.mode && place.is_some_and(|p| c.places.contains(&p))
+        };
         let hull = |all: Option<Span>, one: Span| Some(all.map_or(one, |all| all.hull(one)));
         let mut known: Option<Span> = None;
         let spans = self.predict(reading)?;

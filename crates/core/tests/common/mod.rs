@@ -2,7 +2,7 @@
 
 #![allow(dead_code)]
 
-use cimento_core::attempt::{Lesson, LessonDoc};
+use cimento_core::attempt::{Action, Lesson, LessonDoc, Touch};
 use cimento_core::bench::{Bench, OperatingState, complaint};
 use cimento_core::circuit::Circuit;
 use cimento_core::faults::{Fault, read_short_form};
@@ -160,4 +160,22 @@ pub fn ngspice(netlist: &str) -> String {
     let output = child.wait_with_output().unwrap();
     let (out, err) = (output.stdout, output.stderr);
     String::from_utf8_lossy(&[out, err].concat()).into_owned()
+}
+
+/// A reading by a thin pin, with what a healthy circuit is expected to read.
+pub fn reading(
+    function: Function,
+    red: &str,
+    black: Option<&str>,
+    expected: Option<&str>,
+) -> Action {
+    Action::TakeReading {
+        function,
+        range: None,
+        red: Some(red.to_owned()),
+        black: black.map(str::to_owned),
+        expected: expected.map(str::to_owned),
+        supposing: None,
+        touch: Touch::default(),
+    }
 }

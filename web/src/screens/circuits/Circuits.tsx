@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 
 import { api, ask, type Schemas } from '../../api/client';
+import { FileButton } from '../../app/FileButton';
 import { Shell } from '../../app/Shell';
 
 export default function Circuits() {
@@ -28,20 +29,9 @@ export default function Circuits() {
           <Button id="new-circuit" onClick={() => void make({ title: 'New circuit' })}>
             New circuit
           </Button>
-          <label className="ant-btn" style={{ cursor: 'pointer' }}>
-            Take in a file …{' '}
-            <input
-              id="import"
-              type="file"
-              accept=".json,application/json"
-              className="visually-hidden"
-              onChange={async (e) => {
-                const file = e.target.files?.[0];
-                e.target.value = '';
-                if (file) await make({ text: await file.text() });
-              }}
-            />
-          </label>
+          <FileButton id="import" className="ant-btn" accept=".json,application/json" onText={(text) => make({ text })}>
+            Take in a file …
+          </FileButton>
         </div>
         {error.map((line) => (
           <p key={line} className="error-line" role="alert">

@@ -5,6 +5,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 
 import { api, ask, type CircuitDoc, type Drawing, type KindItem } from '../../api/client';
+import { FileButton } from '../../app/FileButton';
 import { Shell } from '../../app/Shell';
 import { UNITS, useUnits, type Units } from '../../app/units';
 import { Faces } from '../../diagram/Faces';
@@ -156,9 +157,9 @@ export default function Workshop() {
 /** A wire list as CSV in the place of the wires; undone like any other change. */
 function WireList({ doc, onTaken }: { doc: CircuitDoc; onTaken: (doc: CircuitDoc) => void }) {
   const [error, setError] = useState('');
-  const take = async (file: File) => {
+  const take = async (text: string) => {
     try {
-      onTaken(await ask(api.POST('/api/circuits/wires', { body: { document: doc, wire_list: await file.text() } })));
+      onTaken(await ask(api.POST('/api/circuits/wires', { body: { document: doc, wire_list: text } })));
       setError('');
     } catch (e) {
       setError((e as Error).message);
@@ -166,20 +167,9 @@ function WireList({ doc, onTaken }: { doc: CircuitDoc; onTaken: (doc: CircuitDoc
   };
   return (
     <>
-      <label className="quiet" style={{ cursor: 'pointer' }}>
+      <FileButton id="wire-list" className="quiet" accept=".csv,text/csv" onText={take}>
         <u>Take in a wire list (CSV)</u>
-        <input
-          id="wire-list"
-          type="file"
-          accept=".csv,text/csv"
-          className="visually-hidden"
-          onChange={async (e) => {
-            const file = e.target.files?.[0];
-            e.target.value = '';
-            if (file) await take(file);
-          }}
-        />
-      </label>
+      </FileButton>
       {error && (
         <p className="error-line" role="alert" id="wire-list-error" style={{ whiteSpace: 'pre-line' }}>
           {error}
