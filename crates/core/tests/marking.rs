@@ -740,6 +740,8 @@ fn a_fault_between_two_places() {
         .map(|p| lesson.circuit.place_id(*p))
         .collect();
     assert_eq!(group, ["C12.1", "C12.4"]);
+    let told = lesson.faults[0].about(&lesson.circuit);
+    assert_eq!(told, "C12.4 crossed with C12.1");
     let actions = [
         Action::TryComplaint,
         name("C12.1", "crossed"),

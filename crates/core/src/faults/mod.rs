@@ -281,13 +281,16 @@ impl Fault {
         }
     }
 
-    /// The fault in words: "W8 open", "G4 high resistance, 2.00 Ω".
+    /// The fault in words: "W8 open", "G4 high resistance, 2.00 Ω", "C12.4 crossed with C12.1".
     pub fn about(&self, circuit: &Circuit) -> String {
         let mut text = format!(
             "{} {}",
             circuit.place_id(self.place),
             self.mode.name().replace('_', " ")
         );
+        if let Some(other) = self.places().nth(1) {
+            text += &format!(" with {}", circuit.place_id(other));
+        }
         if let Some(severity) = self.mode.severity() {
             let ohms = crate::units::Quantity::Number(severity);
             text += &match self.unit(circuit) {

@@ -17,7 +17,7 @@ import { Hints } from './Hints';
 import { KEYS, useKeys } from './keys';
 import { Ledger } from './Ledger';
 import { isAtHand, Machine } from './Machine';
-import { Meter, ONE_LEAD, VERDICTS, type Leads, type MeterHandle } from './Meter';
+import { goesInside, Meter, ONE_LEAD, VERDICTS, type Leads, type MeterHandle } from './Meter';
 import { NoteField } from './NoteField';
 import { HealthySheets, PointList } from './Papers';
 import { Suspicions } from './Suspicions';
@@ -98,7 +98,8 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
       black: ONE_LEAD[fn] ? null : leads.black || null,
       expected: attempt.predictions ? expected : null,
       supposing: attempt.predictions ? supposing : null,
-      touch,
+      // What was chosen for the last connector does not concern a post.
+      touch: goesInside(attempt, leads) ? touch : 'pin',
     });
     if (done) {
       setExpected('');

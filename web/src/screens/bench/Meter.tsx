@@ -73,6 +73,12 @@ const TOUCHES: [Touch, string][] = [
 ];
 
 export type Leads = { red: string; black: string };
+/** Whether a lead goes to a point inside a connector, so that it matters how. */
+export function goesInside(attempt: AttemptView, leads: Leads): boolean {
+  const inside = (point: string) => attempt.drawing.connectors.some((c) => point.startsWith(`${c.id}.`));
+  return inside(leads.red) || inside(leads.black);
+}
+
 export type MeterHandle = { focus: (what: 'red' | 'black' | 'expected') => void };
 
 type Props = {
@@ -113,7 +119,6 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
   const { attempt, line, fn } = props;
   const closed = attempt.bench.handed_in;
   const clamp = ONE_LEAD[fn] !== undefined;
-  const inside = (point: string) => attempt.drawing.connectors.some((c) => point.startsWith(`${c.id}.`));
   const touches = TOUCHES.filter(([t]) => t !== 'pierce' || !attempt.forbidden.includes('piercing'));
   const ready = props.leads.red !== '' && (clamp || props.leads.black !== '') && (!attempt.predictions || props.expected.trim() !== '');
   return (
@@ -142,7 +147,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
               ))}
           </select>
         )}
-        {(inside(props.leads.red) || inside(props.leads.black)) && (
+        {goesInside(attempt, props.leads) && (
           <select className="more" id="touch" aria-label="Into the connector by" value={props.touch} disabled={closed} onChange={(e) => props.onTouch(e.target.value as Touch)}>
             {touches.map(([t, text]) => (
               <option key={t} value={t}>

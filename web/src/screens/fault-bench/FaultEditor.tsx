@@ -68,7 +68,7 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
           </Button>
         </div>
       ))}
-      <div style={{ display: 'grid', gap: 6, marginTop: 6 }}>
+      <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 6, marginTop: 6 }}>
         <Select
           id="fault-place"
           aria-label="Place"
@@ -120,7 +120,7 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
                 options={others.map((p) => ({ value: p.id, label: `${p.id} · ${p.about}` }))}
               />
             )}
-            <label className="quiet">
+            <label className="quiet" style={{ whiteSpace: 'nowrap' }}>
               there{' '}
               <select id="fault-when" className="more" value={when} onChange={(e) => setWhen(e.target.value)}>
                 {WHEN.map((w) => (
