@@ -110,12 +110,12 @@ async fn main() -> Result<()> {
     let mut faults = Vec::new();
     b.go(&format!("/circuits/{circuit}/fault-bench")).await?;
     b.css("[data-point='H1.1']").await?;
-    let state = "(n) => { const all = [...document.querySelectorAll(\"[aria-label='Show state'] label\")]; all[1 + n % (all.length - 1)].click(); }";
+    let state = "(n) => { const s = document.querySelector(\"[aria-label='Show state']\"); const all = [...s.options].slice(1); s.value = all[n % all.length].value; s.dispatchEvent(new Event('change', { bubbles: true })); }";
     print(
         "fault bench, 61 parts, another state",
         clicks(
             &b,
-            "(n) => document.querySelector(\"[aria-label='Show state'] label\").click()",
+            "(n) => { const s = document.querySelector(\"[aria-label='Show state']\"); s.value = s.options[0].value; s.dispatchEvent(new Event('change', { bubbles: true })); }",
             state,
             ".diagram svg",
             20,

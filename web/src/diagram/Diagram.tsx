@@ -50,15 +50,24 @@ export const Diagram = memo(function Diagram(props: Props) {
 function Drawn({ at, ...props }: Props & { at: Layout }) {
   const { drawing } = props;
   const whole = useMemo(() => ({ x: -62, y: -6, width: at.width + 108, height: at.height + 8 }), [at]);
-  const view = useView(whole);
+  const source = drawing.parts.find((p) => p.is_source);
+  const view = useView(whole, (source && at.boxes[source.id]?.x) ?? 0);
   const mover = useMover(view.svg, props.onMove);
-  const wires = drawing.wires.flatMap((w) => (at.routes[w.id] ? [{ wire: w, route: at.routes[w.id] as Route }] : []));
-  // Figures of an upper terminal stand above it, of a lower one below, clear of the part itself.
-  const shift = new Map(
-    drawing.parts
-      .filter((p) => !p.is_fuse)
-      .flatMap((p) => p.terminals.map((t) => [t.point, t.feed_side && !p.is_source ? -11 : 12])),
+  const wires = useMemo(
+    () => drawing.wires.flatMap((w) => (at.routes[w.id] ? [{ wire: w, route: at.routes[w.id] as Route }] : [])),
+    [drawing, at],
   );
+  // Figures of an upper terminal stand above it, of a lower one below, clear of the part itself.
+  const shift = useMemo(
+    () =>
+      new Map(
+        drawing.parts
+          .filter((p) => !p.is_fuse)
+          .flatMap((p) => p.terminals.map((t) => [t.point, t.feed_side && !p.is_source ? -11 : 12])),
+      ),
+    [drawing],
+  );
+  const spots = useMemo(() => places(drawing, at), [drawing, at]);
   const tagged = Object.values(props.marks).some((m) => m.tag);
   return (
     <>
@@ -102,7 +111,7 @@ function Drawn({ at, ...props }: Props & { at: Layout }) {
         <WireLabel key={wire.id} label={wire.label} route={route} room={tagged ? 70 : 34} />
       ))}
       {drawing.parts.flatMap((p) => p.terminals.map((t) => <TerminalLabel key={t.point} terminal={t} isFuse={p.is_fuse} isSource={p.is_source} spot={at.points[t.point]} />))}
-      {places(drawing, at).map(({ id, spot }) =>
+      {spots.map(({ id, spot }) =>
         props.cleared?.includes(id) ? <Tick key={`c ${id}`} spot={spot} id={id} /> : props.suspected?.includes(id) ? <Query key={`s ${id}`} spot={spot} id={id} /> : null,
       )}
       {drawing.points.map((p) => (

@@ -8,8 +8,17 @@ const CLOSEST = 8;
 /** A press that moves less than this is a click, in pixels. */
 const STILL = 4;
 
-export function useView(whole: View) {
-  const [view, setView] = useState<View | null>(null);
+/** A diagram wider than this can't be read when all of it is in view: one begins with so much of it. */
+const WIDEST = 2000;
+const FIRST = 1300;
+
+/** A view of `whole`, which begins about `centre` where the whole is too wide to read. */
+export function useView(whole: View, centre: number) {
+  const [view, setView] = useState<View | null>(() => {
+    if (whole.width <= WIDEST) return null;
+    const x = Math.min(Math.max(centre - FIRST / 2, whole.x), whole.x + whole.width - FIRST);
+    return { ...whole, x, width: FIRST };
+  });
   const svg = useRef<SVGSVGElement>(null);
   const drag = useRef<{ x: number; y: number; from: View; scale: number } | null>(null);
   const now = view ?? whole;

@@ -141,6 +141,9 @@ impl Default for OperatingState {
     }
 }
 
+/// With more levers than this only those that are not off are named.
+const MOST_SAID: usize = 6;
+
 impl OperatingState {
     /// All controls in their rest position.
     pub fn at_rest(circuit: &Circuit) -> Self {
@@ -275,7 +278,11 @@ impl OperatingState {
     /// The state in a few words: "start · clutch down".
     pub fn about(&self) -> String {
         // What is as it always is on a whole machine goes without saying.
+        let many = self.inputs.len() > MOST_SAID;
         let inputs = self.inputs.iter().filter(|(name, at)| {
+            if many && at.as_str() == "off" {
+                return false;
+            }
             let usual = name.as_str() == "breaker" && at.as_str() == "closed";
             at.as_str() != "fitted" && !usual
         });

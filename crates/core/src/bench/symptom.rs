@@ -182,7 +182,7 @@ fn summary(trials: &[Trial]) -> String {
     for trial in levers {
         // What a lever does not change about the engine is not told again.
         let same = trial.label != AT_REST && fires(trial) == resting_fires;
-        let told: Vec<&str> = trial
+        let told: Vec<&Notice> = trial
             .open()
             .filter(|n| {
                 let kinds = [NoticeKind::Firing, NoticeKind::Sound, NoticeKind::Light];
@@ -191,8 +191,8 @@ fn summary(trials: &[Trial]) -> String {
             .filter(|n| turned.is_empty() || n.kind == NoticeKind::Sound)
             // At rest only what should not be on is worth a word.
             .filter(|n| trial.label != AT_REST || !QUIET.contains(&n.sign.as_str()))
-            .map(|n| n.text.as_str())
             .collect();
+        let told = dark_together(&told);
         if trial.label == AT_REST && resting_fires.is_some() {
             said.push(told.join(", "));
         } else if !told.is_empty() {
@@ -216,6 +216,23 @@ fn summary(trials: &[Trial]) -> String {
         format!("{first}{}.", chars.as_str())
     };
     said.iter().map(sentence).collect::<Vec<_>>().join(" ")
+}
+
+/// More lamps that are dark than this are not told one by one.
+const MOST_DARK: usize = 3;
+
+/// The words of some notices; where many lamps are dark, how many.
+fn dark_together(notices: &[&Notice]) -> Vec<String> {
+    let is_dark = |n: &&&Notice| n.kind == NoticeKind::Light && n.sign == "dark";
+    let dark = notices.iter().filter(is_dark).count();
+    if dark <= MOST_DARK {
+        return notices.iter().map(|n| n.text.clone()).collect();
+    }
+    let others = notices.iter().filter(|n| !is_dark(n));
+    let mut told: Vec<String> = others.map(|n| n.text.clone()).collect();
+    let which = if told.is_empty() { "all" } else { "the other" };
+    told.push(format!("{which} {dark} lamps dark"));
+    told
 }
 
 /// What a running engine changes about the lamps, and what it should have changed.

@@ -1,10 +1,10 @@
 //! From document to checked circuit: names are resolved, values looked at, nodes numbered.
 
-use std::collections::{HashMap, HashSet};
+use std::collections::{BTreeMap, HashMap, HashSet};
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::OnceLock;
 
-use super::document::{CircuitDoc, FORMAT, VERSION, WireDoc};
+use super::document::{CircuitDoc, FORMAT, PartDoc, VERSION, WireDoc};
 use super::place::{Conductor, ConductorKind};
 use super::problem::{Problem, Refused};
 use super::{Circuit, Part, TestPoint, findings};
@@ -212,6 +212,12 @@ fn parts(b: &mut Builder, doc: &CircuitDoc) -> Vec<Part> {
             return Vec::new();
         }
     };
+    let mut named: BTreeMap<String, usize> = BTreeMap::new();
+    for (id, kind) in &found {
+        *named
+            .entry(name_of(&doc.parts[id.as_str()], *kind))
+            .or_default() += 1;
+    }
     found
         .into_iter()
         .map(|(id, kind)| {
@@ -239,7 +245,11 @@ fn parts(b: &mut Builder, doc: &CircuitDoc) -> Vec<Part> {
                 .collect();
             Part {
                 id: id.clone(),
-                name: part.name.clone().unwrap_or_else(|| kind.title().to_owned()),
+                called: match named.get(&name_of(part, kind)) {
+                    Some(1) => name_of(part, kind).to_lowercase(),
+                    _ => format!("{} {id}", name_of(part, kind).to_lowercase()),
+                },
+                name: name_of(part, kind),
                 kind,
                 wired: vec![false; kind.terminals().len()],
                 nodes,
@@ -249,6 +259,10 @@ fn parts(b: &mut Builder, doc: &CircuitDoc) -> Vec<Part> {
             }
         })
         .collect()
+}
+
+fn name_of(part: &PartDoc, kind: &dyn PartKind) -> String {
+    part.name.clone().unwrap_or_else(|| kind.title().to_owned())
 }
 
 fn conductor(id: String, kind: ConductorKind, a: usize, b: usize, ohms: f64) -> Conductor {

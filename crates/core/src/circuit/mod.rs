@@ -57,6 +57,8 @@ pub struct Circuit {
 pub struct Part {
     pub id: String,
     pub name: String,
+    /// What a person calls it who tells of it: its name, with its id where another part has the same.
+    pub called: String,
     pub kind: &'static dyn PartKind,
     pub params: Params,
     /// Node of each terminal, in the kind's order.
@@ -81,6 +83,14 @@ pub struct TestPoint {
 }
 
 impl Part {
+    /// Its name, with its id where another part has the same.
+    pub fn title(&self) -> String {
+        match self.called.len() > self.name.len() {
+            true => format!("{} {}", self.name, self.id),
+            false => self.name.clone(),
+        }
+    }
+
     /// Whether something meets a terminal, by position.
     pub fn is_wired(&self, terminal: usize) -> bool {
         self.wired[terminal]

@@ -53,8 +53,8 @@ impl Circuit {
                 if let Some((steps, feed)) = self.path_through(part, from_node, to_node) {
                     let name = |at: usize| part.kind.terminals()[at].name;
                     let title = match loads.as_slice() {
-                        [_] => part.name.clone(),
-                        _ => format!("{}, {} to {}", part.name, name(from_at), name(to_at)),
+                        [_] => part.title(),
+                        _ => format!("{}, {} to {}", part.title(), name(from_at), name(to_at)),
                     };
                     out.push(self.written(title, &steps, feed));
                 }

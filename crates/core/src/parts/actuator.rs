@@ -149,7 +149,7 @@ impl PartKind for Actuator {
         Some(Notice {
             kind: NoticeKind::Sound,
             part: part.id.clone(),
-            text: format!("{} {word}", part.name.to_lowercase()),
+            text: format!("{} {word}", part.called),
             sign: word.to_owned(),
             hidden: false,
         })

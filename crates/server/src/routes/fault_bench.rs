@@ -12,7 +12,7 @@ use cimento_core::key::{
     KeyRow, Limits, Staircase, USUAL, answer_key, answer_key_between, key_csv, node_volts,
     staircases_between,
 };
-use cimento_core::parts::Notice;
+use cimento_core::parts::{Notice, NoticeKind};
 use cimento_core::units::Swing;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -106,9 +106,11 @@ fn read_faults(circuit: &Circuit, docs: &[FaultDoc]) -> Result<Vec<Fault>, Probl
 struct FaultBenchView {
     /// The faults in words.
     about: Vec<String>,
-    /// What a person notices; equal texts mean that the fault does not show.
-    complaint: Complaint,
-    healthy_complaint: Complaint,
+    /// What a person notices of it, and of the healthy machine.
+    symptom: String,
+    healthy_symptom: String,
+    /// Fuses that have gone by the end of the trial, in words.
+    blown: Vec<String>,
     /// The faulted machine behaves otherwise than the healthy one.
     shows: bool,
     /// Labels of the states it can be shown in.
@@ -202,8 +204,9 @@ fn compute(
     Ok(FaultBenchView {
         about: faults.iter().map(|f| f.about(circuit)).collect(),
         shows: !seen.same_as(&healthy_complaint),
-        complaint: seen,
-        healthy_complaint,
+        blown: blown(&seen),
+        symptom: seen.text,
+        healthy_symptom: healthy_complaint.text,
         labels: trial.iter().map(|t| t.label.clone()).collect(),
         state: StateView {
             label: trial[at].label.clone(),
@@ -215,6 +218,13 @@ fn compute(
         },
         key,
     })
+}
+
+fn blown(seen: &Complaint) -> Vec<String> {
+    let last = seen.trials.last().into_iter();
+    let all = last.flat_map(|t| &t.notices);
+    let gone = all.filter(|n| n.kind == NoticeKind::Blown);
+    gone.map(|n| n.text.clone()).collect()
 }
 
 /// What a key is asked for by address: faults as JSON.

@@ -1,4 +1,5 @@
 // The answer key of a state: healthy and faulted reading, tolerance, and the reason.
+import { Button } from 'antd';
 import { Fragment, memo, useState } from 'react';
 import { Link } from 'react-router';
 
@@ -10,6 +11,9 @@ const ISOLATED = 'isolated';
 
 /** What needs its place taken out comes after what is read in the circuit. */
 const alone = (r: KeyRow) => (r.state === ISOLATED ? 1 : 0);
+
+/** So many rows are drawn at first: a whole key of a large machine has hundreds. */
+const FIRST_ROWS = 40;
 
 type Order = 'what tells most' | 'test point' | 'healthy' | 'faulted';
 
@@ -29,7 +33,9 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
   const [order, setOrder] = useState<Order>('what tells most');
   const here = rows.filter((r) => r.state === state || r.state === ISOLATED).sort((a, b) => alone(a) - alone(b) || ORDERS[order](a, b));
   const tell = here.filter((r) => r.tells);
-  const shown = telling && tell.length > 0 ? tell : here;
+  const asked = telling && tell.length > 0 ? tell : here;
+  const [whole, setWhole] = useState(false);
+  const shown = whole ? asked : asked.slice(0, FIRST_ROWS);
   return (
     <section aria-label="Answer key">
       <div className="row" style={{ justifyContent: 'space-between' }}>
@@ -90,6 +96,11 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
           ))}
         </tbody>
       </table>
+      {asked.length > shown.length && (
+        <Button size="small" onClick={() => setWhole(true)}>
+          Show the other {asked.length - shown.length}
+        </Button>
+      )}
     </section>
   );
 });

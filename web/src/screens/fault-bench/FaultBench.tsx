@@ -20,6 +20,9 @@ import { SaveLesson } from './SaveLesson';
 /** Above this share of the system's voltage a point is drawn as high potential. */
 const HIGH = 0.5;
 
+/** More states than this are chosen from a list. */
+const MOST_BUTTONS = 7;
+
 const nothing = () => undefined;
 
 export default function FaultBench() {
@@ -66,17 +69,25 @@ export default function FaultBench() {
         <div className={inTime ? 'left scoped' : 'left'}>
           <div className="order">
             <div className="words">
-              <h1>{headline(view)}</h1>
-              <p>{explain(view)}</p>
+              <h1 title={headline(view)}>{headline(view)}</h1>
+              <p title={explain(view)}>{explain(view)}</p>
             </div>
             <div className="control">
               <span className="name">Show state</span>
-              <Segmented
-                aria-label="Show state"
-                value={position ?? state?.label}
-                options={view?.labels ?? []}
-                onChange={(v) => setPosition(String(v))}
-              />
+              {(view?.labels.length ?? 0) > MOST_BUTTONS ? (
+                <select aria-label="Show state" className="more" value={position ?? state?.label} onChange={(e) => setPosition(e.target.value)}>
+                  {view?.labels.map((l) => (
+                    <option key={l}>{l}</option>
+                  ))}
+                </select>
+              ) : (
+                <Segmented
+                  aria-label="Show state"
+                  value={position ?? state?.label}
+                  options={view?.labels ?? []}
+                  onChange={(v) => setPosition(String(v))}
+                />
+              )}
             </div>
             <div className="control">
               <span className="name">Circuit</span>
@@ -169,17 +180,15 @@ export default function FaultBench() {
 function headline(view?: FaultBenchView): string {
   if (!view) return 'Computing …';
   const what = view.about.length > 0 ? view.about.join('; ') : 'Healthy';
-  return `${what} · “${view.complaint.text}”`;
+  return `${what} · “${view.symptom}”`;
 }
 
 function explain(view?: FaultBenchView): string {
   if (!view) return '';
   if (view.about.length === 0) return 'Computed behaviour of the healthy machine. Set a fault on the right.';
-  const last = view.complaint.trials.at(-1);
-  const blown = last?.notices.filter((n) => n.kind === 'blown').map((n) => n.text) ?? [];
-  const fuses = blown.length > 0 ? `${blown.join(', ')}. ` : '';
+  const fuses = view.blown.length > 0 ? `${view.blown.join(', ')}. ` : '';
   return view.shows
-    ? `Computed symptom. ${fuses}The healthy machine: ${view.healthy_complaint.text}`
+    ? `Computed symptom. ${fuses}The healthy machine: ${view.healthy_symptom}`
     : `${fuses}With this fault the machine behaves as a healthy one does: it cannot be a lesson by itself.`;
 }
 

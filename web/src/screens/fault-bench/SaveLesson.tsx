@@ -57,7 +57,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, title, faults, vie
     enabled: open,
   });
   const begin = () => {
-    setName(tools ? `Try the tools: ${title}` : `${title.split(',')[0]}: ${view.complaint.text.split('.')[0]?.toLowerCase()}`);
+    setName(tools ? `Try the tools: ${title}` : `${title.split(',')[0]}: ${view.symptom.split('.')[0]?.toLowerCase()}`);
     setWords('');
     setChosen([]);
     setError('');
@@ -71,7 +71,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, title, faults, vie
     setWorking(true);
     try {
       const purpose = tools ? ('tools' as const) : practice ? ('practice' as const) : ('marks' as const);
-      const body = { title: name, complaint: words || view.complaint.text, circuit, faults, purpose, predictions: predictions && !tools, functions, rules };
+      const body = { title: name, complaint: words || view.symptom, circuit, faults, purpose, predictions: predictions && !tools, functions, rules };
       if (pool) {
         const seed = Math.floor(Math.random() * 2 ** 31);
         const variants = { lesson: body, band: { least_min: band[0], most_min: band[1] }, students: chosen, seed };
@@ -130,12 +130,12 @@ export const SaveLesson = memo(function SaveLesson({ circuit, title, faults, vie
               id="lesson-words"
               rows={2}
               value={words}
-              placeholder={view.complaint.text}
+              placeholder={view.symptom}
               onChange={(e) => setWords(e.target.value)}
             />
           </label>
           <p className="quiet" style={{ margin: 0 }}>
-            Computed symptom: {view.complaint.text}{' '}
+            Computed symptom: {view.symptom}{' '}
             {still === words && contradictions.data && contradictions.data.length > 0 && (
               <span className="bad" id="contradictions">
                 {contradictions.data.join(' ')}
