@@ -202,7 +202,13 @@ fn nor_on_any_other_demo_circuit() {
 }
 
 /// Ignitions with four cylinders: each suspect's sparks are followed in time, which takes minutes.
-const SLOW: [&str; 2] = ["baggage-tug-ignition", "ground-power-unit-ignition"];
+const SLOW: [&str; 5] = [
+    "baggage-tug-ignition",
+    "belt-loader-ignition",
+    "ground-power-unit-ignition",
+    "sweeper-ignition",
+    "twin-fire-pump-ignition",
+];
 
 #[test]
 #[ignore = "takes many minutes: run with --ignored"]

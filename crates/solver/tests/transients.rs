@@ -2,8 +2,11 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
+use std::ops::ControlFlow;
+
 use cimento_solver::{
-    Element, ElementId, Flip, Motion, Netlist, Solution, Solver, Start, Switch, Transient, Trigger,
+    Element, ElementId, Flip, Motion, Netlist, Shape, Solution, Solver, Start, Switch, Transient,
+    Trigger,
 };
 
 /// One instant.
@@ -350,4 +353,91 @@ fn a_thyristor_fires_by_its_gate_and_lets_go_by_its_current() {
         (left - (drop + hold * ohms)).abs() < 0.1,
         "{left} V are left"
     );
+}
+
+/// A condenser emptied into a coil through a thyristor: the current peaks at `V·√(C/L)`; then a rectifier
+/// across the condenser carries it on and it dies with `L/R`, and the condenser stays empty.
+#[test]
+fn a_condenser_empties_into_a_coil_and_a_rectifier_carries_the_current_on() {
+    let (volts, farads, henries, ohms): (f64, f64, f64, f64) = (300.0, 1e-6, 5e-4, 0.2);
+    let mut net = Netlist::new();
+    let (zero, store, coil, inner, gate) =
+        (net.zero(), net.node(), net.node(), net.node(), net.node());
+    let condenser = net.add(Element::Capacitor {
+        a: store,
+        b: zero,
+        farads,
+    });
+    net.add(Element::resistor(store, zero, 1e6));
+    let winding = net.add(Element::Inductor {
+        a: coil,
+        b: inner,
+        henries,
+    });
+    net.add(Element::resistor(inner, zero, ohms));
+    let thyristor = net.add(Element::open(store, coil));
+    let rectifier = net.add(Element::open(zero, store));
+    let pulse = net.add(Element::source(gate, zero, 0.0, 10.0));
+    let switch = |element, trigger| Switch {
+        element,
+        closed: false,
+        ohms: 0.01,
+        volts: 0.0,
+        trigger,
+    };
+    let fires = Trigger::Thyristor {
+        gate,
+        cathode: zero,
+        gate_v: 1.0,
+        hold_a: 0.05,
+    };
+    let motion = Motion {
+        switches: vec![
+            switch(thyristor, fires),
+            switch(rectifier, Trigger::Rectifier),
+        ],
+        shapes: vec![(
+            pulse,
+            Shape::Lines {
+                points: vec![
+                    (0.0, 0.0),
+                    (1e-6, 5.0),
+                    (20e-6, 5.0),
+                    (21e-6, 0.0),
+                    (1.0, 0.0),
+                ],
+                phase_s: 0.0,
+            },
+        )],
+    };
+    let op = Solver::new().operating_point(&net).unwrap();
+    let settings = Transient {
+        until_s: 5e-3,
+        step_s: 1e-4,
+        tolerance: 1e-3,
+        event_s: 5e-9,
+    };
+    let start = Start {
+        stored: vec![(condenser, volts)],
+    };
+    let (mut peak, mut least, mut late) = (0.0_f64, 0.0_f64, (0.0, 0.0));
+    let mut watch = |at_s: f64, now: &Solution| {
+        peak = peak.max(now.current(winding));
+        least = least.min(now.voltage(store));
+        if at_s < 1.5e-3 {
+            late = (at_s, now.current(winding));
+        }
+        ControlFlow::Continue(())
+    };
+    settings
+        .run(&net, &motion, (&op, &start), &mut watch)
+        .unwrap();
+    let ideal = volts * (farads / henries).sqrt();
+    // The coil's resistance costs `exp(−R/2L·t)` over a quarter of a period.
+    let quarter = std::f64::consts::FRAC_PI_2 * (henries * farads).sqrt();
+    let damped = ideal * (-(ohms + 0.01) / (2.0 * henries) * quarter).exp();
+    assert!((peak / damped - 1.0).abs() < 0.01, "{peak} A, {damped} A");
+    assert!(least > -1.0, "{least} V");
+    let dies = peak * (-(ohms + 0.02) / henries * (late.0 - quarter)).exp();
+    assert!((late.1 / dies - 1.0).abs() < 0.03, "{late:?}, {dies} A");
 }

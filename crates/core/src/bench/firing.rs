@@ -94,7 +94,7 @@ impl Bench<'_> {
         if !self.circuit.sparks() {
             return Ok(());
         }
-        let lit = if self.rpm() >= FIRING_RPM {
+        let lit = if self.rpm() >= FIRING_RPM && self.is_fuelled() {
             self.lit_plugs()?
         } else {
             Vec::new()
@@ -115,7 +115,43 @@ impl Bench<'_> {
             self.settle()?;
             self.died = true;
         }
+        let cranked = self.state.engine == Engine::Stopped && self.rpm() >= FIRING_RPM;
+        if cranked && self.firing().0 == 0 && !self.fired.unseen {
+            self.coughs = self.fires_as_the_key_is_let_go()?;
+        }
         Ok(())
+    }
+
+    /// Whether it fires on the last turns after the starter has let the battery go.
+    fn fires_as_the_key_is_let_go(&self) -> Result<bool, BenchError> {
+        let drops_out = self.circuit.parts.iter().any(|p| p.kind.drops_out());
+        let controls = self.circuit.controls();
+        let key = controls.iter().find(|c| c.name == "key");
+        let before = key.and_then(|key| {
+            let at = key.positions.iter().position(|p| *p == self.state.key)?;
+            key.positions.get(at.checked_sub(1)?)
+        });
+        let (true, Some(before)) = (drops_out, before) else {
+            return Ok(false);
+        };
+        let mut after = self.clone();
+        after.state.key.clone_from(before);
+        after.state.engine = Engine::Running;
+        after.state.engine_rpm = self.rpm();
+        let settled = after.settled_with(&|_| ())?;
+        if let Some(point) = settled.points.last() {
+            after.parts.clone_from(&point.parts);
+        }
+        after.settled = settled;
+        Ok(after.is_fuelled() && !after.lit_by_sparks()?.is_empty())
+    }
+
+    /// Whether the engine gets fuel; on a machine whose injectors are no part of the circuit it does.
+    fn is_fuelled(&self) -> bool {
+        let parts = 0..self.circuit.parts.len();
+        let kind = |n: usize| self.circuit.parts[n].kind;
+        let told = parts.filter_map(|n| self.look(n, |look| kind(n).fuels(look)).flatten());
+        told.reduce(|a, b| a || b).unwrap_or(true)
     }
 
     /// How many cylinders fire, of how many.
@@ -131,9 +167,11 @@ impl Bench<'_> {
         let plugs = self.plugs();
         let rpm = self.rpm();
         let mut lit = Vec::new();
-        let every = 720.0 / plugs.len().max(1) as f64;
+        // Two cylinders may fire half a turn apart.
+        let firings = if plugs.len() == 2 { 4 } else { plugs.len() };
+        let every = 720.0 / firings.max(1) as f64;
         let lead = (LEAD * every).min(LONGEST_LEAD_DEG);
-        for firing in 0..plugs.len() {
+        for firing in 0..firings {
             let window = Window {
                 from_deg: every * firing as f64 - lead,
                 until_s: lead / (6.0 * rpm) + AFTER_S,
@@ -154,7 +192,9 @@ impl Bench<'_> {
                     joules[n] += h * f64::midpoint(last[n], watts);
                     last[n] = watts;
                 }
-                match joules.iter().any(|j| *j >= LIGHTS_J) {
+                // Two plugs of one coil spark at once: one is not given up for the other.
+                let sparks = joules.iter().filter(|j| **j > 0.0);
+                match sparks.clone().count() > 0 && sparks.into_iter().all(|j| *j >= LIGHTS_J) {
                     true => ControlFlow::Break(()),
                     false => ControlFlow::Continue(()),
                 }
@@ -176,6 +216,10 @@ impl Bench<'_> {
         }
         let (text, sign) = match (running, firing) {
             _ if self.died => ("dies".to_owned(), "dies"),
+            (_, 0) if self.coughs => (
+                "does not fire, but coughs as the key is let go".to_owned(),
+                "coughs",
+            ),
             (_, 0) => ("does not fire".to_owned(), "dead"),
             (true, n) if n == all => ("runs evenly".to_owned(), "even"),
             (false, n) if n == all => ("fires".to_owned(), "even"),

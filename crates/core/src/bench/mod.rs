@@ -53,6 +53,8 @@ pub struct Bench<'c> {
     settled: Settled,
     /// The engine stopped by itself when it was brought into the present state.
     died: bool,
+    /// It did not fire while it was cranked, and fires as the key is let go.
+    coughs: bool,
     fired: Fired,
     /// Parts that known-good ones stand in for, with what was wrong with them.
     lent: Vec<(usize, PartState, Vec<Fault>)>,
@@ -93,6 +95,7 @@ impl<'c> Bench<'c> {
             parts: vec![PartState::default(); circuit.parts.len()],
             settled: Settled::default(),
             died: false,
+            coughs: false,
             fired: Fired::default(),
             lent: Vec::new(),
             solver: Rc::clone(solver),
@@ -281,6 +284,7 @@ impl<'c> Bench<'c> {
         }
         self.settled = settled;
         self.died = false;
+        self.coughs = false;
         self.fire()
     }
 

@@ -140,14 +140,25 @@ impl Run<'_> {
             let share = 0.5;
             (*n, Alternation { hz: r.hz, share })
         }));
-        let free = alternating.len().min(MOST_ALTERNATING);
+        // What goes to and fro alike does so together: one wheel turns it all.
+        let mut groups: Vec<Alternation> = Vec::new();
+        let of: Vec<usize> = alternating
+            .iter()
+            .map(|(_, a)| {
+                groups.iter().position(|g| g == a).unwrap_or_else(|| {
+                    groups.push(*a);
+                    groups.len() - 1
+                })
+            })
+            .collect();
+        let free = groups.len().min(MOST_ALTERNATING);
         let mut first = None;
         let mut waves = Vec::new();
         for mask in 0..1usize << free {
-            let is_up = |at: usize| mask >> at.min(free - 1) & 1 == 0;
+            let is_up = |group: usize| mask >> group.min(free - 1) & 1 == 0;
             let half = |n: usize| {
                 let at = alternating.iter().position(|(part, _)| *part == n);
-                let up = at.is_none_or(is_up);
+                let up = at.is_none_or(|at| is_up(of[at]));
                 let ripple = rippling.iter().find(|(part, _)| *part == n);
                 let amps =
                     ripple.map(|(_, r)| r.amps * if up { 1.0 + r.share } else { 1.0 - r.share });
@@ -170,13 +181,13 @@ impl Run<'_> {
             if alternating.is_empty() {
                 return Ok(Solved { wiring, op, waves });
             }
-            let halves = alternating.iter().enumerate();
-            let share = |(at, (_, a)): (usize, &(usize, Alternation))| {
-                if is_up(at) { a.share } else { 1.0 - a.share }
+            let halves = alternating.iter().zip(&of);
+            let share = |(group, a): (usize, &Alternation)| {
+                if is_up(group) { a.share } else { 1.0 - a.share }
             };
             waves.push(Wave {
-                share: halves.clone().take(free).map(share).product(),
-                halves: halves.map(|(at, (_, a))| (*a, is_up(at))).collect(),
+                share: groups.iter().enumerate().take(free).map(share).product(),
+                halves: halves.map(|((_, a), &group)| (*a, is_up(group))).collect(),
                 op,
             });
             first.get_or_insert(wiring);

@@ -143,8 +143,18 @@ fn elements(out: &mut String, circuit: &Circuit, point: &Point) {
                 held,
                 ..
             } => {
-                let turns = held.is_none_or(|w| w > 0.0);
-                motor(out, n, (&a, &b), (ohms, k), turns.then_some(load))
+                match held {
+                    // In one half of what goes to and fro a motor keeps the speed of the whole.
+                    Some(speed) if !point.waves.is_empty() => writeln!(
+                        out,
+                        "V{n} {a} arm{n} DC 0\nR{n} arm{n} emf{n} {ohms:e}\nV{n}e emf{n} {b} DC {:e}",
+                        k * speed
+                    ),
+                    _ => {
+                        let turns = held.is_none_or(|w| w > 0.0);
+                        motor(out, n, (&a, &b), (ohms, k), turns.then_some(load))
+                    }
+                }
             }
         };
     }

@@ -122,6 +122,10 @@ impl PartKind for Actuator {
         s.add("winding", Role::Load, element);
     }
 
+    fn fuels(&self, look: &Look<'_>) -> Option<bool> {
+        (self.kind == INJECTOR.kind).then(|| look.swing("winding") > TICKS_V)
+    }
+
     fn notice(&self, looks: &[Look<'_>]) -> Option<Notice> {
         let part = &looks.first()?.part;
         // What moves or warms is driven by the current it should have at full voltage.

@@ -57,6 +57,30 @@ pub(super) static LANYARD: LeverSwitch = LeverSwitch {
     alone: false,
 };
 
+/// Closed, and grounding what it stops, while the lanyard is off.
+pub(super) static STOP_LANYARD: LeverSwitch = LeverSwitch {
+    kind: "stop_lanyard",
+    title: "Stop lanyard",
+    control: "lanyard",
+    positions: ["clipped", "pulled"],
+    closed: 1,
+    rest: 0,
+    worked: 0,
+    alone: false,
+};
+
+/// Closed, and grounding what it stops, while the key is at off.
+pub(super) static STOP_KEY: LeverSwitch = LeverSwitch {
+    kind: "stop_key",
+    title: "Stop key",
+    control: "stop key",
+    positions: ["off", "on"],
+    closed: 0,
+    rest: 0,
+    worked: 1,
+    alone: false,
+};
+
 /// A plain switch on the dash, for lamps, horn or heater.
 pub(super) static PLAIN: LeverSwitch = LeverSwitch {
     kind: "switch",

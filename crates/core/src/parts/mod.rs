@@ -48,6 +48,8 @@ pub static ALL: &[&dyn PartKind] = &[
     &lever_switch::CLUTCH,
     &lever_switch::NEUTRAL,
     &lever_switch::LANYARD,
+    &lever_switch::STOP_LANYARD,
+    &lever_switch::STOP_KEY,
     &lever_switch::HORN_BUTTON,
     &relay::MAKE,
     &relay::CHANGE_OVER,
@@ -80,13 +82,20 @@ pub static ALL: &[&dyn PartKind] = &[
     &three_wire_sensor::OPTICAL,
     &control_module::ControlModule,
     &hand_starter::HandStarter,
-    &ignition::Coil,
+    &ignition::COIL,
+    &ignition::CAPACITOR_COIL,
+    &ignition::TWIN_COIL,
     &ignition::PencilCoil,
     &ignition::Points,
     &ignition::Distributor,
     &ignition::Plug,
     &ignition::Computer,
     &ignition::Magneto,
+    &ignition::Pickup,
+    &ignition::Module,
+    &ignition::EngineComputer,
+    &ignition::StatorBox,
+    &ignition::BatteryBox,
 ];
 
 /// The kind with a name as documents spell it.
@@ -309,6 +318,14 @@ pub trait PartKind: Send + Sync {
     /// It does something only while the engine turns, so the machine can be run.
     fn needs_engine(&self) -> bool {
         false
+    }
+    /// It needs more volts than a starter may leave it: it may come to life as the key is let go.
+    fn drops_out(&self) -> bool {
+        false
+    }
+    /// Whether the engine gets fuel by it; `None` for what has nothing to do with fuel.
+    fn fuels(&self, _look: &Look<'_>) -> Option<bool> {
+        None
     }
     /// It charges a battery.
     fn charges(&self) -> bool {

@@ -4,14 +4,19 @@
 //! The two halves of its period stand for its wave: in each the winding gives the mean of the
 //! rectified wave, 0.9 times its root mean square.
 
-use cimento_solver::Element;
+use cimento_solver::{Element, Shape};
 
 use super::params::number;
-use super::{Alternation, Context, ModeSpec, ParamSpec, PartKind, Stamp, Terminal, mode, terminal};
+use super::{
+    Alternation, Context, ModeSpec, ParamSpec, PartKind, Stamp, Terminal, Turning, mode, terminal,
+};
 use crate::bench::Role;
 
 /// Mean of a rectified sine over its root mean square, `2·√2/π`.
 const MEAN_OVER_RMS: f64 = 0.900_316;
+
+/// An inductance of its own in time, in henries, where none is given.
+const LEAST_H: f64 = 1e-6;
 
 pub(super) struct Stator;
 
@@ -42,7 +47,7 @@ impl PartKind for Stator {
         const {
             &[
                 number("winding_ohms", "leg to leg", "Ω", (0.05, 0.7, 1000.0)),
-                number("henries", "inductance", "H", (0.0, 0.0009, 1.0)),
+                number("henries", "inductance", "H", (0.0, 0.0009, 20.0)),
                 number(
                     "v_per_krpm",
                     "open voltage (rms) at 1000 rpm",
@@ -89,13 +94,45 @@ impl PartKind for Stator {
         };
         let mean_v = MEAN_OVER_RMS * s.param("v_per_krpm") * s.rpm / 1000.0 * turns;
         let volts = if s.up() { mean_v } else { -mean_v };
-        let winding = Element::source(s.node(0), s.node(1), volts, ohms);
-        s.add("winding", Role::Source, winding);
+        if let Some(turning) = s.turning() {
+            self.wind_in_time(s, turning, turns);
+        } else {
+            let winding = Element::source(s.node(0), s.node(1), volts, ohms);
+            s.add("winding", Role::Source, winding);
+        }
         let touch = match s.fault("winding_to_core") {
             Some(_) => 0.05,
             None => f64::INFINITY,
         };
         let touch = Element::resistor(s.node(0), s.node(2), touch);
         s.add("insulation", Role::Stray, touch);
+    }
+}
+
+impl Stator {
+    /// A sine wave behind the winding's own resistance and inductance.
+    fn wind_in_time(&self, s: &mut Stamp<'_>, turning: &Turning, turns: f64) {
+        let ohms = match s.fault("winding_open") {
+            Some(_) => f64::INFINITY,
+            None => s.param("winding_ohms") * turns,
+        };
+        let (induced, leg) = (s.internal(), s.node(0));
+        let winding = Element::source(induced, s.node(1), 0.0, ohms);
+        let winding = s.add("winding", Role::Source, winding);
+        let henries = (s.param("henries") * turns * turns).max(LEAST_H);
+        let inductance = Element::Inductor {
+            a: induced,
+            b: leg,
+            henries,
+        };
+        s.add("inductance", Role::Source, inductance);
+        let rms = s.param("v_per_krpm") * s.rpm / 1000.0 * turns;
+        let every = 360.0 / s.param("pole_pairs").round();
+        let shape = Shape::Sine {
+            volts: rms * std::f64::consts::SQRT_2,
+            hz: 1.0 / turning.seconds(every),
+            phase: std::f64::consts::TAU * turning.from_deg / every,
+        };
+        s.follows(winding, shape);
     }
 }

@@ -4,7 +4,7 @@
 //! While the engine turns, the output goes to and fro as the wheel passes; with the engine standing,
 //! the wheel is turned by hand.
 
-use cimento_solver::Element;
+use cimento_solver::{Element, Trigger};
 
 use super::params::number;
 use super::{
@@ -99,6 +99,12 @@ impl PartKind for ThreeWireSensor {
                     1.0,
                     (50.0, 1000.0, 1e5),
                 ),
+                graded(
+                    "output_leaks",
+                    "output transistor leaks, never lets go fully",
+                    0.7,
+                    (100.0, 600.0, 1e4),
+                ),
             ]
         }
     }
@@ -137,14 +143,30 @@ impl PartKind for ThreeWireSensor {
             s.control("wheel") == POSITIONS[1]
         };
         let pulls = s.state.level == 1 && under && s.fault("dead").is_none();
-        let ohms = if s.fault("stuck_low").is_some() {
-            ON_OHMS
-        } else if pulls {
-            ON_OHMS + s.fault("output_weak").unwrap_or(0.0)
-        } else {
-            f64::INFINITY
+        let ends = (s.node(1), s.node(2));
+        let leaks = s.fault("output_leaks").unwrap_or(f64::INFINITY);
+        s.add(
+            "leak",
+            Role::Stray,
+            Element::resistor(ends.0, ends.1, leaks),
+        );
+        if s.fault("stuck_low").is_some() {
+            s.contact("output", (1, 2), ON_OHMS);
+            return;
+        }
+        let ohms = ON_OHMS + s.fault("output_weak").unwrap_or(0.0);
+        let works = s.state.level == 1 && s.fault("dead").is_none();
+        let (closed, changes) = match s.turning() {
+            Some(t) if works => {
+                // It lets go as cylinder 1 fires.
+                let every = 360.0 / s.param("per_turn");
+                t.contact(0.0, every, every * s.param("share"))
+            }
+            Some(_) => (false, Vec::new()),
+            None => (pulls, Vec::new()),
         };
-        s.contact("output", (1, 2), ohms);
+        let when = (closed, Trigger::Schedule(changes));
+        s.switched("output", Role::Contact, ends, (ohms, 0.0), when);
     }
 
     fn next(&self, look: &Look<'_>) -> Option<Change> {

@@ -46,8 +46,11 @@ pub enum Trigger {
         hold_a: f64,
         rests_s: f64,
     },
+    /// A rectifier: it conducts from `a` to `b` once the switch's own volts stand across it, and stops
+    /// as its current would turn back.
+    Rectifier,
     /// A thyristor: it fires when the gate stands `gate_v` over the cathode while the anode is
-    /// positive, and lets go when less than `hold_a` flows.
+    /// positive, and lets go once the gate is down and less than `hold_a` flows.
     Thyristor {
         gate: Node,
         cathode: Node,
@@ -130,7 +133,15 @@ impl Switch {
             }
             Trigger::Gap { hold_a, .. } if closed => hold_a - sign * i,
             Trigger::Gap { breakdown_v, .. } => v.abs() - breakdown_v,
-            Trigger::Thyristor { hold_a, .. } if closed => hold_a - i,
+            Trigger::Rectifier if closed => -i,
+            Trigger::Rectifier => v - self.volts,
+            // While its gate is held up it conducts whatever flows: a coil's current begins at nothing.
+            Trigger::Thyristor {
+                gate,
+                cathode,
+                gate_v,
+                hold_a,
+            } if closed => (hold_a - i).min(gate_v - now.between(gate, cathode)),
             Trigger::Thyristor {
                 gate,
                 cathode,

@@ -116,9 +116,10 @@ impl PartKind for Magneto {
             feed: driven,
             switched: stop,
             high,
+            low: driven,
             case: core,
         };
-        windings::stamp(s, &ends);
+        windings::stamp(s, &ends, None);
         let conducts = s
             .turning()
             .map(|t| t.contact(0.0, 360.0, AFTER_DEG + PASS_DEG / 2.0));

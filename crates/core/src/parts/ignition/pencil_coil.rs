@@ -88,9 +88,10 @@ impl PartKind for PencilCoil {
             feed: supply,
             switched: collector,
             high,
+            low: supply,
             case: ground,
         };
-        windings::stamp(s, &ends);
+        windings::stamp(s, &ends, None);
         let when = Trigger::Voltage {
             plus: trigger,
             minus: ground,

@@ -22,11 +22,13 @@ const CRACK_V: f64 = 5_000.0;
 
 /// What a coil's windings hang between.
 pub(super) struct Ends {
-    /// Feed of the primary, which the secondary's low end shares.
+    /// Feed of the primary.
     pub feed: Node,
     /// Switched end of the primary.
     pub switched: Node,
     pub high: Node,
+    /// Low end of the secondary: the primary's feed, or a second tower.
+    pub low: Node,
     /// Metal around the coil.
     pub case: Node,
 }
@@ -88,8 +90,14 @@ pub(super) const MODES: [ModeSpec; 6] = [
     ),
 ];
 
-/// Writes both windings.
-pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends) {
+/// Writes both windings; `other` are ohms, henries and turns ratio of a coil that does not belong there.
+pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends, other: Option<(f64, f64, f64)>) {
+    let own = (
+        s.param("primary_ohms"),
+        s.param("primary_h"),
+        s.param("turns_ratio"),
+    );
+    let (primary_ohms, own, ratio) = other.unwrap_or(own);
     let turns = if s.fault("primary_turns_shorted").is_some() {
         TURNS_LEFT
     } else {
@@ -99,14 +107,13 @@ pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends) {
         Some(_) => f64::INFINITY,
         None => ohms,
     };
-    let ohms = open(s, "primary_open", s.param("primary_ohms") * turns);
+    let ohms = open(s, "primary_open", primary_ohms * turns);
     let (inner, far) = (s.internal(), s.internal());
     s.add(
         "primary",
         Role::Load,
         Element::resistor(ends.feed, inner, ohms),
     );
-    let own = s.param("primary_h");
     let henries = own * turns * turns;
     let primary = Element::Inductor {
         a: inner,
@@ -121,10 +128,9 @@ pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends) {
     };
     let core = Element::resistor(inner, ends.switched, loss);
     s.add("core", Role::Stray, core);
-    let ratio = s.param("turns_ratio");
     let secondary = Element::Inductor {
         a: far,
-        b: ends.feed,
+        b: ends.low,
         henries: own * ratio * ratio,
     };
     let secondary = s.add("secondary winding", Role::Load, secondary);
@@ -144,11 +150,14 @@ pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends) {
     }
     let own = Element::Capacitor {
         a: ends.high,
-        b: ends.feed,
+        b: ends.low,
         farads: s.param("secondary_f"),
     };
     s.add("own capacitance", Role::Stray, own);
     s.insulate(ends.high);
+    if ends.low != ends.feed {
+        s.insulate(ends.low);
+    }
     s.insulate(far);
     let track = s.fault("carbon_track").unwrap_or(f64::INFINITY);
     let track = Element::resistor(ends.high, ends.case, track);

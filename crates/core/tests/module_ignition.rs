@@ -1,0 +1,136 @@
+//! An ignition module with a magnetic pickup, a bypass and a computer that takes the timing over, against
+//! common practice.
+
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
+mod common;
+
+use cimento_core::bench::Bench;
+use cimento_core::circuit::Circuit;
+use cimento_core::instruments::{Function, Probe, Scope, Trace, capture};
+
+const SWEEPER: &str = "sweeper-ignition";
+
+fn cranking<'c>(circuit: &'c Circuit, faults: &[&str]) -> Bench<'c> {
+    common::with(circuit, faults, &[("key", "start")])
+}
+
+fn idling<'c>(circuit: &'c Circuit, faults: &[&str]) -> Bench<'c> {
+    common::with(circuit, faults, &[("key", "run"), ("engine", "idle")])
+}
+
+fn trace(bench: &Bench<'_>, red: &str, black: &str, sweep_s: f64) -> Trace {
+    let leads = Probe::Leads {
+        red: red.to_owned(),
+        black: black.to_owned(),
+    };
+    let scope = Scope {
+        channels: vec![leads],
+        sweep_s,
+        level: None,
+        falling: false,
+    };
+    capture(bench, &scope).unwrap().traces.remove(0)
+}
+
+/// Each with what the trade knows it does; common practice.
+#[test]
+fn each_fault_has_its_symptom() {
+    let circuit = common::demo(SWEEPER);
+    let healthy = "The engine fires. Engine running: injector 1 ticks, injector 2 ticks.";
+    let dead = "The engine does not fire.";
+    let dies = "The engine fires. Engine running: the engine dies.";
+    let cases: [(&str, &str); 12] = [
+        // No reference pulses: no injection either, though there is a spark.
+        ("W10:open", dead),
+        ("A1:reference_dead", dead),
+        ("F2:blown", dead),
+        // Without the bypass the module goes on by itself.
+        ("W12:open", healthy),
+        ("A2:bypass_dead", healthy),
+        // With it, and no timing, nobody fires the coil.
+        ("W14:open", dies),
+        ("A2:timing_dead", dies),
+        ("L1:winding_open", dead),
+        // Too little swing at cranking speed.
+        ("L1:gap_wide=0.1", dead),
+        ("A1:dead", dead),
+        ("T1:primary_open", dead),
+        ("J1:winding_open", "injector 1 is shut, injector 2 ticks"),
+    ];
+    assert!(common::symptom(&circuit, &[]).contains(healthy));
+    for (fault, words) in cases {
+        let said = common::symptom(&circuit, &[fault]);
+        assert!(said.contains(words), "{fault}: {said}");
+    }
+}
+
+/// A magnetic pickup swings about 4 V peak to peak at cranking speed on a large distributor and more as it
+/// turns faster; its winding has some hundreds of ohms to 1.5 kΩ; common practice.
+#[test]
+fn a_pickup_swings_as_widely_as_it_turns_fast() {
+    let circuit = common::demo(SWEEPER);
+    let swing = |bench: &Bench<'_>| {
+        let seen = trace(bench, "A1.7", "A1.31d", 0.2).features;
+        seen.most - seen.least
+    };
+    let (slow, idle) = (
+        swing(&cranking(&circuit, &[])),
+        swing(&idling(&circuit, &[])),
+    );
+    assert!((3.0..5.0).contains(&slow), "{slow} V");
+    // 900 rpm beside some 207 rpm.
+    assert!((4.0..4.7).contains(&(idle / slow)), "{idle} V, {slow} V");
+    let weak = swing(&cranking(&circuit, &["L1:gap_wide=0.1"]));
+    assert!((0.08..0.12).contains(&(weak / slow)), "{weak} V, {slow} V");
+    let still = common::with(&circuit, &[], &[]);
+    let part = circuit.part("L1").unwrap();
+    let ends = (circuit.node("L1.1").unwrap(), circuit.node("L1.2").unwrap());
+    assert!((790.0..810.0).contains(&still.ohms_alone(part, ends).unwrap()));
+}
+
+/// A chipped tooth loses one pulse of four.
+#[test]
+fn a_chipped_tooth_loses_a_pulse() {
+    let circuit = common::demo(SWEEPER);
+    let fired = |faults: &[&str]| cranking(&circuit, faults).sparks().unwrap().len();
+    assert_eq!(fired(&[]), 4);
+    assert_eq!(fired(&["L1:tooth_chipped"]), 3);
+}
+
+/// The computer puts 5 V on the bypass wire above some 400 rpm; common practice.
+#[test]
+fn the_bypass_is_at_five_volts_once_the_engine_runs() {
+    let circuit = common::demo(SWEEPER);
+    let bypass = |bench: &Bench<'_>| common::volts(bench, "A1.BY", "A1.31");
+    assert!(bypass(&cranking(&circuit, &[])).abs() < 0.1);
+    assert!((4.8..5.1).contains(&bypass(&idling(&circuit, &[]))));
+    // Reference pulses: four in two turns, 30 a second at 900 rpm.
+    let reference = trace(&idling(&circuit, &[]), "A2.RF", "A2.31", 0.2).features;
+    assert!((reference.hertz - 30.0).abs() < 1.0, "{reference:?}");
+    assert!((4.0..5.2).contains(&reference.most), "{reference:?}");
+    // The injectors follow them.
+    let injector = trace(&idling(&circuit, &[]), "J1.2", "BAT.-", 0.2).features;
+    assert!((injector.hertz - 30.0).abs() < 1.0, "{injector:?}");
+    let silent = trace(&idling(&circuit, &["W10:open"]), "J1.2", "BAT.-", 0.2).features;
+    assert!(silent.least > 10.0, "{silent:?}");
+}
+
+/// What is on one wheel goes to and fro together: with the coil driven for half of the time its stud reads
+/// between supply and what the transistor holds.
+#[test]
+fn a_meter_shows_the_mean_of_what_it_cannot_follow() {
+    let circuit = common::demo(SWEEPER);
+    let bench = idling(&circuit, &[]);
+    let stud = common::volts(&bench, "T1.1", "BAT.-");
+    assert!((5.0..9.0).contains(&stud), "{stud} V");
+    let dead = idling(&circuit, &["A1:dead"]);
+    assert!(common::volts(&dead, "T1.1", "BAT.-") > 12.0);
+    // A pickup is read on AC: some volts, and its open winding none at the module.
+    let swing = |bench: &Bench<'_>| {
+        let shown = common::shown(bench, Function::AcVolts, "A1.7", "A1.31d");
+        shown.value.number()
+    };
+    assert!((4.0..8.0).contains(&swing(&bench)), "{}", swing(&bench));
+    assert!(swing(&idling(&circuit, &["L1:winding_open"])) < 0.05);
+}
