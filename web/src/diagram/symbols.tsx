@@ -30,6 +30,12 @@ const worked = (by: string) => (
   </g>
 );
 
+const singleCoil = (
+  <g {...line}>
+    <path d="M-7 -10V-8A2.6 2.6 0 0 1 -7 -3A2.6 2.6 0 0 1 -7 2A2.6 2.6 0 0 1 -7 7V10M-1.5 -9V9M1.5 -9V9M7 -10V-9A2 2 0 0 0 7 -5A2 2 0 0 0 7 -1A2 2 0 0 0 7 3A2 2 0 0 0 7 7V10" />
+  </g>
+);
+
 const SYMBOLS: Record<string, ReactNode> = {
   battery: (
     <g {...line}>
@@ -183,11 +189,8 @@ const SYMBOLS: Record<string, ReactNode> = {
       <path d="M-6 -8V-11M0 -8V-11M6 -8V-11M-6 8V11M0 8V11M6 8V11" />
     </g>
   ),
-  ignition_coil: (
-    <g {...line}>
-      <path d="M-7 -10V-8A2.6 2.6 0 0 1 -7 -3A2.6 2.6 0 0 1 -7 2A2.6 2.6 0 0 1 -7 7V10M-1.5 -9V9M1.5 -9V9M7 -10V-9A2 2 0 0 0 7 -5A2 2 0 0 0 7 -1A2 2 0 0 0 7 3A2 2 0 0 0 7 7V10" />
-    </g>
-  ),
+  ignition_coil: singleCoil,
+  capacitor_coil: singleCoil,
   pencil_coil: (
     <g {...line}>
       <path d="M-7 -10V-8A2.6 2.6 0 0 1 -7 -3A2.6 2.6 0 0 1 -7 2V4M-9.5 4H-4.5M-7 4L-9 9M-1.5 -9V9M1.5 -9V9M7 -10V-9A2 2 0 0 0 7 -5A2 2 0 0 0 7 -1A2 2 0 0 0 7 3A2 2 0 0 0 7 7V10" />
@@ -198,6 +201,42 @@ const SYMBOLS: Record<string, ReactNode> = {
       <path d="M-9 9V-3A5 5 0 0 1 -1 -3V9M-9 5H-6M-4 5H-1M4 -10V-9A2 2 0 0 0 4 -5A2 2 0 0 0 4 -1A2 2 0 0 0 4 3A2 2 0 0 0 4 7V10M8 -9V9" />
     </g>
   ),
+  magnetic_pickup: (
+    <g {...line}>
+      <path d="M2 -10V-8A2.6 2.6 0 0 1 2 -3A2.6 2.6 0 0 1 2 2A2.6 2.6 0 0 1 2 7V10M7 -9V9M-10 -7L-5 -4L-10 -1L-5 2L-10 5" />
+    </g>
+  ),
+  ignition_module: (
+    <g {...line}>
+      <rect x={-9} y={-9} width={18} height={18} rx={2} />
+      <path d="M-6 0H-2M-2 -4V4M-2 -2L4 -6M-2 2L4 6M1.5 6.5L4 6L3 3.6" />
+    </g>
+  ),
+  engine_computer: (
+    <g {...line}>
+      <rect x={-10} y={-8} width={20} height={16} rx={2} />
+      <path d="M-7 2H-5V-3H-2V2H1V-3H4V2H7M-6 5H6" strokeWidth={1.1} />
+    </g>
+  ),
+  stator_fed_capacitor_box: (
+    <g {...line}>
+      <rect x={-10} y={-9} width={20} height={18} rx={2} />
+      <path d="M-8 0Q-6.5 -4 -5 0T-2 0M4 -6V-1.5M4 6V1.5M0 -1.5H8M0 1.5H8" />
+    </g>
+  ),
+  battery_fed_capacitor_box: (
+    <g {...line}>
+      <rect x={-10} y={-9} width={20} height={18} rx={2} />
+      <path d="M-8 -2H-3M-7 1H-4M4 -6V-1.5M4 6V1.5M0 -1.5H8M0 1.5H8" />
+    </g>
+  ),
+  twin_coil: (
+    <g {...line}>
+      <path d="M-7 -10V-8A2.6 2.6 0 0 1 -7 -3A2.6 2.6 0 0 1 -7 2A2.6 2.6 0 0 1 -7 7V10M-1.5 -9V9M1.5 -9V9M9.5 -9H7A2 2 0 0 0 7 -5A2 2 0 0 0 7 -1A2 2 0 0 0 7 3A2 2 0 0 0 7 7V9H9.5" />
+    </g>
+  ),
+  stop_lanyard: worked('A2 2 0 1 1 -12 2'),
+  stop_key: worked('H-8M-12 -3V3'),
   points: worked('M-12 0A3 3 0 1 0 -12 -0.1'),
   distributor: (
     <g {...line}>

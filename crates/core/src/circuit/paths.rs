@@ -96,23 +96,22 @@ impl Circuit {
             .position(|p| p.id == part.id)
             .map(Place::Part);
         let try_way = |feed_end: usize, ground_end: usize| {
-            let feed = self.walk(self.positive(), feed_end, load)?;
-            let ground = self.walk(ground_end, 0, load)?;
+            let (feed_cost, feed) = self.walk(self.positive(), feed_end, load)?;
+            let (ground_cost, ground) = self.walk(ground_end, 0, load)?;
             let before = feed.len();
             let mut steps = feed;
             steps.push((ground_end, load));
             steps.extend(ground.into_iter().skip(1));
-            Some((steps, before))
+            Some((feed_cost + ground_cost, steps, before))
         };
         let ways = [try_way(from, to), try_way(to, from)];
-        ways.into_iter()
-            .flatten()
-            .min_by_key(|(steps, _)| steps.len())
+        let best = ways.into_iter().flatten().min_by_key(|(cost, ..)| *cost);
+        best.map(|(_, steps, before)| (steps, before))
     }
 
-    /// Cheapest way between two nodes over conductors, fuses, switches and contacts; through another
+    /// Cheapest way between two nodes, with its cost, over conductors, fuses, switches and contacts; through another
     /// load only where there is no other way, as with loads in series. Never through `own`.
-    fn walk(&self, start: usize, end: usize, own: Option<Place>) -> Option<Vec<Step>> {
+    fn walk(&self, start: usize, end: usize, own: Option<Place>) -> Option<(usize, Vec<Step>)> {
         let mut neighbours: Vec<Vec<(usize, Place, usize)>> = vec![Vec::new(); self.nodes.len()];
         let mut join = |a: usize, b: usize, place: Place, cost: usize| {
             neighbours[a].push((b, place, cost));
@@ -161,6 +160,6 @@ impl Circuit {
         }
         steps.push((start, None));
         steps.reverse();
-        Some(steps)
+        Some((cost[end], steps))
     }
 }
