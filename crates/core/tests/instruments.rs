@@ -206,3 +206,47 @@ fn a_needle_follows_slow_swings() {
             .is_none()
     );
 }
+
+/// A clip round a plug lead of a four-stroke engine counts a spark in two turns, round the coil's own lead
+/// four; told wrongly it shows half or twice the speed; common practice.
+#[test]
+fn a_tachometer_counts_sparks() {
+    let circuit = common::demo("baggage-tug-ignition");
+    let controls = [("key", "run"), ("engine", "idle")];
+    let rpm = |faults: &[&str], lead: &str, per_turn: f64| {
+        let bench = common::with(&circuit, faults, &controls);
+        let set = Some(Range(per_turn));
+        let taken = take(&bench, Function::Tachometer, set, Some(lead), None).unwrap();
+        assert_eq!(taken.shown.unit, "rpm");
+        taken.shown.value.number()
+    };
+    assert!((rpm(&[], "W13", 0.5) - 900.0).abs() < 20.0);
+    assert!((rpm(&[], "W12", 2.0) - 900.0).abs() < 20.0);
+    assert!((rpm(&[], "W13", 1.0) - 450.0).abs() < 20.0);
+    assert!(rpm(&["W13:open"], "W13", 0.5) < 1.0);
+    let bench = common::with(&circuit, &[], &controls);
+    let wrong = take(&bench, Function::Tachometer, None, Some("W4"), None);
+    let refused = wrong.unwrap_err().to_string();
+    assert!(refused.contains("W4 is none"), "{refused}");
+}
+
+/// The adapter holds what a meter can't follow: the peak of a sine is √2 of its root mean square, and at
+/// the breaker the coil answers with hundreds of volts; common practice.
+#[test]
+fn an_adapter_holds_the_peak() {
+    let twin = common::demo("twin-fire-pump-ignition");
+    let pulled = [("rope", "pulled"), ("stop key", "on")];
+    let bench = common::with(&twin, &["W10:open"], &pulled);
+    let peak = common::number(&bench, Function::PeakVolts, "L1.1", "L1.2");
+    let rms = 230.0 * bench.rpm() / 1000.0;
+    let sine = rms * std::f64::consts::SQRT_2;
+    assert!((peak / sine - 1.0).abs() < 0.02, "{peak} V, {sine} V");
+    let tug = common::demo("baggage-tug-ignition");
+    let bench = common::with(&tug, &[], &[("key", "run"), ("engine", "idle")]);
+    let breaker = common::number(&bench, Function::PeakVolts, "T1.1", "BAT.-");
+    assert!((100.0..450.0).contains(&breaker), "{breaker} V");
+    // Where nothing turns it is a voltmeter without a sign.
+    let still = common::with(&tug, &[], &[]);
+    let rest = common::number(&still, Function::PeakVolts, "BAT.-", "BAT.+");
+    assert!((12.4..12.8).contains(&rest), "{rest} V");
+}

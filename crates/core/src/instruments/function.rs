@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::tachometer;
 use crate::units::Unit;
 
 /// Full count of a range.
@@ -42,10 +43,15 @@ pub enum Function {
     ScanVolts,
     /// A wide gap in place of a plug; the red lead names the high-voltage lead.
     SparkTester,
+    /// The highest volts while the engine turns, through an adapter.
+    PeakVolts,
+    /// Revolutions per minute by a clip round a high-voltage lead; the red lead names the lead, the range
+    /// is how many sparks it has in a turn.
+    Tachometer,
 }
 
 /// Every function with its name, in the order of a dial.
-const NAMES: [(Function, &str); 16] = [
+const NAMES: [(Function, &str); 18] = [
     (Function::DcVolts, "dc_volts"),
     (Function::Ohms, "ohms"),
     (Function::Continuity, "continuity"),
@@ -62,6 +68,8 @@ const NAMES: [(Function, &str); 16] = [
     (Function::ScanCodes, "scan_codes"),
     (Function::ScanVolts, "scan_volts"),
     (Function::SparkTester, "spark_tester"),
+    (Function::PeakVolts, "peak_volts"),
+    (Function::Tachometer, "tachometer"),
 ];
 
 impl Function {
@@ -95,6 +103,8 @@ impl Function {
             Self::ScanCodes => "the codes",
             Self::ScanVolts => "what the module sees",
             Self::SparkTester => "the spark tester",
+            Self::PeakVolts => "peak volts",
+            Self::Tachometer => "the tachometer",
         }
     }
 
@@ -121,6 +131,7 @@ impl Function {
             | Self::DiodeTest
             | Self::MinMax
             | Self::AnalogVolts
+            | Self::PeakVolts
             | Self::ScanVolts => Unit::Volt,
             Self::Ohms | Self::Continuity => Unit::Ohm,
             Self::TestLamp | Self::LedLamp => Unit::Light,
@@ -129,6 +140,7 @@ impl Function {
             Self::Duty => Unit::Percent,
             Self::ScanCodes => Unit::Code,
             Self::SparkTester => Unit::Spark,
+            Self::Tachometer => Unit::Rpm,
         }
     }
 
@@ -141,7 +153,11 @@ impl Function {
     pub fn has_one_lead(self) -> bool {
         matches!(
             self,
-            Self::ClampAmps | Self::ScanCodes | Self::ScanVolts | Self::SparkTester
+            Self::ClampAmps
+                | Self::ScanCodes
+                | Self::ScanVolts
+                | Self::SparkTester
+                | Self::Tachometer
         )
     }
 
@@ -184,6 +200,9 @@ pub fn ranges(function: Function) -> &'static [Range] {
         Function::ScanVolts => &[Range(60.0)],
         // Its gap, in millimetres.
         Function::SparkTester => &[Range(6.0), Range(10.0), Range(20.0)],
+        Function::PeakVolts => &[Range(6.0), Range(60.0), Range(600.0)],
+        // Sparks in a turn.
+        Function::Tachometer => &[Range(0.5), Range(1.0), Range(2.0)],
     }
 }
 
@@ -205,7 +224,8 @@ impl Range {
 
 /// Largest error of a displayed value, in the reading's unit: ±(0.5 % + 2 counts) on DC volts,
 /// ±(0.9 % + 2 counts) on ohms, ±(1 % + 3 counts) on AC volts and amps, ±(2 % + 0.3 A) on a clamp,
-/// 3 % of full scale on a needle; common practice.
+/// 3 % of full scale on a needle, ±(3 % + 3 counts) on peak volts, ±(1 % + 10 rpm) on a tachometer; common
+/// practice.
 pub fn accuracy(function: Function, value: f64, range: Range) -> f64 {
     let of = |share: f64, counts: f64| share * value.abs() + counts * range.count();
     match function {
@@ -217,5 +237,7 @@ pub fn accuracy(function: Function, value: f64, range: Range) -> f64 {
         // One sees which of three it is, and reads how many codes there are.
         Function::TestLamp | Function::LedLamp | Function::ScanCodes | Function::SparkTester => 0.0,
         Function::ClampAmps => 0.02 * value.abs() + 0.3,
+        Function::PeakVolts => of(0.03, 3.0),
+        Function::Tachometer => tachometer::ACCURACY * value.abs() + 10.0,
     }
 }

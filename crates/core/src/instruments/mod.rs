@@ -10,9 +10,11 @@ mod lamp;
 mod min_max;
 mod multimeter;
 mod oscilloscope;
+mod peak;
 mod reading;
 mod scan_tool;
 mod spark_tester;
+mod tachometer;
 mod take;
 
 pub use ammeter::FUSE_A;

@@ -4,7 +4,8 @@ use super::display::display;
 use super::function::{Function, Range};
 use super::reading::Reading;
 use super::{
-    alternating, ammeter, analogue, clamp, lamp, min_max, multimeter, scan_tool, spark_tester,
+    alternating, ammeter, analogue, clamp, lamp, min_max, multimeter, peak, scan_tool, spark_tester,
+    tachometer,
 };
 use crate::bench::{Bench, BenchError};
 use crate::circuit::TestPoint;
@@ -95,6 +96,7 @@ pub fn take_with(
             Function::SparkTester => {
                 spark_tester::shown(spark_tester::jumps(bench, id, range)?, range)
             }
+            Function::Tachometer => tachometer::shown(tachometer::rpm(bench, id, range)?, range),
             _ => scan_tool::volts(bench, id)?,
         };
         return Ok(Reading {
@@ -156,6 +158,7 @@ fn between(
                 Function::Hertz => alternating::hertz(bench, a, b)?,
                 Function::Duty => alternating::duty(bench, a, b)?,
                 Function::DiodeTest => multimeter::diode_test(bench, a, b)?,
+                Function::PeakVolts => peak::volts(bench, a, b)?,
                 Function::MinMax => min_max::volts(bench, a, b)?,
                 Function::AnalogVolts => analogue::volts(bench, range, a, b)?,
                 Function::DcAmps => {

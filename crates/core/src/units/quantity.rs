@@ -20,6 +20,8 @@ pub enum Unit {
     Code,
     /// Whether a spark jumps: 0 no, 1 yes.
     Spark,
+    /// Turns in a minute.
+    Rpm,
 }
 
 /// Words of [`Unit::Light`] by their number.
@@ -37,6 +39,7 @@ impl Unit {
             Self::Light | Self::Code | Self::Spark => "",
             Self::Hertz => "Hz",
             Self::Percent => "%",
+            Self::Rpm => "rpm",
         }
     }
 }
@@ -129,6 +132,7 @@ impl Quantity {
             Unit::Ampere => &["A", "a"],
             Unit::Hertz => &["Hz", "hz"],
             Unit::Percent => &["%"],
+            Unit::Rpm => &["rpm", "1/min"],
             Unit::Light | Unit::Code | Unit::Spark => &[],
         };
         if let Some(cut) = signs.iter().find_map(|s| rest.strip_suffix(s)) {
@@ -183,6 +187,7 @@ impl Quantity {
         };
         let decimals = match (unit, scaled.abs()) {
             (Unit::Ohm, s) if s >= 99.95 => 0,
+            (Unit::Rpm, _) => 0,
             (Unit::Ohm, s) if s >= 9.995 => 1,
             (Unit::Ampere | Unit::Hertz | Unit::Percent, s) if s >= 9.995 => 1,
             _ => 2,
@@ -211,6 +216,7 @@ mod tests {
             ("11.4k", Unit::Ohm, 11_400.0),
             ("2 MΩ", Unit::Ohm, 2e6),
             ("160 A", Unit::Ampere, 160.0),
+            ("900 rpm", Unit::Rpm, 900.0),
         ] {
             let Ok(Quantity::Number(n)) = Quantity::parse(text, unit) else {
                 panic!("{text} was not read");
@@ -231,6 +237,7 @@ mod tests {
             (11_400.0, Unit::Ohm, "11.4 kΩ"),
             (0.3, Unit::Ohm, "0.30 Ω"),
             (161.2, Unit::Ampere, "161.2 A"),
+            (899.7, Unit::Rpm, "900 rpm"),
         ] {
             assert_eq!(Quantity::Number(value).text(unit), text);
         }

@@ -17,7 +17,7 @@ import { Hints } from './Hints';
 import { KEYS, useKeys } from './keys';
 import { Ledger } from './Ledger';
 import { isAtHand, Machine } from './Machine';
-import { goesInside, Meter, ONE_LEAD, VERDICTS, type Leads, type MeterHandle } from './Meter';
+import { goesInside, Meter, ONE_LEAD, USUAL_SETTING, VERDICTS, type Leads, type MeterHandle } from './Meter';
 import { NoteField } from './NoteField';
 import { HealthySheets, PointList } from './Papers';
 import { Suspicions } from './Suspicions';
@@ -51,7 +51,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
   const attempt = useMemo(() => {
     const modules = given.modules.length > 0;
     const sparks = given.drawing.leads.length > 0;
-    return { ...given, functions: given.functions.filter((f) => (f.startsWith('scan_') ? modules : f !== 'spark_tester' || sparks)) };
+    return { ...given, functions: given.functions.filter((f) => (f.startsWith('scan_') ? modules : !['spark_tester', 'tachometer'].includes(f) || sparks)) };
   }, [given]);
   const navigate = useNavigate();
   const { modal } = App.useApp();
@@ -62,6 +62,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
   const [expected, setExpected] = useState('');
   const [supposing, setSupposing] = useState<Supposed | null>(null);
   const [touch, setTouch] = useState<Touch>('pin');
+  const [setting, setSetting] = useState<number>();
   const [chosen, setChosen] = useState<number>();
   const [pathAt, setPathAt] = useState(0);
   const [concluding, setConcluding] = useState<'name' | 'repair' | null>(null);
@@ -88,12 +89,14 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
   const setFunction = (f: MeterFunction) => {
     if (ONE_LEAD[f] !== ONE_LEAD[fn]) setLeads((old) => ({ ...old, red: ONE_LEAD[f] === 'module' ? (attempt.modules[0] ?? '') : '' }));
     setFn(f);
+    setSetting(undefined);
   };
   const putLead = (which: keyof Leads, point: string) => setLeads((old) => ({ ...old, [which]: point }));
   const read = async () => {
     const done = await act({
       do: 'take_reading',
       function: fn,
+      range: setting ?? USUAL_SETTING[fn] ?? null,
       red: leads.red || null,
       black: ONE_LEAD[fn] ? null : leads.black || null,
       expected: attempt.predictions ? expected : null,
@@ -307,6 +310,8 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
               expected={expected}
               touch={touch}
               onTouch={setTouch}
+              setting={setting}
+              onSetting={setSetting}
               onExpected={setExpected}
               supposing={supposing}
               onSupposing={setSupposing}

@@ -21,6 +21,8 @@ export const FUNCTIONS: Record<MeterFunction, string> = {
   scan_codes: 'Codes',
   scan_volts: 'Module sees',
   spark_tester: 'Spark tester',
+  peak_volts: 'Peak volts',
+  tachometer: 'Tachometer',
 };
 
 /** What stands in the empty field of an expectation. */
@@ -41,13 +43,32 @@ const HINTS: Record<MeterFunction, string> = {
   scan_codes: 'none, or a code',
   scan_volts: 'V',
   spark_tester: 'spark, or no spark',
+  peak_volts: 'V',
+  tachometer: 'rpm',
 };
 
 /** Functions with a button of their own; the others are in a list. */
 const FRONT: MeterFunction[] = ['dc_volts', 'ohms', 'continuity', 'test_lamp', 'clamp_amps'];
 
 /** Whether an instrument chooses its range by itself. */
-const isRanged = (fn: MeterFunction) => !['test_lamp', 'led_lamp', 'spark_tester'].includes(fn);
+const isRanged = (fn: MeterFunction) => !['test_lamp', 'led_lamp', 'spark_tester', 'tachometer'].includes(fn);
+
+/** What an instrument has to be told before it reads: the gap of a tester, how often a lead sparks. */
+const SETTINGS: Partial<Record<MeterFunction, [number, string][]>> = {
+  spark_tester: [
+    [6, '6 mm gap'],
+    [10, '10 mm gap'],
+    [20, '20 mm gap'],
+  ],
+  tachometer: [
+    [0.5, 'a spark in two turns'],
+    [1, 'one spark a turn'],
+    [2, 'two sparks a turn'],
+  ],
+};
+
+/** How an instrument is set before anybody sets it. */
+export const USUAL_SETTING: Partial<Record<MeterFunction, number>> = { spark_tester: 10, tachometer: 0.5 };
 
 /** What a function with one lead goes to; the others take two test points. */
 export const ONE_LEAD: Partial<Record<MeterFunction, 'wire' | 'module' | 'pin' | 'lead'>> = {
@@ -55,6 +76,7 @@ export const ONE_LEAD: Partial<Record<MeterFunction, 'wire' | 'module' | 'pin' |
   scan_codes: 'module',
   scan_volts: 'pin',
   spark_tester: 'lead',
+  tachometer: 'lead',
 };
 
 export const VERDICTS: [Verdict, string][] = [
@@ -91,6 +113,9 @@ type Props = {
   onActive: (which: keyof Leads | null) => void;
   /** Test points of the path in view, for the arrow keys. */
   path: string[];
+  /** How the instrument is set, if it has to be. */
+  setting?: number;
+  onSetting: (setting: number) => void;
   touch: Touch;
   onTouch: (touch: Touch) => void;
   expected: string;
@@ -145,6 +170,15 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
                   {FUNCTIONS[f]}
                 </option>
               ))}
+          </select>
+        )}
+        {SETTINGS[fn] && (
+          <select className="more" id="setting" aria-label="Set to" value={props.setting ?? USUAL_SETTING[fn]} disabled={closed} onChange={(e) => props.onSetting(Number(e.target.value))}>
+            {SETTINGS[fn].map(([value, text]) => (
+              <option key={value} value={value}>
+                {text}
+              </option>
+            ))}
           </select>
         )}
         {goesInside(attempt, props.leads) && (
@@ -284,7 +318,7 @@ const Lead = forwardRef<HTMLInputElement, LeadProps>(function Lead(props, ref) {
     <div className={`lead ${props.active === which ? 'active' : ''}`}>
       <label htmlFor={`lead-${which}`}>
         <i style={{ background: which === 'red' ? '#c0392b' : '#1f2a33' }} aria-hidden />
-        {one && which === 'red' ? { wire: 'around wire', module: 'at module', pin: 'at pin', lead: 'at the end of lead' }[one] : which} <kbd>{which === 'red' ? 'R' : 'B'}</kbd>
+        {one && which === 'red' ? { wire: 'around wire', module: 'at module', pin: 'at pin', lead: props.fn === 'tachometer' ? 'around lead' : 'at the end of lead' }[one] : which} <kbd>{which === 'red' ? 'R' : 'B'}</kbd>
       </label>
       <input
         id={`lead-${which}`}

@@ -1,0 +1,34 @@
+//! Peak-voltage reading: an adapter that holds the highest voltage of two turns of the crankshaft, as one
+//! reads charging windings, triggers and coil primaries that no meter can follow.
+
+use std::cell::Cell;
+use std::ops::ControlFlow;
+
+use cimento_solver::Element;
+
+use super::multimeter;
+use crate::bench::{Bench, BenchError, Wiring};
+
+/// Input of the adapter, in ohms; common practice.
+const INPUT_OHMS: f64 = 2e6;
+const TURNS: f64 = 2.0;
+
+/// The highest volts of either sign between two nodes; what stands still where nothing turns.
+pub(super) fn volts(bench: &Bench<'_>, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
+    let most = Cell::new(0.0_f64);
+    let attach = |wiring: &mut Wiring| {
+        let (a, b) = (wiring.node(red), wiring.node(black));
+        wiring.net.attach(Element::resistor(a, b, INPUT_OHMS));
+    };
+    let turned = bench.in_time(TURNS, &attach, &mut |_, wiring, now| {
+        let v = now.between(wiring.node(red), wiring.node(black)).abs();
+        most.set(most.get().max(v));
+        ControlFlow::Continue(())
+    })?;
+    if turned {
+        return Ok((most.get(), most.get()));
+    }
+    let (least, most) = multimeter::volts(bench, red, black)?;
+    let peak = least.abs().max(most.abs());
+    Ok((peak, peak))
+}
