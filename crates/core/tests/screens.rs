@@ -8,7 +8,9 @@ mod common;
 use cimento_core::attempt::{Action, Lesson, Session, Verdict};
 use cimento_core::circuit::{Circuit, ConductorKind};
 use cimento_core::faults::Fault;
-use cimento_core::instruments::{Form, Looks, Peak, Probe, SWEEPS, Scope};
+use cimento_core::instruments::{
+    Capture, Cursors, Form, Looks, Peak, Probe, SWEEPS, Scope, capture,
+};
 use cimento_core::marking::{MarkSheet, mark_sheet};
 use cimento_core::suspects::{Suspects, candidates};
 use proptest::prelude::*;
@@ -264,4 +266,80 @@ fn no_screen_rules_out_the_fault_that_is_there() {
     });
     run.unwrap_or_else(|e| panic!("{e}"));
     println!("{} steps followed", screens.get());
+}
+
+/// Two cursors a firing apart on a breaker of four cylinders at 900 rpm: 33.3 ms, 30 Hz, by arithmetic; and
+/// a screen that was kept as CSV comes back as it was.
+#[test]
+fn cursors_and_files_read_what_the_screen_shows() {
+    let circuit = common::demo("baggage-tug-ignition");
+    let bench = common::with(&circuit, &[], &[("key", "run"), ("engine", "idle")]);
+    let scope = Scope {
+        channels: vec![
+            Probe::Leads {
+                red: "B1.1".to_owned(),
+                black: "BAT.-".to_owned(),
+            },
+            Probe::Clamp {
+                wire: "W6".to_owned(),
+            },
+        ],
+        sweep_s: 0.1,
+        level: Some(60.0),
+        falling: false,
+    };
+    let shot = capture(&bench, &scope).unwrap();
+    let columns = shot.traces[0].columns.len();
+    // The highest column of the first firing and of the one after it.
+    let highest = |from: usize, to: usize| {
+        let most = |n: &usize| shot.traces[0].columns[*n][1];
+        (from..to)
+            .max_by(|a, b| most(a).total_cmp(&most(b)))
+            .unwrap()
+    };
+    let firing = columns / 3;
+    let first = highest(columns / 5 - 20, columns / 5 + 20);
+    let next = highest(first + firing - 20, first + firing + 20);
+    let read = shot.between(Cursors { a: next, b: first }).unwrap();
+    let ms: f64 = read.time.split(' ').next().unwrap().parse().unwrap();
+    assert!((ms - 1e3 / 30.0).abs() < 1.0, "{read:?}");
+    assert!(read.time.ends_with("Hz"), "{read:?}");
+    assert_eq!(read.channels.len(), 2);
+    // The breaker is closed for 55 % of the time, and the coil then carries amperes.
+    assert!(read.channels[1][0].contains(" A"), "{read:?}");
+    let beyond = shot.between(Cursors { a: 0, b: columns });
+    assert!(beyond.unwrap_err().contains("0 to 599"));
+
+    let back = Capture::from_csv(&shot.csv()).unwrap();
+    assert!((back.sweep_s - shot.sweep_s).abs() < 1e-5);
+    assert!((back.before_s - shot.before_s).abs() < 1e-4);
+    for (was, is) in shot.traces.iter().zip(&back.traces) {
+        assert_eq!(
+            (&was.name, &was.unit, &was.probe),
+            (&is.name, &is.unit, &is.probe)
+        );
+        for (a, b) in was
+            .columns
+            .iter()
+            .flatten()
+            .zip(is.columns.iter().flatten())
+        {
+            assert!((a - b).abs() < 1e-5, "{a} {b}");
+        }
+    }
+    // What is damaged is refused with the line and what was expected.
+    let text = shot.csv();
+    for (bad, words) in [
+        (text.replace("seconds", "time"), "line 1: expected seconds"),
+        (text.replacen("most V", "top V", 1), "line 1: "),
+        (
+            text.lines().take(2).collect::<Vec<_>>().join("\n"),
+            "two rows",
+        ),
+        (text.replacen("\n-0.01", "\nx", 1), "is no number"),
+        (String::new(), "line 1"),
+    ] {
+        let refused = Capture::from_csv(&bad).unwrap_err();
+        assert!(refused.contains(words), "{words}: {refused}");
+    }
 }

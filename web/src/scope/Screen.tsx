@@ -12,10 +12,14 @@ type Props = {
   capture: Capture;
   /** Another one to lay behind, dotted: the healthy machine. */
   behind?: Capture;
+  /** Two cursors, by column. */
+  cursors?: { a: number; b: number };
+  /** What stands beside each channel in place of its features. */
+  said?: string[][];
   height: number;
 };
 
-export function Screen({ capture, behind, height }: Props) {
+export function Screen({ capture, behind, cursors, said, height }: Props) {
   const bands = capture.traces.length;
   const band = (height - 18) / bands;
   const x = (column: number, of: number) => LEFT + (column * (WIDTH - LEFT - 8)) / (of - 1);
@@ -52,7 +56,7 @@ export function Screen({ capture, behind, height }: Props) {
             <text className="svg-mono" x={0} y={n * band + 15} style={{ fill: COLOURS[n], fontWeight: 600 }}>
               {n + 1} {trace.name.replace(' to BAT.-', '')}
             </text>
-            {trace.features.said.slice(0, 3).map((text, row) =>
+            {(said?.[n] ?? trace.features.said).slice(0, 3).map((text, row) =>
               15 + (row + 1) * 14 < band ? (
                 <text key={text} className="svg-mono" x={0} y={n * band + 29 + row * 14}>
                   {text}
@@ -62,6 +66,18 @@ export function Screen({ capture, behind, height }: Props) {
           </g>
         );
       })}
+      {cursors &&
+        (['a', 'b'] as const).map((which) => {
+          const at = x(cursors[which], capture.traces[0]?.columns.length ?? 2);
+          return (
+            <g key={which} data-cursor={which}>
+              <line x1={at} x2={at} y1={0} y2={height - 18} stroke={ink} strokeDasharray="5 3" />
+              <text className="svg-mono" x={at + 3} y={height - 21} style={{ fontWeight: 600 }}>
+                {which.toUpperCase()}
+              </text>
+            </g>
+          );
+        })}
       {capture.triggered && <path d={`M${trigger - 5} 0H${trigger + 5}L${trigger} 7Z`} fill={copper} />}
       <text className="svg-mono" x={LEFT} y={height - 4}>
         {capture.triggered ? 'triggered' : 'free running'}

@@ -4,8 +4,8 @@ use super::display::display;
 use super::function::{Function, Range};
 use super::reading::Reading;
 use super::{
-    alternating, ammeter, analogue, clamp, lamp, min_max, multimeter, peak, scan_tool, spark_tester,
-    tachometer,
+    alternating, ammeter, analogue, clamp, lamp, min_max, multimeter, peak, scan_tool,
+    spark_tester, tachometer,
 };
 use crate::bench::{Bench, BenchError};
 use crate::circuit::TestPoint;

@@ -6,6 +6,7 @@ mod extract;
 mod fault_bench;
 mod layouts;
 mod lessons;
+mod scope;
 mod sign_in;
 mod workshop;
 
@@ -29,6 +30,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(fault_bench::routes())
         .merge(layouts::routes())
         .merge(lessons::routes())
+        .merge(scope::routes())
         .merge(attempts::routes())
         .merge(workshop::routes())
 }

@@ -7,7 +7,7 @@ import type { AttemptView, LedgerLine, MeterFunction, Supposed, Touch, Verdict }
 import { Shell } from '../../app/Shell';
 import { useStable } from '../../app/useStable';
 import { Controls as ScopeControls } from '../../scope/Controls';
-import { Screen } from '../../scope/Screen';
+import { Shot } from '../../scope/Shot';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
 import { Faces } from '../../diagram/Faces';
 import { Staircase, type StairPoint } from '../../staircase/Staircase';
@@ -84,6 +84,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
     return stairPoints(stops, view.ledger, key).map((p, n) => ({ ...p, passed: passed[n] }));
   }, [path, stops, view, places]);
   const shot = view.captures.at(-1);
+  const earlier = view.captures.slice(0, -1).map((c) => ({ label: `step ${c.step}: ${c.capture.traces.map((t) => t.name.replace(' to BAT.-', '')).join(', ')}`, capture: c.capture }));
 
   // A clamp goes around a wire, leads on points: changing between them takes the red lead off.
   const setFunction = (f: MeterFunction) => {
@@ -238,17 +239,14 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
           {scope && (
             <div className="stairs" id="scope">
               <ScopeControls drawing={attempt.drawing} sweeps={attempt.sweeps} busy={busy || view.handed_in} predictions={attempt.predictions} onCapture={(s, said) => act({ do: 'capture', scope: s, expected: said })} />
-              {shot ? <Screen capture={shot.capture} height={216} /> : <p className="quiet">Choose what each channel is put to, and capture. The machine has to turn for anything to move.</p>}
-              <div className="row">
-                <Button size="small" type="text" onClick={() => setScope(false)}>
-                  Back to the voltage along the path <kbd>S</kbd>
-                </Button>
-                {shot && (
+              {shot ? (
+                <Shot key={shot.step} capture={shot.capture} earlier={earlier} height={216}>
+                  <Button size="small" type="text" onClick={() => setScope(false)}>
+                    Back to the path <kbd>S</kbd>
+                  </Button>
                   <a href={`/api/attempts/${id}/captures/${shot.step}`} download>
-                    This screen as CSV
+                    as CSV
                   </a>
-                )}
-                {shot && (
                   <span className="verdicts" role="group" aria-label="Verdict on the screen">
                     {SCREEN_VERDICTS.map(([verdict, text], n) => (
                       <button key={verdict} type="button" aria-pressed={shot.verdict === verdict} disabled={view.handed_in} onClick={() => judge(verdict)} title={`key ${n + 1}`}>
@@ -256,9 +254,16 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
                       </button>
                     ))}
                   </span>
-                )}
-                {shot && <span className="quiet">{shot.capture.state}</span>}
-              </div>
+                  <span className="quiet">{shot.capture.state}</span>
+                </Shot>
+              ) : (
+                <>
+                  <p className="quiet">Choose what each channel is put to, and capture. The machine has to turn for anything to move.</p>
+                  <Button size="small" type="text" onClick={() => setScope(false)}>
+                    Back to the path <kbd>S</kbd>
+                  </Button>
+                </>
+              )}
             </div>
           )}
           {!scope && (

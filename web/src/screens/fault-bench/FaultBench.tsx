@@ -7,7 +7,7 @@ import { useParams } from 'react-router';
 import { api, ask, type FaultBenchView, type FaultDoc, type Scope } from '../../api/client';
 import { Shell } from '../../app/Shell';
 import { Controls as ScopeControls } from '../../scope/Controls';
-import { Screen } from '../../scope/Screen';
+import { Shot } from '../../scope/Shot';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
 import { Faces } from '../../diagram/Faces';
 import { SvgLink } from '../../diagram/SvgLink';
@@ -119,13 +119,18 @@ export default function FaultBench() {
             <div className="stairs" id="scope">
               <ScopeControls drawing={circuit.data.drawing} sweeps={circuit.data.sweeps} busy={shot.isFetching} onCapture={setScope} />
               {shot.error && <p className="error-line">{shot.error.message}</p>}
-              {shot.data && <Screen capture={shown === 'faulted' ? shot.data.faulted : shot.data.healthy} behind={shot.data.healthy} height={236} />}
-              <div className="row">
+              {shot.data ? (
+                <Shot capture={shown === 'faulted' ? shot.data.faulted : shot.data.healthy} behind={shot.data.healthy} height={236}>
+                  <Button size="small" type="text" onClick={() => setInTime(false)}>
+                    Back to the path
+                  </Button>
+                  <span className="quiet">dotted: healthy · line: with the fault</span>
+                </Shot>
+              ) : (
                 <Button size="small" type="text" onClick={() => setInTime(false)}>
-                  Back to the voltage along the path
+                  Back to the path
                 </Button>
-                <span className="quiet">dotted: healthy · line: with the fault</span>
-              </div>
+              )}
             </div>
           )}
           {!inTime && (

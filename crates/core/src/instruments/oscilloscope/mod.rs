@@ -5,13 +5,16 @@ use cimento_solver::{Element, Solution};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+mod cursors;
 mod features;
+mod file;
 mod screen;
 
 use std::ops::ControlFlow;
 
+pub use cursors::{CursorReading, Cursors};
 pub use features::{Features, Form, Looks, Peak};
-use screen::{COLUMNS, columns, cut};
+use screen::{columns, cut};
 
 use super::take::TakeError;
 use crate::bench::{Bench, BenchError, STRAYS, Wiring};
@@ -157,28 +160,6 @@ impl Trace {
             Probe::Clamp { .. } => Unit::Ampere,
             _ => Unit::Volt,
         }
-    }
-}
-
-impl Capture {
-    /// The screen as CSV: seconds from the trigger, then each channel's least and most.
-    pub fn csv(&self) -> String {
-        let mut out = csv::Writer::from_writer(Vec::new());
-        let names = self.traces.iter().flat_map(|t| {
-            [
-                format!("{} least {}", t.name, t.unit),
-                format!("{} most {}", t.name, t.unit),
-            ]
-        });
-        // Writing to memory does not fail.
-        let _ = out.write_record(std::iter::once("seconds".to_owned()).chain(names));
-        for column in 0..COLUMNS {
-            let at = (column as f64 + 0.5) / COLUMNS as f64 * self.sweep_s - self.before_s;
-            let values = self.traces.iter().flat_map(|t| t.columns[column]);
-            let row = std::iter::once(at).chain(values).map(|v| format!("{v:.6}"));
-            let _ = out.write_record(row);
-        }
-        String::from_utf8(out.into_inner().unwrap_or_default()).unwrap_or_default()
     }
 }
 
