@@ -481,3 +481,34 @@ fn a_wide_gap_tells_a_weak_coil_from_a_good_one() {
     let wrong = take(&still, Function::SparkTester, None, Some("W12"), None);
     assert!(wrong.unwrap_err().to_string().contains("leads to none"));
 }
+
+/// Each compression stroke is a hump in the starter's current and a dip in the battery's voltage: four in two
+/// turns of four cylinders; common practice. Their mean is what a clamp shows.
+#[test]
+fn each_compression_is_a_hump_in_the_starters_current() {
+    let circuit = common::demo(TUG);
+    let bench = common::with(&circuit, &[], &[("key", "start")]);
+    let clamp = Probe::Clamp {
+        wire: "W20".to_owned(),
+    };
+    let amps = trace(&bench, clamp, 0.2, None).features;
+    let strokes = bench.rpm() / 60.0 * 2.0;
+    let swing = amps.most - amps.least;
+    assert!((20.0..120.0).contains(&swing), "{amps:?}");
+    let shown = common::number(&bench, Function::ClampAmps, "W20", "");
+    assert!(
+        (amps.least..amps.most).contains(&shown.abs()),
+        "{shown} A, {amps:?}"
+    );
+    // A screen of 0.2 s holds more than one stroke and no more than the speed allows.
+    assert!((amps.pulses as f64) <= 0.2 * strokes + 1.0, "{amps:?}");
+    let volts = trace(&bench, leads("BAT.+"), 0.2, None).features;
+    assert!(
+        (0.1..1.0).contains(&(volts.most - volts.least)),
+        "{volts:?}"
+    );
+    // Standing still there is none.
+    let still = running(&circuit, &[], "idle");
+    let quiet = trace(&still, leads("BAT.+"), 0.05, None).features;
+    assert!(quiet.most - quiet.least < 0.1, "{quiet:?}");
+}

@@ -6,12 +6,12 @@
 //! voltage and only the hold-in winding pulls; when 50 is let go, current runs backwards through
 //! the pull-in winding and the two cancel. The motor is referred to the crankshaft.
 
-use cimento_solver::{Element, Load};
+use cimento_solver::{Element, Load, Node, Shape};
 
 use super::params::number;
 use super::{
     Change, Look, ModeSpec, Notice, NoticeKind, ParamSpec, Params, PartKind, Stamp, Terminal,
-    graded, mode, terminal,
+    Turning, graded, mode, terminal,
 };
 use crate::bench::Role;
 
@@ -32,6 +32,9 @@ const I: usize = 4;
 const BYPASS_OHMS: f64 = 0.01;
 /// What shorted field turns leave of the torque, and of the resistance; common practice.
 const FIELD_SHORTED: (f64, f64) = (0.45, 0.6);
+
+/// Share of its voltage by which a motor's speed sinks and rises over a compression stroke; common practice.
+const HUMP: f64 = 0.1;
 
 pub(super) struct Starter;
 
@@ -111,6 +114,12 @@ impl PartKind for Starter {
                     "engine drag per speed",
                     "N·m·s",
                     (0.01, 0.8, 100.0),
+                ),
+                number(
+                    "cylinders",
+                    "compression strokes in two turns",
+                    "",
+                    (1.0, 4.0, 12.0),
                 ),
             ]
         }
@@ -239,13 +248,33 @@ fn motor(s: &mut Stamp<'_>) {
     };
     let element = Element::resistor(s.node(T45), inside, brushes);
     s.add("brushes", Role::Contact, element);
+    let end = match s.turning() {
+        Some(turning) if s.state.speed > 0.0 => compression(s, turning, k * s.state.speed),
+        _ => s.node(T31),
+    };
     let element = Element::Motor {
         a: inside,
-        b: s.node(T31),
+        b: end,
         ohms,
         k,
         load,
         held,
     };
     s.add("motor", Role::Load, element);
+}
+
+/// A motor that is slowed by each compression stroke: seen in time, its own voltage of `emf_v` sinks and
+/// its current rises as a cylinder comes to fire. Gives the motor's lower end.
+fn compression(s: &mut Stamp<'_>, turning: &Turning, emf_v: f64) -> Node {
+    let end = s.internal();
+    let strokes = Element::source(end, s.node(T31), 0.0, 0.0);
+    let strokes = s.add("compression", Role::Load, strokes);
+    let every = 720.0 / s.param("cylinders").round();
+    let shape = Shape::Sine {
+        volts: HUMP * emf_v,
+        hz: 1.0 / turning.seconds(every),
+        phase: std::f64::consts::TAU * turning.from_deg / every - std::f64::consts::FRAC_PI_2,
+    };
+    s.follows(strokes, shape);
+    end
 }
