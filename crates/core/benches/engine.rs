@@ -10,8 +10,8 @@ use cimento_core::attempt::{Action, Lesson, Session, Touch};
 use cimento_core::bench::{Bench, OperatingState};
 use cimento_core::circuit::Circuit;
 use cimento_core::faults::Fault;
-use cimento_core::instruments::Function;
-use cimento_core::key::{Limits, USUAL, answer_key};
+use cimento_core::instruments::{Function, Probe, Scope};
+use cimento_core::key::{Limits, USUAL, answer_key, sweep, swept};
 use cimento_core::suspects::{Suspects, Table, candidates, reference_plan};
 use cimento_solver::{Element, Solver};
 use criterion::{Criterion, criterion_group, criterion_main};
@@ -194,6 +194,10 @@ fn suspects(c: &mut Criterion) {
 fn in_time(c: &mut Criterion) {
     for name in ["baggage-tug-ignition", "ground-power-unit-ignition"] {
         let circuit = circuit(name);
+        let plug = circuit.part("P1").unwrap();
+        let top = circuit.parts[plug].nodes[0];
+        let mut wires = circuit.conductors.iter();
+        let lead = &wires.find(|w| w.a == top || w.b == top).unwrap().id;
         let mut bench = Bench::new(&circuit, &[]).unwrap();
         let mut state = OperatingState::at_rest(&circuit);
         state.set_control("key", "run".to_owned());
@@ -201,6 +205,23 @@ fn in_time(c: &mut Criterion) {
         bench.set(state).unwrap();
         let turns = 0.1 * bench.rpm() / 60.0;
         let mut instants = 0;
+        let clip = Scope {
+            channels: vec![Probe::Pickup {
+                lead: lead.to_owned(),
+            }],
+            sweep_s: 0.1,
+            level: None,
+            falling: false,
+        };
+        let faults = swept(&circuit);
+        // What fired is remembered, so only the first time counts.
+        let start = std::time::Instant::now();
+        let rows = sweep(&circuit, bench.state(), &clip, &faults).unwrap();
+        println!(
+            "{name}: sweep of all {} single faults through {lead}: {:.1} s",
+            rows.len(),
+            start.elapsed().as_secs_f64()
+        );
         c.bench_function(&format!("{name}, 100 ms at idle"), |b| {
             b.iter(|| {
                 instants = 0;

@@ -6,11 +6,13 @@
 mod common;
 
 use cimento_core::attempt::{Action, Lesson, Session, Verdict};
+use cimento_core::bench::Bench;
 use cimento_core::circuit::{Circuit, ConductorKind};
 use cimento_core::faults::Fault;
 use cimento_core::instruments::{
     Capture, Cursors, Form, Looks, Peak, Probe, SWEEPS, Scope, capture,
 };
+use cimento_core::key::{sweep, swept};
 use cimento_core::marking::{MarkSheet, mark_sheet};
 use cimento_core::suspects::{Suspects, candidates};
 use proptest::prelude::*;
@@ -341,5 +343,44 @@ fn cursors_and_files_read_what_the_screen_shows() {
     ] {
         let refused = Capture::from_csv(&bad).unwrap_err();
         assert!(refused.contains(words), "{words}: {refused}");
+    }
+}
+
+/// A sweep takes every single fault through a screen: what kills the spark shows at the king lead, what only
+/// concerns the panel looks the same, and a row says what differs.
+#[test]
+fn a_sweep_says_what_each_fault_changes_on_a_screen() {
+    let circuit = pump();
+    let mut bench = common::with(&circuit, &[], &[("rope", "pulled")]);
+    let state = bench.state().clone();
+    let faults = swept(&circuit);
+    assert!(faults.len() > circuit.places().count() / 2);
+    let rows = sweep(&circuit, &state, &pickup("W6"), &faults).unwrap();
+    assert_eq!(rows.len(), faults.len());
+    let row = |place: &str, mode: &str| {
+        let found = rows
+            .iter()
+            .find(|r| r.fault.place == place && r.fault.mode == mode);
+        found
+            .unwrap_or_else(|| panic!("{place} {mode}"))
+            .differs
+            .clone()
+    };
+    assert!(!row("A1", "module_open").is_empty());
+    assert!(!row("W7", "short_to_ground").is_empty());
+    assert!(row("W3", "open").is_empty());
+    assert!(row("F1", "blown").is_empty());
+    // Each row is what the fault by itself shows.
+    for (fault, row) in faults.iter().zip(&rows).step_by(9) {
+        bench = Bench::new(&circuit, std::slice::from_ref(fault)).unwrap();
+        bench.set(state.clone()).unwrap();
+        let seen = capture(&bench, &pickup("W6")).unwrap();
+        let healthy = common::with(&circuit, &[], &[("rope", "pulled")]);
+        let usual = capture(&healthy, &pickup("W6")).unwrap();
+        let unit = seen.traces[0].measures();
+        let words = seen.traces[0]
+            .features
+            .differs(&usual.traces[0].features, unit);
+        assert_eq!(words.is_empty(), row.differs.is_empty(), "{}", row.about);
     }
 }

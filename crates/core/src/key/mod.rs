@@ -4,6 +4,7 @@ mod csv;
 mod isolated;
 mod reason;
 mod staircase;
+mod sweep;
 mod tolerance;
 
 use std::cell::RefCell;
@@ -16,6 +17,7 @@ use utoipa::ToSchema;
 
 pub use csv::key_csv;
 pub use staircase::{Stair, Staircase, node_volts, staircases, staircases_between};
+pub use sweep::{SweepRow, sweep, swept};
 pub use tolerance::{Limits, tolerance};
 
 use crate::bench::{Bench, BenchError, OperatingState, Role};

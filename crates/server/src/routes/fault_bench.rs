@@ -9,8 +9,8 @@ use cimento_core::circuit::{Circuit, read_json};
 use cimento_core::faults::{Fault, FaultDoc};
 use cimento_core::instruments::{Capture, Scope, capture};
 use cimento_core::key::{
-    KeyRow, Limits, Staircase, USUAL, answer_key, answer_key_between, key_csv, node_volts,
-    staircases_between,
+    KeyRow, Limits, Staircase, SweepRow, USUAL, answer_key, answer_key_between, key_csv,
+    node_volts, staircases_between, sweep, swept,
 };
 use cimento_core::parts::{Notice, NoticeKind};
 use cimento_core::units::Swing;
@@ -29,6 +29,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(whole_key))
         .routes(routes!(key_to_print))
         .routes(routes!(compare_captures))
+        .routes(routes!(sweep_faults))
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -86,6 +87,54 @@ async fn compare_captures(
             Ok(CaptureView {
                 healthy: look(&[])?,
                 faulted: look(&faults)?,
+            })
+        })
+        .await?;
+    Ok(Json(view))
+}
+
+/// A screen, and from which of the circuit's single faults on they are taken through it.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct SweepQuestion {
+    label: String,
+    scope: Scope,
+    #[serde(default)]
+    from: usize,
+}
+
+/// Some rows of a sweep: it is asked for piece by piece, so that one sees how far it is.
+#[derive(Serialize, ToSchema)]
+struct SweepView {
+    rows: Vec<SweepRow>,
+    /// How many faults there are in all.
+    all: usize,
+}
+
+/// So many faults are taken through a screen in one piece.
+const SWEPT_AT_ONCE: usize = 12;
+
+/// Take single faults through a screen.
+#[utoipa::path(post, operation_id = "fault_bench_sweep", path = "/api/circuits/{id}/sweep", params(("id" = i32, Path)), request_body = SweepQuestion, responses((status = 200, body = SweepView), (status = 422, body = Problem)))]
+async fn sweep_faults(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+    Body(question): Body<SweepQuestion>,
+) -> Result<Json<SweepView>, Problem> {
+    let view = state
+        .work(move |s| {
+            let circuit = Circuit::new(s.store.circuit(id)?.document)?;
+            let trial = OperatingState::trial(&circuit);
+            let at = trial.iter().find(|t| t.label == question.label);
+            let at = at.ok_or_else(|| Problem::bad("there is no such state"))?;
+            let faults = swept(&circuit);
+            let until = faults.len().min(question.from + SWEPT_AT_ONCE);
+            let piece = faults.get(question.from..until).unwrap_or_default();
+            let rows = sweep(&circuit, &at.state, &question.scope, piece);
+            Ok(SweepView {
+                rows: rows.map_err(|e| Problem::bad(e.to_string()))?,
+                all: faults.len(),
             })
         })
         .await?;

@@ -16,6 +16,7 @@ import { brick, copper, slate } from '../../theme';
 import { AnswerKey } from './AnswerKey';
 import { FaultEditor } from './FaultEditor';
 import { SaveLesson } from './SaveLesson';
+import { Sweep } from './Sweep';
 
 /** Above this share of the system's voltage a point is drawn as high potential. */
 const HIGH = 0.5;
@@ -43,6 +44,7 @@ export default function FaultBench() {
   });
   const [inTime, setInTime] = useState(false);
   const [scope, setScope] = useState<Scope>();
+  const [sweeping, setSweeping] = useState(false);
   const view = bench.data;
   const state = view?.state;
   const shot = useQuery({
@@ -125,6 +127,9 @@ export default function FaultBench() {
                     Back to the path
                   </Button>
                   <span className="quiet">dotted: healthy · line: with the fault</span>
+                  <Button size="small" id="sweep-open" onClick={() => setSweeping(true)}>
+                    All faults through this screen
+                  </Button>
                 </Shot>
               ) : (
                 <Button size="small" type="text" onClick={() => setInTime(false)}>
@@ -174,6 +179,9 @@ export default function FaultBench() {
           )}
           {view && circuit.data && (
             <SaveLesson circuit={id} title={circuit.data.title} faults={faults} view={view} />
+          )}
+          {inTime && sweeping && scope && state && circuit.data && (
+            <Sweep circuit={id} shape={circuit.data.drawing.shape} label={state.label} scope={scope} onFault={(f) => setFaults([f])} onClose={() => setSweeping(false)} />
           )}
           {view && state && <AnswerKey circuit={id} faults={faults} rows={view.key} state={state.about} />}
         </div>

@@ -1,0 +1,73 @@
+//! All single faults through one screen of the oscilloscope: what each changes on it.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::bench::{Bench, OperatingState};
+use crate::circuit::Circuit;
+use crate::faults::{Fault, FaultDoc};
+use crate::instruments::{Capture, Scope, TakeError, capture};
+use crate::suspects::candidates;
+
+/// What a fault changes on a screen.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct SweepRow {
+    pub fault: FaultDoc,
+    /// The fault in words.
+    pub about: String,
+    /// What differs from a healthy machine's screen, channel by channel; empty where it looks the same.
+    pub differs: Vec<String>,
+}
+
+/// The single faults that a sweep goes through: each place and mode once, at the middle of its severities.
+/// What lies between two places is left out.
+pub fn swept(circuit: &Circuit) -> Vec<Fault> {
+    let all = candidates(circuit, None);
+    let single = all.iter().filter(|c| c.is_single() && c.places.len() == 1);
+    let middle = single.map(|c| c.grid[c.grid.len() / 2].clone());
+    middle.flatten().collect()
+}
+
+/// Takes some faults, one after the other, through a screen in a state.
+///
+/// # Errors
+/// [`TakeError`] when the screen of the healthy machine can't be taken. A fault whose machine has no
+/// screen says so in its row.
+pub fn sweep(
+    circuit: &Circuit,
+    state: &OperatingState,
+    scope: &Scope,
+    faults: &[Fault],
+) -> Result<Vec<SweepRow>, TakeError> {
+    let mut healthy = Bench::new(circuit, &[])?;
+    healthy.set(state.clone())?;
+    let usual = capture(&healthy, scope)?;
+    let one = |fault: &Fault| -> Result<Vec<String>, TakeError> {
+        let mut bench = healthy.beside(std::slice::from_ref(fault))?;
+        bench.set(state.clone())?;
+        Ok(differs(&capture(&bench, scope)?, &usual))
+    };
+    let rows = faults.iter().map(|fault| SweepRow {
+        fault: fault.doc(circuit),
+        about: fault.about(circuit),
+        differs: one(fault).unwrap_or_else(|e| vec![e.to_string()]),
+    });
+    Ok(rows.collect())
+}
+
+fn differs(seen: &Capture, usual: &Capture) -> Vec<String> {
+    let mut out = Vec::new();
+    if seen.triggered != usual.triggered {
+        out.push(match seen.triggered {
+            true => "triggers".to_owned(),
+            false => "does not trigger".to_owned(),
+        });
+    }
+    for (trace, beside) in seen.traces.iter().zip(&usual.traces) {
+        let words = trace.features.differs(&beside.features, trace.measures());
+        if !words.is_empty() {
+            out.push(format!("{}: {}", trace.name, words.join(", ")));
+        }
+    }
+    out
+}
