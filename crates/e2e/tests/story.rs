@@ -666,3 +666,61 @@ async fn tab_to(b: &Browser, id: &str) -> Result<()> {
     }
     Err(format!("Tab never came to {id}").into())
 }
+
+/// An instructor looks at an ignition in time: cursors moved by arrow keys, a screen from a file behind, every
+/// single fault through the screen, and one of them set from there.
+#[tokio::test(flavor = "multi_thread")]
+async fn an_instructor_reads_a_screen_by_cursors_and_takes_all_faults_through_it() -> Result<()> {
+    let (folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("dalca", "bench-and-meter").await?;
+    b.click_xpath("//a[normalize-space()='Portable fire pump, ignition']")
+        .await?;
+    b.css("[data-point='P1.4'], [data-point='A1.S']").await?;
+    b.choose("Show state", "engine idle").await?;
+    b.click("#open-scope").await?;
+    b.pick("scope-channels", "pickup round W6").await?;
+    b.press("\u{e00c}").await?;
+    b.fill("#scope-sweep", &format!("200 ms{ENTER}")).await?;
+    b.click("#scope-capture").await?;
+    b.css("#scope svg[role=img]").await?;
+
+    b.click("#scope-cursors").await?;
+    b.css("[data-cursor='b']").await?;
+    let before = b.wait_text("#cursor-reading", "Hz").await?;
+    b.css("#cursor-b").await?.send_keys(RIGHT).await?;
+    let mut after = before.clone();
+    for _ in 0..50 {
+        after = b.text("#cursor-reading").await?;
+        if after != before {
+            break;
+        }
+        b.settle().await;
+    }
+    assert_ne!(before, after);
+
+    // A file that is none is refused with its line; one that is lies behind.
+    let bad = folder.path().join("bad.csv");
+    std::fs::write(&bad, "seconds,W6 least V\n0,1\n")?;
+    let file = b.css("#scope-file").await?;
+    file.send_keys(&bad.to_string_lossy()).await?;
+    b.wait_text("#scope [role=alert]", "line 1").await?;
+    let good = folder.path().join("good.csv");
+    let rows: String = (0..600)
+        .map(|n| format!("{:.6},-1000,1000\n", f64::from(n) / 3000.0))
+        .collect();
+    std::fs::write(
+        &good,
+        format!("seconds,\"W6, pickup least V\",\"W6, pickup most V\"\n{rows}"),
+    )?;
+    let file = b.css("#scope-file").await?;
+    file.send_keys(&good.to_string_lossy()).await?;
+    b.css("#scope-behind option[value=file]").await?;
+
+    b.click("#sweep-open").await?;
+    b.wait_text("#sweep", "A1 module open").await?;
+    b.click_xpath("//section[@id='sweep']//button[contains(.,'A1 module open')]")
+        .await?;
+    b.wait_text("h1", "A1 module open").await?;
+    b.close().await
+}

@@ -296,7 +296,7 @@ impl Fault {
             text += &match self.unit(circuit) {
                 SeverityUnit::Share => format!(", {:.0} %", severity * 100.0),
                 SeverityUnit::Ampere => format!(", {severity} A"),
-                SeverityUnit::Millimetre => format!(", {severity} mm"),
+                SeverityUnit::Millimetre => format!(", {severity:.2} mm"),
                 SeverityUnit::Ohm => format!(", {}", ohms.text(crate::units::Unit::Ohm)),
             };
         }

@@ -5,7 +5,7 @@ use utoipa::ToSchema;
 
 use crate::bench::{Bench, OperatingState};
 use crate::circuit::Circuit;
-use crate::faults::{Fault, FaultDoc};
+use crate::faults::{Condition, Fault, FaultDoc};
 use crate::instruments::{Capture, Scope, TakeError, capture};
 use crate::suspects::candidates;
 
@@ -24,8 +24,9 @@ pub struct SweepRow {
 pub fn swept(circuit: &Circuit) -> Vec<Fault> {
     let all = candidates(circuit, None);
     let single = all.iter().filter(|c| c.is_single() && c.places.len() == 1);
-    let middle = single.map(|c| c.grid[c.grid.len() / 2].clone());
-    middle.flatten().collect()
+    let middle = single.flat_map(|c| c.grid[c.grid.len() / 2].clone());
+    // What is there when it is hot or moved looks as what is always there.
+    middle.filter(|f| f.when == Condition::Always).collect()
 }
 
 /// Takes some faults, one after the other, through a screen in a state.
@@ -55,6 +56,9 @@ pub fn sweep(
     Ok(rows.collect())
 }
 
+/// Of so many features it is said how they differ on a channel.
+const MOST_WORDS: usize = 2;
+
 fn differs(seen: &Capture, usual: &Capture) -> Vec<String> {
     let mut out = Vec::new();
     if seen.triggered != usual.triggered {
@@ -64,7 +68,8 @@ fn differs(seen: &Capture, usual: &Capture) -> Vec<String> {
         });
     }
     for (trace, beside) in seen.traces.iter().zip(&usual.traces) {
-        let words = trace.features.differs(&beside.features, trace.measures());
+        let mut words = trace.features.differs(&beside.features, trace.measures());
+        words.truncate(MOST_WORDS);
         if !words.is_empty() {
             out.push(format!("{}: {}", trace.name, words.join(", ")));
         }
