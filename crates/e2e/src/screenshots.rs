@@ -50,6 +50,10 @@ async fn main() -> Result<()> {
     browser.fill("#scope-level", "100").await?;
     browser.click("#scope-capture").await?;
     browser.css("#scope svg[role=img]").await?;
+    browser.click("#scope-cursors").await?;
+    browser.wait_text("#cursor-reading", "Hz").await?;
+    browser.click("#sweep-open").await?;
+    browser.wait_text("#sweep", "C1 open").await?;
     browser
         .picture(&shots.join("fault-bench-scope.png"))
         .await?;
