@@ -10,7 +10,7 @@ use cimento_core::bench::Bench;
 use cimento_core::circuit::{Circuit, ConductorKind};
 use cimento_core::faults::Fault;
 use cimento_core::instruments::{
-    Capture, Cursors, Form, Looks, Peak, Probe, SWEEPS, Scope, capture,
+    Capture, Cursors, Form, Function, Looks, Peak, Probe, SWEEPS, Scope, capture,
 };
 use cimento_core::key::{sweep, swept};
 use cimento_core::marking::{MarkSheet, mark_sheet};
@@ -383,4 +383,43 @@ fn a_sweep_says_what_each_fault_changes_on_a_screen() {
             .differs(&usual.traces[0].features, unit);
         assert_eq!(words.is_empty(), row.differs.is_empty(), "{}", row.about);
     }
+}
+
+/// An attempt that is gone on with stands where it was left, and goes on as one that was never left: what its
+/// instruments showed is kept, what blew is blown.
+#[test]
+fn an_attempt_goes_on_where_it_was_left() {
+    let circuit = pump();
+    let mut lesson = lesson(&circuit, "A1:module_open", false);
+    lesson.functions = Function::all().collect();
+    let reading = |function: Function, red: &str, black: Option<&str>| Action::TakeReading {
+        function,
+        range: None,
+        red: Some(red.to_owned()),
+        black: black.map(str::to_owned),
+        expected: None,
+        supposing: None,
+        touch: cimento_core::attempt::Touch::Pin,
+    };
+    let actions = [
+        set("rope", "pulled"),
+        screen(pickup("W6"), &[]),
+        reading(Function::SparkTester, "W6", None),
+        // Amperes across the battery: the meter's fuse goes.
+        reading(Function::DcAmps, "BAT.+", Some("BAT.-")),
+        reading(Function::DcVolts, "BAT.+", Some("BAT.-")),
+    ];
+    let whole = Session::replay(&lesson, &actions).unwrap();
+    for left in 0..=actions.len() {
+        // As they come back from where they are kept.
+        let text = serde_json::to_string(&whole.steps()[..left]).unwrap();
+        let kept: Vec<cimento_core::attempt::Step> = serde_json::from_str(&text).unwrap();
+        let mut resumed = Session::resume(&lesson, &kept).unwrap();
+        for action in &actions[left..] {
+            resumed.act(action.clone()).unwrap();
+        }
+        assert_eq!(resumed.steps(), whole.steps(), "left after {left}");
+        assert_eq!(resumed.meter(), whole.meter());
+    }
+    assert!(whole.meter().fuse_blown);
 }

@@ -61,6 +61,8 @@ pub struct Session<'l> {
     /// Where each lead was last, to count the way.
     leads: [Option<String>; 2],
     meter: Meter,
+    /// What an instrument showed when the action at hand was done before.
+    showed: Option<Answer>,
 }
 
 impl<'l> Session<'l> {
@@ -79,6 +81,7 @@ impl<'l> Session<'l> {
                 seed: lesson.meter_seed,
                 ..Meter::default()
             },
+            showed: None,
         })
     }
 
@@ -91,6 +94,21 @@ impl<'l> Session<'l> {
         for action in actions {
             session.act(action.clone())?;
         }
+        Ok(session)
+    }
+
+    /// Goes on with what was done before: the machine is brought to where it was, and what its instruments
+    /// showed is taken from the steps instead of being worked out again.
+    ///
+    /// # Errors
+    /// As [`Session::replay`].
+    pub fn resume(lesson: &'l Lesson, steps: &[Step]) -> Result<Self, Refusal> {
+        let mut session = Self::start(lesson)?;
+        for step in steps {
+            session.showed = Some(step.answer.clone());
+            session.act(step.action.clone())?;
+        }
+        session.showed = None;
         Ok(session)
     }
 
@@ -520,10 +538,10 @@ impl<'l> Session<'l> {
                 "say of each channel what a healthy machine shows before you capture".to_owned(),
             );
         }
-        let capture = capture(&self.bench, scope).map_err(|e| match e {
-            TakeError::Bench(e) => Refusal::Bench(e),
-            named => Refusal::BadAction(named.to_string()),
-        })?;
+        let capture = match &self.showed {
+            Some(Answer::Captured { capture }) => capture.clone(),
+            _ => capture(&self.bench, scope).map_err(not_taken)?,
+        };
         let circuit = &self.lesson.circuit;
         let reach = |probe: &Probe| match probe {
             Probe::Leads { red, black } => {
@@ -571,11 +589,11 @@ impl<'l> Session<'l> {
             None => {}
         }
         let [red, black] = leads;
-        let reading = take_with(&self.meter, &self.bench, function, range, red, black);
-        let reading = reading.map_err(|e| match e {
-            TakeError::Bench(e) => Refusal::Bench(e),
-            named => Refusal::BadAction(named.to_string()),
-        })?;
+        let reading = match &self.showed {
+            Some(Answer::Reading { reading }) => reading.clone(),
+            _ => take_with(&self.meter, &self.bench, function, range, red, black)
+                .map_err(not_taken)?,
+        };
         self.meter.fuse_blown |= reading.blew;
         let mut minutes = READING_MIN;
         for (n, id) in [&reading.red, &reading.black].into_iter().enumerate() {
@@ -588,6 +606,13 @@ impl<'l> Session<'l> {
             }
         }
         Ok((Answer::Reading { reading }, minutes))
+    }
+}
+
+fn not_taken(error: TakeError) -> Refusal {
+    match error {
+        TakeError::Bench(e) => Refusal::Bench(e),
+        named => Refusal::BadAction(named.to_string()),
     }
 }
 

@@ -147,7 +147,7 @@ async fn one(
 ) -> Result<Json<AttemptView>, Problem> {
     let view = state.work(move |s| {
         let (row, lesson, steps) = load(s, &user, id)?;
-        let session = Session::replay(&lesson, &actions(&steps))?;
+        let session = Session::resume(&lesson, &steps)?;
         let began = s.store.began(id)?;
         attempt_view(&row, &lesson, &session, began)
     });
@@ -204,7 +204,7 @@ fn step(
         )));
     }
     let (row, lesson, steps) = load(s, student, id)?;
-    let mut session = Session::replay(&lesson, &actions(&steps))?;
+    let mut session = Session::resume(&lesson, &steps)?;
     if s.store.step_of_request(id, &asked.request)?.is_some() {
         return Ok(session.view());
     }
@@ -482,10 +482,6 @@ fn load(
     let lesson = s.lesson(row.lesson_id)?;
     let steps = s.store.steps(id)?;
     Ok((row, lesson, steps))
-}
-
-fn actions(steps: &[Step]) -> Vec<Action> {
-    steps.iter().map(|s| s.action.clone()).collect()
 }
 
 /// Seconds that are left of a lesson's time, by the server's clock.
