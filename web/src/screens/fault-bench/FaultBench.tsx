@@ -1,5 +1,5 @@
 // The instructor's fault bench: set a fault, see every reading it leads to, save it as a lesson.
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, queryOptions, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Segmented } from 'antd';
 import { useMemo, useState } from 'react';
 import { useParams } from 'react-router';
@@ -26,6 +26,14 @@ const MOST_BUTTONS = 7;
 
 const nothing = () => undefined;
 
+/** A circuit with some faults in a state, computed by the server. */
+const computed = (id: number, faults: FaultDoc[], label?: string) =>
+  queryOptions({
+    queryKey: ['fault-bench', id, faults, label],
+    queryFn: () => ask(api.POST('/api/circuits/{id}/fault-bench', { params: { path: { id } }, body: { faults, label } })),
+    staleTime: Infinity,
+  });
+
 export default function FaultBench() {
   const id = Number(useParams().id);
   const [faults, setFaults] = useState<FaultDoc[]>([]);
@@ -36,12 +44,17 @@ export default function FaultBench() {
     queryKey: ['circuit', id],
     queryFn: () => ask(api.GET('/api/circuits/{id}', { params: { path: { id } } })),
   });
-  const bench = useQuery({
-    queryKey: ['fault-bench', id, faults, position],
-    queryFn: () => ask(api.POST('/api/circuits/{id}/fault-bench', { params: { path: { id } }, body: { faults, label: position } })),
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-  });
+  const bench = useQuery({ ...computed(id, faults, position), placeholderData: keepPreviousData });
+  const queries = useQueryClient();
+  // The question is on its way before the page draws what was chosen.
+  const changeFaults = (next: FaultDoc[]) => {
+    void queries.prefetchQuery(computed(id, next, position));
+    setFaults(next);
+  };
+  const changeState = (label: string) => {
+    void queries.prefetchQuery(computed(id, faults, label));
+    setPosition(label);
+  };
   const [inTime, setInTime] = useState(false);
   const [scope, setScope] = useState<Scope>();
   const [sweeping, setSweeping] = useState(false);
@@ -77,7 +90,7 @@ export default function FaultBench() {
             <div className="control">
               <span className="name">Show state</span>
               {(view?.labels.length ?? 0) > MOST_BUTTONS ? (
-                <select aria-label="Show state" className="more" value={position ?? state?.label} onChange={(e) => setPosition(e.target.value)}>
+                <select aria-label="Show state" className="more" value={position ?? state?.label} onChange={(e) => changeState(e.target.value)}>
                   {view?.labels.map((l) => (
                     <option key={l}>{l}</option>
                   ))}
@@ -87,7 +100,7 @@ export default function FaultBench() {
                   aria-label="Show state"
                   value={position ?? state?.label}
                   options={view?.labels ?? []}
-                  onChange={(v) => setPosition(String(v))}
+                  onChange={(v) => changeState(String(v))}
                 />
               )}
             </div>
@@ -171,7 +184,7 @@ export default function FaultBench() {
           )}
         </div>
         <div className="right">
-          <FaultEditor places={circuit.data?.places ?? []} faults={faults} onChange={setFaults} />
+          <FaultEditor places={circuit.data?.places ?? []} faults={faults} onChange={changeFaults} />
           {bench.error && (
             <p className="error-line" role="alert">
               {bench.error.message}
@@ -181,7 +194,7 @@ export default function FaultBench() {
             <SaveLesson circuit={id} title={circuit.data.title} faults={faults} view={view} />
           )}
           {inTime && sweeping && scope && state && circuit.data && (
-            <Sweep circuit={id} shape={circuit.data.drawing.shape} label={state.label} scope={scope} onFault={(f) => setFaults([f])} onClose={() => setSweeping(false)} />
+            <Sweep circuit={id} shape={circuit.data.drawing.shape} label={state.label} scope={scope} onFault={(f) => changeFaults([f])} onClose={() => setSweeping(false)} />
           )}
           {view && state && <AnswerKey circuit={id} faults={faults} rows={view.key} state={state.about} />}
         </div>
