@@ -7,7 +7,7 @@ mod common;
 use cimento_core::attempt::{
     Action, Lesson, LessonDoc, Means, RepairKind, Session, Supposed, Touch, Verdict,
 };
-use cimento_core::instruments::Function;
+use cimento_core::instruments::{Function, take};
 use cimento_core::marking::{
     Case, MarkSheet, Override, SlipKind, clearing_share, debrief, mark_sheet,
 };
@@ -753,4 +753,37 @@ fn a_fault_between_two_places() {
     assert!(marks(&sheet, "conclusion") >= 15.0);
     // No predictions are asked for, so the other 85 marks count for 100: 8 ÷ 0.85.
     assert_eq!(marks(&sheet, "repair"), 9.4, "{:#?}", sheet.lines);
+}
+
+/// A student tries an engine that does not fire, and reads while the rope turns it. A healthy engine would run
+/// by then; what is predicted is held against a healthy machine that is pulled through too.
+#[test]
+fn a_prediction_is_held_against_a_healthy_machine_in_the_students_state() {
+    let circuit = common::demo("fire-pump-ignition");
+    let fault = common::faults(&circuit, &["A1:module_open"]);
+    let lesson = common::lesson(&circuit, &fault).unwrap();
+    let set = |control: &str, position: &str| Action::SetControl {
+        control: control.to_owned(),
+        position: position.to_owned(),
+    };
+    let count = || common::reading(Function::Tachometer, "W6", None, Some("500"));
+    let actions = [
+        Action::TryComplaint,
+        set("stop switch", "off"),
+        set("rope", "pulled"),
+        count(),
+    ];
+    let session = Session::replay(&lesson, &actions).unwrap();
+    let pulled = common::with(&circuit, &[], &[("rope", "pulled")]);
+    let taken = take(&pulled, Function::Tachometer, None, Some("W6"), None);
+    let should = taken.unwrap().shown.value.number();
+    let running = common::with(&circuit, &[], &[("engine", "loaded")]);
+    assert!(running.rpm() > 3.0 * pulled.rpm());
+    let reference = Reference::new(&lesson).unwrap();
+    let case = Case::new(&reference, session.steps()).unwrap();
+    let healthy = case.readings[0].healthy.shown.value.number();
+    assert!(
+        (healthy - should).abs() < 1.0,
+        "{healthy} rpm, {should} rpm"
+    );
 }

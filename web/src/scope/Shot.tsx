@@ -7,8 +7,8 @@ import { api, ask, type Capture } from '../api/client';
 import { FileButton } from '../app/FileButton';
 import { Screen } from './Screen';
 
-/** Room that the cursors take from the screen. */
-const CURSOR_ROOM = 26;
+/** Room that the cursors, and a line of what is wrong, take from the screen. */
+const LINE = 26;
 
 type Props = {
   capture: Capture;
@@ -43,13 +43,14 @@ export function Shot({ capture, behind, earlier = [], height, children }: Props)
     staleTime: Infinity,
     gcTime: 0,
   });
+  const lines = (cursors ? 1 : 0) + (wrong ? 1 : 0);
   const last = (capture.traces[0]?.columns.length ?? 1) - 1;
   return (
     <>
-      <Screen capture={capture} behind={laid ?? behind} cursors={cursors} said={cursors && read.data?.channels} height={cursors ? height - CURSOR_ROOM : height} />
+      <Screen capture={capture} behind={laid ?? behind} cursors={cursors} said={cursors && read.data?.channels} height={height - lines * LINE} />
       {cursors && <CursorBar cursors={cursors} last={last} time={read.data?.time} wrong={read.error?.message} onMove={setCursors} />}
       {wrong && (
-        <p className="error-line" role="alert">
+        <p className="error-line" role="alert" style={{ margin: 0, height: LINE }}>
           {wrong}
         </p>
       )}

@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::claims::{Claim, claim};
 use super::safety::{SafetyEvent, events};
 use crate::attempt::{Action, Answer, Lesson, Session, Step, Supposed, Touch, Verdict, perform};
-use crate::bench::{Bench, BenchError};
+use crate::bench::{Bench, BenchError, OperatingState};
 use crate::circuit::Place;
 use crate::instruments::{Capture, Function, Looks, Range, Reading, Trace, read, take_with};
 use crate::key::tolerance;
@@ -218,9 +218,9 @@ impl<'a> Case<'a> {
                     out.n = Some(suspects.places().len());
                 }
             }
-            follow_healthy(&mut healthy, &step.action)?;
             let done = out.left.act(step.action.clone());
             done.map_err(|e| BenchError::NoSolution(e.to_string()))?;
+            follow_healthy(&mut healthy, &step.action, out.left.bench().state())?;
             out.events.extend(events(out.left.bench(), step));
         }
         for step in steps {
@@ -351,13 +351,21 @@ fn named(lesson: &Lesson, steps: &[Step]) -> Vec<Named> {
     out
 }
 
-/// The healthy machine is put through the same states; repairs change nothing on it.
-fn follow_healthy(healthy: &mut Bench<'_>, action: &Action) -> Result<(), BenchError> {
+/// The healthy machine is put through the same, repairs change nothing on it, and then stands as the
+/// student's does: its engine may run on where the student's died.
+fn follow_healthy(
+    healthy: &mut Bench<'_>,
+    action: &Action,
+    stands: &OperatingState,
+) -> Result<(), BenchError> {
     perform(healthy, action)?;
-    match action {
-        Action::TryComplaint => crate::bench::complaint(healthy).map(|_| ()),
-        _ => Ok(()),
+    if matches!(action, Action::TryComplaint) {
+        crate::bench::complaint(healthy)?;
     }
+    if healthy.state() != stands {
+        healthy.set(stands.clone())?;
+    }
+    Ok(())
 }
 
 fn taken<'a>(

@@ -617,6 +617,13 @@ impl<'l> Suspects<'l> {
                 for action in &self.history {
                     go_through(&mut bench, action)?;
                 }
+                // One that is ruled out may have gone its own way: an engine that ran on.
+                let living = self.segments.iter().find_map(|s| s.ends[0].benches.first());
+                if let Some(stands) = living.map(Bench::state)
+                    && bench.state() != stands
+                {
+                    bench.set(stands.clone())?;
+                }
                 let span = shown(&self.meter, &bench, reading.function, red, black)?;
                 known = hull(known, span);
             }

@@ -208,7 +208,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
         </div>
       </div>
       <div className="leads" style={{ marginTop: 8 }}>
-        <Lead ref={red} which="red" next={() => black.current?.select()} {...props} />
+        <Lead ref={red} which="red" next={() => (clamp ? expected.current?.focus() : black.current?.select())} {...props} />
         <Lead ref={black} which="black" idle={clamp} next={() => expected.current?.focus()} {...props} />
       </div>
       <form
