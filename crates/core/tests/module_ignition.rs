@@ -134,3 +134,46 @@ fn a_meter_shows_the_mean_of_what_it_cannot_follow() {
     assert!((4.0..8.0).contains(&swing(&bench)), "{}", swing(&bench));
     assert!(swing(&idling(&circuit, &["L1:winding_open"])) < 0.05);
 }
+
+/// A coil with two towers fires both its plugs at once, every turn, in opposite polarity, one of them to waste;
+/// a bridged plug leaves the other its spark, a broken lead neither (common practice).
+#[test]
+fn a_coil_with_two_towers_fires_both_plugs_at_once() {
+    let mut doc = common::demo("baggage-tug-ignition").doc;
+    for part in ["D1", "P3", "P4"] {
+        doc.parts.shift_remove(part);
+    }
+    doc.parts["T1"].kind = "twin_coil".to_owned();
+    doc.parts["B1"]
+        .params
+        .insert("cylinders".to_owned(), 2.into());
+    doc.wires
+        .retain(|w| !["W12", "W15", "W16"].contains(&w.id.as_str()));
+    for (id, tower) in [("W13", "T1.4a"), ("W14", "T1.4b")] {
+        let lead = doc.wires.iter_mut().find(|w| w.id == id).unwrap();
+        lead.from = tower.to_owned();
+    }
+    let circuit = Circuit::new(doc).unwrap();
+    let fired = |faults: &[&str]| idling(&circuit, faults).sparks().unwrap();
+    let sparks = fired(&[]);
+    assert_eq!(sparks.len(), 4, "{sparks:?}");
+    for pair in sparks.chunks(2) {
+        assert!((pair[0].at_s - pair[1].at_s).abs() < 1e-4, "{pair:?}");
+        assert!(pair[0].volts * pair[1].volts < 0.0, "{pair:?}");
+        assert!(pair.iter().all(|s| s.lights()), "{pair:?}");
+    }
+    let turn = sparks[2].at_s - sparks[0].at_s;
+    assert!((turn - 60.0 / 900.0).abs() < 1e-3, "{turn} s");
+    let one = fired(&["P1:gap_bridged"]);
+    assert!(!one.is_empty());
+    assert!(
+        one.iter().all(|s| circuit.parts[s.part].id == "P2"),
+        "{one:?}"
+    );
+    assert!(fired(&["W13:open"]).is_empty());
+    let said = common::symptom(&circuit, &["P1:gap_bridged"]);
+    assert!(
+        said.contains("fires unevenly") || said.contains("runs rough"),
+        "{said}"
+    );
+}

@@ -193,8 +193,8 @@ impl Bench<'_> {
                     last[n] = watts;
                 }
                 // Two plugs of one coil spark at once: one is not given up for the other.
-                let sparks = joules.iter().filter(|j| **j > 0.0);
-                match sparks.clone().count() > 0 && sparks.into_iter().all(|j| *j >= LIGHTS_J) {
+                let mut sparks = joules.iter().filter(|j| **j > 0.0).peekable();
+                match sparks.peek().is_some() && sparks.all(|j| *j >= LIGHTS_J) {
                     true => ControlFlow::Break(()),
                     false => ControlFlow::Continue(()),
                 }

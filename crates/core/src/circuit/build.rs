@@ -245,10 +245,7 @@ fn parts(b: &mut Builder, doc: &CircuitDoc) -> Vec<Part> {
                 .collect();
             Part {
                 id: id.clone(),
-                called: match named.get(&name_of(part, kind)) {
-                    Some(1) => name_of(part, kind).to_lowercase(),
-                    _ => format!("{} {id}", name_of(part, kind).to_lowercase()),
-                },
+                shares_name: named.get(&name_of(part, kind)).is_some_and(|n| *n > 1),
                 name: name_of(part, kind),
                 kind,
                 wired: vec![false; kind.terminals().len()],

@@ -57,8 +57,8 @@ pub struct Circuit {
 pub struct Part {
     pub id: String,
     pub name: String,
-    /// What a person calls it who tells of it: its name, with its id where another part has the same.
-    pub called: String,
+    /// Another part has the same name.
+    pub shares_name: bool,
     pub kind: &'static dyn PartKind,
     pub params: Params,
     /// Node of each terminal, in the kind's order.
@@ -85,9 +85,18 @@ pub struct TestPoint {
 impl Part {
     /// Its name, with its id where another part has the same.
     pub fn title(&self) -> String {
-        match self.called.len() > self.name.len() {
-            true => format!("{} {}", self.name, self.id),
-            false => self.name.clone(),
+        self.with_id(&self.name)
+    }
+
+    /// The same within a sentence.
+    pub fn called(&self) -> String {
+        self.with_id(&self.name.to_lowercase())
+    }
+
+    fn with_id(&self, name: &str) -> String {
+        match self.shares_name {
+            true => format!("{name} {}", self.id),
+            false => name.to_owned(),
         }
     }
 

@@ -153,7 +153,7 @@ impl PartKind for Actuator {
         Some(Notice {
             kind: NoticeKind::Sound,
             part: part.id.clone(),
-            text: format!("{} {word}", part.called),
+            text: format!("{} {word}", part.called()),
             sign: word.to_owned(),
             hidden: false,
         })

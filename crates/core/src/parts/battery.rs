@@ -190,7 +190,7 @@ impl PartKind for Battery {
         Some(Notice {
             kind: NoticeKind::Charging,
             part: last.part.id.clone(),
-            text: format!("{} {text}", last.part.called),
+            text: format!("{} {text}", last.part.called()),
             sign: sign.to_owned(),
             hidden: false,
         })

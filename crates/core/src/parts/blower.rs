@@ -119,7 +119,7 @@ impl PartKind for Blower {
         Some(Notice {
             kind: NoticeKind::Sound,
             part: last.part.id.clone(),
-            text: format!("{} {word}", last.part.called),
+            text: format!("{} {word}", last.part.called()),
             sign: word.to_owned(),
             hidden: false,
         })

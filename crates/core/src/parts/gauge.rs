@@ -68,7 +68,7 @@ impl PartKind for Gauge {
         Some(Notice {
             kind: NoticeKind::Light,
             part: last.part.id.clone(),
-            text: format!("{} {word}", last.part.called),
+            text: format!("{} {word}", last.part.called()),
             sign: word.to_owned(),
             hidden: false,
         })

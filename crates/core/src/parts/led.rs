@@ -81,7 +81,7 @@ impl PartKind for Led {
         Some(Notice {
             kind: NoticeKind::Light,
             part: part.id.clone(),
-            text: format!("{} {sign}", part.called),
+            text: format!("{} {sign}", part.called()),
             sign: sign.to_owned(),
             hidden: false,
         })

@@ -202,7 +202,7 @@ impl PartKind for Relay {
         Some(Notice {
             kind: NoticeKind::Sound,
             part: part.id.clone(),
-            text: format!("{} {text}", part.called),
+            text: format!("{} {text}", part.called()),
             sign: sign.to_owned(),
             hidden: false,
         })

@@ -17,10 +17,6 @@ use crate::{INSULATION_OHMS, LEAK_OHMS};
 const ITERATIONS: usize = 100;
 /// A junction that moves less than this, in volts beside the same share of its voltage, is there.
 const TOLERANCE: f64 = 1e-8;
-/// After so many iterations a step this small will do, latest first.
-const TREMBLES: [(usize, f64); 2] = [(60, 1e-4), (12, 1e-6)];
-/// After so many iterations steps are halved.
-const TAKE_TURNS: usize = 30;
 /// Largest accepted miss of a node's currents, beside the largest unknown.
 const RESIDUAL: f64 = 1e-6;
 
@@ -122,7 +118,7 @@ impl Network {
         let mut v: Vec<f64> = guess.to_vec();
         let junctions: Vec<usize> = (0..n).filter(|&k| laws[k] == Law::Junction).collect();
         let mut moved = (0, 0.0);
-        for count in 0..ITERATIONS {
+        for _ in 0..ITERATIONS {
             let mut rows = Vec::with_capacity(n);
             for j in 0..n {
                 let mut row = Vec::with_capacity(n + 1);
@@ -152,21 +148,13 @@ impl Network {
             moved = (0, 0.0);
             for &j in &junctions {
                 let to = self.elements[j].limit(volts[j], v[j]);
-                // Two junctions that take turns are brought together half-way.
-                let to = if count > TAKE_TURNS {
-                    f64::midpoint(to, v[j])
-                } else {
-                    to
-                };
                 let step = (to - v[j]).abs() / (1.0 + v[j].abs());
                 if step > moved.1 || step.is_nan() {
                     moved = (j, step);
                 }
                 v[j] = to;
             }
-            // Beside kilovolts a junction trembles by its last digits: that is left to the sums at the nodes.
-            let enough = TREMBLES.iter().find(|(after, _)| count >= *after);
-            if moved.1 <= enough.map_or(TOLERANCE, |(_, step)| *step) {
+            if moved.1 <= TOLERANCE {
                 return Ok((amps, volts));
             }
         }

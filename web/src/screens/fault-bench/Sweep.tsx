@@ -27,7 +27,7 @@ export function Sweep({ circuit, shape, label, scope, onFault, onClose }: Props)
   const pages = sweep.data?.pages ?? [];
   const rows = pages.flatMap((p) => p.rows);
   const all = pages[0]?.all ?? 0;
-  const telled = rows.filter((r) => r.differs.length > 0);
+  const shows = rows.filter((r) => r.differs.length > 0);
   return (
     <section aria-label="All faults through this screen" id="sweep">
       <div className="row" style={{ justifyContent: 'space-between' }}>
@@ -36,14 +36,14 @@ export function Sweep({ circuit, shape, label, scope, onFault, onClose }: Props)
           close
         </button>
         <label className="quiet">
-          <input type="checkbox" checked={telling} onChange={(e) => setTelling(e.target.checked)} /> only what shows ({telled.length} of {rows.length})
+          <input type="checkbox" checked={telling} onChange={(e) => setTelling(e.target.checked)} /> only what shows ({shows.length} of {rows.length})
         </label>
       </div>
       {rows.length < all && <Progress percent={Math.round((100 * rows.length) / all)} size="small" aria-label="Faults taken through the screen" />}
       {error && <p className="error-line">{error.message}</p>}
       <table className="ledger key-rows">
         <tbody>
-          {(telling ? telled : rows).map((r) => (
+          {(telling ? shows : rows).map((r) => (
             <tr key={r.about}>
               <td>
                 <button type="button" className="quiet-link" onClick={() => onFault(r.fault)}>

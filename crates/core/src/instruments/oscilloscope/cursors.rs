@@ -5,6 +5,7 @@ use utoipa::ToSchema;
 
 use super::Capture;
 use super::features::Features;
+use super::screen::laid_out;
 use crate::units::{Quantity, Unit};
 
 /// A cursor stands on a column.
@@ -53,13 +54,7 @@ impl Capture {
             if b > a {
                 out[0] += &format!(" to {}", text(middle(b)));
                 out.push(format!("change {}", text(middle(b) - middle(a))));
-                let between: Vec<(f64, f64)> = (a..=b)
-                    .flat_map(|n| {
-                        let at = width * n as f64;
-                        let [least, most] = trace.columns[n];
-                        [(at, least), (at + width / 2.0, most)]
-                    })
-                    .collect();
+                let between = laid_out(&trace.columns[a..=b], width);
                 let seen = Features::of(&between, seconds, unit);
                 if seen.duty > 0.0 {
                     out.push(format!("{:.0} % high", seen.duty * 100.0));

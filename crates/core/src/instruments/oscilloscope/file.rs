@@ -1,7 +1,7 @@
 //! Screens as CSV: seconds from the trigger, then each channel's least and most.
 
 use super::features::Features;
-use super::screen::COLUMNS;
+use super::screen::{COLUMNS, laid_out};
 use super::{CHANNELS, Capture, Probe, Trace, name};
 use crate::units::Unit;
 
@@ -82,19 +82,11 @@ impl Capture {
         let traces = probes.into_iter().enumerate().map(|(n, (probe, unit))| {
             let columns: Vec<[f64; 2]> =
                 rows.iter().map(|r| [r[2 * n + 1], r[2 * n + 2]]).collect();
-            let shown: Vec<(f64, f64)> = columns
-                .iter()
-                .enumerate()
-                .flat_map(|(at, [least, most])| {
-                    let at = width * at as f64;
-                    [(at, *least), (at + width / 2.0, *most)]
-                })
-                .collect();
             Trace {
                 name: name(&probe),
                 probe,
                 unit: unit.sign().to_owned(),
-                features: Features::of(&shown, sweep_s, unit),
+                features: Features::of(&laid_out(&columns, width), sweep_s, unit),
                 columns,
             }
         });

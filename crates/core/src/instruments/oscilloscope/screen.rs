@@ -74,6 +74,16 @@ pub(super) fn columns(shown: &[(f64, f64)], from_s: f64, sweep_s: f64) -> Vec<[f
     out
 }
 
+/// The columns of a screen as seconds and values again, each `width_s` wide.
+pub(super) fn laid_out(columns: &[[f64; 2]], width_s: f64) -> Vec<(f64, f64)> {
+    let each = columns.iter().enumerate();
+    each.flat_map(|(n, [least, most])| {
+        let at_s = width_s * n as f64;
+        [(at_s, *least), (at_s + width_s / 2.0, *most)]
+    })
+    .collect()
+}
+
 /// What a screen tells apart. Digits beyond that would tell more of the machine than any instrument.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Step(f64);

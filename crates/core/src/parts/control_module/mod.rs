@@ -374,7 +374,7 @@ impl PartKind for ControlModule {
         Some(Notice {
             kind: NoticeKind::Light,
             part: last.part.id.clone(),
-            text: format!("{} {text}", last.part.called),
+            text: format!("{} {text}", last.part.called()),
             sign: sign.to_owned(),
             hidden: true,
         })

@@ -4,16 +4,11 @@
 
 use cimento_solver::Element;
 
-use super::capacitor::{Gate, store, thyristor};
+use super::capacitor::{Gate, WEAK, store, thyristor};
 use crate::bench::Role;
-use crate::circuit::SeverityUnit;
 use crate::parts::params::number;
-use crate::parts::{
-    Change, Look, ModeSpec, ParamSpec, PartKind, Stamp, Terminal, graded_in, mode, terminal,
-};
+use crate::parts::{Change, Look, ModeSpec, ParamSpec, PartKind, Stamp, Terminal, mode, terminal};
 
-/// It knows where it is from so many volts on.
-const AWAKE_V: f64 = 5.0;
 /// What it draws asleep and while the inverter works, as resistances; common practice.
 const ASLEEP_OHMS: f64 = 400.0;
 const WORKS_OHMS: f64 = 8.0;
@@ -28,8 +23,8 @@ const FIRES_V: f64 = 1.0;
 const HOLD_A: f64 = 0.25;
 const WAKES_S: f64 = 0.02;
 
-const AWAKE: u64 = 1;
-const CHARGES: u64 = 2;
+/// Its level while the inverter works.
+const CHARGES: u64 = 1;
 
 pub(in crate::parts) struct BatteryBox;
 
@@ -80,13 +75,7 @@ impl PartKind for BatteryBox {
             &[
                 mode("dead", "inverter dead", 1.5),
                 mode("thyristor_open", "thyristor never fires", 0.7),
-                graded_in(
-                    SeverityUnit::Share,
-                    "capacitor_weak",
-                    "capacitor aged, share of it left",
-                    0.5,
-                    (0.005, 0.05, 0.5),
-                ),
+                WEAK,
             ]
         }
     }
@@ -105,7 +94,7 @@ impl PartKind for BatteryBox {
 
     fn stamp(&self, s: &mut Stamp<'_>) {
         let [supply, trigger, coil, ground] = [0, 1, 2, 3].map(|t| s.node(t));
-        let charges = s.state.level & CHARGES != 0 && s.fault("dead").is_none();
+        let charges = s.state.level == CHARGES && s.fault("dead").is_none();
         let draws = if charges { WORKS_OHMS } else { ASLEEP_OHMS };
         s.add(
             "supply",
@@ -150,14 +139,8 @@ impl PartKind for BatteryBox {
     }
 
     fn next(&self, look: &Look<'_>) -> Option<Change> {
-        let volts = look.voltage(0, 3);
-        let mut level = 0;
-        if volts >= AWAKE_V {
-            level |= AWAKE;
-        }
-        if volts >= look.param("drops_out_v") && look.rpm > 0.0 {
-            level |= CHARGES;
-        }
+        let charges = look.voltage(0, 3) >= look.param("drops_out_v") && look.rpm > 0.0;
+        let level = if charges { CHARGES } else { 0 };
         (level != look.state.level).then(|| Change::to(level, WAKES_S))
     }
 }

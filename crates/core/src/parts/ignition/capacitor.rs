@@ -5,7 +5,8 @@ use cimento_solver::{Element, Node, Trigger};
 
 use super::gap::clamp;
 use crate::bench::Role;
-use crate::parts::Stamp;
+use crate::circuit::SeverityUnit;
+use crate::parts::{ModeSpec, Stamp, graded_in};
 
 /// Capacitor, in farads, and what drains it while nothing happens, in ohms; common practice.
 const FARADS: f64 = 1e-6;
@@ -16,6 +17,15 @@ const CLAMP_V: f64 = 420.0;
 const CONDUCTS: (f64, f64) = (0.1, 1.0);
 /// A rectifier when it conducts, in ohms and volts; common practice.
 const RECTIFIER: (f64, f64) = (0.5, 0.8);
+
+/// How the capacitor fails.
+pub(super) const WEAK: ModeSpec = graded_in(
+    SeverityUnit::Share,
+    "capacitor_weak",
+    "capacitor aged, share of it left",
+    0.5,
+    (0.005, 0.05, 0.5),
+);
 
 /// A rectifier from `a` to `b`. It opens and closes as a whole: beside hundreds of volts the curve of a
 /// junction is nothing, and following it is slow.
@@ -32,7 +42,7 @@ pub(super) fn rectifier(s: &mut Stamp<'_>, name: &'static str, ends: (Node, Node
 /// The capacitor between a node and ground, with the diode that carries the coil's current on once it
 /// is empty.
 pub(super) fn store(s: &mut Stamp<'_>, full: Node, ground: Node) {
-    let farads = match s.fault("capacitor_weak") {
+    let farads = match s.fault(WEAK.name) {
         Some(share) => FARADS * share,
         None => FARADS,
     };

@@ -13,7 +13,7 @@ use crate::parts::{
 
 /// Mean of a sine wave's half beside its peak.
 const MEAN: f64 = std::f64::consts::FRAC_2_PI;
-/// Share of a turn that a two-turn period of the wheel is made of.
+/// The wheel turns once while the crankshaft turns twice.
 const TWO_TURNS_DEG: f64 = 720.0;
 
 pub(in crate::parts) struct Pickup;

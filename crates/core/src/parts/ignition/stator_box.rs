@@ -4,12 +4,9 @@
 
 use cimento_solver::Element;
 
-use super::capacitor::{Gate, rectifier, store, thyristor};
+use super::capacitor::{Gate, WEAK, rectifier, store, thyristor};
 use crate::bench::Role;
-use crate::circuit::SeverityUnit;
-use crate::parts::{
-    ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, graded_in, mode, terminal,
-};
+use crate::parts::{ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, mode, terminal};
 
 const GATE_OHMS: f64 = 1000.0;
 /// Leak of what would else hang in the air.
@@ -79,18 +76,7 @@ impl PartKind for StatorBox {
     }
 
     fn modes(&self) -> &'static [ModeSpec] {
-        const {
-            &[
-                mode("dead", "never charges", 1.0),
-                graded_in(
-                    SeverityUnit::Share,
-                    "capacitor_weak",
-                    "capacitor aged, share of it left",
-                    0.5,
-                    (0.005, 0.05, 0.5),
-                ),
-            ]
-        }
+        const { &[mode("dead", "never charges", 1.0), WEAK] }
     }
 
     fn pin_modes(&self, _: &Params, terminal: usize) -> &'static [ModeSpec] {
