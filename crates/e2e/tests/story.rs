@@ -724,3 +724,29 @@ async fn an_instructor_reads_a_screen_by_cursors_and_takes_all_faults_through_it
     b.wait_text("h1", "A1 module open").await?;
     b.close().await
 }
+
+/// What the fault bench computed of a circuit is not shown of it once it has been changed.
+#[tokio::test(flavor = "multi_thread")]
+async fn the_fault_bench_follows_what_is_changed_in_the_workshop() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("dalca", "bench-and-meter").await?;
+    b.click_xpath("//a[normalize-space()='Baggage tug, starting']")
+        .await?;
+    let coil = "[data-point='K3.86']";
+    let figure = format!("{coil} .svg-tag");
+    b.css(&figure).await?;
+    let before = b.attr(coil, "aria-label").await?;
+    b.click_xpath("//nav//a[.='Circuits'] | //a[.='Circuits']")
+        .await?;
+    b.click_xpath("//a[@href='/circuits/1/workshop']").await?;
+    b.css("[data-mover='K3']").await?;
+    b.retype("[aria-label='W8 m']", &format!("90{ENTER}"))
+        .await?;
+    b.wait_text(".top", "version 2").await?;
+    b.click_xpath("//a[.='Fault bench']").await?;
+    b.css(&figure).await?;
+    let after = b.attr_after(coil, "aria-label", &before).await?;
+    assert_ne!(before, after);
+    b.close().await
+}

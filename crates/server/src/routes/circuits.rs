@@ -29,6 +29,8 @@ struct CircuitItem {
 #[derive(Serialize, ToSchema)]
 struct CircuitView {
     id: i32,
+    /// Counts up with every change: what was computed of another is not of this one.
+    version: i32,
     title: String,
     drawing: Drawing,
     /// Sweeps of the oscilloscope, in seconds.
@@ -66,6 +68,7 @@ async fn one(
             let circuit = Circuit::new(row.document)?;
             Ok(CircuitView {
                 id,
+                version: row.version,
                 title: row.title,
                 drawing: circuit.drawing(),
                 sweeps: SWEEPS.to_vec(),

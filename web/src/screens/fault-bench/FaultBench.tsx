@@ -26,10 +26,11 @@ const MOST_BUTTONS = 7;
 
 const nothing = () => undefined;
 
-/** A circuit with some faults in a state, computed by the server. */
-const computed = (id: number, faults: FaultDoc[], label?: string) =>
+/** A version of a circuit with some faults in a state, computed by the server. */
+const computed = (id: number, version: number | undefined, faults: FaultDoc[], label?: string) =>
   queryOptions({
-    queryKey: ['fault-bench', id, faults, label],
+    queryKey: ['fault-bench', id, version, faults, label],
+    enabled: version !== undefined,
     queryFn: () => ask(api.POST('/api/circuits/{id}/fault-bench', { params: { path: { id } }, body: { faults, label } })),
     staleTime: Infinity,
   });
@@ -44,15 +45,16 @@ export default function FaultBench() {
     queryKey: ['circuit', id],
     queryFn: () => ask(api.GET('/api/circuits/{id}', { params: { path: { id } } })),
   });
-  const bench = useQuery({ ...computed(id, faults, position), placeholderData: keepPreviousData });
+  const version = circuit.data?.version;
+  const bench = useQuery({ ...computed(id, version, faults, position), placeholderData: keepPreviousData });
   const queries = useQueryClient();
   // The question is on its way before the page draws what was chosen.
   const changeFaults = (next: FaultDoc[]) => {
-    void queries.prefetchQuery(computed(id, next, position));
+    void queries.prefetchQuery(computed(id, version, next, position));
     setFaults(next);
   };
   const changeState = (label: string) => {
-    void queries.prefetchQuery(computed(id, faults, label));
+    void queries.prefetchQuery(computed(id, version, faults, label));
     setPosition(label);
   };
   const [inTime, setInTime] = useState(false);
@@ -61,7 +63,7 @@ export default function FaultBench() {
   const view = bench.data;
   const state = view?.state;
   const shot = useQuery({
-    queryKey: ['capture', id, faults, state?.label, scope],
+    queryKey: ['capture', id, version, faults, state?.label, scope],
     queryFn: () =>
       ask(api.POST('/api/circuits/{id}/capture', { params: { path: { id } }, body: { faults, label: state?.label ?? '', scope: scope! } })),
     enabled: inTime && scope !== undefined && state !== undefined,
@@ -191,10 +193,10 @@ export default function FaultBench() {
             </p>
           )}
           {view && circuit.data && (
-            <SaveLesson circuit={id} title={circuit.data.title} faults={faults} view={view} />
+            <SaveLesson circuit={id} version={circuit.data.version} title={circuit.data.title} faults={faults} view={view} />
           )}
           {inTime && sweeping && scope && state && circuit.data && (
-            <Sweep circuit={id} shape={circuit.data.drawing.shape} label={state.label} scope={scope} onFault={(f) => changeFaults([f])} onClose={() => setSweeping(false)} />
+            <Sweep circuit={id} version={circuit.data.version} label={state.label} scope={scope} onFault={(f) => changeFaults([f])} onClose={() => setSweeping(false)} />
           )}
           {view && state && <AnswerKey circuit={id} faults={faults} rows={view.key} state={state.about} />}
         </div>

@@ -11,9 +11,9 @@ import { LessonRules, useUsual, type Rules } from './LessonRules';
 
 const ALL = Object.keys(FUNCTIONS) as MeterFunction[];
 
-type Props = { circuit: number; title: string; faults: FaultDoc[]; view: FaultBenchView };
+type Props = { circuit: number; version: number; title: string; faults: FaultDoc[]; view: FaultBenchView };
 
-export const SaveLesson = memo(function SaveLesson({ circuit, title, faults, view }: Props) {
+export const SaveLesson = memo(function SaveLesson({ circuit, version, title, faults, view }: Props) {
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
   const [name, setName] = useState('');
@@ -34,7 +34,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, title, faults, vie
   const [changed, setChanged] = useState<Rules>();
   const rules = changed ?? usual?.rules;
   const preview = useQuery({
-    queryKey: ['preview', circuit, faults, functions, rules?.forbidden],
+    queryKey: ['preview', circuit, version, faults, functions, rules?.forbidden],
     queryFn: () =>
       ask(api.POST('/api/lessons/preview', { body: { title: 'Preview', complaint: '', circuit, faults, predictions: true, functions, rules } })),
     enabled: open && !pool && !tools && functions.length > 0,
@@ -45,7 +45,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, title, faults, vie
   // The words are held against the machine once they stand still for a moment.
   const still = useStill(words, 400);
   const contradictions = useQuery({
-    queryKey: ['words', circuit, faults, still],
+    queryKey: ['words', circuit, version, faults, still],
     queryFn: () => ask(api.POST('/api/lessons/words', { body: { circuit, faults, complaint: still } })),
     enabled: open && !tools && still !== '',
     retry: false,

@@ -5,12 +5,12 @@ import { useEffect, useState } from 'react';
 
 import { api, ask, type FaultDoc, type Scope } from '../../api/client';
 
-type Props = { circuit: number; shape: string; label: string; scope: Scope; onFault: (fault: FaultDoc) => void; onClose: () => void };
+type Props = { circuit: number; version: number; label: string; scope: Scope; onFault: (fault: FaultDoc) => void; onClose: () => void };
 
-export function Sweep({ circuit, shape, label, scope, onFault, onClose }: Props) {
+export function Sweep({ circuit, version, label, scope, onFault, onClose }: Props) {
   const [telling, setTelling] = useState(true);
   const sweep = useInfiniteQuery({
-    queryKey: ['sweep', circuit, shape, label, scope],
+    queryKey: ['sweep', circuit, version, label, scope],
     queryFn: ({ pageParam }) => ask(api.POST('/api/circuits/{id}/sweep', { params: { path: { id: circuit } }, body: { label, scope, from: pageParam } })),
     initialPageParam: 0,
     getNextPageParam: (last, pages) => {
