@@ -12,8 +12,11 @@
 
 mod motion;
 mod network;
+mod reduced;
 
+use std::collections::HashMap;
 use std::ops::ControlFlow;
+use std::rc::Rc;
 
 pub use motion::{Flip, Motion, Shape, Switch, Trigger};
 
@@ -21,7 +24,8 @@ use crate::elements::Element;
 use crate::error::SolveError;
 use crate::netlist::{ElementId, Netlist};
 use crate::solution::Solution;
-use network::{Law, Network};
+use network::Network;
+use reduced::{Law, Reduced};
 
 /// The part of a step that the trapezoidal rule takes, `2 − √2`: both parts then have one companion.
 const GAMMA: f64 = 0.585_786_437_626_905;
@@ -42,6 +46,8 @@ const SHARE: f64 = 0.2;
 /// Steps and changes of switches before an analysis gives up.
 const MOST_STEPS: usize = 2_000_000;
 const MOST_FLIPS: usize = 20_000;
+/// So many reduced systems are kept.
+const MOST_KNOWN: usize = 500;
 
 /// The settings of a transient analysis.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -95,6 +101,14 @@ enum Kind {
     Inductor,
 }
 
+/// How a switch stands.
+struct Stands {
+    port: usize,
+    closed: bool,
+    /// The sign its arc burns in.
+    sign: f64,
+}
+
 /// The machine between two steps.
 struct Run<'a> {
     net: &'a Netlist,
@@ -104,8 +118,7 @@ struct Run<'a> {
     /// Henries between the inductors, by position among the stores, and the inverse of that table.
     henries: Vec<(usize, usize, f64)>,
     inverse: Vec<(usize, usize, f64)>,
-    /// Port of each switch, whether it is closed and the sign its arc burns in.
-    switches: Vec<(usize, bool, f64)>,
+    switches: Vec<Stands>,
     /// Instant until which each gap holds off.
     resting: Vec<f64>,
     /// How many instants of its schedule each switch has kept.
@@ -113,6 +126,8 @@ struct Run<'a> {
     shapes: Vec<usize>,
     /// Voltages at the ports as last found.
     volts: Vec<f64>,
+    /// The ports reduced, by the length of a step in bits and the switches that are closed.
+    known: HashMap<(u64, Vec<bool>), Rc<Reduced>>,
 }
 
 impl Transient {
@@ -145,19 +160,20 @@ impl Transient {
             let reach = ((alarm - now) / SHORTEST_S).max(1.0).log2().floor() as i32;
             let tried = level.clamp(0, highest).min(reach.max(0));
             let h = SHORTEST_S * f64::from(tried).exp2();
-            let step = run.step(now, h, count % LOOKS == 0)?;
+            let step = run.step(now, h)?;
             let error = run.error(&step, h, self.tolerance);
             if error > 1.0 && tried > 0 {
                 level = tried - 1;
                 continue;
             }
-            let wanting = run.wanting(now + h, &step.solution);
+            let solution = run.network.whole(net, &step.amps, count % LOOKS == 0)?;
+            let wanting = run.wanting(now + h, &solution);
             if !wanting.is_empty() && h > self.event_s && tried > 0 {
                 level = tried - 1;
                 continue;
             }
             now += h;
-            let seen = observe(now, &step.solution);
+            let seen = observe(now, &solution);
             run.accept(step);
             if seen.is_break() {
                 return Ok(flips);
@@ -169,13 +185,14 @@ impl Transient {
             changes.extend(run.due(now + self.event_s / 2.0));
             while !changes.is_empty() {
                 for &switch in &changes {
-                    let (port, closed, sign) = &mut run.switches[switch];
-                    *closed = !*closed;
+                    let state = &mut run.switches[switch];
+                    state.closed = !state.closed;
                     match motion.switches[switch].trigger {
                         // Only an arc burns either way, and only an arc has to clear away.
                         Trigger::Gap { rests_s, .. } => {
-                            *sign = if run.volts[*port] < 0.0 { -1.0 } else { 1.0 };
-                            run.resting[switch] = if *closed { now } else { now + rests_s };
+                            let turned = run.volts[state.port] < 0.0;
+                            state.sign = if turned { -1.0 } else { 1.0 };
+                            run.resting[switch] = if state.closed { now } else { now + rests_s };
                         }
                         Trigger::Voltage { rests_s, .. } => run.resting[switch] = now + rests_s,
                         _ => {}
@@ -183,7 +200,7 @@ impl Transient {
                     flips.push(Flip {
                         at_s: now,
                         switch,
-                        closed: *closed,
+                        closed: state.closed,
                     });
                 }
                 level = AFTER_EVENT;
@@ -219,8 +236,9 @@ struct Step {
     rates: Vec<f64>,
     /// Rates at the end of its first part.
     midway: Vec<f64>,
+    /// At the ports.
+    amps: Vec<f64>,
     volts: Vec<f64>,
-    solution: Solution,
 }
 
 impl<'a> Run<'a> {
@@ -267,10 +285,11 @@ impl<'a> Run<'a> {
                 henries.push((second, first, mutual));
             }
         }
-        let switches = motion
-            .switches
-            .iter()
-            .map(|s| (port(s.element), s.closed, 1.0));
+        let switches = motion.switches.iter().map(|s| Stands {
+            port: port(s.element),
+            closed: s.closed,
+            sign: 1.0,
+        });
         let switches = switches.collect();
         let resting = vec![f64::NEG_INFINITY; motion.switches.len()];
         let shapes = motion.shapes.iter().map(|(id, _)| port(*id)).collect();
@@ -287,58 +306,83 @@ impl<'a> Run<'a> {
             kept: vec![0; motion.switches.len()],
             shapes,
             volts,
+            known: HashMap::new(),
         })
     }
 
-    /// What the ports obey over a time `d`, at the instant `at_s`, with what each store starts from.
+    /// Amperes and volts at the ports over a time `d`, at the instant `at_s`, with what each store starts
+    /// from.
     fn solve(
-        &self,
+        &mut self,
         at_s: f64,
         d: f64,
         from: &[f64],
         trapezoidal: bool,
     ) -> Result<(Vec<f64>, Vec<f64>), SolveError> {
-        let mut laws = vec![Law::Junction; self.network.ports.len()];
-        let mut coupled = Vec::new();
+        let mut own = vec![0.0; self.network.ports.len()];
         for (n, store) in self.stores.iter().enumerate() {
             let rate = if trapezoidal { store.rate } else { 0.0 };
-            laws[store.port] = match store.kind {
-                Kind::Capacitor(farads) => Law::Branch {
-                    ohms: d / farads,
-                    volts: from[n] + d / farads * rate,
-                },
+            own[store.port] = match store.kind {
+                Kind::Capacitor(farads) => from[n] + d / farads * rate,
                 Kind::Inductor => {
                     let row = self.henries.iter().filter(|h| h.0 == n);
                     let flux: f64 = row.map(|&(_, k, l)| l * from[k]).sum();
-                    Law::Branch {
-                        ohms: 0.0,
-                        volts: -flux / d - rate,
-                    }
+                    -flux / d - rate
                 }
             };
         }
-        for &(j, k, l) in &self.henries {
-            coupled.push((self.stores[j].port, self.stores[k].port, l / d));
+        for (&port, (_, shape)) in self.shapes.iter().zip(&self.motion.shapes) {
+            own[port] = shape.volts(at_s);
         }
-        for (&port, (id, shape)) in self.shapes.iter().zip(&self.motion.shapes) {
+        for (state, switch) in self.switches.iter().zip(&self.motion.switches) {
+            own[state.port] = if state.closed {
+                switch.volts * state.sign
+            } else {
+                0.0
+            };
+        }
+        let reduced = self.reduced(d);
+        self.network.solve(&reduced, &own, &self.volts)
+    }
+
+    /// The ports over a time `d` with the switches as they stand.
+    fn reduced(&mut self, d: f64) -> Rc<Reduced> {
+        let closed = self.switches.iter().map(|s| s.closed).collect();
+        let key = (d.to_bits(), closed);
+        if let Some(known) = self.known.get(&key) {
+            return Rc::clone(known);
+        }
+        let mut laws = vec![Law::Junction; self.network.ports.len()];
+        for store in &self.stores {
+            let ohms = match store.kind {
+                Kind::Capacitor(farads) => d / farads,
+                Kind::Inductor => 0.0,
+            };
+            laws[store.port] = Law::Branch { ohms };
+        }
+        for (&port, (id, _)) in self.shapes.iter().zip(&self.motion.shapes) {
             if let Element::Branch { ohms, .. } = *self.net.element(*id) {
-                laws[port] = if ohms.is_infinite() {
-                    Law::Open
-                } else {
-                    Law::Branch {
-                        ohms,
-                        volts: shape.volts(at_s),
-                    }
+                laws[port] = match ohms.is_infinite() {
+                    true => Law::Open,
+                    false => Law::Branch { ohms },
                 };
             }
         }
-        for (&(port, closed, sign), switch) in self.switches.iter().zip(&self.motion.switches) {
-            laws[port] = match switch.law(closed, sign) {
-                Some((ohms, volts)) => Law::Branch { ohms, volts },
-                None => Law::Open,
+        for (state, switch) in self.switches.iter().zip(&self.motion.switches) {
+            laws[state.port] = match state.closed {
+                true => Law::Branch { ohms: switch.ohms },
+                false => Law::Open,
             };
         }
-        self.network.solve(&laws, &coupled, &self.volts)
+        let of = |n: usize| self.stores[n].port;
+        let coupled = self.henries.iter().map(|&(j, k, l)| (of(j), of(k), l / d));
+        let coupled: Vec<_> = coupled.collect();
+        let reduced = Rc::new(self.network.reduce(&laws, &coupled));
+        if self.known.len() >= MOST_KNOWN {
+            self.known.clear();
+        }
+        self.known.insert(key, Rc::clone(&reduced));
+        reduced
     }
 
     /// The rates that go with what is stored, right after something has changed.
@@ -356,18 +400,11 @@ impl<'a> Run<'a> {
     }
 
     /// Tries a step of `h` seconds.
-    fn step(&self, now: f64, h: f64, look: bool) -> Result<Step, SolveError> {
+    fn step(&mut self, now: f64, h: f64) -> Result<Step, SolveError> {
         let d = GAMMA * h / 2.0;
         let start: Vec<f64> = self.stores.iter().map(|s| s.value).collect();
-        let read = |amps: &[f64], volts: &[f64]| -> (Vec<f64>, Vec<f64>) {
-            let both = self.stores.iter().map(|s| match s.kind {
-                Kind::Capacitor(_) => (volts[s.port], amps[s.port]),
-                Kind::Inductor => (amps[s.port], volts[s.port]),
-            });
-            both.unzip()
-        };
         let (amps, volts) = self.solve(now + GAMMA * h, d, &start, true)?;
-        let (middle, midway) = read(&amps, &volts);
+        let (middle, midway) = self.read(&amps, &volts);
         let (a, b) = (
             1.0 / (GAMMA * (2.0 - GAMMA)),
             (1.0 - GAMMA) * (1.0 - GAMMA) / (GAMMA * (2.0 - GAMMA)),
@@ -378,14 +415,23 @@ impl<'a> Run<'a> {
             .map(|(m, s)| a * m - b * s)
             .collect();
         let (amps, volts) = self.solve(now + h, d, &from, false)?;
-        let (values, rates) = read(&amps, &volts);
+        let (values, rates) = self.read(&amps, &volts);
         Ok(Step {
             values,
             rates,
             midway,
-            solution: self.network.whole(self.net, &amps, look)?,
+            amps,
             volts,
         })
+    }
+
+    /// Value and rate of each store, of what is at the ports.
+    fn read(&self, amps: &[f64], volts: &[f64]) -> (Vec<f64>, Vec<f64>) {
+        let both = self.stores.iter().map(|s| match s.kind {
+            Kind::Capacitor(_) => (volts[s.port], amps[s.port]),
+            Kind::Inductor => (amps[s.port], volts[s.port]),
+        });
+        both.unzip()
     }
 
     /// Estimated error of a step, as a multiple of what is allowed.
@@ -425,8 +471,8 @@ impl<'a> Run<'a> {
     /// Switches that want to change, given what is there.
     fn wanting(&self, at_s: f64, now: &Solution) -> Vec<usize> {
         let each = self.switches.iter().zip(&self.motion.switches).enumerate();
-        each.filter(|(n, ((_, closed, sign), s))| {
-            at_s >= self.resting[*n] && s.wants(*closed, *sign, self.net, now) > 0.0
+        each.filter(|(n, (state, s))| {
+            at_s >= self.resting[*n] && s.wants(state.closed, state.sign, self.net, now) > 0.0
         })
         .map(|(n, _)| n)
         .collect()

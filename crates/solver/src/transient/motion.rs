@@ -106,11 +106,6 @@ impl Shape {
 }
 
 impl Switch {
-    /// The branch as it is now; `sign` is the polarity that an arc burns in.
-    pub(super) fn law(&self, closed: bool, sign: f64) -> Option<(f64, f64)> {
-        closed.then_some((self.ohms, self.volts * sign))
-    }
-
     /// Over 0 when it wants to change, given what is there now.
     pub(super) fn wants(&self, closed: bool, sign: f64, net: &Netlist, now: &Solution) -> f64 {
         let (a, b) = net.element(self.element).nodes();

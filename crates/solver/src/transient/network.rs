@@ -5,31 +5,16 @@
 //! resistances `Z`: `v = v0 − Z·i`. A step in time is then a system of as many equations as there are
 //! ports, whatever the size of the circuit.
 
+use super::reduced::{Law, Reduced};
 use crate::elements::Element;
 use crate::error::SolveError;
 use crate::matrix::System;
 use crate::netlist::{ElementId, Netlist};
-use crate::ports::eliminate;
 use crate::solution::Solution;
 use crate::{INSULATION_OHMS, LEAK_OHMS};
 
-/// Iterations over the junctions before a step is given up.
-const ITERATIONS: usize = 100;
-/// A junction that moves less than this, in volts beside the same share of its voltage, is there.
-const TOLERANCE: f64 = 1e-8;
 /// Largest accepted miss of a node's currents, beside the largest unknown.
 const RESIDUAL: f64 = 1e-6;
-
-/// What a port obeys in a step.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub(super) enum Law {
-    /// `v − ohms·i = volts`; for an inductor `ohms` goes over all that are coupled.
-    Branch { ohms: f64, volts: f64 },
-    /// No current.
-    Open,
-    /// A junction's own law.
-    Junction,
-}
 
 /// The ports and what is behind them.
 pub(super) struct Network {
@@ -103,85 +88,33 @@ impl Network {
         })
     }
 
-    /// Currents and voltages at the ports under their laws. `coupled` adds to a port's voltage for
-    /// amperes in another, in ohms; `guess` holds the junctions' last voltages.
+    /// Currents and voltages at the ports under their laws, which `reduced` was made from. `volts` are
+    /// those that stand behind each port's own resistance; `guess` holds the junctions' last voltages.
     ///
     /// # Errors
     /// [`SolveError::NotConverged`] names the junction that keeps moving.
     pub fn solve(
         &self,
-        laws: &[Law],
-        coupled: &[(usize, usize, f64)],
+        reduced: &Reduced,
+        volts: &[f64],
         guess: &[f64],
     ) -> Result<(Vec<f64>, Vec<f64>), SolveError> {
-        let n = self.ports.len();
-        let mut v: Vec<f64> = guess.to_vec();
-        let junctions: Vec<usize> = (0..n).filter(|&k| laws[k] == Law::Junction).collect();
-        let mut moved = (0, 0.0);
-        for _ in 0..ITERATIONS {
-            let mut rows = Vec::with_capacity(n);
-            for j in 0..n {
-                let mut row = Vec::with_capacity(n + 1);
-                match laws[j] {
-                    Law::Open => {
-                        row.resize(n + 1, 0.0);
-                        row[j] = 1.0;
-                    }
-                    Law::Branch { ohms, volts } => {
-                        row.extend_from_slice(&self.z[j]);
-                        row.push(self.v0[j] - volts);
-                        row[j] += ohms;
-                    }
-                    Law::Junction => {
-                        let (i, g) = self.elements[j].law(v[j]);
-                        row.extend(self.z[j].iter().map(|z| g * z));
-                        row.push(i - g * v[j] + g * self.v0[j]);
-                        row[j] += 1.0;
-                    }
-                }
-                rows.push(row);
-            }
-            for &(j, k, ohms) in coupled {
-                rows[j][k] += ohms;
-            }
-            let (amps, volts) = self.linear(rows, laws);
-            moved = (0, 0.0);
-            for &j in &junctions {
-                let to = self.elements[j].limit(volts[j], v[j]);
-                let step = (to - v[j]).abs() / (1.0 + v[j].abs());
-                if step > moved.1 || step.is_nan() {
-                    moved = (j, step);
-                }
-                v[j] = to;
-            }
-            if moved.1 <= TOLERANCE {
-                return Ok((amps, volts));
-            }
-        }
-        Err(SolveError::NotConverged {
-            element: self.ports[moved.0].0,
-            step: moved.1,
-            iterations: ITERATIONS,
-        })
+        let amps = reduced
+            .solve(&self.v0, volts, &self.elements, guess)
+            .map_err(|stuck| SolveError::NotConverged {
+                element: self.ports[stuck.port].0,
+                step: stuck.step,
+                iterations: stuck.iterations,
+            })?;
+        let drop = |z: &Vec<f64>| z.iter().zip(&amps).map(|(z, i)| z * i).sum::<f64>();
+        let behind = self.v0.iter().zip(&self.z);
+        let volts = behind.map(|(v, z)| v - drop(z)).collect();
+        Ok((amps, volts))
     }
 
-    /// The currents under laws that are all straight lines, and the voltages that go with them.
-    fn linear(&self, rows: Vec<Vec<f64>>, laws: &[Law]) -> (Vec<f64>, Vec<f64>) {
-        let mut amps = eliminate(rows);
-        // What is open carries none, to the last digit.
-        for (amps, law) in amps.iter_mut().zip(laws) {
-            if *law == Law::Open {
-                *amps = 0.0;
-            }
-        }
-        let drop = |z: &Vec<f64>| z.iter().zip(&amps).map(|(z, i)| z * i).sum::<f64>();
-        let volts = self
-            .v0
-            .iter()
-            .zip(&self.z)
-            .map(|(v, z)| v - drop(z))
-            .collect();
-        (amps, volts)
+    /// What the ports come to under laws of these resistances.
+    pub fn reduce(&self, laws: &[Law], coupled: &[(usize, usize, f64)]) -> Reduced {
+        Reduced::new(&self.z, laws, coupled)
     }
 
     fn look(&self, net: &Netlist, x: &[f64], amps: &[f64]) -> Result<(), SolveError> {
@@ -215,7 +148,8 @@ impl Network {
     /// [`SolveError::Residual`] names an element at a node whose currents do not sum to zero.
     pub fn whole(&self, net: &Netlist, amps: &[f64], look: bool) -> Result<Solution, SolveError> {
         let mut x = self.x0.clone();
-        for (response, amps) in self.responses.iter().zip(amps) {
+        let flowing = self.responses.iter().zip(amps).filter(|(_, i)| **i != 0.0);
+        for (response, amps) in flowing {
             for (x, r) in x.iter_mut().zip(response) {
                 *x += r * amps;
             }
