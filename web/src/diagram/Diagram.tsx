@@ -8,6 +8,7 @@ import type { Box, Layout, Route, Spot } from './layout';
 import { PartSymbol } from './symbols';
 import { useLayout } from './useLayout';
 import { useMover } from './useMover';
+import { usePixels } from './usePixels';
 import { useView } from './useView';
 import { ViewControls } from './ViewControls';
 
@@ -52,6 +53,7 @@ function Drawn({ at, ...props }: Props & { at: Layout }) {
   const whole = useMemo(() => ({ x: -62, y: -6, width: at.width + 108, height: at.height + 8 }), [at]);
   const source = drawing.parts.find((p) => p.is_source);
   const view = useView(whole, (source && at.boxes[source.id]?.x) ?? 0);
+  usePixels(view.svg);
   const mover = useMover(view.svg, props.onMove);
   const wires = useMemo(
     () => drawing.wires.flatMap((w) => (at.routes[w.id] ? [{ wire: w, route: at.routes[w.id] as Route }] : [])),

@@ -1,5 +1,9 @@
 //! All single faults through one screen of the oscilloscope: what each changes on it.
 
+use std::num::NonZero;
+use std::panic::resume_unwind;
+use std::thread;
+
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -29,7 +33,7 @@ pub fn swept(circuit: &Circuit) -> Vec<Fault> {
     middle.filter(|f| f.when == Condition::Always).collect()
 }
 
-/// Takes some faults, one after the other, through a screen in a state.
+/// Takes some faults, one after the other on each core, through a screen in a state.
 ///
 /// # Errors
 /// [`TakeError`] when the screen of the healthy machine can't be taken. A fault whose machine has no
@@ -40,20 +44,34 @@ pub fn sweep(
     scope: &Scope,
     faults: &[Fault],
 ) -> Result<Vec<SweepRow>, TakeError> {
-    let mut healthy = Bench::new(circuit, &[])?;
-    healthy.set(state.clone())?;
-    let usual = capture(&healthy, scope)?;
-    let one = |fault: &Fault| -> Result<Vec<String>, TakeError> {
-        let mut bench = healthy.beside(std::slice::from_ref(fault))?;
-        bench.set(state.clone())?;
-        Ok(differs(&capture(&bench, scope)?, &usual))
+    let cores = thread::available_parallelism().map_or(1, NonZero::get);
+    // What a machine is solved with stays on its thread, so each has a healthy one of its own.
+    let rows = |faults: &[Fault]| -> Result<Vec<SweepRow>, TakeError> {
+        let mut healthy = Bench::new(circuit, &[])?;
+        healthy.set(state.clone())?;
+        let usual = capture(&healthy, scope)?;
+        let one = |fault: &Fault| -> Result<Vec<String>, TakeError> {
+            let mut bench = healthy.beside(std::slice::from_ref(fault))?;
+            bench.set(state.clone())?;
+            Ok(differs(&capture(&bench, scope)?, &usual))
+        };
+        let rows = faults.iter().map(|fault| SweepRow {
+            fault: fault.doc(circuit),
+            about: fault.about(circuit),
+            differs: one(fault).unwrap_or_else(|e| vec![e.to_string()]),
+        });
+        Ok(rows.collect())
     };
-    let rows = faults.iter().map(|fault| SweepRow {
-        fault: fault.doc(circuit),
-        about: fault.about(circuit),
-        differs: one(fault).unwrap_or_else(|e| vec![e.to_string()]),
-    });
-    Ok(rows.collect())
+    let share = faults.len().div_ceil(cores).max(1);
+    thread::scope(|threads| {
+        let shares = faults.chunks(share);
+        let running: Vec<_> = shares.map(|f| threads.spawn(|| rows(f))).collect();
+        let mut all = Vec::with_capacity(faults.len());
+        for share in running {
+            all.extend(share.join().unwrap_or_else(|e| resume_unwind(e))?);
+        }
+        Ok(all)
+    })
 }
 
 /// Of so many features it is said how they differ on a channel.

@@ -112,7 +112,7 @@ struct SweepView {
 }
 
 /// So many faults are taken through a screen in one piece.
-const SWEPT_AT_ONCE: usize = 12;
+const SWEPT_AT_ONCE: usize = 24;
 
 /// Take single faults through a screen.
 #[utoipa::path(post, operation_id = "fault_bench_sweep", path = "/api/circuits/{id}/sweep", params(("id" = i32, Path)), request_body = SweepQuestion, responses((status = 200, body = SweepView), (status = 422, body = Problem)))]

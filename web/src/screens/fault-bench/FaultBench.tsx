@@ -6,6 +6,7 @@ import { useParams } from 'react-router';
 
 import { api, ask, type FaultBenchView, type FaultDoc, type Scope } from '../../api/client';
 import { Shell } from '../../app/Shell';
+import { useStable } from '../../app/useStable';
 import { Controls as ScopeControls } from '../../scope/Controls';
 import { Shot } from '../../scope/Shot';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
@@ -49,10 +50,10 @@ export default function FaultBench() {
   const bench = useQuery({ ...computed(id, version, faults, position), placeholderData: keepPreviousData });
   const queries = useQueryClient();
   // The question is on its way before the page draws what was chosen.
-  const changeFaults = (next: FaultDoc[]) => {
+  const changeFaults = useStable((next: FaultDoc[]) => {
     void queries.prefetchQuery(computed(id, version, next, position));
     setFaults(next);
-  };
+  });
   const changeState = (label: string) => {
     void queries.prefetchQuery(computed(id, version, faults, label));
     setPosition(label);
@@ -84,7 +85,7 @@ export default function FaultBench() {
     >
       <main className="bench">
         <div className={inTime ? 'left scoped' : 'left'}>
-          <div className="order">
+          <div className="order steady">
             <div className="words">
               <h1 title={headline(view)}>{headline(view)}</h1>
               <p title={explain(view)}>{explain(view)}</p>
