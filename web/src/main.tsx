@@ -21,7 +21,7 @@ const root = document.getElementById('root');
 if (root) {
   createRoot(root).render(
     <StrictMode>
-      <ConfigProvider theme={theme}>
+      <ConfigProvider theme={theme} wave={{ disabled: true }}>
         <AntApp>
           <QueryClientProvider client={queries}>
             <BrowserRouter>

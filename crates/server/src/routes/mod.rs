@@ -14,6 +14,7 @@ use axum::Router;
 use axum::http::{HeaderValue, header};
 use axum::response::IntoResponse;
 use axum::routing::get;
+use tower_http::CompressionLevel;
 use tower_http::compression::CompressionLayer;
 use tower_http::services::{ServeDir, ServeFile};
 use tower_http::set_header::SetResponseHeaderLayer;
@@ -41,7 +42,8 @@ pub fn router(state: AppState) -> Router {
     let page = ServeDir::new(&state.web).fallback(ServeFile::new(state.web.join("index.html")));
     let policy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; worker-src 'self' blob:";
     Router::new()
-        .merge(api)
+        // Answers are waited for one by one: they are compressed in haste, the page's files with care.
+        .merge(api.layer(CompressionLayer::new().quality(CompressionLevel::Fastest)))
         .route("/api/openapi.json", get(description))
         .route(
             "/api/{*rest}",
