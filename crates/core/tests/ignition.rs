@@ -479,7 +479,7 @@ fn a_wide_gap_tells_a_weak_coil_from_a_good_one() {
     let text = common::shown(&still, Function::SparkTester, "W13", "").text;
     assert_eq!(text, "no spark");
     let wrong = take(&still, Function::SparkTester, None, Some("W12"), None);
-    assert!(wrong.unwrap_err().to_string().contains("leads to none"));
+    assert!(wrong.unwrap_err().to_string().contains("leads to no plug"));
 }
 
 /// Each compression stroke is a hump in the starter's current and a dip in the battery's voltage: four in two

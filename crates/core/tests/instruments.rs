@@ -7,6 +7,7 @@ mod common;
 use cimento_core::bench::{Bench, OperatingState};
 use cimento_core::circuit::Circuit;
 use cimento_core::instruments::{Function, Meter, Range, take, take_with};
+use cimento_core::parts::NoticeKind;
 use common::{number, shown, volts, with};
 
 /// A 12 V divider of two resistors and a diode.
@@ -249,4 +250,61 @@ fn an_adapter_holds_the_peak() {
     let still = common::with(&tug, &[], &[]);
     let rest = common::number(&still, Function::PeakVolts, "BAT.-", "BAT.+");
     assert!((12.4..12.8).contains(&rest), "{rest} V");
+}
+
+/// Shorting a cylinder that works slows an engine of four by about a tenth, and one that does not is not
+/// missed; common practice.
+#[test]
+fn a_cylinder_that_does_no_work_is_not_missed() {
+    let circuit = common::demo("baggage-tug-ignition");
+    let drop = |faults: &[&str], lead: &str, engine: &str| {
+        let bench = common::with(&circuit, faults, &[("key", "run"), ("engine", engine)]);
+        let taken = take(&bench, Function::CylinderDrop, None, Some(lead), None).unwrap();
+        taken.shown.value.number()
+    };
+    assert_eq!(drop(&[], "W13", "idle"), 90.0);
+    assert_eq!(drop(&["W13:open"], "W13", "idle"), 0.0);
+    assert!(drop(&["W13:open"], "W14", "idle") > 90.0);
+    assert_eq!(drop(&[], "W13", "stopped"), 0.0);
+    let bench = common::with(&circuit, &[], &[("key", "run"), ("engine", "idle")]);
+    let wrong = take(&bench, Function::CylinderDrop, None, Some("W12"), None);
+    let refused = wrong.unwrap_err().to_string();
+    assert!(refused.contains("W12 leads to no plug"), "{refused}");
+}
+
+/// The mark stands at the pointer. A gap that closes up by 0.2 mm makes eight degrees more dwell and fires
+/// eight degrees late, which one hears; the lamp on the lead of another cylinder lights the far side. Source:
+/// a thousandth of an inch is a degree of dwell, a degree of dwell a degree of timing; common practice.
+#[test]
+fn a_timing_lamp_shows_what_a_worn_gap_does() {
+    let circuit = common::demo("baggage-tug-ignition");
+    let idle = [("key", "run"), ("engine", "idle")];
+    let lamp = |faults: &[&str], lead: &str| {
+        let bench = common::with(&circuit, faults, &idle);
+        let taken = take(&bench, Function::TimingLamp, None, Some(lead), None);
+        taken.unwrap().shown.text
+    };
+    assert_eq!(lamp(&[], "W13"), "0");
+    assert_eq!(lamp(&["B1:gap_small=0.2"], "W13"), "8");
+    assert_eq!(lamp(&["B1:gap_small=0.3"], "W13"), "4");
+    assert_eq!(lamp(&[], "W14"), "-180");
+    assert_eq!(lamp(&["W13:open"], "W13"), "no flash");
+    let dwell = |faults: &[&str]| {
+        let bench = common::with(&circuit, faults, &idle);
+        100.0 - common::number(&bench, Function::Duty, "T1.1", "BAT.-")
+    };
+    // Eight of the 90 degrees between two openings.
+    let more = dwell(&["B1:gap_small=0.2"]) - dwell(&[]);
+    assert!((more - 100.0 * 7.87 / 90.0).abs() < 0.5, "{more} %");
+    let heard = |fault: &str| {
+        let bench = common::with(&circuit, &[fault], &idle);
+        let all = bench.notices();
+        let firing = all.iter().find(|n| n.kind == NoticeKind::Firing);
+        firing.unwrap().text.clone()
+    };
+    assert_eq!(
+        heard("B1:gap_small=0.2"),
+        "the engine runs evenly, but weakly"
+    );
+    assert_eq!(heard("B1:gap_small=0.3"), "the engine runs evenly");
 }

@@ -22,6 +22,9 @@ const LEAD: f64 = 0.9;
 const LONGEST_LEAD_DEG: f64 = 170.0;
 const AFTER_S: f64 = 0.002;
 
+/// An engine that fires so many degrees late pulls weakly; common practice.
+const WEAK_DEG: f64 = 5.0;
+
 /// Which plugs light, by a hash of everything that it hangs on: a machine is brought into the same few
 /// states again and again. It only saves time; what it holds could be worked out anew.
 static LIT: Mutex<Option<HashMap<u64, Vec<usize>>>> = Mutex::new(None);
@@ -155,7 +158,7 @@ impl Bench<'_> {
     }
 
     /// How many cylinders fire, of how many.
-    pub(super) fn firing(&self) -> (usize, usize) {
+    pub(crate) fn firing(&self) -> (usize, usize) {
         let plugs = self.circuit.parts.iter().zip(&self.parts);
         let mut plugs = plugs.filter(|(p, _)| p.kind.sparks()).peekable();
         let all = plugs.clone().count();
@@ -207,6 +210,14 @@ impl Bench<'_> {
         Ok(lit)
     }
 
+    /// Degrees of the crankshaft by which the sparks come late.
+    fn late_deg(&self) -> f64 {
+        let parts = 0..self.circuit.parts.len();
+        let kind = |n: usize| self.circuit.parts[n].kind;
+        let late = parts.filter_map(|n| self.look(n, |look| kind(n).retards_deg(&look.context)));
+        late.fold(0.0, f64::max)
+    }
+
     /// How the engine fires, as one hears it.
     pub(super) fn notice_firing(&self) -> Option<Notice> {
         let (firing, all) = self.firing();
@@ -221,6 +232,9 @@ impl Bench<'_> {
                 "coughs",
             ),
             (_, 0) => ("does not fire".to_owned(), "dead"),
+            (true, n) if n == all && self.late_deg() >= WEAK_DEG => {
+                ("runs evenly, but weakly".to_owned(), "late")
+            }
             (true, n) if n == all => ("runs evenly".to_owned(), "even"),
             (false, n) if n == all => ("fires".to_owned(), "even"),
             (true, _) => ("runs rough".to_owned(), "rough"),

@@ -16,6 +16,7 @@ pub use settle::{Event, Point, Settled, Wave, Waves};
 pub use state::{ENGINE, EVERYTHING, Engine, OperatingState, Supply, TrialState};
 pub(crate) use symptom::complaint_beside;
 pub use symptom::{Complaint, complaint};
+pub(crate) use time::FROM_DEG;
 pub use time::Spark;
 pub use wiring::{Line, Role, STRAYS, Wiring};
 

@@ -14,7 +14,7 @@ use crate::circuit::Place;
 use crate::parts::Turning;
 
 /// Where the crankshaft stands at the start, in degrees after cylinder 1 has fired: no coil is charged.
-const FROM_DEG: f64 = 20.0;
+pub(crate) const FROM_DEG: f64 = 20.0;
 /// Error allowed in a step, as a share of what is stored, and how closely a switch's instant is found,
 /// in seconds: of a screen, and where only the sparks count.
 const FINE: (f64, f64) = (2e-3, 20e-9);

@@ -102,7 +102,17 @@ pub struct DrawnPoint {
 }
 
 impl Circuit {
-    /// Wires that carry kilovolts, by id.
+    /// Wires that lead to a plug, by id.
+    pub fn plug_leads(&self) -> impl Iterator<Item = &str> {
+        let plugs = self.parts.iter().filter(|p| p.kind.sparks());
+        let tops: Vec<usize> = plugs.map(|p| p.nodes[0]).collect();
+        let wires = self.conductors.iter();
+        let wires = wires.filter(|c| c.kind == ConductorKind::Wire);
+        let leads = wires.filter(move |c| tops.contains(&c.a) || tops.contains(&c.b));
+        leads.map(|c| c.id.as_str())
+    }
+
+    /// Wires that carry kilovolts.
     pub fn high_voltage_leads(&self) -> Vec<String> {
         let nodes: Vec<usize> = self
             .parts

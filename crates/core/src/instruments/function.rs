@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::tachometer;
+use super::{cylinder_drop, tachometer, timing_lamp};
 use crate::units::Unit;
 
 /// Full count of a range.
@@ -48,10 +48,14 @@ pub enum Function {
     /// Revolutions per minute by a clip round a high-voltage lead; the red lead names the lead, the range
     /// is how many sparks it has in a turn.
     Tachometer,
+    /// Degrees past the pointer at which a lead sparks; the red lead names the lead.
+    TimingLamp,
+    /// Speed that a running engine loses with one plug held dark; the red lead names its lead.
+    CylinderDrop,
 }
 
 /// Every function with its name, in the order of a dial.
-const NAMES: [(Function, &str); 18] = [
+const NAMES: [(Function, &str); 20] = [
     (Function::DcVolts, "dc_volts"),
     (Function::Ohms, "ohms"),
     (Function::Continuity, "continuity"),
@@ -70,6 +74,8 @@ const NAMES: [(Function, &str); 18] = [
     (Function::SparkTester, "spark_tester"),
     (Function::PeakVolts, "peak_volts"),
     (Function::Tachometer, "tachometer"),
+    (Function::TimingLamp, "timing_lamp"),
+    (Function::CylinderDrop, "cylinder_drop"),
 ];
 
 impl Function {
@@ -105,6 +111,8 @@ impl Function {
             Self::SparkTester => "the spark tester",
             Self::PeakVolts => "peak volts",
             Self::Tachometer => "the tachometer",
+            Self::TimingLamp => "the timing lamp",
+            Self::CylinderDrop => "cylinder drop",
         }
     }
 
@@ -140,7 +148,8 @@ impl Function {
             Self::Duty => Unit::Percent,
             Self::ScanCodes => Unit::Code,
             Self::SparkTester => Unit::Spark,
-            Self::Tachometer => Unit::Rpm,
+            Self::Tachometer | Self::CylinderDrop => Unit::Rpm,
+            Self::TimingLamp => Unit::Degree,
         }
     }
 
@@ -158,6 +167,8 @@ impl Function {
                 | Self::ScanVolts
                 | Self::SparkTester
                 | Self::Tachometer
+                | Self::TimingLamp
+                | Self::CylinderDrop
         )
     }
 
@@ -196,7 +207,7 @@ pub fn ranges(function: Function) -> &'static [Range] {
         Function::Hertz => &[Range(60.0), Range(600.0), Range(6e3), Range(60e3)],
         Function::DiodeTest => &[Range(6.0)],
         Function::AnalogVolts => &[Range(3.0), Range(15.0), Range(60.0)],
-        Function::ScanCodes => &[Range(600.0)],
+        Function::ScanCodes | Function::TimingLamp | Function::CylinderDrop => &[Range(600.0)],
         Function::ScanVolts => &[Range(60.0)],
         // Its gap, in millimetres.
         Function::SparkTester => &[Range(6.0), Range(10.0), Range(20.0)],
@@ -216,7 +227,8 @@ impl Range {
     pub fn step(self, function: Function) -> f64 {
         match function {
             Function::AnalogVolts => self.0 / NEEDLE_STEPS,
-            Function::ScanCodes => 1.0,
+            Function::ScanCodes | Function::TimingLamp => 1.0,
+            Function::CylinderDrop => 10.0,
             _ => self.count(),
         }
     }
@@ -224,8 +236,8 @@ impl Range {
 
 /// Largest error of a displayed value, in the reading's unit: ±(0.5 % + 2 counts) on DC volts,
 /// ±(0.9 % + 2 counts) on ohms, ±(1 % + 3 counts) on AC volts and amps, ±(2 % + 0.3 A) on a clamp,
-/// 3 % of full scale on a needle, ±(3 % + 3 counts) on peak volts, ±(1 % + 10 rpm) on a tachometer; common
-/// practice.
+/// 3 % of full scale on a needle, ±(3 % + 3 counts) on peak volts, ±(1 % + 10 rpm) on a tachometer, 1° on
+/// a timing lamp, 20 rpm on a cylinder drop; common practice.
 pub fn accuracy(function: Function, value: f64, range: Range) -> f64 {
     let of = |share: f64, counts: f64| share * value.abs() + counts * range.count();
     match function {
@@ -239,5 +251,7 @@ pub fn accuracy(function: Function, value: f64, range: Range) -> f64 {
         Function::ClampAmps => 0.02 * value.abs() + 0.3,
         Function::PeakVolts => of(0.03, 3.0),
         Function::Tachometer => tachometer::ACCURACY * value.abs() + 10.0,
+        Function::TimingLamp => timing_lamp::ACCURACY_DEG,
+        Function::CylinderDrop => cylinder_drop::ACCURACY_RPM,
     }
 }

@@ -7,10 +7,10 @@ use std::ops::ControlFlow;
 use cimento_solver::{Element, Switch, Trigger};
 
 use super::function::Range;
+use super::leads;
 use super::reading::Shown;
 use super::take::TakeError;
 use crate::bench::{Bench, Wiring};
-use crate::circuit::ConductorKind;
 use crate::parts::{NEEDLES, breakdown_v};
 use crate::units::{Quantity, Unit};
 
@@ -30,17 +30,8 @@ const TURNS: f64 = 2.0;
 /// [`TakeError`] when the lead leads to no plug or an instant has no solution.
 pub(super) fn jumps(bench: &Bench<'_>, lead: &str, gap: Option<Range>) -> Result<f64, TakeError> {
     let circuit = bench.circuit;
-    let mut wires = circuit.conductors.iter();
-    let wire = wires.find(|c| c.kind == ConductorKind::Wire && c.id == lead);
-    let wire = wire.ok_or_else(|| TakeError::NoWire(lead.to_owned()))?;
-    let ends = [wire.a, wire.b];
-    let mut parts = circuit.parts.iter();
-    let plug = parts.find(|p| p.kind.sparks() && ends.contains(&p.nodes[0]));
-    let Some(plug) = plug else {
-        return Err(TakeError::Setting(format!(
-            "the spark tester goes in place of a plug: {lead} leads to none"
-        )));
-    };
+    let what = "the spark tester goes in place of a plug";
+    let (_, plug) = leads::plug(circuit, lead, what)?;
     let (end, frame) = (plug.nodes[0], plug.nodes[1]);
     let volts = breakdown_v(gap.map_or(GAP_MM, |g| g.0), 1.0, NEEDLES);
     let tester = Cell::new(None);

@@ -4,10 +4,11 @@
 use std::ops::ControlFlow;
 
 use super::function::Range;
+use super::leads;
 use super::reading::Shown;
 use super::take::TakeError;
 use crate::bench::Bench;
-use crate::circuit::{ConductorKind, Place};
+use crate::circuit::Place;
 use crate::units::{Quantity, Unit};
 
 /// Sparks in a turn that it is set to unless told otherwise.
@@ -27,9 +28,7 @@ pub(super) const ACCURACY: f64 = 0.01;
 /// [`TakeError`] when the name is no high-voltage lead or an instant has no solution.
 pub(super) fn rpm(bench: &Bench<'_>, lead: &str, set: Option<Range>) -> Result<f64, TakeError> {
     let circuit = bench.circuit;
-    let mut conductors = circuit.conductors.iter();
-    let at = conductors.position(|c| c.kind == ConductorKind::Wire && c.id == lead);
-    let at = at.ok_or_else(|| TakeError::NoWire(lead.to_owned()))?;
+    let at = leads::wire(circuit, lead)?;
     let wire = &circuit.conductors[at];
     let carries_kilovolts = circuit.parts.iter().any(|p| {
         let mut high = p.kind.high_voltage().iter().map(|t| p.nodes[*t]);

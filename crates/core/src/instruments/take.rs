@@ -4,8 +4,8 @@ use super::display::display;
 use super::function::{Function, Range};
 use super::reading::Reading;
 use super::{
-    alternating, ammeter, analogue, clamp, lamp, min_max, multimeter, peak, scan_tool,
-    spark_tester, tachometer,
+    alternating, ammeter, analogue, clamp, cylinder_drop, lamp, min_max, multimeter, peak,
+    scan_tool, spark_tester, tachometer, timing_lamp,
 };
 use crate::bench::{Bench, BenchError};
 use crate::circuit::TestPoint;
@@ -97,6 +97,8 @@ pub fn take_with(
                 spark_tester::shown(spark_tester::jumps(bench, id, range)?, range)
             }
             Function::Tachometer => tachometer::shown(tachometer::rpm(bench, id, range)?, range),
+            Function::TimingLamp => timing_lamp::shown(timing_lamp::degrees(bench, id)?),
+            Function::CylinderDrop => cylinder_drop::shown(cylinder_drop::rpm(bench, id)?),
             _ => scan_tool::volts(bench, id)?,
         };
         return Ok(Reading {

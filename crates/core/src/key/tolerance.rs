@@ -60,6 +60,10 @@ impl Limits {
 const MOST_V: f64 = 5.0;
 /// Below this a voltage against battery negative is one of a ground, in volts.
 const GROUND_V: f64 = 1.0;
+/// So far off the pointer an engine's timing is left as it is, in degrees; common practice.
+const TIMING_DEG: f64 = 3.0;
+/// Cylinders whose drops differ by less than this share do their work alike; common practice.
+const DROP_SHARE: f64 = 0.4;
 
 /// Tolerance of a reading in volts or ohms: the limit of what is measured, and the meter's own.
 /// `place` is what the leads span, if they span one place.
@@ -77,6 +81,8 @@ pub fn tolerance(
         // Off, dim and bright are told apart.
         Function::TestLamp => return 0.4,
         Function::ClampAmps => return limits.ohms_share * value.abs() + 1.0,
+        Function::TimingLamp => return TIMING_DEG,
+        Function::CylinderDrop => return DROP_SHARE * value,
         _ => {}
     }
     if healthy.function != Function::DcVolts {

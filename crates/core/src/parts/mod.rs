@@ -327,6 +327,10 @@ pub trait PartKind: Send + Sync {
     fn fuels(&self, _look: &Look<'_>) -> Option<bool> {
         None
     }
+    /// Degrees of the crankshaft by which it makes sparks late.
+    fn retards_deg(&self, _context: &Context<'_>) -> f64 {
+        0.0
+    }
     /// It charges a battery.
     fn charges(&self) -> bool {
         false

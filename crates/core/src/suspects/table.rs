@@ -11,8 +11,8 @@ use super::spans::Span;
 use super::tracks::Suspects;
 use super::worth::{Grouped, Guess};
 use crate::attempt::{Action, Answer, Lesson, Means, Session, Step, perform};
-use crate::bench::{Bench, BenchError, OperatingState};
-use crate::circuit::{ConductorKind, Place};
+use crate::bench::{Bench, BenchError, Engine, OperatingState};
+use crate::circuit::{Circuit, Conductor, ConductorKind, Place};
 use crate::instruments::{Function, Reading, take};
 
 /// Minutes of a reading, and of each control moved or thing taken apart, beside the way; common
@@ -78,7 +78,10 @@ impl Table {
         for state in states(lesson) {
             let apart = !state.unplugged.is_empty() || !state.removed.is_empty();
             // A place by itself tells what is behind a fuse that has gone; else a working circuit does.
-            let dead = after_complaint.may_have_blown() || for_volts(lesson).is_none();
+            // Windings of an ignition feed nothing while it stands: they are measured by themselves too.
+            let dead = after_complaint.may_have_blown()
+                || for_volts(lesson).is_none()
+                || lesson.circuit.sparks();
             let may = !lesson.forbidden.contains(&Means::TakingApart);
             if apart && !(may && permitted(Function::Ohms) && dead) {
                 continue;
@@ -100,7 +103,7 @@ impl Table {
                 minutes: way,
             });
             let still = bench.state().key == OperatingState::at_rest(&lesson.circuit).key;
-            for measurement in measurements(lesson, at, apart, still) {
+            for measurement in measurements(lesson, at, &state, still) {
                 out.add(&mut guesses, measurement, &suspects, &bench)?;
             }
         }
@@ -362,6 +365,8 @@ fn states(lesson: &Lesson) -> Vec<OperatingState> {
     }
     if !fuses.is_empty() {
         out.push(bare.clone());
+    }
+    if !fuses.is_empty() || circuit.sparks() {
         for connector in connectors {
             let mut state = bare.clone();
             state.take_apart(circuit, connector);
@@ -426,8 +431,14 @@ fn for_volts(lesson: &Lesson) -> Option<Function> {
     all.into_iter().find(|f| lesson.functions.contains(f))
 }
 
-fn measurements(lesson: &Lesson, state: usize, apart: bool, still: bool) -> Vec<Measurement> {
+fn measurements(
+    lesson: &Lesson,
+    state: usize,
+    operating: &OperatingState,
+    still: bool,
+) -> Vec<Measurement> {
     let circuit = &lesson.circuit;
+    let apart = !operating.unplugged.is_empty() || !operating.removed.is_empty();
     let permitted = |f: Function| lesson.functions.contains(&f);
     let reach = |id: &str| circuit.test_point(id).map_or(1.0, |p| p.reach_min);
     let negative = circuit.point_at(0).map(|p| p.id.clone());
@@ -467,6 +478,11 @@ fn measurements(lesson: &Lesson, state: usize, apart: bool, still: bool) -> Vec<
             add(Function::ScanCodes, &part.id, None);
         }
     }
+    if operating.engine == Engine::Running && permitted(Function::CylinderDrop) {
+        for lead in circuit.plug_leads() {
+            add(Function::CylinderDrop, lead, None);
+        }
+    }
     if apart {
         for fuse in circuit
             .parts
@@ -480,5 +496,30 @@ fn measurements(lesson: &Lesson, state: usize, apart: bool, still: bool) -> Vec<
             }
         }
     }
+    if apart && circuit.sparks() {
+        for connector in &operating.unplugged {
+            for side in sides(circuit, connector) {
+                for (n, red) in side.iter().enumerate() {
+                    add(Function::Ohms, red, negative.as_deref());
+                    let others = side[n + 1..].iter();
+                    others.for_each(|black| add(Function::Ohms, red, Some(black)));
+                }
+            }
+        }
+    }
     out
+}
+
+/// The test points of a connector's two halves.
+fn sides<'a>(circuit: &'a Circuit, connector: &str) -> [Vec<&'a str>; 2] {
+    let cavities = circuit.conductors.iter().filter(|c| {
+        let of = c.id.rsplit_once('.').map(|(of, _)| of);
+        c.kind == ConductorKind::Cavity && of == Some(connector)
+    });
+    let id = |node: usize| circuit.point_at(node).map(|p| p.id.as_str());
+    let half = |node: fn(&Conductor) -> usize| {
+        let nodes = cavities.clone().map(node);
+        nodes.filter_map(id).collect()
+    };
+    [half(|c| c.a), half(|c| c.b)]
 }

@@ -22,6 +22,8 @@ pub enum Unit {
     Spark,
     /// Turns in a minute.
     Rpm,
+    /// Degrees of the crankshaft.
+    Degree,
 }
 
 /// Words of [`Unit::Light`] by their number.
@@ -40,6 +42,7 @@ impl Unit {
             Self::Hertz => "Hz",
             Self::Percent => "%",
             Self::Rpm => "rpm",
+            Self::Degree => "°",
         }
     }
 }
@@ -78,6 +81,9 @@ fn expected(unit: Unit) -> String {
     match unit {
         Unit::Light => ": expected off, dim or bright".to_owned(),
         Unit::Spark => ": expected spark or no spark".to_owned(),
+        Unit::Degree => {
+            ": expected degrees past the pointer such as 4, −6 when early, or no flash".to_owned()
+        }
         Unit::Code => ": expected none, a number of codes, or no answer".to_owned(),
         unit => format!(
             " in {}: expected a number such as 12.1, 250m, 4.7k, or OL",
@@ -122,6 +128,11 @@ impl Quantity {
                     .map_err(|_| bad()),
             };
         }
+        if unit == Unit::Degree
+            && matches!(text.trim().to_lowercase().as_str(), "no flash" | "dark")
+        {
+            return Ok(Self::OverLimit);
+        }
         let mut rest = text.trim().replace(',', ".").replace('−', "-");
         if rest.eq_ignore_ascii_case("ol") || rest == "∞" {
             return Ok(Self::OverLimit);
@@ -133,6 +144,7 @@ impl Quantity {
             Unit::Hertz => &["Hz", "hz"],
             Unit::Percent => &["%"],
             Unit::Rpm => &["rpm", "1/min"],
+            Unit::Degree => &["°", "deg", "degrees"],
             Unit::Light | Unit::Code | Unit::Spark => &[],
         };
         if let Some(cut) = signs.iter().find_map(|s| rest.strip_suffix(s)) {
@@ -164,6 +176,7 @@ impl Quantity {
         let Self::Number(n) = self else {
             return match unit {
                 Unit::Code => "no answer".to_owned(),
+                Unit::Degree => "no flash".to_owned(),
                 _ => "OL".to_owned(),
             };
         };
@@ -187,7 +200,7 @@ impl Quantity {
         };
         let decimals = match (unit, scaled.abs()) {
             (Unit::Ohm, s) if s >= 99.95 => 0,
-            (Unit::Rpm, _) => 0,
+            (Unit::Rpm | Unit::Degree, _) => 0,
             (Unit::Ohm, s) if s >= 9.995 => 1,
             (Unit::Ampere | Unit::Hertz | Unit::Percent, s) if s >= 9.995 => 1,
             _ => 2,
@@ -217,6 +230,8 @@ mod tests {
             ("2 MΩ", Unit::Ohm, 2e6),
             ("160 A", Unit::Ampere, 160.0),
             ("900 rpm", Unit::Rpm, 900.0),
+            ("−6°", Unit::Degree, -6.0),
+            ("no flash", Unit::Degree, f64::INFINITY),
         ] {
             let Ok(Quantity::Number(n)) = Quantity::parse(text, unit) else {
                 panic!("{text} was not read");

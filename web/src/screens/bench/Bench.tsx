@@ -17,7 +17,7 @@ import { Hints } from './Hints';
 import { KEYS, useKeys } from './keys';
 import { Ledger } from './Ledger';
 import { isAtHand, Machine } from './Machine';
-import { goesInside, Meter, ONE_LEAD, USUAL_SETTING, VERDICTS, type Leads, type MeterHandle } from './Meter';
+import { goesInside, Meter, ON_LEADS, ONE_LEAD, USUAL_SETTING, VERDICTS, type Leads, type MeterHandle } from './Meter';
 import { NoteField } from './NoteField';
 import { HealthySheets, PointList } from './Papers';
 import { Suspicions } from './Suspicions';
@@ -51,7 +51,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
   const attempt = useMemo(() => {
     const modules = given.modules.length > 0;
     const sparks = given.drawing.leads.length > 0;
-    return { ...given, functions: given.functions.filter((f) => (f.startsWith('scan_') ? modules : !['spark_tester', 'tachometer'].includes(f) || sparks)) };
+    return { ...given, functions: given.functions.filter((f) => (f.startsWith('scan_') ? modules : !ON_LEADS.includes(f) || sparks)) };
   }, [given]);
   const navigate = useNavigate();
   const { modal } = App.useApp();

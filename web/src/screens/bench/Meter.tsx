@@ -23,6 +23,8 @@ export const FUNCTIONS: Record<MeterFunction, string> = {
   spark_tester: 'Spark tester',
   peak_volts: 'Peak volts',
   tachometer: 'Tachometer',
+  timing_lamp: 'Timing lamp',
+  cylinder_drop: 'Cylinder drop',
 };
 
 /** What stands in the empty field of an expectation. */
@@ -45,13 +47,18 @@ const HINTS: Record<MeterFunction, string> = {
   spark_tester: 'spark, or no spark',
   peak_volts: 'V',
   tachometer: 'rpm',
+  timing_lamp: '° late, −° early',
+  cylinder_drop: 'rpm lost',
 };
 
 /** Functions with a button of their own; the others are in a list. */
 const FRONT: MeterFunction[] = ['dc_volts', 'ohms', 'continuity', 'test_lamp', 'clamp_amps'];
 
+/** Instruments that go round or to the end of a high-voltage lead. */
+export const ON_LEADS: MeterFunction[] = ['spark_tester', 'tachometer', 'timing_lamp', 'cylinder_drop'];
+
 /** Whether an instrument chooses its range by itself. */
-const isRanged = (fn: MeterFunction) => !['test_lamp', 'led_lamp', 'spark_tester', 'tachometer'].includes(fn);
+const isRanged = (fn: MeterFunction) => ![...['test_lamp', 'led_lamp'], ...ON_LEADS].includes(fn);
 
 /** What an instrument has to be told before it reads: the gap of a tester, how often a lead sparks. */
 const SETTINGS: Partial<Record<MeterFunction, [number, string][]>> = {
@@ -77,6 +84,8 @@ export const ONE_LEAD: Partial<Record<MeterFunction, 'wire' | 'module' | 'pin' |
   scan_volts: 'pin',
   spark_tester: 'lead',
   tachometer: 'lead',
+  timing_lamp: 'lead',
+  cylinder_drop: 'lead',
 };
 
 export const VERDICTS: [Verdict, string][] = [
@@ -318,7 +327,7 @@ const Lead = forwardRef<HTMLInputElement, LeadProps>(function Lead(props, ref) {
     <div className={`lead ${props.active === which ? 'active' : ''}`}>
       <label htmlFor={`lead-${which}`}>
         <i style={{ background: which === 'red' ? '#c0392b' : '#1f2a33' }} aria-hidden />
-        {one && which === 'red' ? { wire: 'around wire', module: 'at module', pin: 'at pin', lead: props.fn === 'tachometer' ? 'around lead' : 'at the end of lead' }[one] : which} <kbd>{which === 'red' ? 'R' : 'B'}</kbd>
+        {one && which === 'red' ? { wire: 'around wire', module: 'at module', pin: 'at pin', lead: props.fn === 'spark_tester' ? 'at the end of lead' : 'around lead' }[one] : which} <kbd>{which === 'red' ? 'R' : 'B'}</kbd>
       </label>
       <input
         id={`lead-${which}`}

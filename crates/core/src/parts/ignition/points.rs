@@ -4,12 +4,25 @@
 use cimento_solver::{Element, Trigger};
 
 use crate::bench::Role;
-use crate::circuit::Part;
+use crate::circuit::{Part, SeverityUnit};
 use crate::parts::params::number;
 use crate::parts::{
-    Alternation, Context, Control, ModeSpec, ParamSpec, PartKind, Stamp, Terminal, graded, mode,
-    terminal,
+    Alternation, Context, Control, ModeSpec, ParamSpec, PartKind, Stamp, Terminal, graded,
+    graded_in, mode, terminal,
 };
+
+/// The gap that contacts are set to, in millimetres, and how much of it makes a degree of dwell; common
+/// practice: a thousandth of an inch.
+const SET_MM: f64 = 0.4;
+const MM_A_DEGREE: f64 = 0.0254;
+
+/// Degrees of the crankshaft by which contacts open late. A degree of dwell, of the distributor, is one of
+/// timing, of the crankshaft: half of it lies at the opening, and the crankshaft turns twice as fast; common
+/// practice.
+fn late_deg(c: &Context<'_>) -> f64 {
+    let gap = c.fault("gap_small");
+    gap.map_or(0.0, |mm| (SET_MM - mm) / MM_A_DEGREE)
+}
 
 const POSITIONS: [&str; 2] = ["closed", "open"];
 const CLOSED_OHMS: f64 = 0.02;
@@ -63,6 +76,13 @@ impl PartKind for Points {
         const {
             &[
                 graded("pitted", "contacts pitted", 2.5, (0.05, 1.0, 1e5)),
+                graded_in(
+                    SeverityUnit::Millimetre,
+                    "gap_small",
+                    "heel worn, gap closing up",
+                    2.0,
+                    (0.1, 0.2, 0.35),
+                ),
                 mode("never_open", "heel worn, never opens", 1.5),
                 mode(
                     "never_close",
@@ -94,16 +114,21 @@ impl PartKind for Points {
     fn alternation(&self, c: &Context<'_>) -> Option<Alternation> {
         Some(Alternation {
             hz: c.rpm / 120.0 * c.param("cylinders"),
-            share: c.param("dwell"),
+            share: c.param("dwell") + 2.0 * late_deg(c) * c.param("cylinders") / 720.0,
         })
+    }
+
+    fn retards_deg(&self, context: &Context<'_>) -> f64 {
+        late_deg(context)
     }
 
     fn stamp(&self, s: &mut Stamp<'_>) {
         let ohms = s.param("contact_ohms") + s.fault("pitted").unwrap_or(0.0);
         let every = 720.0 / s.param("cylinders");
+        let late = late_deg(s);
         let schedule = s
             .turning()
-            .map(|t| t.contact(0.0, every, every * s.param("dwell")));
+            .map(|t| t.contact(late, every, every * s.param("dwell") + 2.0 * late));
         let stuck = match (s.fault("never_open"), s.fault("never_close")) {
             (Some(_), _) => Some(true),
             (_, Some(_)) => Some(false),
