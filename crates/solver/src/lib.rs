@@ -36,7 +36,7 @@ pub use netlist::{ElementId, Netlist, Node};
 pub use newton::Solver;
 pub use response::Response;
 pub use solution::Solution;
-pub use transient::{Flip, Motion, Shape, Start, Switch, Transient, Trigger};
+pub use transient::{Flip, Motion, Shape, Start, Switch, Transient, Trigger, held};
 
 /// Leak from every node to zero, in ohms: dirt and damp on a bench, common practice.
 pub const LEAK_OHMS: f64 = 50e6;

@@ -87,11 +87,43 @@ impl Bench<'_> {
         attach: &dyn Fn(&mut Wiring),
         observe: &mut dyn FnMut(f64, &Wiring, &Solution) -> ControlFlow<()>,
     ) -> Result<bool, BenchError> {
+        let Some((wiring, op)) = self.in_motion(&window, attach)? else {
+            return Ok(false);
+        };
+        let settings = Transient {
+            until_s: window.until_s,
+            step_s: 60.0 / self.rpm() * SHARE_OF_TURN,
+            tolerance: window.accuracy.0,
+            event_s: window.accuracy.1,
+        };
+        let start = Start::from(&wiring.net, &op);
+        let mut show = |at_s: f64, now: &Solution| observe(at_s, &wiring, now);
+        settings
+            .run(&wiring.net, &wiring.motion, (&op, &start), &mut show)
+            .map_err(|e| named(self.circuit, &wiring, e))?;
+        Ok(true)
+    }
+
+    /// What a look of so many turns would begin with: the machine with all that moves in it, and its
+    /// operating point; none while nothing turns.
+    pub(crate) fn moving(&self, turns: f64) -> Result<Option<(Wiring, Solution)>, BenchError> {
+        let window = Window {
+            from_deg: FROM_DEG,
+            until_s: turns * 60.0 / self.rpm(),
+            accuracy: FINE,
+        };
+        self.in_motion(&window, &|_| ())
+    }
+
+    fn in_motion(
+        &self,
+        window: &Window,
+        attach: &dyn Fn(&mut Wiring),
+    ) -> Result<Option<(Wiring, Solution)>, BenchError> {
         let rpm = self.rpm();
         if rpm <= 0.0 {
-            return Ok(false);
+            return Ok(None);
         }
-        let turn_s = 60.0 / rpm;
         let turning = Turning {
             rpm,
             from_deg: window.from_deg,
@@ -115,18 +147,7 @@ impl Bench<'_> {
         attach(&mut wiring);
         let op = self.solver.borrow_mut().operating_point(&wiring.net);
         let op = op.map_err(|e| named(self.circuit, &wiring, e))?;
-        let settings = Transient {
-            until_s: turning.until_s,
-            step_s: turn_s * SHARE_OF_TURN,
-            tolerance: window.accuracy.0,
-            event_s: window.accuracy.1,
-        };
-        let start = Start::from(&wiring.net, &op);
-        let mut show = |at_s: f64, now: &Solution| observe(at_s, &wiring, now);
-        settings
-            .run(&wiring.net, &wiring.motion, (&op, &start), &mut show)
-            .map_err(|e| named(self.circuit, &wiring, e))?;
-        Ok(true)
+        Ok(Some((wiring, op)))
     }
 
     /// The plugs that are fitted to the machine, by the position of the part.

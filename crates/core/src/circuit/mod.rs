@@ -11,6 +11,7 @@ mod paths;
 mod place;
 mod problem;
 mod spice;
+mod spice_in_time;
 mod wire_list;
 
 use std::collections::HashMap;
@@ -30,6 +31,7 @@ pub use paths::{CurrentPath, PathStop};
 pub use place::{Conductor, ConductorKind, ModeInfo, Place, PlaceInfo, SeverityInfo, SeverityUnit};
 pub use problem::{Problem, Refused, Severity, read_json};
 pub use spice::{spice_name, spice_netlist};
+pub use spice_in_time::spice_in_time;
 pub use wire_list::{read_wire_list, write_wire_list};
 
 use crate::parts::{Params, PartKind, Terminal};

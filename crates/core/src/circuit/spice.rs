@@ -10,7 +10,7 @@ use std::fmt::Write;
 use cimento_solver::{Element, LEAK_OHMS, Load, Node};
 
 use super::Circuit;
-use crate::bench::{Bench, BenchError, Point};
+use crate::bench::{Bench, BenchError, Wiring};
 
 /// The name of a circuit's node in the netlist.
 pub fn spice_name(node: &str) -> String {
@@ -47,8 +47,12 @@ pub fn spice_netlist(bench: &Bench<'_>) -> Result<String, BenchError> {
     for fault in bench.faults() {
         let _ = writeln!(out, "* fault: {}", fault.about(circuit));
     }
-    elements(&mut out, circuit, point);
-    leaks(&mut out, circuit, point);
+    let keeps_speed = !point.waves.is_empty();
+    for (n, element) in point.wiring.net.elements().iter().enumerate() {
+        about(&mut out, circuit, &point.wiring, n);
+        write_element(&mut out, circuit, (n, element), keeps_speed);
+    }
+    leaks(&mut out, circuit, &point.wiring);
     out += ".options gmin=1e-15 reltol=1e-7 abstol=1e-12 vntol=1e-6 itl1=500\n.control\nset numdgt=12\nop\n";
     for name in circuit.nodes.iter().skip(1) {
         let _ = writeln!(out, "print v({})", spice_name(name));
@@ -57,7 +61,7 @@ pub fn spice_netlist(bench: &Bench<'_>) -> Result<String, BenchError> {
     Ok(out)
 }
 
-fn node(circuit: &Circuit, n: Node) -> String {
+pub(super) fn node(circuit: &Circuit, n: Node) -> String {
     match n.index() {
         0 => "0".to_owned(),
         i => circuit
@@ -67,97 +71,105 @@ fn node(circuit: &Circuit, n: Node) -> String {
     }
 }
 
-fn elements(out: &mut String, circuit: &Circuit, point: &Point) {
-    for (n, element) in point.wiring.net.elements().iter().enumerate() {
-        let (a, b) = element.nodes();
-        let (a, b) = (node(circuit, a), node(circuit, b));
-        let line = point.wiring.lines.iter().find(|l| l.element.index() == n);
-        if let Some(line) = line {
-            let _ = writeln!(out, "* {} {}", circuit.place_id(line.place), line.name);
-        }
-        let _ = match *element {
-            // An open branch is no branch: the leaks hold its ends.
-            Element::Branch { ohms, .. } if ohms.is_infinite() => writeln!(out, "* open"),
-            Element::Branch { ohms, volts, .. } => {
-                // A source of no volts stands for no ohms: a tiny resistance would cost SPICE digits.
-                match (volts == 0.0, ohms == 0.0) {
-                    (true, false) => writeln!(out, "R{n} {a} {b} {ohms:e}"),
-                    (_, true) => writeln!(out, "V{n} {a} {b} DC {volts:e}"),
-                    _ => writeln!(
-                        out,
-                        "V{n} {a} src{n} DC {volts:e}\nR{n} src{n} {b} {ohms:e}"
-                    ),
-                }
-            }
-            Element::Conductance { siemens, .. } => {
-                writeln!(out, "R{n} {a} {b} {:e}", 1.0 / siemens)
-            }
-            Element::CurrentSource { amps, .. } => writeln!(out, "I{n} {a} {b} DC {amps:e}"),
-            Element::Capacitor { farads, .. } => writeln!(out, "C{n} {a} {b} {farads:e}"),
-            Element::Inductor { henries, .. } => writeln!(out, "L{n} {a} {b} {henries:e}"),
-            Element::Diode {
-                saturation_a,
-                emission,
-                ..
-            } => writeln!(
-                out,
-                "D{n} {a} {b} dmod{n}\n.model dmod{n} D(IS={saturation_a:e} N={emission:e})"
-            ),
-            Element::Filament {
-                rated_v,
-                hot_ohms,
-                cold_ohms,
-                ..
-            } => {
-                let floor = (cold_ohms / hot_ohms).powf(2.0 / 0.45);
-                writeln!(
-                    out,
-                    "B{n} {a} {b} I=V({a},{b})/({hot_ohms:e}*pow(V({a},{b})*V({a},{b})*{:e}+{floor:e},0.225))",
-                    (1.0 - floor) / (rated_v * rated_v)
-                )
-            }
-            Element::Regulator { amps, ohms, .. } if ohms.is_infinite() => {
-                writeln!(out, "I{n} {a} {b} DC {amps:e}")
-            }
-            Element::Regulator {
-                plus,
-                minus,
-                volts,
-                ohms,
-                ..
-            } => {
-                let (plus, minus) = (node(circuit, plus), node(circuit, minus));
-                // SPICE has no ideal one: a stiff one stands for it.
-                let ohms = ohms.max(1e-6);
-                writeln!(
-                    out,
-                    "I{n} {a} {b} DC {:e}\nG{n} {a} {b} {plus} {minus} {:e}",
-                    volts / ohms,
-                    -1.0 / ohms
-                )
-            }
-            Element::Motor {
-                ohms,
-                k,
-                load,
-                held,
-                ..
-            } => {
-                match held {
-                    // In one half of what goes to and fro a motor keeps the speed of the whole.
-                    Some(speed) if !point.waves.is_empty() => writeln!(
-                        out,
-                        "V{n} {a} arm{n} DC 0\nR{n} arm{n} emf{n} {ohms:e}\nV{n}e emf{n} {b} DC {:e}",
-                        k * speed
-                    ),
-                    _ => {
-                        let turns = held.is_none_or(|w| w > 0.0);
-                        motor(out, n, (&a, &b), (ohms, k), turns.then_some(load))
-                    }
-                }
-            }
-        };
+/// Says what the element at a position belongs to.
+pub(super) fn about(out: &mut String, circuit: &Circuit, wiring: &Wiring, n: usize) {
+    let line = wiring.lines.iter().find(|l| l.element.index() == n);
+    if let Some(line) = line {
+        let _ = writeln!(out, "* {} {}", circuit.place_id(line.place), line.name);
     }
+}
+
+/// Writes an element by its position; `keeps_speed` of motors that are held at one.
+pub(super) fn write_element(
+    out: &mut String,
+    circuit: &Circuit,
+    (n, element): (usize, &Element),
+    keeps_speed: bool,
+) {
+    let (a, b) = element.nodes();
+    let (a, b) = (node(circuit, a), node(circuit, b));
+    let _ = match *element {
+        // An open branch is no branch: the leaks hold its ends.
+        Element::Branch { ohms, .. } if ohms.is_infinite() => writeln!(out, "* open"),
+        Element::Branch { ohms, volts, .. } => {
+            // A source of no volts stands for no ohms: a tiny resistance would cost SPICE digits.
+            match (volts == 0.0, ohms == 0.0) {
+                (true, false) => writeln!(out, "R{n} {a} {b} {ohms:e}"),
+                (_, true) => writeln!(out, "V{n} {a} {b} DC {volts:e}"),
+                _ => writeln!(
+                    out,
+                    "V{n} {a} src{n} DC {volts:e}\nR{n} src{n} {b} {ohms:e}"
+                ),
+            }
+        }
+        Element::Conductance { siemens, .. } => {
+            writeln!(out, "R{n} {a} {b} {:e}", 1.0 / siemens)
+        }
+        Element::CurrentSource { amps, .. } => writeln!(out, "I{n} {a} {b} DC {amps:e}"),
+        Element::Capacitor { farads, .. } => writeln!(out, "C{n} {a} {b} {farads:e}"),
+        Element::Inductor { henries, .. } => writeln!(out, "L{n} {a} {b} {henries:e}"),
+        Element::Diode {
+            saturation_a,
+            emission,
+            ..
+        } => writeln!(
+            out,
+            "D{n} {a} {b} dmod{n}\n.model dmod{n} D(IS={saturation_a:e} N={emission:e})"
+        ),
+        Element::Filament {
+            rated_v,
+            hot_ohms,
+            cold_ohms,
+            ..
+        } => {
+            let floor = (cold_ohms / hot_ohms).powf(2.0 / 0.45);
+            writeln!(
+                out,
+                "B{n} {a} {b} I=V({a},{b})/({hot_ohms:e}*pow(V({a},{b})*V({a},{b})*{:e}+{floor:e},0.225))",
+                (1.0 - floor) / (rated_v * rated_v)
+            )
+        }
+        Element::Regulator { amps, ohms, .. } if ohms.is_infinite() => {
+            writeln!(out, "I{n} {a} {b} DC {amps:e}")
+        }
+        Element::Regulator {
+            plus,
+            minus,
+            volts,
+            ohms,
+            ..
+        } => {
+            let (plus, minus) = (node(circuit, plus), node(circuit, minus));
+            // SPICE has no ideal one: a stiff one stands for it.
+            let ohms = ohms.max(1e-6);
+            writeln!(
+                out,
+                "I{n} {a} {b} DC {:e}\nG{n} {a} {b} {plus} {minus} {:e}",
+                volts / ohms,
+                -1.0 / ohms
+            )
+        }
+        Element::Motor {
+            ohms,
+            k,
+            load,
+            held,
+            ..
+        } => {
+            match held {
+                // In one half of what goes to and fro a motor keeps the speed of the whole.
+                Some(speed) if keeps_speed => writeln!(
+                    out,
+                    "V{n} {a} arm{n} DC 0\nR{n} arm{n} emf{n} {ohms:e}\nV{n}e emf{n} {b} DC {:e}",
+                    k * speed
+                ),
+                _ => {
+                    let turns = held.is_none_or(|w| w > 0.0);
+                    motor(out, n, (&a, &b), (ohms, k), turns.then_some(load))
+                }
+            }
+        }
+    };
 }
 
 /// A motor that turns finds its speed from its load; one that stands has no back EMF.
@@ -184,9 +196,9 @@ fn motor(
 }
 
 /// Every node of ours leaks to zero; SPICE needs the same leaks, inner nodes included.
-fn leaks(out: &mut String, circuit: &Circuit, point: &Point) {
-    for i in 1..point.wiring.net.node_count() {
-        if let Some(n) = point.wiring.net.node_at(i) {
+pub(super) fn leaks(out: &mut String, circuit: &Circuit, wiring: &Wiring) {
+    for i in 1..wiring.net.node_count() {
+        if let Some(n) = wiring.net.node_at(i) {
             let _ = writeln!(out, "RL{i} {} 0 {LEAK_OHMS:e}", node(circuit, n));
         }
     }

@@ -1,22 +1,33 @@
 //! `cimento spice`.
 
-use cimento_core::circuit::spice_netlist;
+use cimento_core::circuit::{spice_in_time, spice_netlist};
 use clap::Args;
 
 use super::{CircuitArgs, Failure, files};
+
+/// A netlist over more turns than this runs for minutes.
+const MOST_TURNS: f64 = 20.0;
 
 #[derive(Args)]
 pub(super) struct SpiceArgs {
     #[command(flatten)]
     circuit: CircuitArgs,
+    /// Follow the turning machine in time over so many turns of its crankshaft, instead of its operating point.
+    #[arg(long)]
+    turns: Option<f64>,
 }
 
 pub(super) fn run(args: &SpiceArgs) -> Result<(), Failure> {
     let circuit = files::circuit(&args.circuit.file)?;
     let bench = files::bench(&circuit, &args.circuit)?;
-    print!(
-        "{}",
-        spice_netlist(&bench).map_err(|e| Failure::Finding(e.to_string()))?
-    );
+    let netlist = match args.turns {
+        Some(turns) if !(turns > 0.0 && turns <= MOST_TURNS) => {
+            let text = format!("--turns {turns}: expected more than 0 and at most {MOST_TURNS}");
+            return Err(Failure::BadInput(text));
+        }
+        Some(turns) => spice_in_time(&bench, turns, ""),
+        None => spice_netlist(&bench),
+    };
+    print!("{}", netlist.map_err(|e| Failure::Finding(e.to_string()))?);
     Ok(())
 }

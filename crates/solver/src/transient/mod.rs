@@ -18,7 +18,7 @@ use std::collections::HashMap;
 use std::ops::ControlFlow;
 use std::rc::Rc;
 
-pub use motion::{Flip, Motion, Shape, Switch, Trigger};
+pub use motion::{Flip, Motion, Shape, Switch, Trigger, held};
 
 use crate::elements::Element;
 use crate::error::SolveError;

@@ -156,8 +156,8 @@ impl Switch {
 }
 
 /// Takes out of a netlist what is slow beside a spark: motors keep their speed, regulators their
-/// current and filaments their heat.
-pub(super) fn held(net: &Netlist, op: &Solution) -> Netlist {
+/// current and filaments their heat, all as `op` has them.
+pub fn held(net: &Netlist, op: &Solution) -> Netlist {
     let mut out = net.clone();
     for (n, element) in net.elements().iter().enumerate() {
         let id = ElementId(n);
