@@ -1103,4 +1103,30 @@ async fn key_check_sheet_wire_list_and_versions() {
         get("/api/circuits/1/versions/2").await.status,
         StatusCode::NOT_FOUND
     );
+
+    // A lesson is about the version it names: the kept one, or the one in hand.
+    for (version, title) in [
+        (json!(1), &document["title"]),
+        (json!(3), &json!("Renamed again")),
+        (Value::Null, &json!("Renamed again")),
+    ] {
+        let lesson = json!({"title": "T", "complaint": "c", "circuit": 1, "version": version, "faults": [{"place": "W8", "mode": "open"}], "predictions": true});
+        let made = school
+            .ask("POST", "/api/lessons", Some(&me), Some(lesson))
+            .await;
+        assert_eq!(made.status, StatusCode::OK, "{}", made.text);
+        let give = format!("/api/lessons/{}/give", made.json()["id"]);
+        let given = school
+            .ask("POST", &give, Some(&me), Some(json!({"students": [2]})))
+            .await;
+        let attempt = format!("/api/attempts/{}", given.json()[0]["id"]);
+        let student = school.sign_in("varga", "red-and-black").await;
+        let seen = school.ask("GET", &attempt, Some(&student), None).await;
+        assert_eq!(&seen.json()["drawing"]["title"], title, "{}", seen.text);
+    }
+    let gone = json!({"title": "T", "complaint": "c", "circuit": 1, "version": 2, "faults": [{"place": "W8", "mode": "open"}], "predictions": true});
+    let refused = school
+        .ask("POST", "/api/lessons", Some(&me), Some(gone))
+        .await;
+    assert_eq!(refused.status, StatusCode::NOT_FOUND, "{}", refused.text);
 }

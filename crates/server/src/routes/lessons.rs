@@ -42,6 +42,9 @@ struct NewLesson {
     /// The complaint in the customer's words.
     complaint: String,
     circuit: i32,
+    /// The version of the circuit that it is about; the present one when absent.
+    #[serde(default)]
+    version: Option<i32>,
     faults: Vec<FaultDoc>,
     #[serde(default)]
     purpose: Purpose,
@@ -51,6 +54,17 @@ struct NewLesson {
     functions: Option<Vec<Function>>,
     #[serde(default)]
     rules: Rules,
+}
+
+/// The circuit of a lesson at the version asked for: the one in hand, or one that was kept.
+fn circuit_of(s: &AppState, new: &NewLesson) -> Result<CircuitDoc, Problem> {
+    let row = s.store.circuit(new.circuit)?;
+    match new.version {
+        Some(version) if version != row.version => {
+            Ok(s.store.kept_version(new.circuit, version)?)
+        }
+        _ => Ok(row.document),
+    }
 }
 
 /// What a lesson allows, shows and counts, where it is not as usual.
@@ -195,7 +209,7 @@ async fn create(
 ) -> Result<Json<Created>, Problem> {
     let id = state
         .work(move |s| {
-            let circuit = s.store.circuit(new.circuit)?.document;
+            let circuit = circuit_of(s, &new)?;
             let doc = document(&new, circuit, new.faults.clone());
             Lesson::new(doc.clone())?;
             let id = s.store.add_lesson(&doc, author.id, now())?;
@@ -269,7 +283,7 @@ async fn preview(
 ) -> Result<Json<Prospect>, Problem> {
     let told = state
         .work(move |s| {
-            let circuit = s.store.circuit(new.circuit)?.document;
+            let circuit = circuit_of(s, &new)?;
             let lesson = Lesson::new(document(&new, circuit, new.faults.clone()))?;
             Ok(prospect_of(&Reference::new(&lesson)?)?)
         })
@@ -357,7 +371,7 @@ async fn variants(
 ) -> Result<Json<Vec<Variant>>, Problem> {
     let dealt = state
         .work(move |s| {
-            let circuit = s.store.circuit(new.lesson.circuit)?.document;
+            let circuit = circuit_of(s, &new.lesson)?;
             let known = s.store.students()?;
             let mut seats = Vec::new();
             for id in &new.students {

@@ -16,6 +16,7 @@ type Props = { circuit: number; version: number; title: string; faults: FaultDoc
 export const SaveLesson = memo(function SaveLesson({ circuit, version, title, faults, view }: Props) {
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
+  const [older, setOlder] = useState<number>();
   const [name, setName] = useState('');
   const [words, setWords] = useState('');
   const [chosen, setChosen] = useState<number[]>([]);
@@ -34,9 +35,9 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   const [changed, setChanged] = useState<Rules>();
   const rules = changed ?? usual?.rules;
   const preview = useQuery({
-    queryKey: ['preview', circuit, version, faults, functions, rules?.forbidden],
+    queryKey: ['preview', circuit, older ?? version, faults, functions, rules?.forbidden],
     queryFn: () =>
-      ask(api.POST('/api/lessons/preview', { body: { title: 'Preview', complaint: '', circuit, faults, predictions: true, functions, rules } })),
+      ask(api.POST('/api/lessons/preview', { body: { title: 'Preview', complaint: '', circuit, version: older ?? version, faults, predictions: true, functions, rules } })),
     enabled: open && !pool && !tools && functions.length > 0,
     placeholderData: (before) => before,
     retry: false,
@@ -51,6 +52,12 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     retry: false,
     staleTime: Infinity,
   });
+  const kept = useQuery({
+    queryKey: ['versions', circuit],
+    queryFn: () => ask(api.GET('/api/circuits/{id}/versions', { params: { path: { id: circuit } } })),
+    enabled: open,
+    gcTime: 0,
+  });
   const students = useQuery({
     queryKey: ['students'],
     queryFn: () => ask(api.GET('/api/students')),
@@ -62,6 +69,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     setChosen([]);
     setError('');
     setSaved('');
+    setOlder(undefined);
     setPool(false);
     setDealt([]);
     setOpen(true);
@@ -71,7 +79,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     setWorking(true);
     try {
       const purpose = tools ? ('tools' as const) : practice ? ('practice' as const) : ('marks' as const);
-      const body = { title: name, complaint: words || view.symptom, circuit, faults, purpose, predictions: predictions && !tools, functions, rules };
+      const body = { title: name, complaint: words || view.symptom, circuit, version: older ?? version, faults, purpose, predictions: predictions && !tools, functions, rules };
       if (pool) {
         const seed = Math.floor(Math.random() * 2 ** 31);
         const variants = { lesson: body, band: { least_min: band[0], most_min: band[1] }, students: chosen, seed };
@@ -142,6 +150,19 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               </span>
             )}
           </p>
+          {(kept.data?.length ?? 0) > 0 && (
+            <label className="quiet">
+              Version of the circuit{' '}
+              <select id="lesson-version" className="more" value={older ?? version} onChange={(e) => setOlder(Number(e.target.value) === version ? undefined : Number(e.target.value))}>
+                <option value={version}>{version}, as it is now</option>
+                {kept.data?.map((v) => (
+                  <option key={v.version} value={v.version}>
+                    {v.version}, of {new Date(v.changed_at * 1000).toLocaleString()}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
           {!pool && !tools && (
             <p style={{ margin: 0 }} id="preview">
               {preview.isFetching && <span className="quiet">Working out what it can show …</span>}
