@@ -45,6 +45,26 @@ fn check_says_what_is_wrong_and_where() {
 }
 
 #[test]
+fn a_turning_machine_is_written_in_time() {
+    let file = tug();
+    let file = file.with_file_name("baggage-tug-ignition.json");
+    let file = file.to_str().unwrap();
+    let spice = |more: &[&str]| cimento(&[&["spice", file], more].concat());
+    let running = ["--state", "key=run,engine=idle", "--turns"];
+    let (code, out, _) = spice(&[&running[..], &["0.6"]].concat());
+    assert_eq!(code, 0);
+    for part in [".tran ", "* P1 gap", "PWL(", "\nK0 L", ".end\n"] {
+        assert!(out.contains(part), "no {part} in {out}");
+    }
+    let (code, _, err) = spice(&[&running[..], &["0"]].concat());
+    assert_eq!(code, 2);
+    assert!(err.contains("expected more than 0 and at most 20"), "{err}");
+    let (code, _, err) = spice(&["--turns", "1"]);
+    assert_eq!(code, 1);
+    assert!(err.contains("nothing turns in this state"), "{err}");
+}
+
+#[test]
 fn read_key_and_spice_agree_on_a_fault() {
     let file = tug();
     let file = file.to_str().unwrap();
