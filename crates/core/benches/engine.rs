@@ -3,10 +3,10 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
+mod common;
+
 use std::hint::black_box;
-use std::io::Write;
 use std::ops::ControlFlow;
-use std::process::{Command, Stdio};
 
 use cimento_core::attempt::{Action, Lesson, Session, Touch};
 use cimento_core::bench::{Bench, OperatingState};
@@ -192,23 +192,6 @@ fn suspects(c: &mut Criterion) {
     }
 }
 
-/// Seconds that ngspice takes over a netlist.
-fn ngspice(netlist: &str) -> f64 {
-    let start = std::time::Instant::now();
-    let mut child = Command::new("ngspice")
-        .args(["-b", "/dev/stdin"])
-        .stdin(Stdio::piped())
-        .stdout(Stdio::null())
-        .stderr(Stdio::null())
-        .spawn()
-        .expect("ngspice is installed by `make test-tools`");
-    let mut input = child.stdin.take().unwrap();
-    input.write_all(netlist.as_bytes()).unwrap();
-    drop(input);
-    assert!(child.wait().unwrap().success());
-    start.elapsed().as_secs_f64()
-}
-
 /// 100 ms of a four-cylinder ignition at idle, both sides of four coils.
 fn in_time(c: &mut Criterion) {
     for name in ["baggage-tug-ignition", "ground-power-unit-ignition"] {
@@ -243,7 +226,7 @@ fn in_time(c: &mut Criterion) {
         );
         println!(
             "{name}: the same 100 ms in ngspice on the exported netlist: {:.2} s",
-            ngspice(&spice_in_time(&bench, turns, "").unwrap())
+            common::ngspice(&spice_in_time(&bench, turns, "").unwrap()).as_secs_f64()
         );
         c.bench_function(&format!("{name}, 100 ms at idle"), |b| {
             b.iter(|| {

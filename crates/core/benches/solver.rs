@@ -2,9 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
+mod common;
+
 use std::hint::black_box;
-use std::io::Write;
-use std::process::{Command, Stdio};
 use std::time::{Duration, Instant};
 
 use cimento_core::bench::{Bench, OperatingState};
@@ -47,22 +47,7 @@ fn ngspice(netlist: &str, rounds: u32) -> Duration {
         })
         .collect();
     let text = format!("{head}.control\n{each}quit 0\n.endc\n.end\n");
-    let start = Instant::now();
-    let mut child = Command::new("ngspice")
-        .args(["-b", "/dev/stdin"])
-        .stdin(Stdio::piped())
-        .stdout(Stdio::null())
-        .stderr(Stdio::null())
-        .spawn()
-        .expect("ngspice is installed by `make test-tools`");
-    child
-        .stdin
-        .take()
-        .unwrap()
-        .write_all(text.as_bytes())
-        .unwrap();
-    assert!(child.wait().unwrap().success());
-    start.elapsed()
+    common::ngspice(&text)
 }
 
 /// An operating point after one element has changed, here and in ngspice's own loop in one process, on

@@ -287,7 +287,9 @@ fn a_timing_lamp_shows_what_a_worn_gap_does() {
     assert_eq!(lamp(&[], "W13"), "0");
     assert_eq!(lamp(&["B1:gap_small=0.2"], "W13"), "8");
     assert_eq!(lamp(&["B1:gap_small=0.3"], "W13"), "4");
-    assert_eq!(lamp(&[], "W14"), "-180");
+    assert_eq!(lamp(&[], "W14"), "180");
+    assert_eq!(lamp(&[], "W15"), "180");
+    assert_eq!(lamp(&["B1:gap_small=0.2"], "W14"), "188");
     assert_eq!(lamp(&["W13:open"], "W13"), "no flash");
     let dwell = |faults: &[&str]| {
         let bench = common::with(&circuit, faults, &idle);

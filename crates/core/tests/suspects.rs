@@ -104,6 +104,19 @@ fn action(lesson: &Lesson, (kind, a, b): Move) -> Action {
             .into();
             reading(*a.get(&all), point(b), negative)
         }
+        14 if circuit.sparks() => {
+            let leads: Vec<&str> = circuit.plug_leads().collect();
+            let one_lead = [
+                Function::SparkTester,
+                Function::Tachometer,
+                Function::TimingLamp,
+                Function::CylinderDrop,
+            ];
+            match b.index(one_lead.len() + 1) {
+                n if n < one_lead.len() => reading(one_lead[n], (*a.get(&leads)).to_owned(), None),
+                _ => reading(Function::PeakVolts, point(a), negative),
+            }
+        }
         14 => {
             let conductors: Vec<_> = circuit.conductors.iter().collect();
             reading(Function::ClampAmps, a.get(&conductors).id.clone(), None)

@@ -105,26 +105,23 @@ impl Circuit {
     /// Wires that lead to a plug, by id.
     pub fn plug_leads(&self) -> impl Iterator<Item = &str> {
         let plugs = self.parts.iter().filter(|p| p.kind.sparks());
-        let tops: Vec<usize> = plugs.map(|p| p.nodes[0]).collect();
-        let wires = self.conductors.iter();
-        let wires = wires.filter(|c| c.kind == ConductorKind::Wire);
-        let leads = wires.filter(move |c| tops.contains(&c.a) || tops.contains(&c.b));
-        leads.map(|c| c.id.as_str())
+        self.wires_at(plugs.map(|p| p.nodes[0]).collect())
     }
 
     /// Wires that carry kilovolts.
     pub fn high_voltage_leads(&self) -> Vec<String> {
-        let nodes: Vec<usize> = self
-            .parts
-            .iter()
-            .flat_map(|p| p.kind.high_voltage().iter().map(|t| p.nodes[*t]))
-            .collect();
-        let wires = self
-            .conductors
-            .iter()
-            .filter(|c| c.kind == ConductorKind::Wire);
-        let leads = wires.filter(|c| nodes.contains(&c.a) || nodes.contains(&c.b));
-        leads.map(|c| c.id.clone()).collect()
+        let towers = self.parts.iter();
+        let towers = towers.flat_map(|p| p.kind.high_voltage().iter().map(|t| p.nodes[*t]));
+        let leads = self.wires_at(towers.collect());
+        leads.map(str::to_owned).collect()
+    }
+
+    /// Wires with an end at one of some nodes, by id.
+    fn wires_at(&self, nodes: Vec<usize>) -> impl Iterator<Item = &str> {
+        let wires = self.conductors.iter();
+        let wires = wires.filter(|c| c.kind == ConductorKind::Wire);
+        let there = wires.filter(move |c| nodes.contains(&c.a) || nodes.contains(&c.b));
+        there.map(|c| c.id.as_str())
     }
 
     /// What a diagram of the circuit shows.

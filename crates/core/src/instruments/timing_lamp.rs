@@ -14,11 +14,14 @@ use crate::units::{Quantity, Unit};
 const FEELS_A: f64 = 0.005;
 /// Turns of the crankshaft in which a lead sparks, if it does.
 const TURNS: f64 = 2.0;
+/// Angles are told from here on round the circle: no cylinder of an engine is meant to fire there, so no
+/// reading lies on the seam.
+const SEAM_DEG: f64 = -100.0;
 /// One reads the scale to a degree.
 pub(super) const ACCURACY_DEG: f64 = 1.0;
 
 /// Degrees of the crankshaft from the pointer to the mark at the first spark of a lead, late ones positive,
-/// from −180 to 180; infinite when it does not flash.
+/// from −100 to 260; infinite when it does not flash.
 ///
 /// # Errors
 /// [`TakeError`] when the lead leads to no plug or an instant has no solution.
@@ -38,7 +41,7 @@ pub(super) fn degrees(bench: &Bench<'_>, lead: &str) -> Result<f64, TakeError> {
         }
     })?;
     let turned = |at_s: f64| FROM_DEG + at_s * 6.0 * bench.rpm();
-    let past = |degrees: f64| (degrees + 180.0).rem_euclid(360.0) - 180.0;
+    let past = |degrees: f64| (degrees - SEAM_DEG).rem_euclid(360.0) + SEAM_DEG;
     Ok(flash_s.map_or(f64::INFINITY, |at_s| past(turned(at_s))))
 }
 

@@ -126,11 +126,13 @@ impl Params {
         out
     }
 
-    /// A number by name. Names come from the kind's own table, so a miss is a slip in that file;
-    /// it shows as a value that no solve accepts.
+    /// A number by name.
+    ///
+    /// # Panics
+    /// For a name that is not in the kind's own table: a slip in that kind's file.
     pub fn number(&self, name: &str) -> f64 {
         let found = self.numbers.iter().find(|(n, _)| *n == name);
-        debug_assert!(found.is_some(), "{name} is not in the kind's table");
+        assert!(found.is_some(), "{name} is not in the kind's table");
         found.map_or(f64::NAN, |(_, v)| *v)
     }
 }

@@ -57,12 +57,10 @@ struct NewLesson {
 }
 
 /// The circuit of a lesson at the version asked for: the one in hand, or one that was kept.
-fn circuit_of(s: &AppState, new: &NewLesson) -> Result<CircuitDoc, Problem> {
-    let row = s.store.circuit(new.circuit)?;
-    match new.version {
-        Some(version) if version != row.version => {
-            Ok(s.store.kept_version(new.circuit, version)?)
-        }
+fn circuit_of(s: &AppState, id: i32, version: Option<i32>) -> Result<CircuitDoc, Problem> {
+    let row = s.store.circuit(id)?;
+    match version {
+        Some(version) if version != row.version => Ok(s.store.kept_version(id, version)?),
         _ => Ok(row.document),
     }
 }
@@ -209,7 +207,7 @@ async fn create(
 ) -> Result<Json<Created>, Problem> {
     let id = state
         .work(move |s| {
-            let circuit = circuit_of(s, &new)?;
+            let circuit = circuit_of(s, new.circuit, new.version)?;
             let doc = document(&new, circuit, new.faults.clone());
             Lesson::new(doc.clone())?;
             let id = s.store.add_lesson(&doc, author.id, now())?;
@@ -239,6 +237,9 @@ struct Prospect {
 #[serde(deny_unknown_fields)]
 struct Words {
     circuit: i32,
+    /// The version that it is about; the present one when absent.
+    #[serde(default)]
+    version: Option<i32>,
     faults: Vec<FaultDoc>,
     complaint: String,
 }
@@ -252,7 +253,7 @@ async fn words(
 ) -> Result<Json<Vec<String>>, Problem> {
     let told = state
         .work(move |s| {
-            let circuit = s.store.circuit(words.circuit)?.document;
+            let circuit = circuit_of(s, words.circuit, words.version)?;
             let doc = LessonDoc::of("words", circuit, words.faults);
             let symptom = Lesson::new(doc)?.symptom()?;
             Ok(contradictions(&words.complaint, &symptom))
@@ -283,7 +284,7 @@ async fn preview(
 ) -> Result<Json<Prospect>, Problem> {
     let told = state
         .work(move |s| {
-            let circuit = circuit_of(s, &new)?;
+            let circuit = circuit_of(s, new.circuit, new.version)?;
             let lesson = Lesson::new(document(&new, circuit, new.faults.clone()))?;
             Ok(prospect_of(&Reference::new(&lesson)?)?)
         })
@@ -371,7 +372,7 @@ async fn variants(
 ) -> Result<Json<Vec<Variant>>, Problem> {
     let dealt = state
         .work(move |s| {
-            let circuit = circuit_of(s, &new.lesson)?;
+            let circuit = circuit_of(s, new.lesson.circuit, new.lesson.version)?;
             let known = s.store.students()?;
             let mut seats = Vec::new();
             for id in &new.students {

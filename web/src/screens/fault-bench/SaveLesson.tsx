@@ -46,8 +46,8 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   // The words are held against the machine once they stand still for a moment.
   const still = useStill(words, 400);
   const contradictions = useQuery({
-    queryKey: ['words', circuit, version, faults, still],
-    queryFn: () => ask(api.POST('/api/lessons/words', { body: { circuit, faults, complaint: still } })),
+    queryKey: ['words', circuit, older ?? version, faults, still],
+    queryFn: () => ask(api.POST('/api/lessons/words', { body: { circuit, version: older ?? version, faults, complaint: still } })),
     enabled: open && !tools && still !== '',
     retry: false,
     staleTime: Infinity,

@@ -15,6 +15,8 @@ use crate::parts::{
 /// practice: a thousandth of an inch.
 const SET_MM: f64 = 0.4;
 const MM_A_DEGREE: f64 = 0.0254;
+/// A cam that lifts its contacts at all keeps them closed for no more than this share.
+const MOST_CLOSED: f64 = 0.95;
 
 /// Degrees of the crankshaft by which contacts open late. A degree of dwell, of the distributor, is one of
 /// timing, of the crankshaft: half of it lies at the opening, and the crankshaft turns twice as fast; common
@@ -22,6 +24,12 @@ const MM_A_DEGREE: f64 = 0.0254;
 fn late_deg(c: &Context<'_>) -> f64 {
     let gap = c.fault("gap_small");
     gap.map_or(0.0, |mm| (SET_MM - mm) / MM_A_DEGREE)
+}
+
+/// Share of the time that contacts are closed: they still open when the gap is small.
+fn closed_share(c: &Context<'_>) -> f64 {
+    let more = 2.0 * late_deg(c) * c.param("cylinders") / 720.0;
+    (c.param("dwell") + more).min(MOST_CLOSED)
 }
 
 const POSITIONS: [&str; 2] = ["closed", "open"];
@@ -114,7 +122,7 @@ impl PartKind for Points {
     fn alternation(&self, c: &Context<'_>) -> Option<Alternation> {
         Some(Alternation {
             hz: c.rpm / 120.0 * c.param("cylinders"),
-            share: c.param("dwell") + 2.0 * late_deg(c) * c.param("cylinders") / 720.0,
+            share: closed_share(c),
         })
     }
 
@@ -125,10 +133,9 @@ impl PartKind for Points {
     fn stamp(&self, s: &mut Stamp<'_>) {
         let ohms = s.param("contact_ohms") + s.fault("pitted").unwrap_or(0.0);
         let every = 720.0 / s.param("cylinders");
-        let late = late_deg(s);
         let schedule = s
             .turning()
-            .map(|t| t.contact(late, every, every * s.param("dwell") + 2.0 * late));
+            .map(|t| t.contact(late_deg(s), every, every * closed_share(s)));
         let stuck = match (s.fault("never_open"), s.fault("never_close")) {
             (Some(_), _) => Some(true),
             (_, Some(_)) => Some(false),
