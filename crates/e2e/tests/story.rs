@@ -50,10 +50,18 @@ async fn an_instructor_sets_a_fault_sees_what_it_does_and_gives_it_out() -> Resu
         .await?;
     b.wait_text("h1", "Healthy").await?;
 
-    // High resistance takes ohms.
+    // High resistance takes ohms, and no words: nothing is set, and what was chosen stays.
     b.pick("fault-place", "C12.4").await?;
     b.pick("fault-mode", "green").await?;
-    b.fill("#fault-severity", "60").await?;
+    b.fill("#fault-severity", "much").await?;
+    b.click("#fault-add").await?;
+    b.wait_text(
+        "[role=alert]",
+        "“much” is no severity: expected a number of Ω",
+    )
+    .await?;
+    b.wait_text("h1", "Healthy").await?;
+    b.retype("#fault-severity", "60").await?;
     b.click("#fault-add").await?;
     b.wait_text("h1", "C12.4 high resistance, 60.0 Ω").await?;
     let point = "[data-point='C12.4f']";

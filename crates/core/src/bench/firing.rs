@@ -17,7 +17,7 @@ pub(super) const FIRING_RPM: f64 = 60.0;
 /// The least that lights a mixture, in joules; common practice.
 pub(super) const LIGHTS_J: f64 = 2e-3;
 /// A firing is looked at from this share of the way from the one before, but no more degrees, to so many
-/// seconds after it.
+/// seconds after it comes, late or not.
 const LEAD: f64 = 0.9;
 const LONGEST_LEAD_DEG: f64 = 170.0;
 const AFTER_S: f64 = 0.002;
@@ -177,7 +177,7 @@ impl Bench<'_> {
         for firing in 0..firings {
             let window = Window {
                 from_deg: every * firing as f64 - lead,
-                until_s: lead / (6.0 * rpm) + AFTER_S,
+                until_s: (lead + self.late_deg()) / (6.0 * rpm) + AFTER_S,
                 accuracy: COARSE,
             };
             let mut joules = vec![0.0; plugs.len()];

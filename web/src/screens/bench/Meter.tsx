@@ -47,8 +47,8 @@ const HINTS: Record<MeterFunction, string> = {
   spark_tester: 'spark, or no spark',
   peak_volts: 'V',
   tachometer: 'rpm',
-  timing_lamp: '° late, −° early',
-  cylinder_drop: 'rpm lost',
+  timing_lamp: '°, early is −',
+  cylinder_drop: 'rpm',
 };
 
 /** Functions with a button of their own; the others are in a list. */

@@ -24,6 +24,7 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
   const [severity, setSeverity] = useState('');
   const [other, setOther] = useState<string>();
   const [when, setWhen] = useState('always');
+  const [error, setError] = useState('');
   const place = places.find((p) => p.id === placeId);
   const modes = place?.modes ?? [];
   const mode = modes.find((m) => m.mode === modeName);
@@ -33,13 +34,18 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
     setSeverity('');
     setOther(undefined);
     setWhen('always');
+    setError('');
   };
   // What a fault can lie between: places of the same kind, which can fail in that way too.
   const others = mode?.needs_other ? places.filter((p) => p.id !== placeId && p.modes.some((m) => m.mode === mode.mode)) : [];
   const add = () => {
     if (!place || !mode) return;
     const number = Number(severity.replace(',', '.'));
-    const value = mode.severity && severity !== '' && Number.isFinite(number) ? number : mode.severity?.usual;
+    if (mode.severity && !Number.isFinite(number)) {
+      setError(`“${severity}” is no severity: expected a number of ${mode.severity.unit}, such as ${mode.severity.usual}`);
+      return;
+    }
+    const value = severity.trim() === '' ? mode.severity?.usual : number;
     const given = mode.severity ? (SHARES.includes(mode.mode) ? { fraction: value } : { ohms: value }) : {};
     const between = mode.needs_other ? { other } : {};
     const condition = when === 'always' ? {} : { when };
@@ -98,7 +104,11 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
               aria-label={`Severity in ${mode.severity.unit}`}
               placeholder={`${mode.severity.usual} ${mode.severity.unit}`}
               value={severity}
-              onChange={(e) => setSeverity(e.target.value)}
+              aria-invalid={error !== ''}
+              onChange={(e) => {
+                setSeverity(e.target.value);
+                setError('');
+              }}
               onKeyDown={(e) => e.key === 'Enter' && add()}
             />
           )}
@@ -106,6 +116,11 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
             Set
           </Button>
         </div>
+        {error && (
+          <p className="error-line" role="alert" style={{ margin: 0 }}>
+            {error}
+          </p>
+        )}
         {mode && (
           <div className="row" style={{ flexWrap: 'nowrap' }}>
             {mode.needs_other && (
