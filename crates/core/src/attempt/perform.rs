@@ -194,7 +194,10 @@ fn visible(mode: &str) -> Option<&'static str> {
         }
         "leak" | "leak_between" => "it is wet and grey",
         "corroded_post" => "white crust on the post",
-        "crossed" => "the colours do not match across the connector",
+        "crossed" => "it does not lead where its colour or number says",
+        "pinhole" => "a pale track from a dot in the boot",
+        "wrong_kind" => "the lead is printed with another kind",
+        "loose" => "soot around the thread",
         "too_thin" => "the wire is thinner than its neighbours",
         "blown" => "the element has melted",
         "wrong_rating" => "the fuse is not of the rating on the cover",

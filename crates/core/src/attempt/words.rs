@@ -5,7 +5,7 @@ use crate::parts::NoticeKind;
 
 /// What customers say of a starter, with the signs that agree with it. Longer words come first: "does
 /// not crank" holds "crank".
-const STARTER: [(&str, &[&str]); 16] = [
+const STARTER: [(&str, &[&str]); 17] = [
     ("no sound", &["silent"]),
     ("nothing happens", &["silent"]),
     ("not a click", &["silent"]),
@@ -19,8 +19,9 @@ const STARTER: [(&str, &[&str]); 16] = [
     ("not turn", &["silent", "click", "chatter"]),
     ("won't turn", &["silent", "click", "chatter"]),
     ("slow", &["slow"]),
-    ("turns over", &["cranks", "slow"]),
-    ("cranks", &["cranks", "slow"]),
+    ("uneven", &["limps"]),
+    ("turns over", &["cranks", "slow", "limps"]),
+    ("cranks", &["cranks", "slow", "limps"]),
     ("click", &["click", "chatter"]),
 ];
 /// The same of a lamp that is named.

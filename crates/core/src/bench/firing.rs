@@ -8,9 +8,9 @@ use std::sync::Mutex;
 
 use super::state::{ENGINE, Engine};
 use super::time::{COARSE, Window};
-use super::{Bench, BenchError, settle};
+use super::{Bench, BenchError, Line, Strokes, settle};
 use crate::circuit::Place;
-use crate::parts::{Notice, NoticeKind};
+use crate::parts::{Notice, NoticeKind, TOWER};
 
 /// Below this cranking speed an engine does not fire, in revolutions per minute; common practice.
 pub(super) const FIRING_RPM: f64 = 60.0;
@@ -25,29 +25,57 @@ const AFTER_S: f64 = 0.002;
 /// An engine that fires so many degrees late pulls weakly; common practice.
 const WEAK_DEG: f64 = 5.0;
 
-/// Which plugs light, by a hash of everything that it hangs on: a machine is brought into the same few
-/// states again and again. It only saves time; what it holds could be worked out anew.
-static LIT: Mutex<Option<HashMap<u64, Vec<usize>>>> = Mutex::new(None);
+/// A mixture that is squeezed less than this beside a sound cylinder's does not burn; common practice.
+const BURNS: f64 = 0.6;
+/// A spark so many degrees before a cylinder should fire finds its valve open and fresh mixture behind
+/// it: the engine backfires. At other wrong times there is nothing to burn.
+const VALVE_OPEN_DEG: f64 = 180.0;
+/// A coil whose tower comes to so many volts because no spark jumps is harmed; common practice: coils
+/// reach 30 kV to 40 kV.
+const HARMS_V: f64 = 30_000.0;
+
+/// What the sparks of a machine come to.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+struct Sparks {
+    /// The plugs that light the mixture of their cylinder, by the position of the part.
+    lit: Vec<usize>,
+    /// One sparks while its cylinder takes in mixture.
+    backfires: bool,
+    /// The coils that fire with nowhere to spark.
+    strained: Vec<usize>,
+}
+
+/// What a machine's sparks come to, by a hash of everything that it hangs on: a machine is brought into
+/// the same few states again and again. It only saves time; what it holds could be worked out anew.
+static LIT: Mutex<Option<HashMap<u64, Sparks>>> = Mutex::new(None);
 /// When it holds this many it starts over.
 const MOST_LIT: usize = 20_000;
 
-/// Which plugs lit in the states that a machine has been through, by those states.
+/// What the sparks came to in the states that a machine has been through, by those states.
 #[derive(Debug, Clone, Default)]
 pub(super) struct Fired {
-    seen: BTreeMap<u64, Vec<usize>>,
+    seen: BTreeMap<u64, Sparks>,
     /// What both of two machines did that this one lies between.
-    expected: Rc<BTreeMap<u64, Vec<usize>>>,
+    expected: Rc<BTreeMap<u64, Sparks>>,
     /// Every plug is taken to light: nobody looks.
     unseen: bool,
+}
+
+/// One firing as it was seen.
+struct Firing {
+    /// Of each plug.
+    joules: Vec<f64>,
+    /// The coils whose towers rose too far, some more than once.
+    strained: Vec<usize>,
 }
 
 impl Bench<'_> {
     /// Takes the machine to fire wherever two others do so alike in the same state and with the same
     /// levels: their faults are milder and worse than its own, and following a spark in time is slow.
     pub(crate) fn lies_between(&mut self, a: &Bench<'_>, b: &Bench<'_>) {
-        let same = |(key, lit): &(&u64, &Vec<usize>)| b.fired.seen.get(key) == Some(lit);
+        let same = |(key, sparks): &(&u64, &Sparks)| b.fired.seen.get(key) == Some(sparks);
         let alike = a.fired.seen.iter().filter(same);
-        let alike = alike.map(|(key, lit)| (*key, lit.clone())).collect();
+        let alike = alike.map(|(key, sparks)| (*key, sparks.clone())).collect();
         self.fired.expected = Rc::new(alike);
     }
 
@@ -56,23 +84,26 @@ impl Bench<'_> {
         self.fired.unseen = unseen;
     }
 
-    /// The plugs whose sparks light a mixture, by the position of the part.
-    fn lit_plugs(&mut self) -> Result<Vec<usize>, BenchError> {
+    /// What the sparks come to in the present state.
+    fn look_at_sparks(&mut self) -> Result<Sparks, BenchError> {
         if self.fired.unseen {
-            return Ok(self.plugs());
+            return Ok(Sparks {
+                lit: self.plugs(),
+                ..Sparks::default()
+            });
         }
         let stands = self.parts.iter().map(|p| (p.level, p.speed > 0.0));
         let stands: Vec<_> = stands.collect();
         let key = hash(&(format!("{:?}", self.state), stands, self.faults.len()));
-        let lit = match self.fired.expected.get(&key) {
-            Some(lit) => lit.clone(),
-            None => self.lit_by_sparks()?,
+        let sparks = match self.fired.expected.get(&key) {
+            Some(sparks) => sparks.clone(),
+            None => self.known_sparks()?,
         };
-        self.fired.seen.insert(key, lit.clone());
-        Ok(lit)
+        self.fired.seen.insert(key, sparks.clone());
+        Ok(sparks)
     }
 
-    fn lit_by_sparks(&self) -> Result<Vec<usize>, BenchError> {
+    fn known_sparks(&self) -> Result<Sparks, BenchError> {
         let active = settle::active(self.circuit, &self.faults, &self.state);
         let all = format!("{active:?}{:?}{:?}", self.state, self.parts);
         let key = hash(&(self.circuit.fingerprint, all));
@@ -81,15 +112,15 @@ impl Bench<'_> {
         {
             return Ok(known.clone());
         }
-        let plugs = self.lighting()?;
+        let sparks = self.follow_firings()?;
         if let Ok(mut lit) = LIT.lock() {
             let lit = lit.get_or_insert_default();
             if lit.len() >= MOST_LIT {
                 lit.clear();
             }
-            lit.insert(key, plugs.clone());
+            lit.insert(key, sparks.clone());
         }
-        Ok(plugs)
+        Ok(sparks)
     }
 
     /// Sees which cylinders fire. An engine that runs with none stops.
@@ -97,22 +128,15 @@ impl Bench<'_> {
         if !self.circuit.sparks() {
             return Ok(());
         }
-        let lit = if self.rpm() >= FIRING_RPM && self.is_fuelled() {
-            self.lit_plugs()?
+        // What was seen in the state before counts no more.
+        self.note(&Sparks::default());
+        let sparks = if self.rpm() >= FIRING_RPM && self.is_fuelled() {
+            self.look_at_sparks()?
         } else {
-            Vec::new()
+            Sparks::default()
         };
-        for (n, part) in self.circuit.parts.iter().enumerate() {
-            if part.kind.sparks() {
-                let lights = lit.contains(&n);
-                let fitted = part.kind.is_in_cylinder(part, &self.state);
-                let level = u64::from(lights && fitted);
-                self.parts[n].level = level;
-                for point in &mut self.settled.points {
-                    point.parts[n].level = level;
-                }
-            }
-        }
+        self.note(&sparks);
+        self.backfires = sparks.backfires;
         if self.state.engine == Engine::Running && self.firing().0 == 0 {
             self.state.set_control(ENGINE, "stopped".to_owned());
             self.settle()?;
@@ -123,6 +147,24 @@ impl Bench<'_> {
             self.coughs = self.fires_as_the_key_is_let_go()?;
         }
         Ok(())
+    }
+
+    /// Puts down on the parts what the sparks come to.
+    fn note(&mut self, sparks: &Sparks) {
+        for (n, part) in self.circuit.parts.iter().enumerate() {
+            let level = if part.kind.sparks() {
+                let fitted = part.kind.is_in_cylinder(part, &self.state);
+                u64::from(fitted && sparks.lit.contains(&n))
+            } else if part.kind.is_harmed() {
+                u64::from(sparks.strained.contains(&n))
+            } else {
+                continue;
+            };
+            self.parts[n].level = level;
+            for point in &mut self.settled.points {
+                point.parts[n].level = level;
+            }
+        }
     }
 
     /// Whether it fires on the last turns after the starter has let the battery go.
@@ -146,7 +188,7 @@ impl Bench<'_> {
             after.parts.clone_from(&point.parts);
         }
         after.settled = settled;
-        Ok(after.is_fuelled() && !after.lit_by_sparks()?.is_empty())
+        Ok(after.is_fuelled() && !after.known_sparks()?.lit.is_empty())
     }
 
     /// Whether the engine gets fuel; on a machine whose injectors are no part of the circuit it does.
@@ -165,49 +207,93 @@ impl Bench<'_> {
         (plugs.by_ref().filter(|(_, s)| s.level == 1).count(), all)
     }
 
-    /// The plugs whose sparks light a mixture: each firing is looked at for as long as it takes to tell.
-    fn lighting(&self) -> Result<Vec<usize>, BenchError> {
-        let plugs = self.plugs();
-        let rpm = self.rpm();
-        let mut lit = Vec::new();
-        // Two cylinders may fire half a turn apart.
-        let firings = if plugs.len() == 2 { 4 } else { plugs.len() };
-        let every = 720.0 / firings.max(1) as f64;
+    /// Each firing is looked at for as long as it takes to tell what its sparks come to.
+    fn follow_firings(&self) -> Result<Sparks, BenchError> {
+        let strokes = Strokes::of(self.circuit);
+        let every = strokes.every_deg();
+        let compression = self.compression(&strokes);
         let lead = (LEAD * every).min(LONGEST_LEAD_DEG);
-        for firing in 0..firings {
+        let plugs: Vec<(usize, usize)> = self
+            .plugs()
+            .into_iter()
+            .map(|n| {
+                let part = &self.circuit.parts[n];
+                let cylinder = part.kind.cylinder(&part.params).map_or(1, |c| c.number);
+                (n, strokes.place(cylinder))
+            })
+            .collect();
+        let mut out = Sparks::default();
+        for firing in 0..strokes.cylinders {
             let window = Window {
                 from_deg: every * firing as f64 - lead,
-                until_s: (lead + self.late_deg()) / (6.0 * rpm) + AFTER_S,
+                until_s: (lead + self.late_deg()) / (6.0 * self.rpm()) + AFTER_S,
                 accuracy: COARSE,
             };
-            let mut joules = vec![0.0; plugs.len()];
-            let mut last = vec![0.0; plugs.len()];
-            let mut before_s = 0.0;
-            self.follow(window, &|_| (), &mut |at_s, wiring, now| {
-                let h = at_s - before_s;
-                before_s = at_s;
-                for (n, &part) in plugs.iter().enumerate() {
-                    let Some(line) = wiring.line(Place::Part(part), "gap") else {
-                        continue;
-                    };
-                    let (a, b) = wiring.net.element(line.element).nodes();
-                    let watts = now.between(a, b) * now.current(line.element);
-                    joules[n] += h * f64::midpoint(last[n], watts);
-                    last[n] = watts;
+            let seen = self.look_at_firing(window, &plugs)?;
+            for (&(plug, own), joules) in plugs.iter().zip(&seen.joules) {
+                if *joules < LIGHTS_J {
+                    continue;
                 }
-                // Two plugs of one coil spark at once: one is not given up for the other.
-                let mut sparks = joules.iter().filter(|j| **j > 0.0).peekable();
-                match sparks.peek().is_some() && sparks.all(|j| *j >= LIGHTS_J) {
-                    true => ControlFlow::Break(()),
-                    false => ControlFlow::Continue(()),
+                let after_deg = every * (firing + strokes.cylinders - own) as f64;
+                let before_deg = (-after_deg).rem_euclid(strokes.period_deg);
+                if own == firing && compression[own] >= BURNS {
+                    out.lit.push(plug);
+                } else if strokes.period_deg > 360.0 && before_deg == VALVE_OPEN_DEG {
+                    out.backfires = true;
                 }
-            })?;
-            let lights = plugs.iter().zip(&joules).filter(|(_, j)| **j >= LIGHTS_J);
-            lit.extend(lights.map(|(plug, _)| *plug));
+            }
+            out.strained.extend(seen.strained);
         }
-        lit.sort_unstable();
-        lit.dedup();
-        Ok(lit)
+        out.lit.sort_unstable();
+        out.strained.sort_unstable();
+        out.strained.dedup();
+        Ok(out)
+    }
+
+    /// What the plugs turn to heat in one firing, and which coils find nowhere to spark.
+    fn look_at_firing(
+        &self,
+        window: Window,
+        plugs: &[(usize, usize)],
+    ) -> Result<Firing, BenchError> {
+        let parts = self.circuit.parts.iter().enumerate();
+        let coils: Vec<usize> = parts
+            .filter(|(_, p)| p.kind.is_harmed())
+            .map(|(n, _)| n)
+            .collect();
+        let mut joules = vec![0.0; plugs.len()];
+        let mut last = vec![0.0; plugs.len()];
+        let mut strained = Vec::new();
+        let mut before_s = 0.0;
+        self.follow(window, &|_| (), &mut |at_s, wiring, now| {
+            let across = |line: &Line| {
+                let (a, b) = wiring.net.element(line.element).nodes();
+                now.between(a, b)
+            };
+            let h = at_s - before_s;
+            before_s = at_s;
+            for (n, &(part, _)) in plugs.iter().enumerate() {
+                let Some(line) = wiring.line(Place::Part(part), "gap") else {
+                    continue;
+                };
+                let watts = across(line) * now.current(line.element);
+                joules[n] += h * f64::midpoint(last[n], watts);
+                last[n] = watts;
+            }
+            for &coil in &coils {
+                let tower = wiring.line(Place::Part(coil), TOWER);
+                if tower.is_some_and(|line| across(line).abs() >= HARMS_V) {
+                    strained.push(coil);
+                }
+            }
+            // Two plugs of one coil spark at once: one is not given up for the other.
+            let mut sparks = joules.iter().filter(|j| **j > 0.0).peekable();
+            match sparks.peek().is_some() && sparks.all(|j| *j >= LIGHTS_J) {
+                true => ControlFlow::Break(()),
+                false => ControlFlow::Continue(()),
+            }
+        })?;
+        Ok(Firing { joules, strained })
     }
 
     /// Degrees of the crankshaft by which the sparks come late.
@@ -225,20 +311,19 @@ impl Bench<'_> {
         if all == 0 || self.rpm() < FIRING_RPM && !self.died {
             return None;
         }
+        let even = firing == all;
         let (text, sign) = match (running, firing) {
-            _ if self.died => ("dies".to_owned(), "dies"),
-            (_, 0) if self.coughs => (
-                "does not fire, but coughs as the key is let go".to_owned(),
-                "coughs",
-            ),
-            (_, 0) => ("does not fire".to_owned(), "dead"),
-            (true, n) if n == all && self.late_deg() >= WEAK_DEG => {
-                ("runs evenly, but weakly".to_owned(), "late")
-            }
-            (true, n) if n == all => ("runs evenly".to_owned(), "even"),
-            (false, n) if n == all => ("fires".to_owned(), "even"),
-            (true, _) => ("runs rough".to_owned(), "rough"),
-            (false, _) => ("fires unevenly".to_owned(), "rough"),
+            _ if self.died => ("dies", "dies"),
+            (_, 0) if self.coughs => ("does not fire, but coughs as the key is let go", "coughs"),
+            (_, 0) if self.backfires => ("does not fire, but backfires", "backfires"),
+            (_, 0) => ("does not fire", "dead"),
+            (true, _) if self.backfires => ("runs rough and backfires", "backfires"),
+            (false, _) if self.backfires => ("fires unevenly and backfires", "backfires"),
+            (true, _) if even && self.late_deg() >= WEAK_DEG => ("runs evenly, but weakly", "late"),
+            (true, _) if even => ("runs evenly", "even"),
+            (false, _) if even => ("fires", "even"),
+            (true, _) => ("runs rough", "rough"),
+            (false, _) => ("fires unevenly", "rough"),
         };
         let plug = self.circuit.parts.iter().find(|p| p.kind.sparks())?;
         Some(Notice {

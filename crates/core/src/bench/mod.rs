@@ -3,6 +3,7 @@
 mod firing;
 mod settle;
 mod state;
+mod strokes;
 mod symptom;
 mod time;
 mod wiring;
@@ -14,6 +15,7 @@ use cimento_solver::{Element, SolveError, Solver};
 
 pub use settle::{Event, Point, Settled, Wave, Waves};
 pub use state::{ENGINE, EVERYTHING, Engine, OperatingState, Supply, TrialState};
+pub use strokes::{Strokes, firing_place};
 pub(crate) use symptom::complaint_beside;
 pub use symptom::{Complaint, complaint};
 pub(crate) use time::FROM_DEG;
@@ -56,6 +58,8 @@ pub struct Bench<'c> {
     died: bool,
     /// It did not fire while it was cranked, and fires as the key is let go.
     coughs: bool,
+    /// A plug sparks while its cylinder takes in mixture.
+    backfires: bool,
     fired: Fired,
     /// Parts that known-good ones stand in for, with what was wrong with them.
     lent: Vec<(usize, PartState, Vec<Fault>)>,
@@ -97,6 +101,7 @@ impl<'c> Bench<'c> {
             settled: Settled::default(),
             died: false,
             coughs: false,
+            backfires: false,
             fired: Fired::default(),
             lent: Vec::new(),
             solver: Rc::clone(solver),

@@ -9,7 +9,7 @@ use cimento_solver::{Solution, Start, Transient};
 use super::firing::LIGHTS_J;
 use super::state::{Engine, OperatingState};
 use super::wiring::{Half, turning_rpm, wire_up};
-use super::{Bench, BenchError, Wiring, named, settle};
+use super::{Bench, BenchError, Strokes, Wiring, named, settle};
 use crate::circuit::Place;
 use crate::parts::Turning;
 
@@ -28,6 +28,8 @@ const IDLING: f64 = 2.5;
 const FAST: f64 = 3.0;
 const LOADED: f64 = 5.2;
 const FAST_FROM_RPM: f64 = 1600.0;
+/// Density of hot burnt gas that leaves an engine, beside open air; common practice.
+const SPENT: f64 = 0.5;
 
 /// A stretch of time that is looked at.
 pub(super) struct Window {
@@ -124,11 +126,16 @@ impl Bench<'_> {
         if rpm <= 0.0 {
             return Ok(None);
         }
+        let strokes = Strokes::of(self.circuit);
+        let (squeezed, spent) = densities(&self.state);
         let turning = Turning {
             rpm,
             from_deg: window.from_deg,
             until_s: window.until_s,
-            density: density(&self.state),
+            compression: self.compression(&strokes),
+            strokes,
+            squeezed,
+            spent,
         };
         let active = settle::active(self.circuit, &self.faults, &self.state);
         let half = |_: usize| Half {
@@ -148,6 +155,23 @@ impl Bench<'_> {
         let op = self.solver.borrow_mut().operating_point(&wiring.net);
         let op = op.map_err(|e| named(self.circuit, &wiring, e))?;
         Ok(Some((wiring, op)))
+    }
+
+    /// How well each cylinder squeezes its gas, in the order of firing.
+    pub(super) fn compression(&self, strokes: &Strokes) -> Vec<f64> {
+        let mut out = vec![1.0; strokes.cylinders];
+        for (n, part) in self.circuit.parts.iter().enumerate() {
+            if let Some(cylinder) = part.kind.cylinder(&part.params) {
+                let place = strokes.place(cylinder.number);
+                out[place] = match self.state.is_apart(self.circuit, Place::Part(n)) {
+                    true => 0.0,
+                    false => self
+                        .look(n, |look| part.kind.compression(&look.context))
+                        .unwrap_or(1.0),
+                };
+            }
+        }
+        out
     }
 
     /// The plugs that are fitted to the machine, by the position of the part.
@@ -200,11 +224,12 @@ impl Bench<'_> {
     }
 }
 
-fn density(state: &OperatingState) -> f64 {
+/// Density of the gas in a cylinder as it fires, and over its exhaust and intake.
+fn densities(state: &OperatingState) -> (f64, f64) {
     match state.engine {
-        Engine::Stopped => CRANKING,
-        Engine::Running if state.engine_loaded => LOADED,
-        Engine::Running if state.rpm() >= FAST_FROM_RPM => FAST,
-        Engine::Running => IDLING,
+        Engine::Stopped => (CRANKING, 1.0),
+        Engine::Running if state.engine_loaded => (LOADED, SPENT),
+        Engine::Running if state.rpm() >= FAST_FROM_RPM => (FAST, SPENT),
+        Engine::Running => (IDLING, SPENT),
     }
 }

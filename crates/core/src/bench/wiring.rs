@@ -1,11 +1,11 @@
 //! A circuit in a state, written as a netlist whose elements can be found by place and name.
 
-use cimento_solver::{Element, ElementId, Motion, Netlist, Node};
+use cimento_solver::{Element, ElementId, Motion, Netlist, Node, Switch};
 
 use super::state::{Engine, OperatingState};
 use crate::circuit::{Circuit, ConductorKind, Place};
 use crate::faults::{Fault, Mode};
-use crate::parts::{Context, PartState, Stamp, Turning};
+use crate::parts::{Context, NEEDLES, PartState, Stamp, Turning, arc, breakdown_v};
 use crate::units::COPPER_PER_KELVIN;
 
 /// Resistance of a jumper lead, in ohms; common practice.
@@ -73,6 +73,26 @@ impl Wiring {
             element,
         });
         element
+    }
+
+    /// Adds a gap that a spark jumps at so many volts, with so many ohms in its way besides the arc's.
+    fn gap(
+        &mut self,
+        place: Place,
+        name: &'static str,
+        role: Role,
+        (a, b): (Node, Node),
+        (breakdown_v, ohms): (f64, f64),
+    ) {
+        let element = self.add(place, name, role, Element::open(a, b));
+        let (arc, trigger) = arc(breakdown_v);
+        self.motion.switches.push(Switch {
+            element,
+            closed: false,
+            ohms: arc.1 + ohms,
+            volts: arc.0,
+            trigger,
+        });
     }
 
     /// Attaches an element that belongs to a place, so that the structure stays what it was. Nothing
@@ -144,6 +164,9 @@ pub(super) fn wire_up(
     let mut strays = Vec::new();
     for n in 0..circuit.conductors.len() {
         conductor(&mut wiring, &mut strays, circuit, n, faults, operating);
+        if turning.is_some() {
+            lead_gaps(&mut wiring, circuit, n, faults);
+        }
     }
     for (index, (part, state)) in circuit.parts.iter().zip(parts).enumerate() {
         wiring.starts.push(wiring.lines.len());
@@ -232,7 +255,7 @@ pub(super) fn series_ohms(circuit: &Circuit, n: usize, faults: &[Fault]) -> f64 
     }
     let length_m = length_m(circuit, &c.id);
     let here = faults.iter().filter(|f| f.place == Place::Conductor(n));
-    let series = here.map(|f| f.mode.effect(circuit, c.ohms, length_m).0);
+    let series = here.map(|f| f.mode.effect(circuit, c, length_m).0);
     c.ohms + series.sum::<f64>()
 }
 
@@ -251,7 +274,7 @@ fn conductor(
     let apart = operating.is_apart(circuit, place);
     let ohms = match c.kind {
         _ if apart => f64::INFINITY,
-        ConductorKind::Wire => {
+        ConductorKind::Wire if c.lead.is_none() => {
             c.ohms * (1.0 + COPPER_PER_KELVIN * (operating.temperature_c - 20.0))
         }
         _ => c.ohms,
@@ -267,9 +290,7 @@ fn conductor(
     } else {
         length_m(circuit, &c.id)
     };
-    let effects = here
-        .iter()
-        .map(|f| f.mode.effect(circuit, c.ohms, length_m));
+    let effects = here.iter().map(|f| f.mode.effect(circuit, c, length_m));
     if effects.clone().all(|(_, beside)| beside.is_none()) {
         // What is only in series needs no node of its own, so the structure stays the same.
         let series: f64 = effects.map(|(series, _)| series).sum();
@@ -282,7 +303,7 @@ fn conductor(
         return;
     }
     if let [fault] = here[..]
-        && let (series, Some((beside, target))) = fault.mode.effect(circuit, c.ohms, length_m)
+        && let (series, Some((beside, target))) = fault.mode.effect(circuit, c, length_m)
         && !apart
     {
         // A stretch, a path beside, a stretch: the star is written as its triangle, which needs no
@@ -307,7 +328,7 @@ fn conductor(
     }
     let mut done = 0.0;
     for fault in here {
-        let (series, beside) = fault.mode.effect(circuit, c.ohms, length_m);
+        let (series, beside) = fault.mode.effect(circuit, c, length_m);
         // An open cavity is open as a whole: its stretch before the fault would be the contact.
         let stretch = if apart { 0.0 } else { ohms * (fault.at - done) };
         let mid = wiring.net.node();
@@ -342,6 +363,29 @@ fn conductor(
         Role::Conductor,
         Element::resistor(from, to, rest),
     );
+}
+
+/// Where a spark has to jump along a high-voltage lead or out of it, while the machine is looked at in
+/// time.
+fn lead_gaps(wiring: &mut Wiring, circuit: &Circuit, n: usize, faults: &[Fault]) {
+    let c = &circuit.conductors[n];
+    let place = Place::Conductor(n);
+    for fault in faults.iter().filter(|f| f.place == place) {
+        let (from, to) = (wiring.node(c.a), wiring.node(c.b));
+        match fault.mode {
+            Mode::Burnt { mm } => {
+                let needs = (breakdown_v(mm, 1.0, NEEDLES), c.ohms);
+                wiring.gap(place, "burnt spot", Role::Conductor, (from, to), needs);
+            }
+            Mode::Pinhole { mm, metal } => {
+                let boot = if fault.at < 0.5 { from } else { to };
+                let needs = (breakdown_v(mm, 1.0, NEEDLES), 0.0);
+                let ends = (boot, wiring.node(metal));
+                wiring.gap(place, "pinhole", Role::Stray, ends, needs);
+            }
+            _ => {}
+        }
+    }
 }
 
 /// Names of the paths beside a conductor at its two ends.

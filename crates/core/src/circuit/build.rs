@@ -272,6 +272,7 @@ fn conductor(id: String, kind: ConductorKind, a: usize, b: usize, ohms: f64) -> 
         near_metal: None,
         connector: None,
         harness: None,
+        lead: None,
         doubt: 1.0,
     }
 }
@@ -439,6 +440,7 @@ fn wires(b: &mut Builder, doc: &CircuitDoc, sides: &HashSet<String>, out: &mut V
             }
             let mut c = conductor(wire.id.clone(), ConductorKind::Wire, from, to, ohms);
             c.harness.clone_from(&wire.harness);
+            c.lead = wire.lead;
             out.push(c);
         }
     }
@@ -494,10 +496,18 @@ fn resistance(b: &mut Builder, path: &str, wire: &WireDoc) -> f64 {
         }
     }
     let area = wire.area_mm2.or(wire.awg.map(awg_area_mm2));
-    match (wire.ohms, area) {
-        (Some(ohms), _) => ohms,
-        (None, Some(area)) => wire_ohms(area, wire.length_m.unwrap_or(0.0), 20.0),
-        (None, None) => 0.0,
+    if wire.lead.is_some() && area.is_some() {
+        b.refuse(
+            format!("{path}.lead"),
+            "both a size and a kind of lead are given: expected one of them",
+        );
+    }
+    let length_m = wire.length_m.unwrap_or(0.0);
+    match (wire.ohms, wire.lead, area) {
+        (Some(ohms), ..) => ohms,
+        (None, Some(lead), _) => lead.ohms_per_m() * length_m,
+        (None, None, Some(area)) => wire_ohms(area, length_m, 20.0),
+        (None, None, None) => 0.0,
     }
 }
 

@@ -90,6 +90,49 @@ pub struct SpliceDoc {
     pub join: Join,
 }
 
+/// What a high-voltage lead is made of.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum LeadKind {
+    /// A string full of carbon, against radio noise.
+    Carbon,
+    /// A fine wire wound round a core.
+    WireWound,
+    /// Plain copper, as capacitor ignitions want it.
+    Copper,
+}
+
+impl LeadKind {
+    pub const ALL: [Self; 3] = [Self::Carbon, Self::WireWound, Self::Copper];
+
+    /// As documents spell it.
+    pub fn name(self) -> &'static str {
+        match self {
+            Self::Carbon => "carbon",
+            Self::WireWound => "wire_wound",
+            Self::Copper => "copper",
+        }
+    }
+
+    /// Resistance of a sound one, in ohms per metre; common practice: carbon leads have 10 kΩ to 16 kΩ
+    /// per metre by design, wire-wound ones about a tenth.
+    pub fn ohms_per_m(self) -> f64 {
+        match self {
+            Self::Carbon => 13_000.0,
+            Self::WireWound => 1_000.0,
+            Self::Copper => 0.02,
+        }
+    }
+
+    /// What somebody would fit by mistake.
+    pub(crate) fn other(self) -> Self {
+        match self {
+            Self::Carbon => Self::Copper,
+            Self::WireWound | Self::Copper => Self::Carbon,
+        }
+    }
+}
+
 /// How wires are joined in a splice.
 #[derive(
     Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema, ToSchema,
@@ -159,6 +202,9 @@ pub struct WireDoc {
     pub awg: Option<i32>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub length_m: Option<f64>,
+    /// What a high-voltage lead is made of, in place of a size; its resistance comes from its length.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lead: Option<LeadKind>,
     /// Resistance, in place of area and length.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub ohms: Option<f64>,

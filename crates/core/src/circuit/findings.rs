@@ -15,7 +15,10 @@ pub(super) fn findings(circuit: &Circuit) -> Vec<Problem> {
 
 fn wire_data(circuit: &Circuit, out: &mut Vec<Problem>) {
     for (n, wire) in circuit.doc.wires.iter().enumerate() {
-        let sized = wire.ohms.is_some() || wire.area_mm2.is_some() || wire.awg.is_some();
+        let sized = wire.ohms.is_some()
+            || wire.area_mm2.is_some()
+            || wire.awg.is_some()
+            || wire.lead.is_some();
         if !sized {
             let text = format!("{} has no size: its resistance is taken as zero", wire.id);
             out.push(Problem::warning(format!("wires[{n}].area_mm2"), text));

@@ -19,7 +19,8 @@ use std::sync::OnceLock;
 
 pub use cautions::{DEFER, Danger, DangerousAct};
 pub use document::{
-    CircuitDoc, ConnectorDoc, FORMAT, GroundDoc, Join, PartDoc, SpliceDoc, VERSION, WireDoc,
+    CircuitDoc, ConnectorDoc, FORMAT, GroundDoc, Join, LeadKind, PartDoc, SpliceDoc, VERSION,
+    WireDoc,
 };
 pub use drawing::{
     Drawing, DrawnCavity, DrawnConnector, DrawnGround, DrawnPart, DrawnPoint, DrawnTerminal,

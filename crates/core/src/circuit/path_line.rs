@@ -12,15 +12,15 @@
 //! its rating for a fuse, or the metal of a ground. Splices and connectors come into being by their
 //! names.
 //!
-//! A wire is its area in mm² (or `18awg`), its colour and its length in metres, in this order, then
-//! `@harness`; `strap` stands before a braid. An id may go before: `W8: 1 VT/WH 0.9 @engine`. Any of
+//! A wire is its area in mm² (or `18awg`, or `carbon`, `wire_wound` or `copper` for a high-voltage lead), its
+//! colour and its length in metres, in this order, then `@harness`; `strap` stands before a braid. An id may go before: `W8: 1 VT/WH 0.9 @engine`. Any of
 //! it may be left out, down to `>` and `>` with nothing between: ids are then numbered on.
 //!
 //! `into W8 > C9.1` puts a connector, a fuse, a switch or a splice into a wire that is there, half-way along
 //! it; `into W8 0.3 > F7(fuse 10).1-2` so many metres from its beginning.
 
 use super::Circuit;
-use super::document::{CircuitDoc, ConnectorDoc, GroundDoc, PartDoc, SpliceDoc, WireDoc};
+use super::document::{CircuitDoc, ConnectorDoc, GroundDoc, LeadKind, PartDoc, SpliceDoc, WireDoc};
 use crate::parts::{kind, kinds};
 use crate::units::Colour;
 
@@ -152,6 +152,7 @@ fn insert(
     wire.to = enter;
     rest.area_mm2 = wire.area_mm2;
     rest.awg = wire.awg;
+    rest.lead = wire.lead;
     rest.color.clone_from(&wire.color);
     rest.harness.clone_from(&wire.harness);
     for (part, own) in [(share, &mut *wire), (1.0 - share, &mut rest)] {
@@ -361,6 +362,7 @@ fn read_wire(
         area_mm2: None,
         awg: None,
         length_m: None,
+        lead: None,
         ohms: None,
         color: None,
         harness: None,
@@ -375,6 +377,8 @@ fn read_wire(
             id.clone_into(&mut wire.id);
         } else if let Some(harness) = text.strip_prefix('@') {
             wire.harness = Some(harness.replace('_', " "));
+        } else if let Some(lead) = LeadKind::ALL.into_iter().find(|l| l.name() == text) {
+            wire.lead = Some(lead);
         } else if text == "strap" {
             wire.harness.get_or_insert_with(|| "strap".to_owned());
         } else if let Some(awg) = text.strip_suffix("awg") {
@@ -386,7 +390,7 @@ fn read_wire(
             if !(number > 0.0 && number.is_finite()) {
                 return word.wrong("expected a number above 0");
             }
-            if wire.area_mm2.is_none() && wire.awg.is_none() {
+            if wire.area_mm2.is_none() && wire.awg.is_none() && wire.lead.is_none() {
                 wire.area_mm2 = Some(number);
             } else if wire.length_m.is_none() {
                 wire.length_m = Some(number);
@@ -398,7 +402,7 @@ fn read_wire(
                 Ok(colour) => wire.color = Some(colour),
                 Err(e) => {
                     return word.wrong(format!(
-                        "expected an area in mm², a colour, a length in m or @harness; {e}"
+                        "expected an area in mm², a kind of lead, a colour, a length in m or @harness; {e}"
                     ));
                 }
             }
@@ -467,6 +471,7 @@ fn wire_text(wire: &WireDoc) -> String {
     let mut words = vec![format!("{}:", wire.id)];
     words.extend(wire.area_mm2.map(|a| a.to_string()));
     words.extend(wire.awg.map(|a| format!("{a}awg")));
+    words.extend(wire.lead.map(|l| l.name().to_owned()));
     words.extend(wire.color.clone().map(String::from));
     words.extend(wire.length_m.map(|l| l.to_string()));
     words.extend(

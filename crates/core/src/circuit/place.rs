@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::Circuit;
+use super::{Circuit, LeadKind};
 use crate::parts::ModeSpec;
 
 /// Where a fault can sit.
@@ -46,6 +46,8 @@ pub struct Conductor {
     pub connector: Option<String>,
     /// Harness, for wires and splices.
     pub harness: Option<String>,
+    /// What it is made of, for a high-voltage lead.
+    pub lead: Option<LeadKind>,
     /// How often it fails beside others of its kind.
     pub doubt: f64,
 }
@@ -114,6 +116,22 @@ impl Circuit {
         })
     }
 
+    /// Whether the far ends of two conductors can be exchanged: cavities of one connector, or high-voltage
+    /// leads that lead to parts of one kind.
+    pub fn can_cross(&self, a: usize, b: usize) -> bool {
+        let (a, b) = (&self.conductors[a], &self.conductors[b]);
+        let leads_to = |c: &Conductor| {
+            let mut parts = self.parts.iter();
+            let part = parts.find(|p| p.nodes.contains(&c.b));
+            part.map(|p| p.kind.kind())
+        };
+        match (a.lead, b.lead) {
+            (Some(_), Some(_)) => leads_to(a).is_some() && leads_to(a) == leads_to(b),
+            (None, None) => a.connector.is_some() && a.connector == b.connector,
+            _ => false,
+        }
+    }
+
     /// A place's id.
     pub fn place_id(&self, place: Place) -> &str {
         match place {
@@ -133,7 +151,7 @@ impl Circuit {
     /// The ways a place can fail.
     pub fn modes(&self, place: Place) -> &'static [ModeSpec] {
         match place {
-            Place::Conductor(n) => crate::faults::conductor_modes(self.conductors[n].kind),
+            Place::Conductor(n) => crate::faults::conductor_modes(&self.conductors[n]),
             Place::Part(n) => self.parts[n].kind.modes(),
             Place::Pin(n, t) => self.parts[n].kind.pin_modes(&self.parts[n].params, t),
         }
@@ -158,9 +176,13 @@ impl Circuit {
                         let (from, to) = wire.map_or((a.as_str(), b.as_str()), |w| {
                             (w.from.as_str(), w.to.as_str())
                         });
+                        let what = match c.lead {
+                            Some(_) => "high-voltage lead",
+                            None => "wire",
+                        };
                         match colour {
-                            Some(colour) => format!("wire {colour}, {from} to {to}"),
-                            None => format!("wire, {from} to {to}"),
+                            Some(colour) => format!("{what} {colour}, {from} to {to}"),
+                            None => format!("{what}, {from} to {to}"),
                         }
                     }
                     ConductorKind::Cavity => {

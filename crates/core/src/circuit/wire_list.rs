@@ -2,7 +2,7 @@
 
 use std::str::FromStr;
 
-use super::document::WireDoc;
+use super::document::{LeadKind, WireDoc};
 use super::problem::{Problem, Refused};
 use crate::units::Colour;
 
@@ -10,16 +10,16 @@ const HEADER: [&str; 7] = [
     "id", "from", "to", "area_mm2", "length_m", "color", "harness",
 ];
 /// Columns that follow where a wire has something for them.
-const MORE: [&str; 3] = ["awg", "ohms", "capped"];
+const MORE: [&str; 4] = ["awg", "ohms", "capped", "lead"];
 
-/// The wires as CSV with a header. A gauge, a given resistance and ends that hang free have columns of
+/// The wires as CSV with a header. A gauge, a given resistance, ends that hang free and a kind of lead have columns of
 /// their own, which are there only where a wire needs them.
 pub fn write_wire_list(wires: &[WireDoc]) -> String {
     let mut out = csv::Writer::from_writer(Vec::new());
     let number = |n: Option<f64>| n.map(|n| n.to_string()).unwrap_or_default();
     let more = wires
         .iter()
-        .any(|w| w.awg.is_some() || w.ohms.is_some() || !w.capped.is_empty());
+        .any(|w| w.awg.is_some() || w.ohms.is_some() || !w.capped.is_empty() || w.lead.is_some());
     let more = if more { &MORE[..] } else { &[] };
     // Writing to memory does not fail.
     let _ = out.write_record(HEADER.iter().chain(more));
@@ -38,6 +38,7 @@ pub fn write_wire_list(wires: &[WireDoc]) -> String {
             w.awg.map(|a| a.to_string()).unwrap_or_default(),
             number(w.ohms),
             w.capped.join(" "),
+            w.lead.map(|l| l.name().to_owned()).unwrap_or_default(),
         ];
         let _ = out.write_record(row.iter().chain(rest.iter().take(more.len())));
     }
@@ -87,6 +88,17 @@ pub fn read_wire_list(text: &str) -> Result<Vec<WireDoc>, Refused> {
         let (area_mm2, length_m) = (number(3), number(4));
         let (awg, ohms) = (number(column("awg")), number(column("ohms")));
         let capped = text(column("capped")).unwrap_or_default();
+        let lead = text(column("lead")).and_then(|name| {
+            let known = LeadKind::ALL.into_iter().find(|l| l.name() == name);
+            if known.is_none() {
+                let names = LeadKind::ALL.map(LeadKind::name).join(", ");
+                problems.push(Problem::refused(
+                    format!("row {row}, lead"),
+                    format!("“{name}” is no kind of lead: expected {names}"),
+                ));
+            }
+            known
+        });
         let color = match text(5).map(Colour::try_from).transpose() {
             Ok(color) => color,
             Err(e) => {
@@ -101,6 +113,7 @@ pub fn read_wire_list(text: &str) -> Result<Vec<WireDoc>, Refused> {
             area_mm2,
             awg: awg.map(|a| a as i32),
             length_m,
+            lead,
             ohms,
             color,
             harness: text(6),

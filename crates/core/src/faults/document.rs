@@ -199,6 +199,12 @@ fn conductor_mode(
         },
         "too_thin" => Mode::TooThin { fraction: ohms },
         "alloy" => Mode::Alloy,
+        "burnt" => Mode::Burnt { mm: ohms },
+        "pinhole" => Mode::Pinhole {
+            mm: ohms,
+            metal: metal()?,
+        },
+        "wrong_kind" => Mode::WrongKind,
         "strands_cut" => Mode::StrandsCut { fraction: ohms },
         _ => Mode::Leak {
             ohms,
@@ -216,18 +222,18 @@ fn other(
 ) -> Result<usize, Problem> {
     let found = doc.other.as_deref().and_then(|o| circuit.place(o));
     let crossed = doc.mode == "crossed";
+    let is_lead = circuit.conductors[conductor].lead.is_some();
     match found {
         Some(Place::Conductor(other))
-            if other != conductor
-                && (!crossed
-                    || circuit.conductors[other].connector
-                        == circuit.conductors[conductor].connector) =>
+            if other != conductor && (!crossed || circuit.can_cross(conductor, other)) =>
         {
             Ok(other)
         }
         _ => Err(Problem::refused(
             format!("{path}.other"),
-            if crossed {
+            if crossed && is_lead {
+                "expected another lead that leads to a part of the same kind"
+            } else if crossed {
                 "expected another cavity of the same connector"
             } else {
                 "expected the id of another wire, cavity or splice"
@@ -240,9 +246,9 @@ pub(super) fn write(circuit: &Circuit, fault: &Fault) -> FaultDoc {
     let metal_name =
         |node: usize| Some(circuit.nodes[node].trim_start_matches("metal:").to_owned());
     let (metal, other, fraction) = match fault.mode {
-        Mode::ShortToGround { metal, .. } | Mode::Leak { metal, .. } => {
-            (metal_name(metal), None, None)
-        }
+        Mode::ShortToGround { metal, .. }
+        | Mode::Leak { metal, .. }
+        | Mode::Pinhole { metal, .. } => (metal_name(metal), None, None),
         Mode::ShortBetween { other, .. }
         | Mode::LeakBetween { other, .. }
         | Mode::Crossed { other } => (None, Some(circuit.conductors[other].id.clone()), None),

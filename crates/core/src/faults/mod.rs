@@ -7,7 +7,7 @@ pub use document::{FaultDoc, read_short_form};
 pub use modes::conductor_modes;
 
 use crate::bench::{EVERYTHING, Engine, OperatingState};
-use crate::circuit::{Circuit, ConductorKind, Place, Problem, SeverityUnit};
+use crate::circuit::{Circuit, Conductor, ConductorKind, LeadKind, Place, Problem, SeverityUnit};
 use crate::parts::ModeSpec;
 
 /// A fault of a checked circuit.
@@ -65,6 +65,17 @@ pub enum Mode {
     },
     /// A wire of aluminium in place of copper.
     Alloy,
+    /// A high-voltage lead with a gap of so many millimetres in its core.
+    Burnt {
+        mm: f64,
+    },
+    /// A hole in the insulation of a high-voltage lead, so many millimetres from a metal, by node.
+    Pinhole {
+        mm: f64,
+        metal: usize,
+    },
+    /// A high-voltage lead of another kind than it should be.
+    WrongKind,
     /// A damp path of so many ohms to a metal, by node.
     Leak {
         ohms: f64,
@@ -111,6 +122,9 @@ impl Mode {
             Self::Crossed { .. } => "crossed",
             Self::TooThin { .. } => "too_thin",
             Self::Alloy => "alloy",
+            Self::Burnt { .. } => "burnt",
+            Self::Pinhole { .. } => "pinhole",
+            Self::WrongKind => "wrong_kind",
             Self::Part { spec, .. } => spec.name,
         }
     }
@@ -118,7 +132,12 @@ impl Mode {
     /// How bad it is: ohms, or the share of strands cut.
     pub fn severity(&self) -> Option<f64> {
         match *self {
-            Self::Open | Self::BarelyReaches | Self::Crossed { .. } | Self::Alloy => None,
+            Self::Open
+            | Self::BarelyReaches
+            | Self::Crossed { .. }
+            | Self::Alloy
+            | Self::WrongKind => None,
+            Self::Burnt { mm } | Self::Pinhole { mm, .. } => Some(mm),
             Self::HighResistance { ohms }
             | Self::ShortToGround { ohms, .. }
             | Self::ShortToPower { ohms }
@@ -134,7 +153,16 @@ impl Mode {
     #[must_use]
     pub fn with_severity(self, severity: f64) -> Self {
         match self {
-            Self::Open | Self::BarelyReaches | Self::Crossed { .. } | Self::Alloy => self,
+            Self::Open
+            | Self::BarelyReaches
+            | Self::Crossed { .. }
+            | Self::Alloy
+            | Self::WrongKind => self,
+            Self::Burnt { .. } => Self::Burnt { mm: severity },
+            Self::Pinhole { metal, .. } => Self::Pinhole {
+                mm: severity,
+                metal,
+            },
             Self::TooThin { .. } => Self::TooThin { fraction: severity },
             Self::LeakBetween { other, .. } => Self::LeakBetween {
                 ohms: severity,
@@ -162,15 +190,23 @@ impl Mode {
         }
     }
 
-    /// Ohms in series with a conductor, and ohms with the node of a path beside it.
+    /// Ohms in series with a conductor, and ohms with the node of a path beside it. What a spark has to
+    /// jump is no path here.
     pub(crate) fn effect(
         &self,
         circuit: &Circuit,
-        healthy_ohms: f64,
+        conductor: &Conductor,
         length_m: f64,
     ) -> (f64, Option<(f64, usize)>) {
+        let healthy_ohms = conductor.ohms;
         match *self {
-            Self::Open | Self::BarelyReaches => (f64::INFINITY, None),
+            Self::Open | Self::BarelyReaches | Self::Burnt { .. } => (f64::INFINITY, None),
+            Self::WrongKind => {
+                let other = conductor.lead.map(LeadKind::other);
+                let ohms = other.map_or(healthy_ohms, |o| o.ohms_per_m() * length_m);
+                (ohms - healthy_ohms, None)
+            }
+            Self::Pinhole { .. } => (0.0, None),
             Self::HighResistance { ohms } => (ohms, None),
             Self::ShortToGround { ohms, metal } | Self::Leak { ohms, metal } => {
                 (0.0, Some((ohms, metal)))

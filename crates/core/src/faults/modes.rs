@@ -1,7 +1,7 @@
 //! The modes of conductors. Priors are relative to a break in mid-run; common practice says that
 //! grounds and contacts fail more often than wires.
 
-use crate::circuit::{ConductorKind, SeverityUnit};
+use crate::circuit::{Conductor, ConductorKind, SeverityUnit};
 use crate::parts::{ModeSpec, graded, graded_in, mode};
 
 const SHORT_OHMS: (f64, f64, f64) = (0.001, 0.05, 1000.0);
@@ -53,6 +53,41 @@ static WIRE: [ModeSpec; 10] = [
     mode("alloy", "renewed in aluminium", 0.05),
 ];
 
+/// A high-voltage lead.
+static LEAD: [ModeSpec; 9] = [
+    mode("open", "parted, its ends far from each other", 0.7),
+    graded(
+        "high_resistance",
+        "aged, its resistance has risen",
+        1.5,
+        (1e3, 3e4, 1e6),
+    ),
+    graded_in(
+        SeverityUnit::Millimetre,
+        "burnt",
+        "burnt spot, a small gap in its core",
+        1.5,
+        (0.2, 1.5, 8.0),
+    ),
+    graded_in(
+        SeverityUnit::Millimetre,
+        "pinhole",
+        "pinhole in its boot, so far from metal",
+        0.7,
+        (0.5, 3.0, 12.0),
+    ),
+    graded(
+        "short_to_ground",
+        "chafed through to metal",
+        0.2,
+        SHORT_OHMS,
+    ),
+    graded("leak", "tracks to metal", 0.5, LEAK_OHMS),
+    graded("leak_between", "tracks to another lead", 0.1, LEAK_OHMS),
+    mode("crossed", "exchanged with another lead", 0.5),
+    mode("wrong_kind", "lead of the wrong kind fitted", 0.2),
+];
+
 static CAVITY: [ModeSpec; 6] = [
     mode("open", "terminal pushed back or spread", 2.5),
     graded(
@@ -84,8 +119,9 @@ static LUG: [ModeSpec; 2] = [
 ];
 
 /// The ways a conductor can fail.
-pub fn conductor_modes(kind: ConductorKind) -> &'static [ModeSpec] {
-    match kind {
+pub fn conductor_modes(conductor: &Conductor) -> &'static [ModeSpec] {
+    match conductor.kind {
+        ConductorKind::Wire if conductor.lead.is_some() => &LEAD,
         ConductorKind::Wire => &WIRE,
         ConductorKind::Cavity => &CAVITY,
         ConductorKind::Splice => &JOINT,

@@ -4,23 +4,18 @@
 use std::cell::Cell;
 use std::ops::ControlFlow;
 
-use cimento_solver::{Element, Switch, Trigger};
+use cimento_solver::{Element, Switch};
 
 use super::function::Range;
 use super::leads;
 use super::reading::Shown;
 use super::take::TakeError;
 use crate::bench::{Bench, Wiring};
-use crate::parts::{NEEDLES, breakdown_v};
+use crate::parts::{NEEDLES, arc, breakdown_v};
 use crate::units::{Quantity, Unit};
 
 /// The gap that it is set to unless another is asked for, in millimetres; common practice.
 const GAP_MM: f64 = 10.0;
-/// Volts and ohms of the arc, the current below which it goes out, and the time until the gas is an
-/// insulator again; common practice.
-const ARC: (f64, f64) = (600.0, 1000.0);
-const HOLD_A: f64 = 0.003;
-const RESTS_S: f64 = 50e-6;
 /// Turns of the crankshaft that are watched: every cylinder has fired by then.
 const TURNS: f64 = 2.0;
 
@@ -35,6 +30,7 @@ pub(super) fn jumps(bench: &Bench<'_>, lead: &str, gap: Option<Range>) -> Result
     let (end, frame) = (plug.nodes[0], plug.nodes[1]);
     let volts = breakdown_v(gap.map_or(GAP_MM, |g| g.0), 1.0, NEEDLES);
     let tester = Cell::new(None);
+    let ((arc_v, arc_ohms), trigger) = arc(volts);
     let attach = |wiring: &mut Wiring| {
         let (a, b) = (wiring.node(end), wiring.node(frame));
         wiring.net.insulate(a);
@@ -42,13 +38,9 @@ pub(super) fn jumps(bench: &Bench<'_>, lead: &str, gap: Option<Range>) -> Result
         wiring.motion.switches.push(Switch {
             element,
             closed: false,
-            ohms: ARC.1,
-            volts: ARC.0,
-            trigger: Trigger::Gap {
-                breakdown_v: volts,
-                hold_a: HOLD_A,
-                rests_s: RESTS_S,
-            },
+            ohms: arc_ohms,
+            volts: arc_v,
+            trigger: trigger.clone(),
         });
         tester.set(Some(element));
     };

@@ -20,6 +20,9 @@ pub struct Limits {
     pub connection_v: f64,
     /// Of a resistance, as a share.
     pub ohms_share: f64,
+    /// The most that any high-voltage lead may have, in ohms. Without it the limit goes by its length.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub lead_ohms: Option<f64>,
 }
 
 impl Default for Limits {
@@ -30,6 +33,7 @@ impl Default for Limits {
             ground_v: 0.1,
             connection_v: 0.05,
             ohms_share: 0.1,
+            lead_ohms: None,
         }
     }
 }
@@ -52,12 +56,33 @@ impl Limits {
         if !(self.ohms_share > 0.0 && self.ohms_share <= 1.0) {
             return Err("expected a share of the resistance above 0 and up to 1".to_owned());
         }
+        if self
+            .lead_ohms
+            .is_some_and(|ohms| !(ohms > 0.0 && ohms <= MOST_LEAD_OHMS))
+        {
+            return Err(format!(
+                "expected a limit of a lead above 0 and up to {MOST_LEAD_OHMS} Ω"
+            ));
+        }
         Ok(())
+    }
+
+    /// Tolerance of the resistance of a high-voltage lead that should have so many ohms.
+    fn of_lead(&self, ohms: f64) -> f64 {
+        match self.lead_ohms {
+            Some(most) => (most - ohms).max(0.0),
+            None => LEAD_SHARE * ohms,
+        }
     }
 }
 
 /// More than this is no limit of a drop, in volts.
 const MOST_V: f64 = 5.0;
+/// No lead has more, in ohms.
+const MOST_LEAD_OHMS: f64 = 1e5;
+/// How far from the middle of its range a lead of its length may lie, as a share; common practice:
+/// 10 kΩ to 16 kΩ per metre.
+const LEAD_SHARE: f64 = 3.0 / 13.0;
 /// Below this a voltage against battery negative is one of a ground, in volts.
 const GROUND_V: f64 = 1.0;
 /// So far off the pointer an engine's timing is left as it is, in degrees; common practice.
@@ -84,6 +109,11 @@ pub fn tolerance(
         Function::TimingLamp => return TIMING_DEG,
         Function::CylinderDrop => return DROP_SHARE * value,
         _ => {}
+    }
+    if let (Function::Ohms, Some(Place::Conductor(n))) = (healthy.function, place)
+        && circuit.conductors[n].lead.is_some()
+    {
+        return limits.of_lead(value) + 2.0 * LEAD_OHMS;
     }
     if healthy.function != Function::DcVolts {
         return limits.ohms_share * value.abs() + 2.0 * LEAD_OHMS;

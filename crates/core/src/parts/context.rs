@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::PartState;
-use crate::bench::{OperatingState, Role, Wave, Wiring};
+use crate::bench::{OperatingState, Role, Strokes, Wave, Wiring};
 use crate::circuit::{Part, Place};
 use crate::faults::Fault;
 
@@ -64,15 +64,29 @@ impl Context<'_> {
 }
 
 /// The crankshaft turning while a machine is looked at in time. At 0° cylinder 1 fires.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Turning {
     pub rpm: f64,
     /// Where it is at the start, in degrees.
     pub from_deg: f64,
     /// Length of the look, in seconds.
     pub until_s: f64,
-    /// Density of what is between the electrodes of a fitted plug as it fires, beside open air.
-    pub density: f64,
+    pub strokes: Strokes,
+    /// Density of the gas in a sound cylinder as it fires, beside open air, and over its exhaust and
+    /// intake.
+    pub squeezed: f64,
+    pub spent: f64,
+    /// How well each cylinder squeezes its gas, in the order of firing: 1 for a sound one.
+    pub compression: Vec<f64>,
+}
+
+/// A cylinder of the engine.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Cylinder {
+    /// From 1.
+    pub number: usize,
+    /// 2 or 4.
+    pub strokes: usize,
 }
 
 impl Turning {

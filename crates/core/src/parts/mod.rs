@@ -27,10 +27,11 @@ mod stator;
 mod thermistor;
 mod three_wire_sensor;
 
-pub use context::{Change, Context, Look, Notice, NoticeKind, Stamp, Turning};
+pub use context::{Change, Context, Cylinder, Look, Notice, NoticeKind, Stamp, Turning};
 pub use control_module::{ControlModule, ModuleTable};
 pub use fuse::{fuse_ohms, opening_s};
 pub use ignition::{EDGE, NEEDLES, breakdown_v};
+pub(crate) use ignition::{TOWER, arc};
 pub use key_switch::ContactTable;
 pub use params::{ParamKind, ParamSpec, Params};
 
@@ -245,7 +246,7 @@ pub struct PartState {
     pub speed: f64,
     /// Share of its life used up, 0 to 1, for what melts.
     pub wear: f64,
-    /// Share of its charge that is gone, for what runs down.
+    /// Share of its charge, or of its life, that is gone, for what runs down.
     pub drained: f64,
 }
 
@@ -311,6 +312,18 @@ pub trait PartKind: Send + Sync {
     fn sparks(&self) -> bool {
         false
     }
+    /// The cylinder it makes the spark of.
+    fn cylinder(&self, _params: &Params) -> Option<Cylinder> {
+        None
+    }
+    /// How well its cylinder squeezes its gas with it there, from 0 to 1.
+    fn compression(&self, _context: &Context<'_>) -> f64 {
+        1.0
+    }
+    /// It is harmed by firing with nowhere to spark: its level is 1 while it does.
+    fn is_harmed(&self) -> bool {
+        false
+    }
     /// What it does, it does in a cylinder, and not in open air.
     fn is_in_cylinder(&self, _part: &Part, _operating: &OperatingState) -> bool {
         true
@@ -364,7 +377,7 @@ pub trait PartKind: Send + Sync {
     fn next(&self, _look: &Look<'_>) -> Option<Change> {
         None
     }
-    /// Share of its charge that it gains per second; negative while it is drained.
+    /// Share of its charge that it gains per second; negative while it is drained or harmed.
     fn charge_per_s(&self, _look: &Look<'_>) -> f64 {
         0.0
     }

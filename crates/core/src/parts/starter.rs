@@ -13,7 +13,7 @@ use super::{
     Change, Look, ModeSpec, Notice, NoticeKind, ParamSpec, Params, PartKind, Stamp, Terminal,
     Turning, graded, mode, terminal,
 };
-use crate::bench::Role;
+use crate::bench::{Role, firing_place};
 
 /// Times of the plunger's travel in and out, in seconds; common practice.
 const PULL_IN_S: f64 = 0.030;
@@ -30,6 +30,9 @@ const T31: usize = 3;
 const I: usize = 4;
 /// Contact of the ignition bypass, in ohms; common practice.
 const BYPASS_OHMS: f64 = 0.01;
+/// The cylinder that leaks, and what is left of its compression; common practice.
+const LEAKING_CYLINDER: usize = 3;
+const LEAKING: f64 = 0.3;
 /// What shorted field turns leave of the torque, and of the resistance; common practice.
 const FIELD_SHORTED: (f64, f64) = (0.45, 0.6);
 
@@ -142,6 +145,11 @@ impl PartKind for Starter {
                 mode("field_shorted", "field turns shorted", 1.0),
                 mode("contacts_welded", "bridge contact never opens", 0.5),
                 mode("dragging", "engine or armature drags", 1.0),
+                mode(
+                    "cylinder_leaks",
+                    "one cylinder leaks, the engine and not the starter",
+                    0.5,
+                ),
             ]
         }
     }
@@ -206,6 +214,9 @@ impl PartKind for Starter {
             ("no crank".to_owned(), "silent")
         } else if pulled < looks.len() {
             ("no crank, the starter clicks rapidly".to_owned(), "chatter")
+        } else if rpm >= SLOW_RPM && last.fault("cylinder_leaks").is_some() {
+            // Its rhythm limps where it is held back less.
+            (format!("cranks unevenly at {rpm:.0} rpm"), "limps")
         } else if rpm >= SLOW_RPM {
             (format!("cranks at {rpm:.0} rpm"), "cranks")
         } else if rpm >= TURNING_RPM {
@@ -269,12 +280,44 @@ fn compression(s: &mut Stamp<'_>, turning: &Turning, emf_v: f64) -> Node {
     let end = s.internal();
     let strokes = Element::source(end, s.node(T31), 0.0, 0.0);
     let strokes = s.add("compression", Role::Load, strokes);
-    let every = 720.0 / s.param("cylinders").round();
-    let shape = Shape::Sine {
-        volts: HUMP * emf_v,
-        hz: 1.0 / turning.seconds(every),
-        phase: std::f64::consts::TAU * turning.from_deg / every - std::f64::consts::FRAC_PI_2,
+    let cylinders = s.param("cylinders").round() as usize;
+    // Where the plugs are part of the circuit they say how well each cylinder does.
+    let mut compression = match turning.compression.len() == cylinders {
+        true => turning.compression.clone(),
+        false => vec![1.0; cylinders],
+    };
+    if s.fault("cylinder_leaks").is_some() {
+        compression[firing_place(LEAKING_CYLINDER, cylinders)] *= LEAKING;
+    }
+    let every = 720.0 / cylinders as f64;
+    let shape = match compression.iter().all(|c| *c == 1.0) {
+        true => Shape::Sine {
+            volts: HUMP * emf_v,
+            hz: 1.0 / turning.seconds(every),
+            phase: std::f64::consts::TAU * turning.from_deg / every - std::f64::consts::FRAC_PI_2,
+        },
+        false => Shape::Lines {
+            points: humps(&compression, every)
+                .map(|(deg, share)| (turning.seconds(deg), HUMP * emf_v * share))
+                .collect(),
+            phase_s: turning.seconds(turning.from_deg + every / 2.0),
+        },
     };
     s.follows(strokes, shape);
     end
+}
+
+/// The rise of a motor's own voltage over two turns, from half a stroke before cylinder 1 fires on, as
+/// shares of a sound stroke's: each cylinder holds it back as well as it squeezes its gas.
+fn humps(compression: &[f64], every: f64) -> impl Iterator<Item = (f64, f64)> + '_ {
+    const POINTS: usize = 24;
+    let mean = compression.iter().sum::<f64>() / compression.len() as f64;
+    let all = POINTS * compression.len();
+    (0..=all).map(move |n| {
+        let stroke = compression[n / POINTS % compression.len()];
+        let turned = n as f64 / POINTS as f64;
+        // Half a stroke from its firing a cylinder does not hold back.
+        let holds = (1.0 - (std::f64::consts::TAU * turned).cos()) * stroke;
+        (turned * every, mean - holds)
+    })
 }

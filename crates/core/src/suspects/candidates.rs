@@ -43,7 +43,9 @@ impl Candidate {
             return false;
         };
         let target = |m: Mode| match m {
-            Mode::ShortToGround { metal, .. } | Mode::Leak { metal, .. } => Some(metal),
+            Mode::ShortToGround { metal, .. }
+            | Mode::Leak { metal, .. }
+            | Mode::Pinhole { metal, .. } => Some(metal),
             Mode::ShortBetween { other, .. }
             | Mode::LeakBetween { other, .. }
             | Mode::Crossed { other } => Some(other),
@@ -94,6 +96,7 @@ impl Candidate {
             Mode::ShortToGround { .. }
                 | Mode::ShortToPower { .. }
                 | Mode::Leak { .. }
+                | Mode::Pinhole { .. }
                 | Mode::ShortBetween { .. }
                 | Mode::LeakBetween { .. }
         );
@@ -168,7 +171,7 @@ fn read(circuit: &Circuit, doc: &FaultDoc) -> Option<Fault> {
 }
 
 /// Wires and cavities that lie beside each other, each pair once: cavities next to each other in one
-/// connector, and the wires that come out of such two on one side. Two that meet elsewhere are so rare
+/// connector, the wires that come out of such two on one side, and high-voltage leads to parts of one kind. Two that meet elsewhere are so rare
 /// that common practice looks for them last.
 fn neighbours(circuit: &Circuit) -> Vec<(Place, Place)> {
     let is_cavity = |c: &Conductor| c.kind == ConductorKind::Cavity;
@@ -195,6 +198,12 @@ fn neighbours(circuit: &Circuit) -> Vec<(Place, Place)> {
                 );
             }
         }
+    }
+    let leads = all.filter(|(_, c)| c.lead.is_some()).map(|(n, _)| n);
+    let leads: Vec<usize> = leads.collect();
+    for (at, &a) in leads.iter().enumerate() {
+        let others = leads[at + 1..].iter().filter(|b| circuit.can_cross(a, **b));
+        out.extend(others.map(|&b| (Place::Conductor(a), Place::Conductor(b))));
     }
     out.sort();
     out.dedup();

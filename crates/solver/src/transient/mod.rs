@@ -472,7 +472,8 @@ impl<'a> Run<'a> {
     fn wanting(&self, at_s: f64, now: &Solution) -> Vec<usize> {
         let each = self.switches.iter().zip(&self.motion.switches).enumerate();
         each.filter(|(n, (state, s))| {
-            at_s >= self.resting[*n] && s.wants(state.closed, state.sign, self.net, now) > 0.0
+            at_s >= self.resting[*n]
+                && s.wants((state.closed, state.sign), at_s, self.net, now) > 0.0
         })
         .map(|(n, _)| n)
         .collect()

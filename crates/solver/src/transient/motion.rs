@@ -40,9 +40,11 @@ pub enum Trigger {
     },
     /// A spark gap: it breaks down at so many volts of either sign, and its arc, of the switch's own
     /// volts and ohms, goes out when less than `hold_a` flows. It then holds off for `rests_s` seconds,
-    /// while what is left of the arc clears away.
+    /// while what is left of the arc clears away. Where what lies in it changes with time, `in_time` says
+    /// the volts in place of `breakdown_v`.
     Gap {
         breakdown_v: f64,
+        in_time: Option<Shape>,
         hold_a: f64,
         rests_s: f64,
     },
@@ -82,6 +84,17 @@ pub struct Flip {
 }
 
 impl Shape {
+    /// The most volts it comes to.
+    pub fn most(&self) -> f64 {
+        match self {
+            Self::Sine { volts, .. } => volts.abs(),
+            Self::Lines { points, .. } => {
+                let volts = points.iter().map(|p| p.1);
+                volts.fold(f64::NEG_INFINITY, f64::max)
+            }
+        }
+    }
+
     /// Volts at an instant.
     pub fn volts(&self, at_s: f64) -> f64 {
         match self {
@@ -107,12 +120,18 @@ impl Shape {
 
 impl Switch {
     /// Over 0 when it wants to change, given what is there now.
-    pub(super) fn wants(&self, closed: bool, sign: f64, net: &Netlist, now: &Solution) -> f64 {
+    pub(super) fn wants(
+        &self,
+        (closed, sign): (bool, f64),
+        at_s: f64,
+        net: &Netlist,
+        now: &Solution,
+    ) -> f64 {
         let (a, b) = net.element(self.element).nodes();
         let (v, i) = (now.between(a, b), now.current(self.element));
-        match self.trigger {
+        match &self.trigger {
             Trigger::Schedule(_) => -1.0,
-            Trigger::Voltage {
+            &Trigger::Voltage {
                 plus,
                 minus,
                 close_v,
@@ -127,17 +146,21 @@ impl Switch {
                 }
             }
             Trigger::Gap { hold_a, .. } if closed => hold_a - sign * i,
-            Trigger::Gap { breakdown_v, .. } => v.abs() - breakdown_v,
+            Trigger::Gap {
+                breakdown_v,
+                in_time,
+                ..
+            } => v.abs() - in_time.as_ref().map_or(*breakdown_v, |s| s.volts(at_s)),
             Trigger::Rectifier if closed => -i,
             Trigger::Rectifier => v - self.volts,
             // While its gate is held up it conducts whatever flows: a coil's current begins at nothing.
-            Trigger::Thyristor {
+            &Trigger::Thyristor {
                 gate,
                 cathode,
                 gate_v,
                 hold_a,
             } if closed => (hold_a - i).min(gate_v - now.between(gate, cathode)),
-            Trigger::Thyristor {
+            &Trigger::Thyristor {
                 gate,
                 cathode,
                 gate_v,

@@ -2,7 +2,7 @@
 //! charge, 4 high voltage. A coil with two towers (4a, 4b) fires two plugs at once, one of them to waste.
 
 use super::windings::{self, Ends};
-use crate::parts::{ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, mode, terminal};
+use crate::parts::{Look, ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, mode, terminal};
 
 /// A coil of any kind.
 pub(in crate::parts) struct Coil {
@@ -31,14 +31,14 @@ const ONE_TOWER: [Terminal; 4] = [
 /// What a coil of a contact breaker is, ohms, henries and turns ratio, where one of a capacitor ignition
 /// belongs.
 const WRONG: (f64, f64, f64) = (3.0, 0.012, 90.0);
-static CAPACITOR_MODES: [ModeSpec; 7] = {
-    let [a, b, c, d, e, f] = windings::MODES;
+static CAPACITOR_MODES: [ModeSpec; 8] = {
+    let [a, b, c, d, e, f, g] = windings::MODES;
     let wrong = mode(
         "wrong_coil",
         "coil of a contact breaker fitted in its place",
         0.3,
     );
-    [a, b, c, d, e, f, wrong]
+    [a, b, c, d, e, f, g, wrong]
 };
 
 pub(in crate::parts) static COIL: Coil = Coil {
@@ -108,6 +108,14 @@ impl PartKind for Coil {
 
     fn rating(&self, params: &Params) -> String {
         format!("{} Ω", params.number("primary_ohms"))
+    }
+
+    fn is_harmed(&self) -> bool {
+        true
+    }
+
+    fn charge_per_s(&self, look: &Look<'_>) -> f64 {
+        windings::life_per_s(look.state)
     }
 
     fn stamp(&self, s: &mut Stamp<'_>) {

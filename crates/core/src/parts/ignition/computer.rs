@@ -1,10 +1,12 @@
-//! Ignition computer: gives each coil a trigger of 0 V to 5 V once in two turns, for as long as the coil
-//! needs to charge. T1 to T4 belong to cylinders 1 to 4, which fire in the order 1, 3, 4, 2.
+//! Ignition computer: lets each coil charge for as long as it needs, once in two turns, or once a turn for a
+//! coil with two towers. By its triggers of 0 V to 5 V where the transistor is in the coil, or with drivers
+//! of its own that pull the coil to ground. T1 to T4 belong to cylinders 1 to 4, which fire in the order
+//! 1, 3, 4, 2.
 
 use cimento_solver::{Element, Trigger};
 
-use super::distributor::ORDER;
-use crate::bench::Role;
+use super::gap::clamp;
+use crate::bench::{Role, firing_place};
 use crate::parts::params::number;
 use crate::parts::{
     Alternation, Change, Context, Look, ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal,
@@ -20,7 +22,19 @@ const WORKS_V: f64 = 6.5;
 const WAKES_S: f64 = 0.02;
 const OUTPUTS: [&str; 4] = ["driver 1", "driver 2", "driver 3", "driver 4"];
 const RESTS: [&str; 4] = ["rest 1", "rest 2", "rest 3", "rest 4"];
-static PIN_MODES: [ModeSpec; 1] = [mode("driver_open", "driver of this trigger dead", 0.8)];
+/// A driver when it conducts, in ohms and volts; its clamp, in volts; common practice.
+const CONDUCTS: (f64, f64) = (0.05, 0.8);
+const CLAMP_V: f64 = 400.0;
+static TRIGGER_MODES: [ModeSpec; 1] = [mode("driver_open", "driver of this trigger dead", 0.8)];
+static DRIVER_MODES: [ModeSpec; 2] = [
+    mode("driver_open", "driver of this coil dead", 0.8),
+    mode("driver_shorted", "driver of this coil always conducts", 0.5),
+];
+
+/// Whether the transistors of the coils are in it.
+fn drives(params: &Params) -> bool {
+    params.number("drivers") >= 0.5
+}
 
 pub(in crate::parts) struct Computer;
 
@@ -55,6 +69,18 @@ impl PartKind for Computer {
             &[
                 number("cylinders", "coils", "", (1.0, 4.0, 4.0)),
                 number("dwell_s", "time of charging", "s", (0.0005, 0.0025, 0.02)),
+                number(
+                    "period_deg",
+                    "degrees of the crankshaft from one firing of a coil to its next",
+                    "°",
+                    (360.0, 720.0, 720.0),
+                ),
+                number(
+                    "drivers",
+                    "1 when it pulls the coils to ground itself, 0 when it sends triggers",
+                    "",
+                    (0.0, 0.0, 1.0),
+                ),
             ]
         }
     }
@@ -63,8 +89,21 @@ impl PartKind for Computer {
         const { &[mode("dead", "gives no triggers", 1.0)] }
     }
 
-    fn pin_modes(&self, _: &Params, terminal: usize) -> &'static [ModeSpec] {
-        if terminal < 2 { &[] } else { &PIN_MODES }
+    fn pin_modes(&self, params: &Params, terminal: usize) -> &'static [ModeSpec] {
+        match terminal {
+            0 | 1 => &[],
+            _ if drives(params) => &DRIVER_MODES,
+            _ => &TRIGGER_MODES,
+        }
+    }
+
+    fn contacts(&self, params: &Params) -> Vec<(usize, usize)> {
+        match drives(params) {
+            true => (0..params.number("cylinders").round() as usize)
+                .map(|n| (2 + n, 1))
+                .collect(),
+            false => Vec::new(),
+        }
     }
 
     fn needs_engine(&self) -> bool {
@@ -76,7 +115,7 @@ impl PartKind for Computer {
     }
 
     fn alternation(&self, c: &Context<'_>) -> Option<Alternation> {
-        let hz = c.rpm / 120.0;
+        let hz = c.rpm * 6.0 / c.param("period_deg");
         let share = (c.param("dwell_s") * hz).min(0.9);
         (c.state.level == 1).then_some(Alternation { hz, share })
     }
@@ -89,19 +128,34 @@ impl PartKind for Computer {
             Element::resistor(supply, ground, SUPPLY_OHMS),
         );
         let cylinders = s.param("cylinders").round() as usize;
-        let every = 720.0 / cylinders as f64;
+        let period_deg = s.param("period_deg");
+        let every = period_deg / cylinders as f64;
         let works = s.state.level == 1 && s.fault("dead").is_none();
         for n in 0..cylinders {
             let out = s.node(2 + n);
-            let place = if cylinders == 4 { ORDER[n] } else { n };
+            let place = firing_place(n + 1, cylinders);
             let works = works && !s.pin_fault(2 + n, "driver_open");
             let dwell_s = s.param("dwell_s");
             let (on, changes) = match s.turning() {
                 _ if !works => (false, Vec::new()),
-                Some(t) => t.contact(every * place as f64, 720.0, dwell_s * 6.0 * t.rpm),
+                Some(t) => {
+                    let dwell_deg = (dwell_s * 6.0 * t.rpm).min(0.9 * period_deg);
+                    t.contact(every * place as f64, period_deg, dwell_deg)
+                }
                 None => (s.rpm > 0.0 && s.up(), Vec::new()),
             };
             let trigger = Trigger::Schedule(changes);
+            if drives(&s.part.params) {
+                let on = on || s.pin_fault(2 + n, "driver_shorted");
+                let trigger = match s.pin_fault(2 + n, "driver_shorted") {
+                    true => Trigger::Schedule(Vec::new()),
+                    false => trigger,
+                };
+                let when = (on, trigger);
+                s.switched(OUTPUTS[n], Role::Contact, (out, ground), CONDUCTS, when);
+                clamp(s, (out, ground), CLAMP_V);
+                continue;
+            }
             s.switched(
                 OUTPUTS[n],
                 Role::Source,

@@ -4,14 +4,12 @@
 use cimento_solver::{Element, Trigger};
 
 use super::gap::spark_gap;
-use crate::bench::Role;
+use crate::bench::{Role, firing_place};
 use crate::parts::params::number;
 use crate::parts::{
     ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, graded, mode, terminal,
 };
 
-/// Where in the order of firing each cylinder stands.
-pub(super) const ORDER: [usize; 4] = [0, 3, 1, 2];
 /// The arc from rotor to tower as a resistance, in ohms. What its air needs before it carries is little
 /// beside the plug's need and is left out.
 const GAP_OHMS: f64 = 2000.0;
@@ -99,11 +97,7 @@ impl PartKind for Distributor {
         let cylinders = s.param("cylinders").round() as usize;
         let every = 720.0 / cylinders as f64;
         for tower in 1..=cylinders {
-            let place = if cylinders == 4 {
-                ORDER[tower - 1]
-            } else {
-                tower - 1
-            };
+            let place = firing_place(tower, cylinders);
             let node = s.node(tower);
             s.insulate(node);
             // The rotor passes a tower for half of the way from one to the next around its firing.

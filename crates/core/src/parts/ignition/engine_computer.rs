@@ -83,6 +83,12 @@ impl PartKind for EngineComputer {
                 ),
                 number("dwell_s", "time of charging", "s", (0.0005, 0.004, 0.02)),
                 number(
+                    "advance_deg",
+                    "degrees by which it fires before the pickup would",
+                    "°",
+                    (0.0, 0.0, 40.0),
+                ),
+                number(
                     "inject_s",
                     "time that an injector is open",
                     "s",
@@ -161,7 +167,11 @@ impl PartKind for EngineComputer {
             }
             None => (s.up(), Trigger::Schedule(Vec::new())),
         };
-        let when = schedule(s, pulses && s.fault("timing_dead").is_none(), 0.0, dwell_s);
+        let (times, early_deg) = (
+            pulses && s.fault("timing_dead").is_none(),
+            s.param("advance_deg"),
+        );
+        let when = schedule(s, times, -early_deg, dwell_s);
         s.switched(
             "timing",
             Role::Source,

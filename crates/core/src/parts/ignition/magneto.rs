@@ -8,7 +8,7 @@ use super::gap::clamp;
 use super::windings::{self, Ends};
 use crate::bench::Role;
 use crate::parts::params::number;
-use crate::parts::{ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, mode, terminal};
+use crate::parts::{Look, ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, mode, terminal};
 
 /// Degrees over which the magnets pass the core's legs, and what their lobes are beside the middle one.
 const PASS_DEG: f64 = 36.0;
@@ -64,7 +64,7 @@ impl PartKind for Magneto {
     }
 
     fn modes(&self) -> &'static [ModeSpec] {
-        static ALL: [ModeSpec; 8] = windings::modes_and(
+        static ALL: [ModeSpec; 9] = windings::modes_and(
             mode("module_open", "transistor never conducts", 1.5),
             mode("magnets_weak", "magnets weak or air gap wide", 0.7),
         );
@@ -77,6 +77,14 @@ impl PartKind for Magneto {
 
     fn rating(&self, params: &Params) -> String {
         format!("{} kΩ", params.number("secondary_ohms") / 1e3)
+    }
+
+    fn is_harmed(&self) -> bool {
+        true
+    }
+
+    fn charge_per_s(&self, look: &Look<'_>) -> f64 {
+        windings::life_per_s(look.state)
     }
 
     fn stamp(&self, s: &mut Stamp<'_>) {

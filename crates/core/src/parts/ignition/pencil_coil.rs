@@ -7,7 +7,7 @@ use cimento_solver::{Element, Trigger};
 use super::gap::clamp;
 use super::windings::{self, Ends};
 use crate::bench::Role;
-use crate::parts::{ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, mode, terminal};
+use crate::parts::{Look, ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, mode, terminal};
 
 /// Trigger volts at which the transistor lets go and takes hold.
 const CLOSE_V: f64 = 2.5;
@@ -57,7 +57,7 @@ impl PartKind for PencilCoil {
     }
 
     fn modes(&self) -> &'static [ModeSpec] {
-        static ALL: [ModeSpec; 8] = windings::modes_and(
+        static ALL: [ModeSpec; 9] = windings::modes_and(
             mode("driver_open", "transistor never conducts", 1.5),
             mode("driver_shorted", "transistor always conducts", 0.7),
         );
@@ -74,6 +74,14 @@ impl PartKind for PencilCoil {
 
     fn rating(&self, params: &Params) -> String {
         format!("{} mH", params.number("primary_h") * 1e3)
+    }
+
+    fn is_harmed(&self) -> bool {
+        true
+    }
+
+    fn charge_per_s(&self, look: &Look<'_>) -> f64 {
+        windings::life_per_s(look.state)
     }
 
     fn stamp(&self, s: &mut Stamp<'_>) {

@@ -1,16 +1,16 @@
 //! Spark plug: a gap in the gas of its cylinder, and an insulator that soot may bridge. Its control says
 //! whether it is fitted or lies on the block in open air. Its level is 1 while its cylinder fires.
 
-use cimento_solver::Element;
+use cimento_solver::{Element, Shape};
 
 use super::breakdown::{EDGE, breakdown_v};
-use super::gap::spark_gap;
+use super::gap::{gap_in_a_cylinder, spark_gap};
 use crate::bench::{OperatingState, Role};
 use crate::circuit::{Part, SeverityUnit};
 use crate::parts::params::number;
 use crate::parts::{
-    Control, ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, graded, graded_in, mode,
-    terminal,
+    Context, Control, Cylinder, ModeSpec, ParamSpec, Params, PartKind, Stamp, Terminal, Turning,
+    graded, graded_in, mode, terminal,
 };
 
 const POSITIONS: [&str; 2] = ["fitted", "on the block"];
@@ -18,6 +18,17 @@ const POSITIONS: [&str; 2] = ["fitted", "on the block"];
 const CRACK_V: f64 = 3500.0;
 /// A bridged gap, in ohms.
 const BRIDGED_OHMS: f64 = 1.0;
+/// How well a cylinder squeezes its gas with a loose plug; common practice.
+const LEAKS: f64 = 0.5;
+/// How far the gas is squeezed, from spent to as it fires, over degrees of the crankshaft since it
+/// should fire; common practice.
+const FOUR_STROKES: [(f64, f64); 5] = [
+    (0.0, 1.0),
+    (40.0, 1.0),
+    (180.0, 0.0),
+    (540.0, 0.0),
+    (720.0, 1.0),
+];
 /// Insulation of a clean plug, in ohms.
 const CLEAN_OHMS: f64 = 1e9;
 
@@ -53,6 +64,7 @@ impl PartKind for Plug {
             &[
                 number("gap_mm", "gap", "mm", (0.2, 0.76, 2.0)),
                 number("cylinder", "number of its cylinder", "", (1.0, 1.0, 12.0)),
+                number("strokes", "strokes of its engine", "", (2.0, 4.0, 4.0)),
             ]
         }
     }
@@ -75,12 +87,29 @@ impl PartKind for Plug {
                 ),
                 mode("gap_bridged", "gap bridged", 0.5),
                 mode("cracked", "insulator cracked", 0.7),
+                mode("loose", "loose in its thread, compression leaks past", 0.5),
             ]
         }
     }
 
     fn sparks(&self) -> bool {
         true
+    }
+
+    fn cylinder(&self, params: &Params) -> Option<Cylinder> {
+        let whole = |name: &str| params.number(name).round() as usize;
+        Some(Cylinder {
+            number: whole("cylinder"),
+            strokes: if whole("strokes") < 3 { 2 } else { 4 },
+        })
+    }
+
+    fn compression(&self, c: &Context<'_>) -> f64 {
+        match self.is_in_cylinder(c.part, c.operating) {
+            true if c.fault("loose").is_some() => LEAKS,
+            true => 1.0,
+            false => 0.0,
+        }
     }
 
     fn is_in_cylinder(&self, part: &Part, operating: &OperatingState) -> bool {
@@ -109,10 +138,6 @@ impl PartKind for Plug {
         let (top, shell) = (s.node(0), s.node(1));
         s.insulate(top);
         let fitted = self.is_in_cylinder(s.part, s.operating);
-        let density = match s.turning() {
-            Some(turning) if fitted => turning.density,
-            _ => 1.0,
-        };
         let gap_mm = s.fault("gap_wide").unwrap_or(s.param("gap_mm"));
         let insulation = if s.fault("gap_bridged").is_some() {
             BRIDGED_OHMS
@@ -125,16 +150,45 @@ impl PartKind for Plug {
             Role::Stray,
             Element::resistor(top, shell, insulation),
         );
-        spark_gap(
-            s,
-            "gap",
-            Role::Load,
-            (top, shell),
-            (breakdown_v(gap_mm, density, EDGE), 0.0),
-        );
+        let ends = (top, shell);
+        match s.turning() {
+            Some(turning) if fitted => {
+                let needs = needs(s, turning, gap_mm);
+                gap_in_a_cylinder(s, "gap", ends, needs);
+            }
+            _ => {
+                let needs_v = breakdown_v(gap_mm, 1.0, EDGE);
+                spark_gap(s, "gap", Role::Load, ends, (needs_v, 0.0));
+            }
+        }
         if s.fault("cracked").is_some() {
             spark_gap(s, "crack", Role::Stray, (top, shell), (CRACK_V, 0.0));
         }
+    }
+}
+
+/// Volts that the gap of a fitted plug needs as the crankshaft turns: most as its cylinder fires, least
+/// while the burnt gas leaves.
+fn needs(s: &Stamp<'_>, turning: &Turning, gap_mm: f64) -> Shape {
+    let compression = Plug.compression(s);
+    let spent = turning.spent;
+    let squeezed = spent + (turning.squeezed - spent) * compression;
+    let volts = |density| breakdown_v(gap_mm, density, EDGE);
+    let strokes = &turning.strokes;
+    let points = match strokes.period_deg > 360.0 {
+        true => FOUR_STROKES.map(|(deg, share)| {
+            let density = spent + (squeezed - spent) * share;
+            (turning.seconds(deg), volts(density))
+        }),
+        // Its every spark finds the gas squeezed.
+        false => {
+            [0.0, 90.0, 180.0, 270.0, 360.0].map(|deg| (turning.seconds(deg), volts(squeezed)))
+        }
+    };
+    let cylinder = s.param("cylinder").round() as usize;
+    Shape::Lines {
+        points: points.to_vec(),
+        phase_s: turning.seconds(turning.from_deg - strokes.fires_deg(cylinder)),
     }
 }
 

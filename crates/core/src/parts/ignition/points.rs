@@ -164,6 +164,7 @@ impl PartKind for Points {
         s.add("stray", Role::Stray, stray);
         let parting = Trigger::Gap {
             breakdown_v: PARTING_V,
+            in_time: None,
             hold_a: PARTING_HOLD_A,
             rests_s: 0.0,
         };

@@ -9,7 +9,7 @@ use cimento_solver::{Element, Node};
 use super::gap::spark_gap;
 use crate::bench::Role;
 use crate::parts::params::{ParamSpec, number};
-use crate::parts::{ModeSpec, Stamp, graded, mode};
+use crate::parts::{ModeSpec, PartState, Stamp, graded, mode};
 
 /// Loss that a shorted turn makes, in ohms across the primary; common practice.
 const SHORTED_TURN_OHMS: f64 = 4.0;
@@ -19,6 +19,17 @@ const TURNS_LEFT: f64 = 0.6;
 const INNER_GAP_V: f64 = 14_000.0;
 /// A cracked tower flashes over at so many volts; common practice.
 const CRACK_V: f64 = 5_000.0;
+
+/// Name of what lies across the secondary, from its tower to its low end.
+pub(crate) const TOWER: &str = "own capacitance";
+/// Insulation that was harmed by firing with nowhere to spark gives way at so many volts: enough for a
+/// sound plug at idle, not under load; common practice.
+const HARMED_V: f64 = 7_000.0;
+/// Minutes of such firing that harm it; common practice says that it happens, not how soon.
+const HARMED_MIN: f64 = 10.0;
+
+/// Capacitance of a lead to the metal beside it, in farads; common practice.
+const LEAD_F: f64 = 30e-12;
 
 /// What a coil's windings hang between.
 pub(super) struct Ends {
@@ -72,7 +83,7 @@ pub(super) const fn params(ohms: f64, henries: f64, ratio: f64, secondary: f64) 
 }
 
 /// How windings fail.
-pub(super) const MODES: [ModeSpec; 6] = [
+pub(super) const MODES: [ModeSpec; 7] = [
     mode("primary_open", "primary winding open", 1.5),
     mode("primary_turns_shorted", "some primary turns shorted", 0.7),
     mode("secondary_open", "secondary winding broken", 1.0),
@@ -87,6 +98,11 @@ pub(super) const MODES: [ModeSpec; 6] = [
         "carbon track from tower to case",
         0.7,
         (1e4, 3e5, 1e7),
+    ),
+    mode(
+        "insulation_harmed",
+        "insulation harmed inside, by firing with nowhere to spark",
+        0.7,
     ),
 ];
 
@@ -153,12 +169,21 @@ pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends, other: Option<(f64, f64, f64
         b: ends.low,
         farads: s.param("secondary_f"),
     };
-    s.add("own capacitance", Role::Stray, own);
+    s.add(TOWER, Role::Stray, own);
     s.insulate(ends.high);
     if ends.low != ends.feed {
         s.insulate(ends.low);
+        // What the leads hold lets the easier of two gaps burn on until the other one breaks down.
+        for (name, a) in [("lead a", ends.high), ("lead b", ends.low)] {
+            let (b, farads) = (ends.case, LEAD_F);
+            s.add(name, Role::Stray, Element::Capacitor { a, b, farads });
+        }
     }
     s.insulate(far);
+    if s.fault("insulation_harmed").is_some() || s.state.drained >= 1.0 {
+        let across = (ends.high, ends.low);
+        spark_gap(s, "harmed", Role::Stray, across, (HARMED_V, 0.0));
+    }
     let track = s.fault("carbon_track").unwrap_or(f64::INFINITY);
     let track = Element::resistor(ends.high, ends.case, track);
     s.add("track", Role::Stray, track);
@@ -174,7 +199,17 @@ pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends, other: Option<(f64, f64, f64
 }
 
 /// How windings fail, and what holds them besides.
-pub(super) const fn modes_and(first: ModeSpec, second: ModeSpec) -> [ModeSpec; 8] {
-    let [a, b, c, d, e, f] = MODES;
-    [a, b, c, d, e, f, first, second]
+pub(super) const fn modes_and(first: ModeSpec, second: ModeSpec) -> [ModeSpec; 9] {
+    let [a, b, c, d, e, f, g] = MODES;
+    [a, b, c, d, e, f, g, first, second]
+}
+
+/// Share of its insulation's life that a coil gains per second: it loses some while it fires with nowhere
+/// to spark, and never gains any.
+pub(super) fn life_per_s(state: PartState) -> f64 {
+    if state.level == 1 {
+        -1.0 / (HARMED_MIN * 60.0)
+    } else {
+        0.0
+    }
 }
