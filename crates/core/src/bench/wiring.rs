@@ -1,6 +1,6 @@
 //! A circuit in a state, written as a netlist whose elements can be found by place and name.
 
-use cimento_solver::{Element, ElementId, Motion, Netlist, Node, Switch};
+use cimento_solver::{Element, ElementId, Motion, Netlist, Node, Switch, Trigger};
 
 use super::state::{Engine, OperatingState};
 use crate::circuit::{Circuit, ConductorKind, Place};
@@ -10,6 +10,10 @@ use crate::units::COPPER_PER_KELVIN;
 
 /// Resistance of a jumper lead, in ohms; common practice.
 const JUMPER_OHMS: f64 = 0.02;
+
+/// Capacitance of what hangs on either side of a burnt spot, in farads: each spark that jumps it first has
+/// to charge that; common practice.
+const STUB_F: f64 = 8e-12;
 
 /// What an element is to the circuit.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
@@ -85,7 +89,11 @@ impl Wiring {
         (breakdown_v, ohms): (f64, f64),
     ) {
         let element = self.add(place, name, role, Element::open(a, b));
-        let (arc, trigger) = arc(breakdown_v);
+        let (arc, mut trigger) = arc(breakdown_v);
+        // What a spark leaves in a burnt channel or a pinhole does not hold the next one off.
+        if let Trigger::Gap { rests_s, .. } = &mut trigger {
+            *rests_s = 0.0;
+        }
         self.motion.switches.push(Switch {
             element,
             closed: false,
@@ -163,9 +171,9 @@ pub(super) fn wire_up(
     wiring.net.reserve(2 * circuit.conductors.len());
     let mut strays = Vec::new();
     for n in 0..circuit.conductors.len() {
-        conductor(&mut wiring, &mut strays, circuit, n, faults, operating);
-        if turning.is_some() {
-            lead_gaps(&mut wiring, circuit, n, faults);
+        let burnt = turning.is_some() && lead_gaps(&mut wiring, circuit, n, faults);
+        if !burnt {
+            conductor(&mut wiring, &mut strays, circuit, n, faults, operating);
         }
     }
     for (index, (part, state)) in circuit.parts.iter().zip(parts).enumerate() {
@@ -366,16 +374,27 @@ fn conductor(
 }
 
 /// Where a spark has to jump along a high-voltage lead or out of it, while the machine is looked at in
-/// time.
-fn lead_gaps(wiring: &mut Wiring, circuit: &Circuit, n: usize, faults: &[Fault]) {
+/// time. True when the gap stands in place of the lead.
+fn lead_gaps(wiring: &mut Wiring, circuit: &Circuit, n: usize, faults: &[Fault]) -> bool {
     let c = &circuit.conductors[n];
     let place = Place::Conductor(n);
+    let mut burnt = false;
     for fault in faults.iter().filter(|f| f.place == place) {
         let (from, to) = (wiring.node(c.a), wiring.node(c.b));
         match fault.mode {
             Mode::Burnt { mm } => {
                 let needs = (breakdown_v(mm, 1.0, NEEDLES), c.ohms);
-                wiring.gap(place, "burnt spot", Role::Conductor, (from, to), needs);
+                wiring.gap(place, "through", Role::Conductor, (from, to), needs);
+                for (name, a) in [("hither stub", from), ("far stub", to)] {
+                    let b = wiring.node(c.near_metal.unwrap_or(0));
+                    let stub = Element::Capacitor {
+                        a,
+                        b,
+                        farads: STUB_F,
+                    };
+                    wiring.add(place, name, Role::Stray, stub);
+                }
+                burnt = true;
             }
             Mode::Pinhole { mm, metal } => {
                 let boot = if fault.at < 0.5 { from } else { to };
@@ -386,6 +405,7 @@ fn lead_gaps(wiring: &mut Wiring, circuit: &Circuit, n: usize, faults: &[Fault])
             _ => {}
         }
     }
+    burnt
 }
 
 /// Names of the paths beside a conductor at its two ends.

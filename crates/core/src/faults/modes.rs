@@ -67,7 +67,7 @@ static LEAD: [ModeSpec; 9] = [
         "burnt",
         "burnt spot, a small gap in its core",
         1.5,
-        (0.2, 1.5, 8.0),
+        (0.5, 5.0, 30.0),
     ),
     graded_in(
         SeverityUnit::Millimetre,

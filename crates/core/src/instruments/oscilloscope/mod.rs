@@ -28,7 +28,9 @@ const MOST_V: f64 = 600.0;
 /// Most channels.
 pub const CHANNELS: usize = 4;
 /// Shortest and longest sweep, in seconds.
-pub const SWEEPS: [f64; 9] = [0.000_5, 0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2];
+pub const SWEEPS: [f64; 11] = [
+    0.000_5, 0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0,
+];
 /// Share of the screen that lies before the trigger.
 const BEFORE: f64 = 0.2;
 /// Turns of the crankshaft in which a trigger is waited for.

@@ -29,7 +29,7 @@ const HARMED_V: f64 = 7_000.0;
 const HARMED_MIN: f64 = 10.0;
 
 /// Capacitance of a lead to the metal beside it, in farads; common practice.
-const LEAD_F: f64 = 30e-12;
+const LEAD_F: f64 = 10e-12;
 
 /// What a coil's windings hang between.
 pub(super) struct Ends {

@@ -1,8 +1,6 @@
 //! What a lesson allows, shows and asks for.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use cimento_core::attempt::{
     Action, Lesson, LessonDoc, Means, Method, Session, contradictions, healthy_sheets,

@@ -1,9 +1,7 @@
 //! Capacitor ignitions, fed from a stator and from the battery, against ngspice, closed forms and common
 //! practice.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use std::ops::ControlFlow;
 

@@ -1,9 +1,7 @@
 //! Node voltages against ngspice on the exported netlist of every demo circuit: healthy and with each
 //! single fault, in every position of the key and with every lever tried. Agreement within 1 mV or 0.1 %.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use std::collections::HashMap;
 

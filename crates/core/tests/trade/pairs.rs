@@ -1,8 +1,6 @@
 //! Pairs of faults: opened when no single fault explains what was seen and read.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use cimento_core::attempt::{Action, Lesson, Session, Supposed};
 use cimento_core::circuit::Circuit;

@@ -1,8 +1,6 @@
 //! Practice with hints, and the bench for trying the tools.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use cimento_core::attempt::{Action, Lesson, LessonDoc, Purpose, Session, experiments};
 use cimento_core::circuit::Circuit;

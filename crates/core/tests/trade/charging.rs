@@ -1,8 +1,6 @@
 //! Charging: facts of the trade read from the demo circuits.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use cimento_core::bench::{Bench, OperatingState};
 use cimento_core::circuit::Circuit;

@@ -1,8 +1,6 @@
 //! Conductors against published tables.
 
 // 3.14 mΩ/m is a figure of the standard.
-#![allow(clippy::approx_constant)]
-
 use cimento_core::units::{awg_area_mm2, wire_ohms};
 
 /// ISO 6722-1, largest conductor resistance at 20 °C for bare copper, mm² and mΩ/m (from memory).

@@ -1,8 +1,6 @@
 //! Modules, sensors and what they feed: facts of the trade read from the demo circuits.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use cimento_core::bench::Bench;
 use cimento_core::circuit::Circuit;

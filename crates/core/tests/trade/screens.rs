@@ -1,9 +1,7 @@
 //! Screens of the oscilloscope as evidence: what they rule out, that they never rule out what is
 //! there, and how what was said of them is marked.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use cimento_core::attempt::{Action, Lesson, Session, Verdict};
 use cimento_core::bench::Bench;

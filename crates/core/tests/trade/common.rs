@@ -1,7 +1,5 @@
 //! Shared by the tests: the demo circuits. Each test uses a part of it.
 
-#![allow(dead_code)]
-
 use cimento_core::attempt::{Action, Lesson, LessonDoc, Touch};
 use cimento_core::bench::{Bench, OperatingState, complaint};
 use cimento_core::circuit::Circuit;

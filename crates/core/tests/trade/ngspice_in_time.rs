@@ -1,9 +1,7 @@
 //! Turning ignitions against ngspice on their exported netlists: the peak that a coil reaches, its instant, and
 //! what its sparks turn to heat.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use std::collections::HashMap;
 use std::fmt::Write;

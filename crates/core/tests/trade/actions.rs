@@ -1,8 +1,6 @@
 //! What a student does at the machine beside measuring, and what the machine makes of it.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use cimento_core::attempt::{Action, Answer, Lesson, RepairKind, Session, perform, repairs, seen};
 use cimento_core::circuit::Circuit;

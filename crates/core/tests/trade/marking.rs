@@ -1,8 +1,6 @@
 //! Mark sheets worked out by hand, with the default weights.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use cimento_core::attempt::{
     Action, Lesson, LessonDoc, Means, RepairKind, Session, Supposed, Touch, Verdict,

@@ -1,12 +1,10 @@
 //! Sharpness: following the reference plan ends in the fault's own ambiguity group, in about as many
 //! readings as halving takes.
 //!
-//! `cargo test -p cimento-core --test sharpness -- --ignored --nocapture` does it for every single
+//! `cargo test -p cimento-core --test trade sharpness -- --ignored --nocapture` does it for every single
 //! fault of every demo circuit; that takes long. `CIRCUIT=sweeper-lamps` before it does it for one.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use std::collections::BTreeMap;
 

@@ -1,8 +1,6 @@
 //! Documents: what is wrong is said with its place; nothing hostile makes the reader fall over.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use cimento_core::attempt::Lesson;
 use cimento_core::bench::{Bench, OperatingState};

@@ -1,9 +1,7 @@
 //! An ignition module with a magnetic pickup, a bypass and a computer that takes the timing over, against
 //! common practice.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use cimento_core::bench::Bench;
 use cimento_core::circuit::Circuit;

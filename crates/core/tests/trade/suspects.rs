@@ -1,9 +1,7 @@
 //! Soundness: the fault that is really there is never ruled out, whatever is done and measured.
-//! `CHANCE=1 cargo test -p cimento-core --test suspects -- --nocapture` draws new cases each time.
+//! `CHANCE=1 cargo test -p cimento-core --test trade suspects -- --nocapture` draws new cases each time.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use cimento_core::attempt::{Action, Lesson, Session, Touch};
 use cimento_core::circuit::Circuit;

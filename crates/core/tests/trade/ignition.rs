@@ -1,9 +1,7 @@
 //! Ignition: windings, gaps and sparks against published constants, closed forms, ngspice and common
 //! practice.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use std::ops::ControlFlow;
 

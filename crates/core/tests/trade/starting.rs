@@ -1,8 +1,6 @@
 //! The baggage tug on the bench: facts of the trade, read from the computed circuit.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use cimento_core::bench::{Bench, OperatingState, complaint};
 use cimento_core::circuit::Circuit;

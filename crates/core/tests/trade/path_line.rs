@@ -1,8 +1,6 @@
 //! Saying a path: a whole circuit from lines, errors that point at the word, and lines from circuits.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
+use crate::common;
 
 use cimento_core::circuit::{Circuit, CircuitDoc, FORMAT, say_path};
 use proptest::prelude::*;
