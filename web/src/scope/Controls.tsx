@@ -23,14 +23,17 @@ const FORMS: [Looks['form'], string][] = [
 ];
 const PEAKS: Looks['peak'][] = ['under 1', '1 to 20', '20 to 100', '100 to 600', '600 to 5000', '5000 to 15000', 'over 15000'];
 
+const OFTEN: NonNullable<Looks['often']>[] = ['never', 'once', '2 to 4 times', '5 times or more'];
+
 /** What is chosen of a channel so far. */
-type Said = { form?: Looks['form']; peak?: Looks['peak'] };
+type Said = { form?: Looks['form']; peak?: Looks['peak']; often?: Looks['often'] };
 
 export function Controls({ drawing, sweeps, busy, predictions = false, onCapture }: Props) {
   const [channels, setChannels] = useState<string[]>([]);
   const [sweep, setSweep] = useState(sweeps[5] ?? 0.02);
   const [level, setLevel] = useState('');
   const [falling, setFalling] = useState(false);
+  const [acquire, setAcquire] = useState<NonNullable<Scope['acquire']>>('peak');
   const [said, setSaid] = useState<Record<string, Said>>({});
   const options = useMemo(
     () => [
@@ -43,13 +46,13 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
   const at = level.trim() === '' ? null : Number(level.replace(',', '.'));
   const wrong = at !== null && !Number.isFinite(at);
   const looks = channels.flatMap((c) => {
-    const { form, peak } = said[c] ?? {};
-    return form && peak ? [{ form, peak }] : [];
+    const { form, peak, often } = said[c] ?? {};
+    return form && peak && often ? [{ form, peak, often }] : [];
   });
   const missing = predictions && looks.length < channels.length;
   const ready = channels.length > 0 && !wrong && !missing;
   const capture = async () => {
-    const done = await onCapture({ channels: channels.map(probe), sweep_s: sweep, level: at, falling }, predictions ? looks : []);
+    const done = await onCapture({ channels: channels.map(probe), sweep_s: sweep, level: at, falling, acquire }, predictions ? looks : []);
     if (done) setSaid({});
   };
   const say = (channel: string, more: Said) => setSaid((old) => ({ ...old, [channel]: { ...old[channel], ...more } }));
@@ -93,6 +96,10 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
         <option value="rising">rising</option>
         <option value="falling">falling</option>
       </select>
+      <select id="scope-acquire" aria-label="Of each column it keeps" value={acquire} onChange={(e) => setAcquire(e.target.value === 'sample' ? 'sample' : 'peak')}>
+        <option value="peak">peaks</option>
+        <option value="sample">samples</option>
+      </select>
       <Button htmlType="submit" id="scope-capture" disabled={busy || !ready}>
         Capture
       </Button>
@@ -123,6 +130,14 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
                   <option key={peak} value={peak}>
                     {peak} {unit}
                   </option>
+                ))}
+              </select>{' '}
+              <select aria-label={`How often a healthy ${name} pulses`} value={said[channel]?.often ?? ''} onChange={(e) => say(channel, { often: e.target.value as Said['often'] })}>
+                <option value="" disabled>
+                  pulses …
+                </option>
+                {OFTEN.map((often) => (
+                  <option key={often}>{often}</option>
                 ))}
               </select>
             </span>

@@ -25,8 +25,8 @@ pub use display::ohms_shown;
 pub use function::{Function, Range, accuracy, ranges};
 pub use multimeter::LEAD_OHMS;
 pub use oscilloscope::{
-    CHANNELS, Capture, CursorReading, Cursors, Features, Form, Looks, Peak, Probe, SWEEPS, Scope,
-    Trace, capture,
+    Acquire, CHANNELS, Capture, CursorReading, Cursors, Features, Form, Looks, Often, Peak, Probe,
+    SWEEPS, Scope, Trace, capture,
 };
 pub use reading::{Reading, Shown};
 pub use take::{Meter, TakeError, read, take, take_with};

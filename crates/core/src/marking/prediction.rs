@@ -55,7 +55,7 @@ impl Criterion for Prediction {
     }
 }
 
-/// Half for how the trace goes, half for how far; the mean over the channels.
+/// As much for how the trace goes as for how far and, where it was said, how often; the mean over the channels.
 fn of_a_screen(screen: &Screen<'_>) -> Detail {
     let traces = screen.healthy.traces.iter();
     let (mut earned, mut said) = (0.0, Vec::new());
@@ -65,7 +65,7 @@ fn of_a_screen(screen: &Screen<'_>) -> Detail {
         said.push(match screen.expected.get(n) {
             Some(looks) => {
                 earned += looks.right(so);
-                let (said, so) = (looks.text(unit), so.text(unit));
+                let (said, so) = (looks.text(unit), so.as_said_by(*looks).text(unit));
                 format!("{name}: predicted {said}; healthy {so}")
             }
             None => format!("{name}: nothing was predicted; healthy {}", so.text(unit)),

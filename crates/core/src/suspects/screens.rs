@@ -1,6 +1,6 @@
 //! What a candidate says the oscilloscope shows, and whether a screen could come from it. Only what
 //! changes evenly with the severity of a fault is held against a screen: how far a trace goes either
-//! way, and its mean. Where the two ends of a segment differ in how often a trace pulses, or in whether
+//! way, its mean, and how long a spark burns. Where the two ends of a segment differ in how often a trace pulses, or in whether
 //! the trigger was found, what lies between may show anything.
 
 use std::collections::HashMap;
@@ -16,7 +16,12 @@ use crate::instruments::{Capture, Function, Scope, capture};
 const SHARE: f64 = 0.05;
 const LEAST: f64 = 0.05;
 
-/// What a segment says of a screen: most, least and mean of each channel in turn.
+/// The burning of a spark on two screens of one machine may differ by this share, and by so many
+/// milliseconds.
+const BURNS: f64 = 0.1;
+const BURNS_LEAST_MS: f64 = 0.15;
+
+/// What a segment says of a screen: most, least, mean and burning of each channel in turn.
 #[derive(Debug, Clone)]
 pub(super) struct ScreenSpan {
     spans: Vec<Span>,
@@ -35,7 +40,14 @@ fn of_one(capture: &Capture) -> ScreenSpan {
     let features = traces.clone().flat_map(|t| {
         let f = &t.features;
         let slack = SHARE * (f.most - f.least) + LEAST;
-        [f.most, f.least, f.mean].map(|v| Span::steady(v).spread(slack))
+        let burns_ms = f.burns_s.unwrap_or(0.0) * 1e3;
+        [
+            (f.most, slack),
+            (f.least, slack),
+            (f.mean, slack),
+            (burns_ms, BURNS * burns_ms + BURNS_LEAST_MS),
+        ]
+        .map(|(v, slack)| Span::steady(v).spread(slack))
     });
     ScreenSpan {
         spans: features.collect(),
@@ -71,7 +83,7 @@ impl ScreenSpan {
 
     fn anything(scope: &Scope) -> Self {
         Self {
-            spans: vec![Span::steady(0.0).spread(f64::INFINITY); 3 * scope.channels.len()],
+            spans: vec![Span::steady(0.0).spread(f64::INFINITY); 4 * scope.channels.len()],
             pulses: Vec::new(),
             triggered: false,
             open: true,

@@ -7,7 +7,7 @@ use std::ops::ControlFlow;
 
 use cimento_core::bench::Bench;
 use cimento_core::circuit::Circuit;
-use cimento_core::instruments::{Function, Probe, Scope, Trace, capture, take};
+use cimento_core::instruments::{Acquire, Function, Probe, Scope, Trace, capture, take};
 use cimento_core::parts::{EDGE, NEEDLES, breakdown_v};
 use cimento_solver::{Element, Motion, Netlist, Solver, Start, Switch, Transient, Trigger};
 use proptest::prelude::*;
@@ -37,6 +37,7 @@ fn trace(bench: &Bench<'_>, probe: Probe, sweep_s: f64, level: Option<f64>) -> T
         sweep_s,
         level,
         falling: level.is_some_and(|l| l < 0.0),
+        acquire: Acquire::Peak,
     };
     capture(bench, &scope).unwrap().traces.remove(0)
 }
@@ -241,6 +242,7 @@ fn the_scope_shows_dwell_speed_and_kilovolts() {
         sweep_s: 0.02,
         level: None,
         falling: false,
+        acquire: Acquire::Peak,
     };
     let refused = capture(&bench, &wrong).unwrap_err().to_string();
     assert!(refused.contains("pickup clip"), "{refused}");

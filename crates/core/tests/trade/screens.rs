@@ -8,7 +8,7 @@ use cimento_core::bench::Bench;
 use cimento_core::circuit::{Circuit, ConductorKind};
 use cimento_core::faults::Fault;
 use cimento_core::instruments::{
-    Capture, Cursors, Form, Function, Looks, Peak, Probe, SWEEPS, Scope, capture,
+    Acquire, Capture, Cursors, Form, Function, Looks, Often, Peak, Probe, SWEEPS, Scope, capture,
 };
 use cimento_core::key::{sweep, swept};
 use cimento_core::marking::{MarkSheet, mark_sheet};
@@ -17,7 +17,11 @@ use proptest::prelude::*;
 use proptest::sample::Index;
 use proptest::test_runner::{Config, TestRng, TestRunner};
 
-const LOOKS: fn(Form, Peak) -> Looks = |form, peak| Looks { form, peak };
+const LOOKS: fn(Form, Peak) -> Looks = |form, peak| Looks {
+    form,
+    peak,
+    often: None,
+};
 
 fn pump() -> Circuit {
     common::demo("fire-pump-ignition")
@@ -44,6 +48,7 @@ fn pickup(lead: &str) -> Scope {
         sweep_s: 0.2,
         level: None,
         falling: true,
+        acquire: Acquire::Peak,
     }
 }
 
@@ -240,6 +245,7 @@ fn no_screen_rules_out_the_fault_that_is_there() {
                 sweep_s: SWEEPS[4 + what.index(4)],
                 level: [None, Some(-300.0), Some(2.0)][what.index(3)],
                 falling: what.index(2) == 0,
+                acquire: Acquire::Peak,
             };
             let moved = set(&control.name, position.get::<String>(&control.positions));
             for action in [moved, screen(scope, &[])] {
@@ -287,6 +293,7 @@ fn cursors_and_files_read_what_the_screen_shows() {
         sweep_s: 0.1,
         level: Some(60.0),
         falling: false,
+        acquire: Acquire::Peak,
     };
     let shot = capture(&bench, &scope).unwrap();
     let columns = shot.traces[0].columns.len();
@@ -420,4 +427,88 @@ fn an_attempt_goes_on_where_it_was_left() {
         assert_eq!(resumed.meter(), whole.meter());
     }
     assert!(whole.meter().fuse_blown);
+}
+
+fn idling<'c>(circuit: &'c Circuit, faults: &[&str], scope: &Scope) -> Capture {
+    let bench = common::with(circuit, faults, &[("key", "run"), ("engine", "idle")]);
+    capture(&bench, scope).unwrap()
+}
+
+/// A spark of a coil burns one to three milliseconds, one through an aged lead shorter, and one that never
+/// jumps not at all; that of a capacitor is over in a hundredth of it (common practice).
+#[test]
+fn a_pickup_clip_shows_how_long_a_spark_burns() {
+    let burns_ms = |name: &str, lead: &str, faults: &[&str]| {
+        let circuit = common::demo(name);
+        let screen = idling(&circuit, faults, &pickup(lead));
+        screen.traces[0].features.burns_s.unwrap() * 1e3
+    };
+    let tug = "baggage-tug-ignition";
+    let sound = burns_ms(tug, "W13", &[]);
+    assert!((1.0..3.0).contains(&sound), "{sound} ms");
+    let aged = burns_ms(tug, "W13", &["W13:high_resistance=100000"]);
+    assert!(aged < 0.6 * sound, "{aged} ms of {sound} ms");
+    assert!(burns_ms(tug, "W13", &["W13:open"]) < 0.01);
+    let capacitor = burns_ms("belt-loader-ignition", "W21", &[]);
+    assert!((0.01..0.2).contains(&capacitor), "{capacitor} ms");
+    // Two screens that differ in nothing else differ in that.
+    let circuit = common::demo(tug);
+    let [a, b] = [&[][..], &["W13:high_resistance=100000"]].map(|f| {
+        idling(&circuit, f, &pickup("W13"))
+            .traces
+            .remove(0)
+            .features
+    });
+    let said = b.differs(&a, cimento_core::units::Unit::Volt);
+    assert!(said.iter().any(|s| s.starts_with("burns ")), "{said:?}");
+}
+
+/// A scope that samples misses what is shorter than a column of its screen: the breaker's kick of some
+/// hundreds of volts is there on a fast sweep, and on a slow one only when it looks for peaks.
+#[test]
+fn sampling_misses_a_spike_that_peak_detection_keeps() {
+    let circuit = common::demo("baggage-tug-ignition");
+    let most = |sweep_s: f64, acquire: Acquire| {
+        let scope = Scope {
+            channels: vec![Probe::Leads {
+                red: "T1.1".to_owned(),
+                black: "BAT.-".to_owned(),
+            }],
+            sweep_s,
+            level: None,
+            falling: false,
+            acquire,
+        };
+        let features = idling(&circuit, &[], &scope).traces.remove(0).features;
+        features.most.max(-features.least)
+    };
+    let kick = most(0.2, Acquire::Peak);
+    assert!((100.0..500.0).contains(&kick), "{kick} V");
+    assert!(most(0.2, Acquire::Sample) < 0.7 * kick);
+    assert!((most(1.0, Acquire::Peak) / kick - 1.0).abs() < 0.1);
+}
+
+/// How often a trace pulses counts as much as how it goes and how far, where it was asked.
+#[test]
+fn how_often_it_pulses_is_part_of_what_one_says() {
+    let so = Looks {
+        form: Form::Pulses,
+        peak: Peak::To5k,
+        often: Some(Often::Few),
+    };
+    let said = |often| Looks { often, ..so }.right(so);
+    assert_eq!(said(None), 1.0);
+    assert_eq!(said(Some(Often::Few)), 1.0);
+    assert!((said(Some(Often::Once)) - 2.0 / 3.0).abs() < 1e-12);
+    // Four cylinders in two turns: at 900 rpm the coil's lead pulses 30 times a second.
+    let circuit = common::demo("baggage-tug-ignition");
+    let scope = Scope {
+        sweep_s: 0.1,
+        ..pickup("W12")
+    };
+    let looks = idling(&circuit, &[], &scope).traces[0].features.looks;
+    assert_eq!(looks.often, Some(Often::Few), "{looks:?}");
+    let scope = pickup("W12");
+    let looks = idling(&circuit, &[], &scope).traces[0].features.looks;
+    assert_eq!(looks.often, Some(Often::Many), "{looks:?}");
 }

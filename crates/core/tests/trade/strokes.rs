@@ -3,7 +3,7 @@
 
 use cimento_core::bench::{Bench, Spark};
 use cimento_core::circuit::Circuit;
-use cimento_core::instruments::{Function, Probe, Scope, capture};
+use cimento_core::instruments::{Acquire, Function, Probe, Scope, capture};
 
 use crate::common;
 
@@ -99,6 +99,7 @@ fn a_leaking_cylinder_lowers_its_hump() {
             sweep_s: (120.0 / bench.rpm()).min(1.0),
             level: None,
             falling: false,
+            acquire: Acquire::Peak,
         };
         let trace = capture(&bench, &scope).unwrap().traces.remove(0);
         let most = trace.columns.iter().map(|[a, b]| f64::midpoint(*a, *b));

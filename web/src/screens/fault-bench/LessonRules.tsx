@@ -7,7 +7,7 @@ import { api, ask, type Schemas } from '../../api/client';
 export type Rules = Schemas['Rules'];
 type Limits = Schemas['Limits'];
 
-const LIMITS: [keyof Limits, string, string][] = [
+const LIMITS: [Exclude<keyof Limits, 'lead_ohms'>, string, string][] = [
   ['wire_v', 'along a wire', 'V'],
   ['contact_v', 'across a contact', 'V'],
   ['ground_v', 'along a ground', 'V'],
@@ -101,6 +101,18 @@ export function LessonRules({ rules, onChange, usual, marked }: Props) {
                     <span>{name === 'safety' ? 'off for safety' : name}</span>
                   </label>
                 ))}
+              <label className="row">
+                <InputNumber
+                  size="small"
+                  id="limit-lead_ohms"
+                  min={0}
+                  step={1}
+                  placeholder="by length"
+                  value={limits.lead_ohms ? limits.lead_ohms / 1000 : null}
+                  onChange={(v) => change({ limits: { ...limits, lead_ohms: v ? v * 1000 : null } })}
+                />
+                <span>kΩ at most of any high-voltage lead</span>
+              </label>
               {LIMITS.map(([name, text, unit]) => (
                 <label key={name} className="row">
                   <InputNumber

@@ -2,7 +2,7 @@
 import { useState } from 'react';
 
 import type { CircuitDoc, Finding, WireDoc } from '../../api/client';
-import { shownSize, typedSize, type Units } from '../../app/units';
+import { LEADS, shownSize, typedSize, type Units } from '../../app/units';
 
 type Props = {
   doc: CircuitDoc;
@@ -51,7 +51,7 @@ export function Wires({ doc, terminals, findings, change, units }: Props) {
                   <td key={f} className={f}>
                     <Cell
                       label={wire ? `${wire.id} ${head(f)}` : `new wire ${head(f)}`}
-                      list={f === 'from' || f === 'to' ? 'terminals' : f === 'color' ? 'colours' : f === 'harness' ? 'harnesses' : undefined}
+                      list={f === 'from' || f === 'to' ? 'terminals' : f === 'area_mm2' ? 'leads' : f === 'color' ? 'colours' : f === 'harness' ? 'harnesses' : undefined}
                       value={shown(wire, f)}
                       onValue={(text) => (wire ? set(n, f, text) : text !== '' && add(f, text))}
                     />
@@ -72,6 +72,7 @@ export function Wires({ doc, terminals, findings, change, units }: Props) {
       <List id="terminals" values={terminals} />
       <List id="colours" values={COLOURS} />
       <List id="harnesses" values={harnesses} />
+      <List id="leads" values={Object.values(LEADS)} />
     </>
   );
 }
@@ -114,7 +115,7 @@ function put(wire: WireDoc, field: Field, text: string, units: Units): WireDoc {
   if (field === 'id' || field === 'from' || field === 'to') return { ...wire, [field]: text };
   if (field === 'area_mm2') {
     const size = text === '' ? {} : typedSize(text, units);
-    return size ? { ...wire, area_mm2: undefined, awg: undefined, ...size } : wire;
+    return size ? { ...wire, area_mm2: undefined, awg: undefined, lead: undefined, ...size } : wire;
   }
   if (text === '') return { ...wire, [field]: undefined };
   if (field === 'length_m') {

@@ -16,6 +16,10 @@ const DOWN: f64 = 0.3;
 const RINGS: f64 = 0.06;
 /// A trace that goes this share as far one way as the other goes both ways.
 const BOTH_WAYS: f64 = 0.4;
+/// Current of a spark that burns, in amperes; common practice.
+const BURNS_A: f64 = 1e-3;
+/// Two sparks burn alike that differ by less than this share.
+const BURNS_ALIKE: f64 = 0.25;
 /// Two traces differ when a feature does by more than this share of the larger swing, or of the larger
 /// duty and frequency: what two looks at one machine may be apart.
 const ALIKE: f64 = 0.1;
@@ -33,6 +37,9 @@ pub struct Features {
     /// Pulses on the screen; what rings after one belongs to it.
     #[serde(default)]
     pub pulses: usize,
+    /// How long the longest spark burns, in seconds; of a pickup clip alone, 0 where none does.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub burns_s: Option<f64>,
     #[serde(default)]
     pub looks: Looks,
     /// The same in words: "−4.29 kV to 312 V".
@@ -45,6 +52,42 @@ pub struct Features {
 pub struct Looks {
     pub form: Form,
     pub peak: Peak,
+    /// How often it pulses on the screen, where that was said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub often: Option<Often>,
+}
+
+/// How often a trace pulses on a screen.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub enum Often {
+    #[serde(rename = "never")]
+    Never,
+    #[serde(rename = "once")]
+    Once,
+    #[serde(rename = "2 to 4 times")]
+    Few,
+    #[serde(rename = "5 times or more")]
+    Many,
+}
+
+impl Often {
+    fn of(pulses: usize) -> Self {
+        match pulses {
+            0 => Self::Never,
+            1 => Self::Once,
+            2..=4 => Self::Few,
+            _ => Self::Many,
+        }
+    }
+
+    fn text(self) -> &'static str {
+        match self {
+            Self::Never => "never",
+            Self::Once => "once",
+            Self::Few => "2 to 4 times",
+            Self::Many => "5 times or more",
+        }
+    }
 }
 
 /// How a trace goes.
@@ -127,21 +170,37 @@ impl Form {
 }
 
 impl Looks {
-    /// "pulses to one side, 100 V to 600 V".
+    /// "pulses to one side, 100 V to 600 V, once".
     pub fn text(self, unit: Unit) -> String {
-        format!("{}, {}", self.form.text(), self.peak.text(unit))
+        let often = self
+            .often
+            .map_or(String::new(), |o| format!(", {}", o.text()));
+        format!("{}, {}{often}", self.form.text(), self.peak.text(unit))
     }
 
-    /// How right it is beside what is so: half for the form, half for the size, a quarter for the size
-    /// next to it.
+    /// How right it is beside what is so, from 0 to 1: as much for the form as for the size, half as much
+    /// for the size next to it, and as much again for how often it pulses where that was said.
     pub fn right(self, so: Self) -> f64 {
-        let form = if self.form == so.form { 0.5 } else { 0.0 };
+        let form = if self.form == so.form { 1.0 } else { 0.0 };
         let peak = match self.peak {
-            p if p == so.peak => 0.5,
-            p if p.is_next_to(so.peak) => 0.25,
+            p if p == so.peak => 1.0,
+            p if p.is_next_to(so.peak) => 0.5,
             _ => 0.0,
         };
-        form + peak
+        match self.often {
+            Some(_) if self.often == so.often => (form + peak + 1.0) / 3.0,
+            Some(_) => (form + peak) / 3.0,
+            None => f64::midpoint(form, peak),
+        }
+    }
+
+    /// The same as far as it was said.
+    #[must_use]
+    pub fn as_said_by(self, said: Self) -> Self {
+        Self {
+            often: said.often.and(self.often),
+            ..self
+        }
     }
 }
 
@@ -218,12 +277,25 @@ impl Features {
             hertz: (hertz * 100.0).round() / 100.0,
             duty: (duty * 1000.0).round() / 1000.0,
             pulses,
+            burns_s: None,
             looks: Looks {
                 form,
                 peak: Peak::of(largest),
+                often: Some(Often::of(pulses)),
             },
             said,
         }
+    }
+
+    /// The same of a pickup clip, with how long the longest spark burns, in seconds.
+    #[must_use]
+    pub(super) fn burning(mut self, burns_s: f64) -> Self {
+        self.burns_s = Some((burns_s * 1e6).round() / 1e6);
+        if burns_s >= 1e-5 {
+            let text = format!("burns {:.2} ms", burns_s * 1e3);
+            self.said.insert(1.min(self.said.len()), text);
+        }
+        self
     }
 
     /// What of it is not as in another trace, in words; empty where they are alike.
@@ -240,11 +312,34 @@ impl Features {
         add("most", self.most, other.most);
         add("least", self.least, other.least);
         add("mean", self.mean, other.mean);
+        if let (Some(a), Some(b)) = (self.burns_s, other.burns_s)
+            && (a - b).abs() > BURNS_ALIKE * a.max(b)
+        {
+            let text = |s: f64| match s {
+                0.0 => "no spark".to_owned(),
+                s => format!("{:.2} ms", s * 1e3),
+            };
+            out.push(format!("burns {} against {}", text(a), text(b)));
+        }
         if self.pulses != other.pulses {
             out.push(format!("{} pulses against {}", self.pulses, other.pulses));
         }
         out
     }
+}
+
+/// How long the longest spark of a lead burns, in seconds, by the amperes that flow in it.
+pub(super) fn burns_s(amps: &[(f64, f64)]) -> f64 {
+    let mut longest = 0.0_f64;
+    let mut since_s: Option<f64> = None;
+    for (at_s, i) in amps {
+        match since_s {
+            _ if i.abs() < BURNS_A => since_s = None,
+            None => since_s = Some(*at_s),
+            Some(from_s) => longest = longest.max(at_s - from_s),
+        }
+    }
+    longest
 }
 
 /// How often a trace leaves where it mostly is, each time once however it rings.

@@ -82,11 +82,12 @@ impl Capture {
         let traces = probes.into_iter().enumerate().map(|(n, (probe, unit))| {
             let columns: Vec<[f64; 2]> =
                 rows.iter().map(|r| [r[2 * n + 1], r[2 * n + 2]]).collect();
+            let features = Features::of(&laid_out(&columns, width), sweep_s, unit);
             Trace {
                 name: name(&probe),
                 probe,
                 unit: unit.sign().to_owned(),
-                features: Features::of(&laid_out(&columns, width), sweep_s, unit),
+                features,
                 columns,
             }
         });

@@ -13,8 +13,9 @@ mod screen;
 use std::ops::ControlFlow;
 
 pub use cursors::{CursorReading, Cursors};
-pub use features::{Features, Form, Looks, Peak};
-use screen::{columns, cut};
+use features::burns_s;
+pub use features::{Features, Form, Looks, Often, Peak};
+use screen::{columns, cut, sampled};
 
 use super::take::TakeError;
 use crate::bench::{Bench, BenchError, STRAYS, Wiring};
@@ -61,6 +62,26 @@ pub struct Scope {
     pub level: Option<f64>,
     #[serde(default)]
     pub falling: bool,
+    /// What is kept of each column.
+    #[serde(default, skip_serializing_if = "Acquire::is_usual")]
+    pub acquire: Acquire,
+}
+
+/// What a scope keeps of the time that a column of its screen stands for.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Acquire {
+    /// The least and the most: nothing is missed.
+    #[default]
+    Peak,
+    /// One sample: what is shorter than a column may fall between two.
+    Sample,
+}
+
+impl Acquire {
+    fn is_usual(&self) -> bool {
+        *self == Self::Peak
+    }
 }
 
 /// What a channel shows.
@@ -133,17 +154,31 @@ pub fn capture(bench: &Bench<'_>, scope: &Scope) -> Result<Capture, TakeError> {
         .and_then(|level| crossing(&samples, level, scope.falling, before_s));
     let from_s = triggered.map_or(0.0, |at| at - before_s);
     let traces = scope.channels.iter().enumerate().map(|(n, probe)| {
-        let shown = cut(&samples, n, from_s, from_s + scope.sweep_s);
+        let all = cut(&samples, n, from_s, from_s + scope.sweep_s);
+        let shown = match scope.acquire {
+            Acquire::Peak => all,
+            Acquire::Sample => sampled(&all, from_s, scope.sweep_s),
+        };
         let unit = match probe {
             Probe::Clamp { .. } => Unit::Ampere,
             _ => Unit::Volt,
         };
+        let mut features = Features::of(&shown, scope.sweep_s, unit);
+        if matches!(probe, Probe::Pickup { .. }) {
+            let amps = cut(
+                &samples,
+                scope.channels.len() + n,
+                from_s,
+                from_s + scope.sweep_s,
+            );
+            features = features.burning(burns_s(&amps));
+        }
         Trace {
             probe: probe.clone(),
             name: name(probe),
             unit: unit.sign().to_owned(),
             columns: columns(&shown, from_s, scope.sweep_s),
-            features: Features::of(&shown, scope.sweep_s, unit),
+            features,
         }
     });
     Ok(Capture {
@@ -190,23 +225,30 @@ fn channel(circuit: &Circuit, probe: &Probe) -> Result<Channel, TakeError> {
     })
 }
 
-/// Seconds and each channel's value.
+/// Seconds, each channel's value, and then the amperes in the lead of each that is a pickup clip, 0 for the
+/// others.
 type Samples = Vec<(f64, Vec<f64>)>;
 
 fn samples(bench: &Bench<'_>, scope: &Scope, channels: &[Channel]) -> Result<Samples, BenchError> {
-    let value = |wiring: &Wiring, now: &Solution, channel: &Channel| match *channel {
-        Channel::Between(a, b) => now.between(wiring.node(a), wiring.node(b)),
-        Channel::Along(place) => {
-            let current = |name: &str| {
-                let line = wiring.line(place, name);
-                line.map_or(0.0, |l| now.current(l.element))
-            };
-            match wiring.line(place, "before") {
-                Some(line) => now.current(line.element),
-                None => current("through") + current(STRAYS[0]),
-            }
+    let along = |wiring: &Wiring, now: &Solution, place: Place| {
+        let current = |name: &str| {
+            let line = wiring.line(place, name);
+            line.map_or(0.0, |l| now.current(l.element))
+        };
+        match wiring.line(place, "before") {
+            Some(line) => now.current(line.element),
+            None => current("through") + current(STRAYS[0]),
         }
     };
+    let value = |wiring: &Wiring, now: &Solution, channel: &Channel| match *channel {
+        Channel::Between(a, b) => now.between(wiring.node(a), wiring.node(b)),
+        Channel::Along(place) => along(wiring, now, place),
+    };
+    let leads = scope.channels.iter().map(|probe| match probe {
+        Probe::Pickup { lead } => bench.circuit.place(lead),
+        _ => None,
+    });
+    let leads: Vec<Option<Place>> = leads.collect();
     let attach = |wiring: &mut Wiring| {
         for (channel, probe) in channels.iter().zip(&scope.channels) {
             if let (Channel::Between(a, b), Probe::Leads { .. }) = (channel, probe) {
@@ -221,7 +263,12 @@ fn samples(bench: &Bench<'_>, scope: &Scope, channels: &[Channel]) -> Result<Sam
     // A sweep that runs free ends with its screen; else the screen begins with the trigger.
     let mut ends_s = scope.level.map_or(Some(scope.sweep_s), |_| None);
     let turned = bench.in_time(turns, &attach, &mut |at_s, wiring, now| {
-        let all: Vec<f64> = channels.iter().map(|c| value(wiring, now, c)).collect();
+        let mut all: Vec<f64> = channels.iter().map(|c| value(wiring, now, c)).collect();
+        all.extend(
+            leads
+                .iter()
+                .map(|l| l.map_or(0.0, |l| along(wiring, now, l))),
+        );
         if let (Some(level), None, Some((t0, before))) = (scope.level, ends_s, out.last())
             && at_s >= before_s
             && let Some(at) = crosses((*t0, before[0]), (at_s, all[0]), level, scope.falling)
@@ -240,10 +287,9 @@ fn samples(bench: &Bench<'_>, scope: &Scope, channels: &[Channel]) -> Result<Sam
         let mut at_s = 0.0;
         while at_s < 2.0 * scope.sweep_s {
             for point in &settled.points {
-                let now: Vec<f64> = channels
-                    .iter()
-                    .map(|c| value(&point.wiring, &point.op, c))
-                    .collect();
+                let shown = channels.iter().map(|c| value(&point.wiring, &point.op, c));
+                let still = leads.iter().map(|_| 0.0);
+                let now: Vec<f64> = shown.chain(still).collect();
                 out.push((at_s, now.clone()));
                 at_s += point.lasts_s.max(1e-6);
                 out.push((at_s, now));

@@ -37,6 +37,28 @@ pub(super) fn cut(samples: &Samples, channel: usize, from_s: f64, to_s: f64) -> 
     out
 }
 
+/// What is seen of a sweep by looking once for each column.
+pub(super) fn sampled(shown: &[(f64, f64)], from_s: f64, sweep_s: f64) -> Vec<(f64, f64)> {
+    let width = sweep_s / COLUMNS as f64;
+    let mut pairs = shown.windows(2).peekable();
+    let mut out = Vec::with_capacity(COLUMNS + 1);
+    for n in 0..=COLUMNS {
+        let t = from_s + width * n as f64;
+        while pairs.peek().is_some_and(|p| p[1].0 < t) {
+            pairs.next();
+        }
+        let Some(pair) = pairs.peek() else { break };
+        let ((t0, v0), (t1, v1)) = (pair[0], pair[1]);
+        let share = if t1 > t0 {
+            ((t - t0) / (t1 - t0)).clamp(0.0, 1.0)
+        } else {
+            1.0
+        };
+        out.push((t, v0 + (v1 - v0) * share));
+    }
+    out
+}
+
 pub(super) fn columns(shown: &[(f64, f64)], from_s: f64, sweep_s: f64) -> Vec<[f64; 2]> {
     let mut out = vec![[f64::INFINITY, f64::NEG_INFINITY]; COLUMNS];
     let width = sweep_s / COLUMNS as f64;
