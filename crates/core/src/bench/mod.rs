@@ -399,8 +399,18 @@ impl<'c> Bench<'c> {
 
     /// What a part looks at in the present state.
     pub(crate) fn look<R>(&self, part: usize, see: impl Fn(&Look<'_>) -> R) -> Option<R> {
+        self.look_at(&self.settled, part, see)
+    }
+
+    /// What a part looks at where the machine has settled to something else.
+    pub(crate) fn look_at<R>(
+        &self,
+        settled: &Settled,
+        part: usize,
+        see: impl Fn(&Look<'_>) -> R,
+    ) -> Option<R> {
         let active = settle::active(self.circuit, &self.faults, &self.state);
-        let point = self.settled.points.last()?;
+        let point = settled.points.last()?;
         Some(see(&Look {
             context: Context {
                 index: part,

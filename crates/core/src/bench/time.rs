@@ -11,7 +11,7 @@ use super::state::{Engine, OperatingState};
 use super::wiring::{Half, turning_rpm, wire_up};
 use super::{Bench, BenchError, Strokes, Wiring, named, settle};
 use crate::circuit::Place;
-use crate::parts::Turning;
+use crate::parts::{Ripple, Turning};
 
 /// Where the crankshaft stands at the start, in degrees after cylinder 1 has fired: no coil is charged.
 pub(crate) const FROM_DEG: f64 = 20.0;
@@ -21,6 +21,8 @@ const FINE: (f64, f64) = (2e-3, 20e-9);
 pub(super) const COARSE: (f64, f64) = (0.15, 0.5e-6);
 /// Steps are at most this share of a turn of the crankshaft.
 const SHARE_OF_TURN: f64 = 0.01;
+/// And this share of a hump of a generator's ripple.
+const SHARE_OF_HUMP: f64 = 1.0 / 16.0;
 /// Density of the gas at a fitted plug as it fires, beside open air: pulled through by the starter with
 /// the throttle open, throttled at idle, unthrottled but quick, and under full load; common practice.
 const CRANKING: f64 = 4.0;
@@ -83,6 +85,23 @@ impl Bench<'_> {
         self.follow(window, attach, observe)
     }
 
+    /// What rides on the currents of generators, by the position of the part.
+    fn ripples(&self) -> Vec<(usize, Ripple)> {
+        let parts = 0..self.circuit.parts.len();
+        let kind = |n: usize| self.circuit.parts[n].kind;
+        parts
+            .filter_map(|n| Some((n, self.look(n, |look| kind(n).ripple(look)).flatten()?)))
+            .collect()
+    }
+
+    /// Steps are a share of a turn, and short enough to follow what rides on a current.
+    fn longest_step_s(&self) -> f64 {
+        let turn_s = 60.0 / self.rpm();
+        let humps = self.ripples().into_iter().map(|(_, r)| r.humps_hz);
+        let shares = humps.map(|hz| SHARE_OF_HUMP / hz);
+        shares.fold(turn_s * SHARE_OF_TURN, f64::min)
+    }
+
     pub(super) fn follow(
         &self,
         window: Window,
@@ -94,7 +113,7 @@ impl Bench<'_> {
         };
         let settings = Transient {
             until_s: window.until_s,
-            step_s: 60.0 / self.rpm() * SHARE_OF_TURN,
+            step_s: self.longest_step_s(),
             tolerance: window.accuracy.0,
             event_s: window.accuracy.1,
         };
@@ -138,9 +157,11 @@ impl Bench<'_> {
             spent,
         };
         let active = settle::active(self.circuit, &self.faults, &self.state);
-        let half = |_: usize| Half {
+        // What a generator sends on the mean it goes on sending, with its ripple on it.
+        let sent = self.ripples();
+        let half = |part: usize| Half {
             up: true,
-            amps: None,
+            amps: sent.iter().find(|(n, _)| *n == part).map(|(_, r)| r.amps),
         };
         let mut wiring = wire_up(
             self.circuit,

@@ -27,7 +27,7 @@ const SHARE: f64 = 1e-5;
 /// after the analysis.
 ///
 /// # Errors
-/// [`BenchError`] when nothing turns, or the machine has something that is not written: a thyristor.
+/// [`BenchError`] when nothing turns.
 pub fn spice_in_time(bench: &Bench<'_>, turns: f64, measures: &str) -> Result<String, BenchError> {
     let Some((wiring, op)) = bench.moving(turns)? else {
         let text = "nothing turns in this state: there is nothing to follow in time";
@@ -47,7 +47,7 @@ pub fn spice_in_time(bench: &Bench<'_>, turns: f64, measures: &str) -> Result<St
         let mut switches = wiring.motion.switches.iter();
         let mut shapes = wiring.motion.shapes.iter();
         if let Some(switch) = switches.find(|s| s.element.index() == n) {
-            write_switch(&mut out, circuit, (n, element), switch)?;
+            write_switch(&mut out, circuit, (n, element), switch, until_s);
         } else if let Some((_, shape)) = shapes.find(|(id, _)| id.index() == n) {
             write_shape(&mut out, circuit, (n, element), shape, until_s);
         } else {
@@ -82,7 +82,8 @@ fn write_switch(
     circuit: &Circuit,
     (n, element): (usize, &Element),
     switch: &Switch,
-) -> Result<(), BenchError> {
+    until_s: f64,
+) {
     let (a, b) = element.nodes();
     let (a, b) = (node(circuit, a), node(circuit, b));
     let (ohms, volts) = (switch.ohms.max(LEAST_OHMS), switch.volts);
@@ -138,16 +139,29 @@ fn write_switch(
         ),
         Trigger::Gap {
             breakdown_v,
+            in_time,
             hold_a,
             ..
         } => {
             let gate = format!("gate{n}");
             let _ = hysteresis(&gate, *breakdown_v, volts + hold_a * ohms);
+            // Where the gas changes, what is felt jumps over what it takes as the voltage does.
+            let felt = match in_time {
+                Some(_) => format!(
+                    "(abs(V({a},{b})) > V(needs{n})) ? {:e} : abs(V({a},{b}))",
+                    breakdown_v * 1.01
+                ),
+                None => format!("abs(V({a},{b}))"),
+            };
+            if let Some(needs) = in_time {
+                let needs = follows(needs, until_s);
+                let _ = writeln!(out, "V{n}n needs{n} 0 {needs}");
+            }
             // Its own arc pulls the gate down at once: without a delay no solution would stand still.
             writeln!(
                 out,
                 "B{n} {a} arc{n} V={volts:e}*sgn(V({a},{b}))\n\
-                 B{n}g felt{n} 0 V=abs(V({a},{b}))\n\
+                 B{n}g felt{n} 0 V={felt}\n\
                  R{n}g felt{n} {gate} {DELAY_OHMS:e}\n\
                  C{n}g {gate} 0 {DELAY_F:e} IC=0"
             )
@@ -156,12 +170,25 @@ fn write_switch(
             out,
             "D{n} {a} {b} dmod{n}\n.model dmod{n} D(IS=1e-9 N=1.8 RS={ohms:e})"
         ),
-        Trigger::Thyristor { .. } => {
-            let text = "a thyristor is not written to a netlist in time";
-            return Err(BenchError::NoSolution(text.to_owned()));
+        // It conducts while its gate is up or its current holds it.
+        Trigger::Thyristor {
+            gate,
+            cathode,
+            gate_v,
+            hold_a,
+        } => {
+            let (gate, cathode) = (node(circuit, *gate), node(circuit, *cathode));
+            let latch = format!("gate{n}");
+            let _ = hysteresis(&latch, 1.0, 0.99);
+            writeln!(
+                out,
+                "V{n} {a} arc{n} DC {volts:e}\n\
+                 B{n}g felt{n} 0 V=min(2,max(V({gate},{cathode})/{gate_v:e},I(V{n})/{hold_a:e}))\n\
+                 R{n}g felt{n} {latch} {DELAY_OHMS:e}\n\
+                 C{n}g {latch} 0 {DELAY_F:e} IC=0"
+            )
         }
     };
-    Ok(())
 }
 
 fn write_shape(
@@ -181,7 +208,17 @@ fn write_shape(
         let _ = writeln!(out, "* open");
         return;
     }
-    let follows = match shape {
+    let follows = follows(shape, until_s);
+    let _ = writeln!(
+        out,
+        "V{n} {a} src{n} {follows}\nR{n} src{n} {b} {:e}",
+        ohms.max(LEAST_OHMS)
+    );
+}
+
+/// A shape as the value of a source.
+fn follows(shape: &Shape, until_s: f64) -> String {
+    match shape {
         Shape::Sine { volts, hz, phase } => {
             format!("SIN(0 {volts:e} {hz:e} 0 0 {:e})", phase.to_degrees())
         }
@@ -201,10 +238,5 @@ fn write_shape(
             }
             format!("PWL({edges})")
         }
-    };
-    let _ = writeln!(
-        out,
-        "V{n} {a} src{n} {follows}\nR{n} src{n} {b} {:e}",
-        ohms.max(LEAST_OHMS)
-    );
+    }
 }

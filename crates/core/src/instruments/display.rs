@@ -1,9 +1,9 @@
 //! What a display shows for a measured value.
 
 use super::function::{Function, Range, ranges};
-use super::lamp;
 use super::reading::Shown;
 use super::take::Meter;
+use super::{lamp, tapped_lamp};
 use crate::units::{Quantity, Swing, Unit};
 
 /// Continuity beeps below this many ohms; common practice.
@@ -36,6 +36,9 @@ pub(super) fn display(
 ) -> Shown {
     if function.is_lamp() {
         return lamp::shown(least, most);
+    }
+    if function == Function::TappedLamp {
+        return tapped_lamp::shown(most);
     }
     let all = ranges(function);
     let fits = |v: f64, r: Range| v.abs() < r.0 * (1.0 - HALF_COUNT);

@@ -52,10 +52,12 @@ pub enum Function {
     TimingLamp,
     /// Speed that a running engine loses with one plug held dark; the red lead names its lead.
     CylinderDrop,
+    /// Filament lamp tapped between the two leads: how many clicks one hears.
+    TappedLamp,
 }
 
 /// Every function with its name, in the order of a dial.
-const NAMES: [(Function, &str); 20] = [
+const NAMES: [(Function, &str); 21] = [
     (Function::DcVolts, "dc_volts"),
     (Function::Ohms, "ohms"),
     (Function::Continuity, "continuity"),
@@ -76,6 +78,7 @@ const NAMES: [(Function, &str); 20] = [
     (Function::Tachometer, "tachometer"),
     (Function::TimingLamp, "timing_lamp"),
     (Function::CylinderDrop, "cylinder_drop"),
+    (Function::TappedLamp, "tapped_lamp"),
 ];
 
 impl Function {
@@ -113,6 +116,7 @@ impl Function {
             Self::Tachometer => "the tachometer",
             Self::TimingLamp => "the timing lamp",
             Self::CylinderDrop => "cylinder drop",
+            Self::TappedLamp => "the tapped lamp",
         }
     }
 
@@ -148,6 +152,7 @@ impl Function {
             Self::Duty => Unit::Percent,
             Self::ScanCodes => Unit::Code,
             Self::SparkTester => Unit::Spark,
+            Self::TappedLamp => Unit::Click,
             Self::Tachometer | Self::CylinderDrop => Unit::Rpm,
             Self::TimingLamp => Unit::Degree,
         }
@@ -202,6 +207,7 @@ pub fn ranges(function: Function) -> &'static [Range] {
         ],
         Function::Continuity | Function::Duty => &[Range(600.0)],
         Function::TestLamp | Function::LedLamp => &[Range(2.0)],
+        Function::TappedLamp => &[Range(600.0)],
         Function::ClampAmps => &[Range(60.0), Range(600.0)],
         Function::DcAmps => &[Range(6.0), Range(60.0)],
         Function::Hertz => &[Range(60.0), Range(600.0), Range(6e3), Range(60e3)],
@@ -227,7 +233,7 @@ impl Range {
     pub fn step(self, function: Function) -> f64 {
         match function {
             Function::AnalogVolts => self.0 / NEEDLE_STEPS,
-            Function::ScanCodes | Function::TimingLamp => 1.0,
+            Function::ScanCodes | Function::TimingLamp | Function::TappedLamp => 1.0,
             Function::CylinderDrop => 10.0,
             _ => self.count(),
         }
@@ -246,8 +252,12 @@ pub fn accuracy(function: Function, value: f64, range: Range) -> f64 {
         Function::AcVolts | Function::DcAmps => of(0.01, 3.0),
         Function::Hertz | Function::Duty => of(0.001, 3.0),
         Function::AnalogVolts => NEEDLE_ACCURACY * range.0,
-        // One sees which of three it is, and reads how many codes there are.
-        Function::TestLamp | Function::LedLamp | Function::ScanCodes | Function::SparkTester => 0.0,
+        // One sees which of three it is, hears each click, and reads how many codes there are.
+        Function::TestLamp
+        | Function::LedLamp
+        | Function::ScanCodes
+        | Function::SparkTester
+        | Function::TappedLamp => 0.0,
         Function::ClampAmps => 0.02 * value.abs() + 0.3,
         Function::PeakVolts => of(0.03, 3.0),
         Function::Tachometer => tachometer::ACCURACY * value.abs() + 10.0,

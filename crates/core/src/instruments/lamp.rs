@@ -2,7 +2,7 @@
 //! that can carry current from one that only shows volts. The LED lamp takes a few milliamperes, so
 //! it lights through resistance that a filament would not; its two diodes light either way round.
 
-use cimento_solver::{Element, filament_ohms};
+use cimento_solver::{Element, Node, filament_ohms};
 
 use super::reading::Shown;
 use crate::bench::{Bench, BenchError, Point, Wiring};
@@ -25,7 +25,7 @@ const LED_BRIGHT_A: f64 = 0.004;
 fn level(
     bench: &Bench<'_>,
     (red, black): (usize, usize),
-    lamp: impl Fn(cimento_solver::Node, cimento_solver::Node) -> Element,
+    lamp: impl Fn(Node, Node) -> Element,
     seen: impl Fn(f64) -> f64,
 ) -> Result<(f64, f64), BenchError> {
     let settled = bench.settled_with(&|w: &mut Wiring| {
@@ -36,20 +36,24 @@ fn level(
     Ok(settled.range(level).unwrap_or((0.0, 0.0)))
 }
 
+/// The filament lamp between two nodes.
+pub(super) fn element(a: Node, b: Node) -> Element {
+    Element::Filament {
+        a,
+        b,
+        rated_v: RATED_V,
+        hot_ohms: HOT_OHMS,
+        cold_ohms: COLD_OHMS,
+    }
+}
+
 /// Least and most of the filament lamp's level (0 off, 1 dim, 2 bright) over what the machine does.
 pub(super) fn filament(
     bench: &Bench<'_>,
     red: usize,
     black: usize,
 ) -> Result<(f64, f64), BenchError> {
-    let lamp = |a, b| Element::Filament {
-        a,
-        b,
-        rated_v: RATED_V,
-        hot_ohms: HOT_OHMS,
-        cold_ohms: COLD_OHMS,
-    };
-    level(bench, (red, black), lamp, |volts| {
+    level(bench, (red, black), element, |volts| {
         let watts = volts * volts / filament_ohms(volts, RATED_V, HOT_OHMS, COLD_OHMS);
         match watts / (RATED_V * RATED_V / HOT_OHMS) {
             share if share >= BRIGHT => 2.0,

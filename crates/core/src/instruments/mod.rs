@@ -18,6 +18,7 @@ mod scan_tool;
 mod spark_tester;
 mod tachometer;
 mod take;
+mod tapped_lamp;
 mod timing_lamp;
 
 pub use ammeter::FUSE_A;

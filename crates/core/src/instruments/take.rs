@@ -5,7 +5,7 @@ use super::function::{Function, Range};
 use super::reading::Reading;
 use super::{
     alternating, ammeter, analogue, clamp, cylinder_drop, lamp, min_max, multimeter, peak,
-    scan_tool, spark_tester, tachometer, timing_lamp,
+    scan_tool, spark_tester, tachometer, tapped_lamp, timing_lamp,
 };
 use crate::bench::{Bench, BenchError};
 use crate::circuit::TestPoint;
@@ -163,6 +163,10 @@ fn between(
                 Function::PeakVolts => peak::volts(bench, a, b)?,
                 Function::MinMax => min_max::volts(bench, a, b)?,
                 Function::AnalogVolts => analogue::volts(bench, range, a, b)?,
+                Function::TappedLamp => {
+                    let clicks = tapped_lamp::clicks(bench, a, b)?;
+                    (clicks, clicks)
+                }
                 Function::DcAmps => {
                     let measured = ammeter::amps(bench, meter.fuse_blown, a, b)?;
                     blew = measured.blew;

@@ -7,12 +7,12 @@
 //! one turn of the phases for the diodes it has left: that gives the share of output that is left
 //! and the ripple.
 
-use cimento_solver::Element;
+use cimento_solver::{Element, Shape};
 
 use super::params::number;
 use super::{
-    Change, Context, Look, ModeSpec, ParamSpec, Params, PartKind, Ripple, Stamp, Terminal, graded,
-    mode, terminal,
+    Change, Context, Look, ModeSpec, ParamSpec, Params, PartKind, Ripple, Stamp, Terminal, Turning,
+    graded, mode, terminal,
 };
 use crate::bench::Role;
 
@@ -48,25 +48,32 @@ const SLIP: f64 = 0.55;
 /// Bus voltage over the peak of a phase-to-phase voltage in usual working; common practice.
 const BACK: f64 = 0.75;
 
+/// Humps of a sound bridge in one turn of the phases, and the steps in which that turn is worked out.
+const HUMPS: f64 = 6.0;
+const STEPS: usize = 120;
+/// Ripple is fed in through so many ohms, next to which the circuit's own are nothing.
+const RIPPLE_OHMS: f64 = 200.0;
+
 pub(super) struct Alternator;
+
+/// What a bridge sends at a step of one turn of the phases, in any unit.
+fn current(step: usize, open: bool, shorted: bool) -> f64 {
+    let turn = std::f64::consts::TAU * step as f64 / STEPS as f64;
+    let e = [0.0, 1.0, 2.0].map(|k| (turn - k * std::f64::consts::TAU / 3.0).sin());
+    let low = e.iter().copied().fold(f64::INFINITY, f64::min);
+    // The first phase's upper diode is the one that has gone: open it never lifts the output,
+    // shorted it holds the output to its phase.
+    let high = match (open, shorted) {
+        (_, true) => e[0],
+        (true, _) => e[1].max(e[2]),
+        _ => e.iter().copied().fold(f64::NEG_INFINITY, f64::max),
+    };
+    ((high - low) / 3f64.sqrt() - BACK).max(0.0)
+}
 
 /// What the bridge gives with the diodes it has left, beside a sound one, and its ripple as a share
 /// of the mean.
 fn bridge(open: bool, shorted: bool) -> (f64, f64) {
-    const STEPS: usize = 120;
-    let current = |step: usize, open: bool, shorted: bool| {
-        let turn = std::f64::consts::TAU * step as f64 / STEPS as f64;
-        let e = [0.0, 1.0, 2.0].map(|k| (turn - k * std::f64::consts::TAU / 3.0).sin());
-        let low = e.iter().copied().fold(f64::INFINITY, f64::min);
-        // The first phase's upper diode is the one that has gone: open it never lifts the output,
-        // shorted it holds the output to its phase.
-        let high = match (open, shorted) {
-            (_, true) => e[0],
-            (true, _) => e[1].max(e[2]),
-            _ => e.iter().copied().fold(f64::NEG_INFINITY, f64::max),
-        };
-        ((high - low) / 3f64.sqrt() - BACK).max(0.0)
-    };
     let mean =
         |open, shorted| (0..STEPS).map(|s| current(s, open, shorted)).sum::<f64>() / STEPS as f64;
     let own = mean(open, shorted);
@@ -78,6 +85,32 @@ fn bridge(open: bool, shorted: bool) -> (f64, f64) {
 }
 
 impl Alternator {
+    /// The humps of the bridge around the mean that it sends, in time.
+    fn ripple_in_time(s: &mut Stamp<'_>, turning: &Turning, amps: f64) {
+        let (open, shorted) = (
+            s.fault("diode_open").is_some(),
+            s.fault("diode_shorted").is_some(),
+        );
+        let all: Vec<f64> = (0..=STEPS).map(|n| current(n, open, shorted)).collect();
+        let mean = all[1..].iter().sum::<f64>() / STEPS as f64;
+        let rest_v = Self::set_v(s);
+        let element = Element::source(s.node(B), s.node(T31), rest_v, RIPPLE_OHMS);
+        let ripple = s.add("ripple", Role::Stray, element);
+        let period_s = 60.0 / (Self::rotor_rpm(s) * s.param("pole_pairs"));
+        let points = all.iter().enumerate().map(|(n, i)| {
+            let off = amps * (i / mean - 1.0);
+            (
+                period_s * n as f64 / STEPS as f64,
+                rest_v + RIPPLE_OHMS * off,
+            )
+        });
+        let shape = Shape::Lines {
+            points: points.collect(),
+            phase_s: turning.seconds(turning.from_deg),
+        };
+        s.follows(ripple, shape);
+    }
+
     fn rotor_rpm(c: &Context<'_>) -> f64 {
         let slip = if c.fault("belt_slipping").is_some() {
             SLIP
@@ -221,6 +254,9 @@ impl PartKind for Alternator {
             _ => f64::INFINITY,
         };
         s.add("winding", Role::Stray, Element::resistor(b, case, ohms));
+        if let (Some(turning), Some(amps)) = (s.turning(), s.fixed_amps()) {
+            Self::ripple_in_time(s, turning, amps);
+        }
         // Unexcited, the regulator waits with the field across the lamp; excited, its own diodes
         // hold the lamp at the output's voltage.
         let field = match level {
@@ -269,7 +305,8 @@ impl PartKind for Alternator {
         (amps > 0.0).then_some(Ripple {
             amps,
             share,
-            hz: base_hz * if sound { 6.0 } else { 1.0 },
+            hz: base_hz * if sound { HUMPS } else { 1.0 },
+            humps_hz: base_hz * HUMPS,
         })
     }
 }

@@ -235,6 +235,8 @@ pub struct Ripple {
     /// Mean distance from it, as a share of it.
     pub share: f64,
     pub hz: f64,
+    /// How often it rises and falls in a second at most.
+    pub humps_hz: f64,
 }
 
 /// What a part's discrete and slow state is: everything that survives from one solve to the next.
@@ -343,6 +345,14 @@ pub trait PartKind: Send + Sync {
     /// Degrees of the crankshaft by which it makes sparks late.
     fn retards_deg(&self, _context: &Context<'_>) -> f64 {
         0.0
+    }
+    /// Volts at the input where it listens for pulses, if it has one.
+    fn hears_v(&self, _look: &Look<'_>) -> Option<f64> {
+        None
+    }
+    /// How many things click when its input jumps by so many volts.
+    fn clicks(&self, _look: &Look<'_>, _volts: f64) -> usize {
+        0
     }
     /// It charges a battery.
     fn charges(&self) -> bool {

@@ -24,6 +24,8 @@ pub enum Unit {
     Rpm,
     /// Degrees of the crankshaft.
     Degree,
+    /// How often something clicks.
+    Click,
 }
 
 /// Words of [`Unit::Light`] by their number.
@@ -38,7 +40,7 @@ impl Unit {
             Self::Volt => "V",
             Self::Ohm => "Ω",
             Self::Ampere => "A",
-            Self::Light | Self::Code | Self::Spark => "",
+            Self::Light | Self::Code | Self::Spark | Self::Click => "",
             Self::Hertz => "Hz",
             Self::Percent => "%",
             Self::Rpm => "rpm",
@@ -84,6 +86,7 @@ fn expected(unit: Unit) -> String {
         Unit::Degree => {
             ": expected degrees past the pointer such as 4, −6 when early, or no flash".to_owned()
         }
+        Unit::Click => ": expected nothing, or how many click".to_owned(),
         Unit::Code => ": expected none, a number of codes, or no answer".to_owned(),
         unit => format!(
             " in {}: expected a number such as 12.1, 250m, 4.7k, or OL",
@@ -128,6 +131,18 @@ impl Quantity {
                     .map_err(|_| bad()),
             };
         }
+        if unit == Unit::Click {
+            let word = text.trim().to_lowercase();
+            if matches!(
+                word.as_str(),
+                "nothing" | "none" | "no click" | "nothing clicks"
+            ) {
+                return Ok(Self::Number(0.0));
+            }
+            let number = word.trim_end_matches("clicks").trim_end_matches("click");
+            let clicks = number.trim().parse::<u8>();
+            return clicks.map(|n| Self::Number(n.into())).map_err(|_| bad());
+        }
         if unit == Unit::Degree
             && matches!(text.trim().to_lowercase().as_str(), "no flash" | "dark")
         {
@@ -145,7 +160,7 @@ impl Quantity {
             Unit::Percent => &["%"],
             Unit::Rpm => &["rpm", "1/min"],
             Unit::Degree => &["°", "deg", "degrees"],
-            Unit::Light | Unit::Code | Unit::Spark => &[],
+            Unit::Light | Unit::Code | Unit::Spark | Unit::Click => &[],
         };
         if let Some(cut) = signs.iter().find_map(|s| rest.strip_suffix(s)) {
             rest = cut.trim_end().to_owned();
@@ -185,6 +200,13 @@ impl Quantity {
         }
         if unit == Unit::Spark {
             return SPARK[(n.round().max(0.0) as usize).min(1)].to_owned();
+        }
+        if unit == Unit::Click {
+            return match n.round() as i64 {
+                0 => "nothing clicks".to_owned(),
+                1 => "1 click".to_owned(),
+                n => format!("{n} clicks"),
+            };
         }
         if unit == Unit::Code {
             return match n.round() as i64 {

@@ -4,7 +4,7 @@ use crate::common;
 
 use cimento_core::bench::{Bench, OperatingState};
 use cimento_core::circuit::Circuit;
-use cimento_core::instruments::Function;
+use cimento_core::instruments::{Acquire, Function, Probe, Scope, Trace, capture};
 use common::{number, symptom, volts, with};
 
 const FAST: &[(&str, &str)] = &[("key", "run"), ("engine", "fast")];
@@ -59,6 +59,58 @@ fn a_lost_diode_shows_as_ripple() {
         let (volts, hz) = ripple(&[mode]);
         assert!(volts > 3.0 * sound, "{mode}: {volts} V beside {sound} V");
         assert!((sound_hz / hz - 6.0).abs() < 0.01, "{mode}: {hz} Hz");
+    }
+}
+
+/// The same on a screen: six humps for each turn of the phases that a sound bridge's current has, and with a
+/// diode down a gap that comes once. Their size is what a meter on AC shows.
+#[test]
+fn the_scope_shows_the_ripple_of_the_bridge() {
+    let circuit = common::demo("baggage-tug-charging");
+    let seen = |faults: &[&str]| {
+        let bench = with(&circuit, faults, FAST_LOADED);
+        let scope = Scope {
+            channels: vec![Probe::Leads {
+                red: "BAT.+".to_owned(),
+                black: "BAT.-".to_owned(),
+            }],
+            sweep_s: 0.02,
+            level: None,
+            falling: false,
+            acquire: Acquire::Peak,
+        };
+        let Trace {
+            features, columns, ..
+        } = capture(&bench, &scope).unwrap().traces.remove(0);
+        let at = |f| number(&bench, f, "BAT.+", "BAT.-");
+        let (meter_v, meter_hz) = (at(Function::AcVolts), at(Function::Hertz));
+        // How often it dips into the lowest quarter, per second.
+        let low = features.least + 0.25 * (features.most - features.least);
+        let dips = columns
+            .windows(2)
+            .filter(|p| p[0][0] > low && p[1][0] <= low);
+        let dips_hz = dips.count() as f64 / scope.sweep_s;
+        let mean = volts(&bench, "BAT.+", "BAT.-");
+        (features, dips_hz, (meter_v, meter_hz), mean)
+    };
+    let (sound, _, (volts_ac, hertz), mean) = seen(&[]);
+    let swing = sound.most - sound.least;
+    assert!(
+        (sound.hertz / hertz - 1.0).abs() < 0.03,
+        "{sound:?} {hertz}"
+    );
+    assert!(
+        (2.0..6.0).contains(&(swing / volts_ac)),
+        "{sound:?} {volts_ac}"
+    );
+    assert!((sound.mean - mean).abs() < 0.03, "{sound:?} {mean}");
+    for mode in ["A1:diode_open", "A1:diode_shorted"] {
+        let (rough, dips_hz, (_, base_hz), _) = seen(&[mode]);
+        assert!(rough.most - rough.least > 3.0 * swing, "{mode}: {rough:?}");
+        assert!((hertz / base_hz - 6.0).abs() < 0.01, "{mode}");
+        // The gap comes once in a turn of the phases.
+        let times = dips_hz / base_hz;
+        assert!((times - 1.0).abs() < 0.15, "{mode}: {times}, {rough:?}");
     }
 }
 

@@ -176,3 +176,39 @@ fn a_coil_with_two_towers_fires_both_plugs_at_once() {
         "{said}"
     );
 }
+
+/// A test lamp from the battery's positive tapped on the reference wire makes false pulses, and the injectors
+/// click: that clears the computer (common practice). A dead computer, an injector without its feed, and a
+/// lamp from ground, which changes nothing, stay silent.
+#[test]
+fn a_lamp_tapped_on_the_reference_wire_makes_the_injectors_click() {
+    let circuit = common::demo(SWEEPER);
+    let clicks = |faults: &[&str], other: &str, point: &str| {
+        let bench = common::with(&circuit, faults, &[("key", "run")]);
+        common::shown(&bench, Function::TappedLamp, other, point).text
+    };
+    assert_eq!(clicks(&[], "BAT.+", "A2.RF"), "2 clicks");
+    assert_eq!(clicks(&["A2:dead"], "BAT.+", "A2.RF"), "nothing clicks");
+    assert_eq!(clicks(&["A2.J1:driver_open"], "BAT.+", "A2.RF"), "1 click");
+    assert_eq!(clicks(&["J2:winding_open"], "BAT.+", "A2.RF"), "1 click");
+    assert_eq!(clicks(&[], "BAT.-", "A2.RF"), "nothing clicks");
+    assert_eq!(clicks(&[], "BAT.+", "A2.15"), "nothing clicks");
+    // The wire between is open: at the module's end the lamp reaches nobody.
+    assert_eq!(clicks(&["W10:open"], "BAT.+", "A1.RF"), "nothing clicks");
+    assert_eq!(clicks(&["W10:open"], "BAT.+", "A2.RF"), "2 clicks");
+    // Without its feed nobody listens.
+    assert_eq!(clicks(&["W17:open"], "BAT.+", "A2.RF"), "nothing clicks");
+}
+
+/// The computer fires before the pickup would once it has the timing; without the bypass the timing stays
+/// where the module puts it (common practice).
+#[test]
+fn the_computer_advances_the_spark_it_has_taken_over() {
+    let circuit = common::demo(SWEEPER);
+    let timing = |faults: &[&str]| {
+        let bench = idling(&circuit, faults);
+        common::number(&bench, Function::TimingLamp, "W31", "")
+    };
+    assert_eq!(timing(&[]), -8.0);
+    assert_eq!(timing(&["A2:bypass_dead"]), 0.0);
+}

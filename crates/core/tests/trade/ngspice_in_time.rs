@@ -57,14 +57,15 @@ fn theirs(bench: &Bench<'_>, node: &str, turns: f64) -> (f64, f64, HashMap<Strin
     (least[0], least[1], joules)
 }
 
-/// Peak within 1 %, its instant within 1 µs, the heat of each spark within 3 %.
+/// Peak within 1 % and 20 V, its instant within 1 µs, the heat of each spark within 3 %.
 fn compare(bench: &Bench<'_>, node: &str, turns: f64, expected_sparks: usize) {
     let (volts, at_s) = ours(bench, node, turns);
     let (their_volts, their_s, joules) = theirs(bench, node, turns);
     println!(
         "{node}: {volts:.0} V at {at_s:.7} s here, {their_volts:.0} V at {their_s:.7} s in ngspice"
     );
-    assert!((volts / their_volts - 1.0).abs() < 0.01);
+    // The gate of a gap lags ten nanoseconds behind a voltage that rises by more than a volt in each.
+    assert!((volts - their_volts).abs() < 0.01 * their_volts.abs() + 20.0);
     assert!((at_s - their_s).abs() < 1e-6);
     let until_s = turns * 60.0 / bench.rpm();
     let sparks = bench.sparks().unwrap();
@@ -110,12 +111,26 @@ fn four_coils_at_idle() {
     compare(&bench, "P3.4", 0.6, 1);
 }
 
+/// A capacitor of 300 V emptied into the coil by a thyristor: its peak and its short spark.
 #[test]
-fn what_is_not_written_is_said() {
+fn a_battery_fed_capacitor_box_at_idle() {
+    let circuit = common::demo("belt-loader-ignition");
+    let bench = common::with(&circuit, &[], &[("key", "run"), ("engine", "idle")]);
+    compare(&bench, "T1.4", 0.6, 1);
+}
+
+/// A twin coil over a whole turn and more: the spark on exhaust breaks down as easily there as here, and both
+/// plugs get the same.
+#[test]
+fn a_twin_coil_wastes_a_spark() {
+    let circuit = common::demo("ground-power-unit-twin-coils");
+    let bench = common::with(&circuit, &[], &[("key", "run"), ("engine", "idle")]);
+    compare(&bench, "P2.4", 0.6, 2);
+}
+
+#[test]
+fn a_machine_that_stands_still_is_not_written() {
     let loader = common::demo("belt-loader-ignition");
-    let bench = common::with(&loader, &[], &[("key", "start")]);
-    let refused = spice_in_time(&bench, 1.0, "").unwrap_err().to_string();
-    assert!(refused.contains("a thyristor is not written"), "{refused}");
     let still = common::with(&loader, &[], &[]);
     let refused = spice_in_time(&still, 1.0, "").unwrap_err().to_string();
     assert!(refused.contains("nothing turns"), "{refused}");

@@ -136,3 +136,30 @@ fn a_leaking_cylinder_lowers_its_hump() {
     let said = common::symptom(&circuit, &["M1:cylinder_leaks"]);
     assert!(said.contains("unevenly"), "{said}");
 }
+
+/// A computer that does not hear its crank sensor fires nothing, cranked or not; the sensor's three wires each
+/// do that, and so does a sensor whose output never moves (common practice).
+#[test]
+fn no_crank_sensor_no_spark() {
+    let circuit = common::demo(TWIN_COILS);
+    for fault in [
+        "L1:dead",
+        "L1:stuck_low",
+        "W22:open",
+        "X3.2:open",
+        "W26:open",
+        "W24:short_to_ground=0.1",
+    ] {
+        let said = common::symptom(&circuit, &[fault]);
+        assert!(
+            said.contains("Cranks") && said.contains("does not fire"),
+            "{fault}: {said}"
+        );
+    }
+    // 5 V at the sensor, and pulses from nearly nothing to nearly that while it turns.
+    let bench = idling(&circuit, &[]);
+    let feed = common::volts(&bench, "L1.1", "L1.3");
+    assert!((4.8..5.05).contains(&feed), "{feed} V");
+    let hertz = common::number(&bench, Function::Hertz, "L1.2", "L1.3");
+    assert!((hertz - 30.0).abs() < 0.5, "{hertz} Hz");
+}

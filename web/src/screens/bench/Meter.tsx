@@ -25,6 +25,7 @@ export const FUNCTIONS: Record<MeterFunction, string> = {
   tachometer: 'Tachometer',
   timing_lamp: 'Timing lamp',
   cylinder_drop: 'Cylinder drop',
+  tapped_lamp: 'Tapped lamp',
 };
 
 /** What stands in the empty field of an expectation. */
@@ -49,6 +50,7 @@ const HINTS: Record<MeterFunction, string> = {
   tachometer: 'rpm',
   timing_lamp: '°, early is −',
   cylinder_drop: 'rpm',
+  tapped_lamp: 'nothing, or how many click',
 };
 
 /** Functions with a button of their own; the others are in a list. */
@@ -58,7 +60,7 @@ const FRONT: MeterFunction[] = ['dc_volts', 'ohms', 'continuity', 'test_lamp', '
 export const ON_LEADS: MeterFunction[] = ['spark_tester', 'tachometer', 'timing_lamp', 'cylinder_drop'];
 
 /** Whether an instrument chooses its range by itself. */
-const isRanged = (fn: MeterFunction) => ![...['test_lamp', 'led_lamp'], ...ON_LEADS].includes(fn);
+const isRanged = (fn: MeterFunction) => ![...['test_lamp', 'led_lamp', 'tapped_lamp'], ...ON_LEADS].includes(fn);
 
 /** What an instrument has to be told before it reads: the gap of a tester, how often a lead sparks. */
 const SETTINGS: Partial<Record<MeterFunction, [number, string][]>> = {

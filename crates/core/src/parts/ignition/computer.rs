@@ -1,7 +1,7 @@
 //! Ignition computer: lets each coil charge for as long as it needs, once in two turns, or once a turn for a
 //! coil with two towers. By its triggers of 0 V to 5 V where the transistor is in the coil, or with drivers
 //! of its own that pull the coil to ground. T1 to T4 belong to cylinders 1 to 4, which fire in the order
-//! 1, 3, 4, 2.
+//! 1, 3, 4, 2. Where a crank sensor is wired to it (K+, KS, K-), it fires only while that pulses.
 
 use cimento_solver::{Element, Trigger};
 
@@ -20,6 +20,17 @@ const SUPPLY_OHMS: f64 = 60.0;
 /// It works from so many volts on; common practice.
 const WORKS_V: f64 = 6.5;
 const WAKES_S: f64 = 0.02;
+/// Feed, signal and ground of its crank sensor, by position; what it feeds it with, in volts and ohms, what
+/// pulls the signal up and what it takes for a pulse; common practice.
+const SENSOR: [usize; 3] = [6, 7, 8];
+const SENSOR_FEED: (f64, f64) = (5.0, 10.0);
+const PULL_UP_OHMS: f64 = 2_200.0;
+const SENSOR_GROUND_OHMS: f64 = 0.05;
+const PULSE_V: f64 = 2.5;
+
+/// What it has noticed: it fires, or waits for its crank sensor.
+const FIRES: u64 = 1;
+const WAITS: u64 = 2;
 const OUTPUTS: [&str; 4] = ["driver 1", "driver 2", "driver 3", "driver 4"];
 const RESTS: [&str; 4] = ["rest 1", "rest 2", "rest 3", "rest 4"];
 /// A driver when it conducts, in ohms and volts; its clamp, in volts; common practice.
@@ -56,12 +67,24 @@ impl PartKind for Computer {
                 terminal("T2", "back of plug, trigger 2", false),
                 terminal("T3", "back of plug, trigger 3", false),
                 terminal("T4", "back of plug, trigger 4", false),
+                Terminal {
+                    needed: false,
+                    ..terminal("K+", "back of plug, crank sensor feed", true)
+                },
+                Terminal {
+                    needed: false,
+                    ..terminal("KS", "back of plug, crank sensor signal", true)
+                },
+                Terminal {
+                    needed: false,
+                    ..terminal("K-", "back of plug, crank sensor ground", false)
+                },
             ]
         }
     }
 
     fn has_terminal(&self, params: &Params, terminal: usize) -> bool {
-        terminal < 2 || (terminal - 1) as f64 <= params.number("cylinders")
+        terminal < 2 || terminal >= SENSOR[0] || (terminal - 1) as f64 <= params.number("cylinders")
     }
 
     fn params(&self) -> &'static [ParamSpec] {
@@ -92,6 +115,7 @@ impl PartKind for Computer {
     fn pin_modes(&self, params: &Params, terminal: usize) -> &'static [ModeSpec] {
         match terminal {
             0 | 1 => &[],
+            _ if terminal >= SENSOR[0] => &[],
             _ if drives(params) => &DRIVER_MODES,
             _ => &TRIGGER_MODES,
         }
@@ -117,7 +141,7 @@ impl PartKind for Computer {
     fn alternation(&self, c: &Context<'_>) -> Option<Alternation> {
         let hz = c.rpm * 6.0 / c.param("period_deg");
         let share = (c.param("dwell_s") * hz).min(0.9);
-        (c.state.level == 1).then_some(Alternation { hz, share })
+        (c.state.level == FIRES).then_some(Alternation { hz, share })
     }
 
     fn stamp(&self, s: &mut Stamp<'_>) {
@@ -130,7 +154,10 @@ impl PartKind for Computer {
         let cylinders = s.param("cylinders").round() as usize;
         let period_deg = s.param("period_deg");
         let every = period_deg / cylinders as f64;
-        let works = s.state.level == 1 && s.fault("dead").is_none();
+        let works = s.state.level == FIRES && s.fault("dead").is_none();
+        if s.part.is_wired(SENSOR[1]) {
+            self.sensor(s);
+        }
         for n in 0..cylinders {
             let out = s.node(2 + n);
             let place = firing_place(n + 1, cylinders);
@@ -172,7 +199,32 @@ impl PartKind for Computer {
     }
 
     fn next(&self, look: &Look<'_>) -> Option<Change> {
-        let powered = u64::from(look.voltage(0, 1) >= WORKS_V);
-        (powered != look.state.level).then(|| Change::to(powered, WAKES_S))
+        let powered = look.voltage(0, 1) >= WORKS_V;
+        let waits = look.part.is_wired(SENSOR[1]) && look.swing("pull-up") < PULSE_V;
+        let level = match (powered, waits) {
+            (false, _) => 0,
+            (true, true) => WAITS,
+            (true, false) => FIRES,
+        };
+        (level != look.state.level).then(|| Change::to(level, WAKES_S))
+    }
+}
+
+impl Computer {
+    /// The three wires of the crank sensor, inside.
+    fn sensor(&self, s: &mut Stamp<'_>) {
+        let [feed, signal, ground] = SENSOR.map(|t| s.node(t));
+        let case = s.node(1);
+        let volts = if s.state.level == 0 {
+            0.0
+        } else {
+            SENSOR_FEED.0
+        };
+        let source = Element::source(feed, case, volts, SENSOR_FEED.1);
+        s.add("sensor feed", Role::Source, source);
+        let pull_up = Element::resistor(feed, signal, PULL_UP_OHMS);
+        s.add("pull-up", Role::Stray, pull_up);
+        let joint = Element::resistor(ground, case, SENSOR_GROUND_OHMS);
+        s.add("sensor ground", Role::Contact, joint);
     }
 }

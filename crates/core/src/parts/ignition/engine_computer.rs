@@ -200,6 +200,24 @@ impl PartKind for EngineComputer {
         }
     }
 
+    fn hears_v(&self, look: &Look<'_>) -> Option<f64> {
+        Some(look.across("reference"))
+    }
+
+    fn clicks(&self, look: &Look<'_>, volts: f64) -> usize {
+        let works = look.state.level & POWERED != 0 && look.fault("dead").is_none();
+        if !works || volts < PULSE_V {
+            return 0;
+        }
+        // An injector clicks that its driver can pull and that has its feed.
+        let whole = INJECTORS.iter().filter(|(terminal, _)| {
+            look.part.is_wired(*terminal)
+                && !look.pin_fault(*terminal, "driver_open")
+                && look.voltage(*terminal, 1) >= WORKS_V
+        });
+        whole.count()
+    }
+
     fn next(&self, look: &Look<'_>) -> Option<Change> {
         let mut level = 0;
         if look.voltage(0, 1) >= WORKS_V {
