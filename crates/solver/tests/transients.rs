@@ -215,6 +215,7 @@ fn a_gap_breaks_down_and_its_arc_goes_out() {
             volts: arc,
             trigger: Trigger::Gap {
                 breakdown_v: breakdown,
+                in_time: None,
                 hold_a: 0.05,
                 rests_s: 0.0,
             },
