@@ -429,7 +429,7 @@ fn an_attempt_goes_on_where_it_was_left() {
     assert!(whole.meter().fuse_blown);
 }
 
-fn idling<'c>(circuit: &'c Circuit, faults: &[&str], scope: &Scope) -> Capture {
+fn idling(circuit: &Circuit, faults: &[&str], scope: &Scope) -> Capture {
     let bench = common::with(circuit, faults, &[("key", "run"), ("engine", "idle")]);
     capture(&bench, scope).unwrap()
 }
