@@ -26,7 +26,7 @@ type Lead = NonNullable<WireDoc['lead']>;
 type Size = Pick<WireDoc, 'area_mm2' | 'awg' | 'lead'>;
 
 /** What a high-voltage lead is made of, as it is shown in place of a size. */
-export const LEADS: Record<Lead, string> = { carbon: 'carbon lead', wire_wound: 'wire wound lead', copper: 'copper lead' };
+export const LEADS: Record<Lead, string> = { carbon: 'carbon', wire_wound: 'wirewound', copper: 'copper' };
 
 /** The size of a wire as it is shown: the gauge with its name where the number alone would be an area. */
 export function shownSize(wire: Size, units: Units): string {
@@ -39,7 +39,7 @@ export function shownSize(wire: Size, units: Units): string {
 
 /** A size as it was typed: "1.5", "16 AWG", "2/0 awg", "1.5 mm2"; a bare number is in the liked unit. */
 export function typedSize(text: string, units: Units): { area_mm2?: number; awg?: number; lead?: Lead } | undefined {
-  const lead = (Object.keys(LEADS) as Lead[]).find((l) => LEADS[l].startsWith(text.trim().toLowerCase().replace(/_/g, ' ')));
+  const lead = (Object.keys(LEADS) as Lead[]).find((l) => LEADS[l].startsWith(text.trim().toLowerCase().replace(/[\s_-]/g, '')));
   if (lead && text.trim().length > 2) return { lead };
   const found = /^(?:awg\s*)?([\d.,]+)(\/0)?\s*(awg|mm2|mm²)?$/i.exec(text.trim());
   if (!found?.[1]) return undefined;

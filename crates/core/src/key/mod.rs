@@ -282,7 +282,7 @@ impl<'a, 'c> Pair<'a, 'c> {
                 }
                 let ohms = |bench: &Bench<'_>| isolated::ohms(bench, place, (a, b));
                 let (healthy, faulted) = (ohms(self.healthy)?, ohms(self.faulted)?);
-                let row = self.row(RowKind::Resistance, None, healthy, faulted);
+                let row = self.row(RowKind::Resistance, Some(place), healthy, faulted);
                 rows.push(KeyRow {
                     red: self.name(a),
                     black: self.name(b),

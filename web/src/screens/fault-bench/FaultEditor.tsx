@@ -65,7 +65,7 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
               {f.mode.replaceAll('_', ' ')}
               {f.ohms !== undefined && f.ohms !== null && ` ${f.ohms} ${unitOf(places, f)}`}
               {f.fraction !== undefined && f.fraction !== null && ` ${f.fraction * 100} %`}
-              {f.other && ` and ${f.other}`}
+              {f.other && ` ${f.mode === 'crossed' ? 'with' : 'and'} ${f.other}`}
               {f.when && f.when !== 'always' && `, when ${f.when}`}
             </span>
           </span>

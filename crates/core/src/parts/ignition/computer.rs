@@ -122,12 +122,13 @@ impl PartKind for Computer {
     }
 
     fn contacts(&self, params: &Params) -> Vec<(usize, usize)> {
-        match drives(params) {
-            true => (0..params.number("cylinders").round() as usize)
-                .map(|n| (2 + n, 1))
-                .collect(),
-            false => Vec::new(),
-        }
+        let drivers = match drives(params) {
+            true => params.number("cylinders").round() as usize,
+            false => 0,
+        };
+        let [feed, _, ground] = SENSOR;
+        let drivers = (0..drivers).map(|n| (2 + n, 1));
+        drivers.chain([(0, feed), (ground, 1)]).collect()
     }
 
     fn needs_engine(&self) -> bool {
