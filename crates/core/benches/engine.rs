@@ -12,7 +12,7 @@ use cimento_core::attempt::{Action, Lesson, Session, Touch};
 use cimento_core::bench::{Bench, OperatingState};
 use cimento_core::circuit::{Circuit, spice_in_time};
 use cimento_core::faults::Fault;
-use cimento_core::instruments::{Acquire, Function, Probe, Scope};
+use cimento_core::instruments::{Acquire, Attenuation, Function, Probe, Scope};
 use cimento_core::key::{Limits, USUAL, answer_key, sweep, swept};
 use cimento_core::suspects::{Suspects, Table, candidates, reference_plan};
 use cimento_solver::{Element, Solver};
@@ -214,6 +214,7 @@ fn in_time(c: &mut Criterion) {
             sweep_s: 0.1,
             level: None,
             falling: false,
+            attenuation: Attenuation::Ten,
             acquire: Acquire::Peak,
         };
         let faults = swept(&circuit);

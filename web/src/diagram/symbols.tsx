@@ -30,6 +30,12 @@ const worked = (by: string) => (
   </g>
 );
 
+const magneto = (
+  <g {...line}>
+    <path d="M-9 9V-3A5 5 0 0 1 -1 -3V9M-9 5H-6M-4 5H-1M4 -10V-9A2 2 0 0 0 4 -5A2 2 0 0 0 4 -1A2 2 0 0 0 4 3A2 2 0 0 0 4 7V10M8 -9V9" />
+  </g>
+);
+
 const singleCoil = (
   <g {...line}>
     <path d="M-7 -10V-8A2.6 2.6 0 0 1 -7 -3A2.6 2.6 0 0 1 -7 2A2.6 2.6 0 0 1 -7 7V10M-1.5 -9V9M1.5 -9V9M7 -10V-9A2 2 0 0 0 7 -5A2 2 0 0 0 7 -1A2 2 0 0 0 7 3A2 2 0 0 0 7 7V10" />
@@ -196,11 +202,8 @@ const SYMBOLS: Record<string, ReactNode> = {
       <path d="M-7 -10V-8A2.6 2.6 0 0 1 -7 -3A2.6 2.6 0 0 1 -7 2V4M-9.5 4H-4.5M-7 4L-9 9M-1.5 -9V9M1.5 -9V9M7 -10V-9A2 2 0 0 0 7 -5A2 2 0 0 0 7 -1A2 2 0 0 0 7 3A2 2 0 0 0 7 7V10" />
     </g>
   ),
-  magneto: (
-    <g {...line}>
-      <path d="M-9 9V-3A5 5 0 0 1 -1 -3V9M-9 5H-6M-4 5H-1M4 -10V-9A2 2 0 0 0 4 -5A2 2 0 0 0 4 -1A2 2 0 0 0 4 3A2 2 0 0 0 4 7V10M8 -9V9" />
-    </g>
-  ),
+  magneto,
+  breaker_magneto: magneto,
   magnetic_pickup: (
     <g {...line}>
       <path d="M2 -10V-8A2.6 2.6 0 0 1 2 -3A2.6 2.6 0 0 1 2 2A2.6 2.6 0 0 1 2 7V10M7 -9V9M-10 -7L-5 -4L-10 -1L-5 2L-10 5" />

@@ -33,6 +33,7 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
   const [sweep, setSweep] = useState(sweeps[5] ?? 0.02);
   const [level, setLevel] = useState('');
   const [falling, setFalling] = useState(false);
+  const [attenuation, setAttenuation] = useState<NonNullable<Scope['attenuation']>>('×10');
   const [acquire, setAcquire] = useState<NonNullable<Scope['acquire']>>('peak');
   const [said, setSaid] = useState<Record<string, Said>>({});
   const options = useMemo(
@@ -52,7 +53,7 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
   const missing = predictions && looks.length < channels.length;
   const ready = channels.length > 0 && !wrong && !missing;
   const capture = async () => {
-    const done = await onCapture({ channels: channels.map(probe), sweep_s: sweep, level: at, falling, acquire }, predictions ? looks : []);
+    const done = await onCapture({ channels: channels.map(probe), sweep_s: sweep, level: at, falling, attenuation, acquire }, predictions ? looks : []);
     if (done) setSaid({});
   };
   const say = (channel: string, more: Said) => setSaid((old) => ({ ...old, [channel]: { ...old[channel], ...more } }));
@@ -95,6 +96,15 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
       <select aria-label="Edge" value={falling ? 'falling' : 'rising'} onChange={(e) => setFalling(e.target.value === 'falling')}>
         <option value="rising">rising</option>
         <option value="falling">falling</option>
+      </select>
+      <select
+        id="scope-attenuation"
+        aria-label="Attenuation of the leads"
+        value={attenuation}
+        onChange={(e) => setAttenuation(e.target.value === '×1' ? '×1' : '×10')}
+      >
+        <option>×1</option>
+        <option>×10</option>
       </select>
       <select id="scope-acquire" aria-label="Of each column it keeps" value={acquire} onChange={(e) => setAcquire(e.target.value === 'sample' ? 'sample' : 'peak')}>
         <option value="peak">peaks</option>

@@ -22,6 +22,8 @@ const LEAD: f64 = 0.9;
 const LONGEST_LEAD_DEG: f64 = 170.0;
 const AFTER_S: f64 = 0.002;
 
+/// No engine is made to fire earlier than so many degrees; common practice.
+const EARLY_DEG: f64 = 60.0;
 /// An engine that fires so many degrees late pulls weakly; common practice.
 const WEAK_DEG: f64 = 5.0;
 
@@ -229,7 +231,7 @@ impl Bench<'_> {
                 until_s: (lead + self.late_deg()) / (6.0 * self.rpm()) + AFTER_S,
                 accuracy: COARSE,
             };
-            let seen = self.look_at_firing(window, &plugs)?;
+            let seen = self.look_at_firing(firing, window, &plugs)?;
             for (&(plug, own), joules) in plugs.iter().zip(&seen.joules) {
                 if *joules < LIGHTS_J {
                     continue;
@@ -253,6 +255,7 @@ impl Bench<'_> {
     /// What the plugs turn to heat in one firing, and which coils find nowhere to spark.
     fn look_at_firing(
         &self,
+        firing: usize,
         window: Window,
         plugs: &[(usize, usize)],
     ) -> Result<Firing, BenchError> {
@@ -265,6 +268,8 @@ impl Bench<'_> {
         let mut last = vec![0.0; plugs.len()];
         let mut strained = Vec::new();
         let mut before_s = 0.0;
+        let counts_s =
+            window.until_s - AFTER_S - (EARLY_DEG + self.late_deg()) / (6.0 * self.rpm());
         self.follow(window, &|_| (), &mut |at_s, wiring, now| {
             let across = |line: &Line| {
                 let (a, b) = wiring.net.element(line.element).nodes();
@@ -276,7 +281,11 @@ impl Bench<'_> {
                 let Some(line) = wiring.line(Place::Part(part), "gap") else {
                     continue;
                 };
-                let watts = across(line) * now.current(line.element);
+                // What jumps as a coil begins to charge is not what it was charged for.
+                let watts = match at_s >= counts_s {
+                    true => across(line) * now.current(line.element),
+                    false => 0.0,
+                };
                 joules[n] += h * f64::midpoint(last[n], watts);
                 last[n] = watts;
             }
@@ -286,9 +295,12 @@ impl Bench<'_> {
                     strained.push(coil);
                 }
             }
-            // Two plugs of one coil spark at once: one is not given up for the other.
-            let mut sparks = joules.iter().filter(|j| **j > 0.0).peekable();
-            match sparks.peek().is_some() && sparks.all(|j| *j >= LIGHTS_J) {
+            // A plug whose turn it is not may spark before, and two plugs of one coil spark at once: one is
+            // not given up for the other.
+            let enough = |j: f64| j == 0.0 || j >= LIGHTS_J;
+            let mut each = plugs.iter().zip(&joules);
+            let told = each.clone().any(|((_, own), j)| *own == firing && *j > 0.0);
+            match told && each.all(|(_, j)| enough(*j)) {
                 true => ControlFlow::Break(()),
                 false => ControlFlow::Continue(()),
             }

@@ -61,6 +61,8 @@ pub struct Bench<'c> {
     /// A plug sparks while its cylinder takes in mixture.
     backfires: bool,
     fired: Fired,
+    /// The highest volts of each node over some turns, once somebody has asked for them.
+    peaks: RefCell<Option<Option<Rc<Vec<f64>>>>>,
     /// Parts that known-good ones stand in for, with what was wrong with them.
     lent: Vec<(usize, PartState, Vec<Fault>)>,
     solver: Rc<RefCell<Solver>>,
@@ -103,6 +105,7 @@ impl<'c> Bench<'c> {
             coughs: false,
             backfires: false,
             fired: Fired::default(),
+            peaks: RefCell::default(),
             lent: Vec::new(),
             solver: Rc::clone(solver),
         };
@@ -289,6 +292,7 @@ impl<'c> Bench<'c> {
             self.parts.clone_from(&point.parts);
         }
         self.settled = settled;
+        *self.peaks.get_mut() = None;
         self.died = false;
         self.coughs = false;
         self.fire()

@@ -3,6 +3,7 @@
 
 use std::collections::HashMap;
 use std::ops::ControlFlow;
+use std::rc::Rc;
 
 use cimento_solver::{Solution, Start, Transient};
 
@@ -123,6 +124,27 @@ impl Bench<'_> {
             .run(&wiring.net, &wiring.motion, (&op, &start), &mut show)
             .map_err(|e| named(self.circuit, &wiring, e))?;
         Ok(true)
+    }
+
+    /// The highest volts of either sign that each node of the circuit comes to over some turns, by its number;
+    /// none while nothing turns. They are worked out once for what the machine has settled to.
+    ///
+    /// # Errors
+    /// As [`Bench::in_time`].
+    pub(crate) fn peaks(&self, turns: f64) -> Result<Option<Rc<Vec<f64>>>, BenchError> {
+        if let Some(known) = self.peaks.borrow().clone() {
+            return Ok(known);
+        }
+        let mut most = vec![0.0_f64; self.circuit.nodes.len()];
+        let turned = self.in_time(turns, &|_| (), &mut |_, wiring, now| {
+            for (node, most) in most.iter_mut().enumerate() {
+                *most = most.max(now.voltage(wiring.node(node)).abs());
+            }
+            ControlFlow::Continue(())
+        })?;
+        let known = turned.then(|| Rc::new(most));
+        *self.peaks.borrow_mut() = Some(known.clone());
+        Ok(known)
     }
 
     /// What a look of so many turns would begin with: the machine with all that moves in it, and its

@@ -46,15 +46,13 @@ pub(super) fn volts(bench: &Bench<'_>, red: usize, black: usize) -> Result<(f64,
 /// Frequency of what moves the voltage most, in hertz; 0 when it hardly swings.
 pub(super) fn hertz(bench: &Bench<'_>, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
     let waves = bench.waves_with(&voltmeter(red, black, INPUT_OHMS))?;
-    Ok(range(waves.iter().map(|w| dominant_hz(w, red, black))))
+    Ok(range(waves.iter().map(|(wiring, waves)| {
+        dominant_hz(wiring, waves, red, black)
+    })))
 }
 
 /// The same for one constellation.
-pub(super) fn dominant_hz(
-    (wiring, waves): &(Rc<Wiring>, Vec<Wave>),
-    red: usize,
-    black: usize,
-) -> f64 {
+pub(super) fn dominant_hz(wiring: &Wiring, waves: &[Wave], red: usize, black: usize) -> f64 {
     let volts = |w: &Wave| w.op.between(wiring.node(red), wiring.node(black));
     let sources = waves.first().map_or(0, |w| w.halves.len());
     let effect = |source: usize| {

@@ -22,10 +22,9 @@ pub(super) fn volts(
     let in_range = |range: Range| -> Result<(f64, f64), BenchError> {
         let waves = bench.waves_with(&voltmeter(red, black, OHMS_PER_VOLT * range.0))?;
         let (mut least, mut most) = (f64::INFINITY, f64::NEG_INFINITY);
-        for constellation in &waves {
-            let (wiring, waves) = constellation;
+        for (wiring, waves) in &waves {
             let volts = |w: &crate::bench::Wave| w.op.between(wiring.node(red), wiring.node(black));
-            let hz = dominant_hz(constellation, red, black);
+            let hz = dominant_hz(wiring, waves, red, black);
             let mean: f64 = waves.iter().map(|w| w.share * volts(w)).sum();
             let follows = hz > 0.0 && hz <= FOLLOWS_HZ;
             for v in waves.iter().map(|w| if follows { volts(w) } else { mean }) {

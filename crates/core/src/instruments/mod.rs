@@ -26,8 +26,8 @@ pub use display::ohms_shown;
 pub use function::{Function, Range, accuracy, ranges};
 pub use multimeter::LEAD_OHMS;
 pub use oscilloscope::{
-    Acquire, CHANNELS, Capture, CursorReading, Cursors, Features, Form, Looks, Often, Peak, Probe,
-    SWEEPS, Scope, Trace, capture,
+    Acquire, Attenuation, CHANNELS, Capture, CursorReading, Cursors, Features, Form, Looks, Often,
+    Peak, Probe, SWEEPS, Scope, Trace, capture,
 };
 pub use reading::{Reading, Shown};
 pub use take::{Meter, TakeError, read, take, take_with};

@@ -13,8 +13,13 @@ use crate::bench::{Bench, BenchError, Wiring};
 const INPUT_OHMS: f64 = 2e6;
 const TURNS: f64 = 2.0;
 
-/// The highest volts of either sign between two nodes; what stands still where nothing turns.
+/// The highest volts of either sign between two nodes; what stands still where nothing turns. Where the
+/// adapter hardly loads what it is put to, one look serves every point of the machine.
 pub(super) fn volts(bench: &Bench<'_>, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
+    let light = black == 0 && bench.lightly_loaded(red, black, INPUT_OHMS).is_some();
+    if light && let Some(peaks) = bench.peaks(TURNS)? {
+        return Ok((peaks[red], peaks[red]));
+    }
     let most = Cell::new(0.0_f64);
     let attach = |wiring: &mut Wiring| {
         let (a, b) = (wiring.node(red), wiring.node(black));

@@ -7,7 +7,7 @@ use std::ops::ControlFlow;
 
 use cimento_core::bench::Bench;
 use cimento_core::circuit::Circuit;
-use cimento_core::instruments::{Acquire, Probe, Scope, Trace, capture};
+use cimento_core::instruments::{Acquire, Attenuation, Probe, Scope, Trace, capture};
 use cimento_solver::{Element, Motion, Netlist, Shape, Solver, Start, Switch, Transient, Trigger};
 
 const LOADER: &str = "belt-loader-ignition";
@@ -33,6 +33,7 @@ fn trace(bench: &Bench<'_>, probe: Probe) -> Trace {
         sweep_s: 0.2,
         level: None,
         falling: false,
+        attenuation: Attenuation::Ten,
         acquire: Acquire::Peak,
     };
     capture(bench, &scope).unwrap().traces.remove(0)

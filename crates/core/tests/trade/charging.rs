@@ -4,7 +4,7 @@ use crate::common;
 
 use cimento_core::bench::{Bench, OperatingState};
 use cimento_core::circuit::Circuit;
-use cimento_core::instruments::{Acquire, Function, Probe, Scope, Trace, capture};
+use cimento_core::instruments::{Acquire, Attenuation, Function, Probe, Scope, Trace, capture};
 use common::{number, symptom, volts, with};
 
 const FAST: &[(&str, &str)] = &[("key", "run"), ("engine", "fast")];
@@ -77,6 +77,7 @@ fn the_scope_shows_the_ripple_of_the_bridge() {
             sweep_s: 0.02,
             level: None,
             falling: false,
+            attenuation: Attenuation::Ten,
             acquire: Acquire::Peak,
         };
         let Trace {

@@ -7,7 +7,9 @@ use std::ops::ControlFlow;
 
 use cimento_core::bench::Bench;
 use cimento_core::circuit::Circuit;
-use cimento_core::instruments::{Acquire, Function, Probe, Scope, Trace, capture, take};
+use cimento_core::instruments::{
+    Acquire, Attenuation, Function, Probe, Scope, Trace, capture, take,
+};
 use cimento_core::parts::{EDGE, NEEDLES, breakdown_v};
 use cimento_solver::{Element, Motion, Netlist, Solver, Start, Switch, Transient, Trigger};
 use proptest::prelude::*;
@@ -37,6 +39,7 @@ fn trace(bench: &Bench<'_>, probe: Probe, sweep_s: f64, level: Option<f64>) -> T
         sweep_s,
         level,
         falling: level.is_some_and(|l| l < 0.0),
+        attenuation: Attenuation::Ten,
         acquire: Acquire::Peak,
     };
     capture(bench, &scope).unwrap().traces.remove(0)
@@ -242,6 +245,7 @@ fn the_scope_shows_dwell_speed_and_kilovolts() {
         sweep_s: 0.02,
         level: None,
         falling: false,
+        attenuation: Attenuation::Ten,
         acquire: Acquire::Peak,
     };
     let refused = capture(&bench, &wrong).unwrap_err().to_string();
@@ -511,4 +515,80 @@ fn each_compression_is_a_hump_in_the_starters_current() {
     let still = running(&circuit, &[], "idle");
     let quiet = trace(&still, leads("BAT.+"), 0.05, None).features;
     assert!(quiet.most - quiet.least < 0.1, "{quiet:?}");
+}
+
+/// A magneto whose contacts and condenser lie outside: the same spark; contacts read near nothing closed and OL
+/// open; dirty ones, or no condenser, and there is none (common practice).
+#[test]
+fn a_flywheel_magneto_with_a_contact_breaker() {
+    let mut doc = common::demo(PUMP).doc;
+    doc.parts["A1"].kind = "breaker_magneto".to_owned();
+    let part = |kind: &str, params: serde_json::Value| cimento_core::circuit::PartDoc {
+        kind: kind.to_owned(),
+        params: params.as_object().unwrap().clone(),
+        mount: Some("engine".to_owned()),
+        ..Default::default()
+    };
+    doc.parts.insert(
+        "B1".to_owned(),
+        part("points", serde_json::json!({"cylinders": 2})),
+    );
+    doc.parts
+        .insert("C1".to_owned(), part("condenser", serde_json::json!({})));
+    for (id, to) in [("W11", "B1.1"), ("W12", "C1.1")] {
+        let mut wire = doc.wires[6].clone();
+        id.clone_into(&mut wire.id);
+        to.clone_into(&mut wire.to);
+        doc.wires.push(wire);
+    }
+    let circuit = Circuit::new(doc).unwrap();
+    let fired = |faults: &[&str]| {
+        let bench = common::with(&circuit, faults, &[("engine", "idle")]);
+        sparks(&bench).len()
+    };
+    assert_eq!(fired(&[]), 2, "one a turn");
+    for fault in [
+        "C1:open",
+        "C1:shorted",
+        "B1:never_close",
+        "B1:never_open",
+        "A1:magnets_weak",
+    ] {
+        let said = common::symptom(&circuit, &[fault]);
+        assert!(
+            said.contains("does not fire") || said.contains("dies"),
+            "{fault}: {said}"
+        );
+    }
+    // The contacts by themselves.
+    let mut bench = Bench::new(&circuit, &[]).unwrap();
+    let ohms = |bench: &Bench<'_>| {
+        bench.ohms_alone(circuit.part("B1").unwrap(), {
+            let nodes = &circuit.parts[circuit.part("B1").unwrap()].nodes;
+            (nodes[0], nodes[1])
+        })
+    };
+    assert!(ohms(&bench).unwrap() < 0.1);
+    let mut state = bench.state().clone();
+    state.set_control("breaker", "open".to_owned());
+    bench.set(state).unwrap();
+    let apart = take(&bench, Function::Ohms, None, Some("B1.1"), Some("B1.31"));
+    // Past the contacts the coil's own winding is what is left, some ohms.
+    let shown = apart.unwrap().shown.value.number();
+    assert!((0.5..2.0).contains(&shown), "{shown}");
+}
+
+/// A plug of too cold a heat range soots at idle, and cleans itself under load (common practice).
+#[test]
+fn too_cold_a_plug_fouls_at_idle() {
+    let said = common::symptom(&common::demo(TUG), &["P2:too_cold"]);
+    assert!(
+        said.contains("Engine idle: the engine runs rough. Engine loaded: nothing new")
+            || said.contains("Engine idle: the engine runs rough"),
+        "{said}"
+    );
+    let circuit = common::demo(TUG);
+    let loaded = running(&circuit, &["P2:too_cold"], "loaded");
+    let lit = sparks(&loaded).iter().any(|s| s.0 == "P2");
+    assert!(lit, "{:?}", sparks(&loaded));
 }

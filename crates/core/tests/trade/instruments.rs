@@ -314,3 +314,24 @@ fn a_timing_lamp_shows_what_a_worn_gap_does() {
         assert_eq!(heard(&fault, &start), "the engine fires", "{gap} mm");
     }
 }
+
+/// A pulse of half a volt to eleven, seven and a half times a second while the engine is cranked, makes an LED
+/// lamp flicker; a filament and a digital meter show its mean (common practice).
+#[test]
+fn an_led_lamp_flickers_where_a_filament_glows() {
+    let circuit = common::demo("ground-power-unit-twin-coils");
+    let bench = common::with(&circuit, &[], &[("key", "run"), ("engine", "idle")]);
+    // The crank sensor pulls its output down thirty times a second, against 5 V.
+    assert_eq!(
+        shown(&bench, Function::LedLamp, "BAT.+", "L1.2").text,
+        "flickers"
+    );
+    let filament = shown(&bench, Function::TestLamp, "BAT.+", "L1.2");
+    assert!(filament.wanders.is_none(), "{filament:?}");
+    let digital = shown(&bench, Function::DcVolts, "L1.2", "BAT.-");
+    assert!(digital.wanders.is_none(), "{digital:?}");
+    // At 2500 rpm it is too quick for the eye.
+    let fast = common::with(&circuit, &[], &[("key", "run"), ("engine", "fast")]);
+    let led = shown(&fast, Function::LedLamp, "BAT.+", "L1.2");
+    assert!(led.wanders.is_none(), "{led:?}");
+}

@@ -5,7 +5,7 @@ use crate::common;
 
 use cimento_core::bench::Bench;
 use cimento_core::circuit::Circuit;
-use cimento_core::instruments::{Acquire, Function, Probe, Scope, Trace, capture};
+use cimento_core::instruments::{Acquire, Attenuation, Function, Probe, Scope, Trace, capture};
 
 const SWEEPER: &str = "sweeper-ignition";
 
@@ -27,6 +27,7 @@ fn trace(bench: &Bench<'_>, red: &str, black: &str, sweep_s: f64) -> Trace {
         sweep_s,
         level: None,
         falling: false,
+        attenuation: Attenuation::Ten,
         acquire: Acquire::Peak,
     };
     capture(bench, &scope).unwrap().traces.remove(0)

@@ -8,7 +8,8 @@ use cimento_core::bench::Bench;
 use cimento_core::circuit::{Circuit, ConductorKind};
 use cimento_core::faults::Fault;
 use cimento_core::instruments::{
-    Acquire, Capture, Cursors, Form, Function, Looks, Often, Peak, Probe, SWEEPS, Scope, capture,
+    Acquire, Attenuation, Capture, Cursors, Form, Function, Looks, Often, Peak, Probe, SWEEPS,
+    Scope, capture,
 };
 use cimento_core::key::{sweep, swept};
 use cimento_core::marking::{MarkSheet, mark_sheet};
@@ -48,6 +49,7 @@ fn pickup(lead: &str) -> Scope {
         sweep_s: 0.2,
         level: None,
         falling: true,
+        attenuation: Attenuation::Ten,
         acquire: Acquire::Peak,
     }
 }
@@ -245,6 +247,7 @@ fn no_screen_rules_out_the_fault_that_is_there() {
                 sweep_s: SWEEPS[4 + what.index(4)],
                 level: [None, Some(-300.0), Some(2.0)][what.index(3)],
                 falling: what.index(2) == 0,
+                attenuation: Attenuation::Ten,
                 acquire: Acquire::Peak,
             };
             let moved = set(&control.name, position.get::<String>(&control.positions));
@@ -293,6 +296,7 @@ fn cursors_and_files_read_what_the_screen_shows() {
         sweep_s: 0.1,
         level: Some(60.0),
         falling: false,
+        attenuation: Attenuation::Ten,
         acquire: Acquire::Peak,
     };
     let shot = capture(&bench, &scope).unwrap();
@@ -477,6 +481,7 @@ fn sampling_misses_a_spike_that_peak_detection_keeps() {
             sweep_s,
             level: None,
             falling: false,
+            attenuation: Attenuation::Ten,
             acquire,
         };
         let features = idling(&circuit, &[], &scope).traces.remove(0).features;
@@ -511,4 +516,34 @@ fn how_often_it_pulses_is_part_of_what_one_says() {
     let scope = pickup("W12");
     let looks = idling(&circuit, &[], &scope).traces[0].features.looks;
     assert_eq!(looks.often, Some(Often::Many), "{looks:?}");
+}
+
+/// Leads without attenuation load the circuit with 1 MΩ and stand 60 V, those that divide by ten 10 MΩ and 600 V
+/// (common practice).
+#[test]
+fn attenuation_lets_the_leads_stand_more() {
+    let circuit = common::demo("baggage-tug-ignition");
+    let bench = common::with(&circuit, &[], &[("key", "run"), ("engine", "idle")]);
+    let at = |point: &str, attenuation: Attenuation| {
+        let scope = Scope {
+            channels: vec![Probe::Leads {
+                red: point.to_owned(),
+                black: "BAT.-".to_owned(),
+            }],
+            attenuation,
+            sweep_s: 0.1,
+            ..pickup("W12")
+        };
+        capture(&bench, &scope).map_err(|e| e.to_string())
+    };
+    assert!(at("T1.15", Attenuation::One).is_ok());
+    let refused = at("T1.1", Attenuation::One).unwrap_err();
+    assert!(
+        refused.contains("more than 60 V at T1.1: set the attenuation to ×10"),
+        "{refused}"
+    );
+    assert!(at("T1.1", Attenuation::Ten).is_ok());
+    let refused = at("T1.4", Attenuation::Ten).unwrap_err();
+    assert!(refused.contains("more than 600 V"), "{refused}");
+    assert!(refused.contains("pickup clip"), "{refused}");
 }

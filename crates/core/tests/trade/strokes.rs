@@ -3,7 +3,7 @@
 
 use cimento_core::bench::{Bench, Spark};
 use cimento_core::circuit::Circuit;
-use cimento_core::instruments::{Acquire, Function, Probe, Scope, capture};
+use cimento_core::instruments::{Acquire, Attenuation, Function, Probe, Scope, capture};
 
 use crate::common;
 
@@ -99,6 +99,7 @@ fn a_leaking_cylinder_lowers_its_hump() {
             sweep_s: (120.0 / bench.rpm()).min(1.0),
             level: None,
             falling: false,
+            attenuation: Attenuation::Ten,
             acquire: Acquire::Peak,
         };
         let trace = capture(&bench, &scope).unwrap().traces.remove(0);
@@ -162,4 +163,49 @@ fn no_crank_sensor_no_spark() {
     assert!((4.8..5.05).contains(&feed), "{feed} V");
     let hertz = common::number(&bench, Function::Hertz, "L1.2", "L1.3");
     assert!((hertz - 30.0).abs() < 0.5, "{hertz} Hz");
+}
+
+/// Without its cam sensor a computer cannot tell a cylinder from the one that stands a turn apart: it fires each
+/// coil every turn, so the engine runs and one sees twice the sparks (common practice).
+#[test]
+fn without_a_cam_sensor_every_coil_fires_every_turn() {
+    let mut doc = common::demo("ground-power-unit-ignition").doc;
+    for (id, per_turn) in [("L1", 2.0), ("L2", 0.5)] {
+        let part = cimento_core::circuit::PartDoc {
+            kind: "hall_sensor".to_owned(),
+            params: serde_json::json!({ "per_turn": per_turn })
+                .as_object()
+                .unwrap()
+                .clone(),
+            ..Default::default()
+        };
+        doc.parts.insert(id.to_owned(), part);
+    }
+    let pins = [
+        ("U1.K1", "L1.1"),
+        ("U1.K2", "L1.2"),
+        ("U1.K3", "L1.3"),
+        ("L1.1", "L2.1"),
+        ("U1.N2", "L2.2"),
+        ("L1.3", "L2.3"),
+    ];
+    for (n, (from, to)) in pins.into_iter().enumerate() {
+        let mut wire = doc.wires[0].clone();
+        wire.id = format!("W{}", 90 + n);
+        from.clone_into(&mut wire.from);
+        to.clone_into(&mut wire.to);
+        doc.wires.push(wire);
+    }
+    let circuit = Circuit::new(doc).unwrap();
+    let fired = |faults: &[&str]| {
+        let bench = common::with(&circuit, faults, &[("key", "start")]);
+        bench.sparks().unwrap().len()
+    };
+    assert_eq!(fired(&[]), 4);
+    for fault in ["L2:dead", "W94:open"] {
+        assert_eq!(fired(&[fault]), 8, "{fault}");
+        let said = common::symptom(&circuit, &[fault]);
+        assert!(said.contains("The engine fires"), "{fault}: {said}");
+    }
+    assert!(common::symptom(&circuit, &["L1:dead"]).contains("does not fire"));
 }

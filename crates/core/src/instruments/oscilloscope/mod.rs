@@ -22,10 +22,9 @@ use crate::bench::{Bench, BenchError, STRAYS, Wiring};
 use crate::circuit::{Circuit, ConductorKind, Place};
 use crate::units::Unit;
 
-/// Input of a channel, in ohms.
+/// Input of a channel without attenuation, in ohms, and what it stands, in volts; common practice.
 const INPUT_OHMS: f64 = 1e6;
-/// Leads and clip stand so much; common practice.
-const MOST_V: f64 = 600.0;
+const MOST_V: f64 = 60.0;
 /// Most channels.
 pub const CHANNELS: usize = 4;
 /// Shortest and longest sweep, in seconds.
@@ -62,9 +61,37 @@ pub struct Scope {
     pub level: Option<f64>,
     #[serde(default)]
     pub falling: bool,
+    /// What its leads divide by.
+    #[serde(default, skip_serializing_if = "Attenuation::is_usual")]
+    pub attenuation: Attenuation,
     /// What is kept of each column.
     #[serde(default, skip_serializing_if = "Acquire::is_usual")]
     pub acquire: Acquire,
+}
+
+/// What a scope's leads divide a voltage by: the more, the less they load the circuit and the more they
+/// stand.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub enum Attenuation {
+    /// By nothing.
+    #[serde(rename = "×1")]
+    One,
+    #[default]
+    #[serde(rename = "×10")]
+    Ten,
+}
+
+impl Attenuation {
+    fn is_usual(&self) -> bool {
+        *self == Self::Ten
+    }
+
+    fn factor(self) -> f64 {
+        match self {
+            Self::One => 1.0,
+            Self::Ten => 10.0,
+        }
+    }
 }
 
 /// What a scope keeps of the time that a column of its screen stands for.
@@ -139,12 +166,15 @@ pub fn capture(bench: &Bench<'_>, scope: &Scope) -> Result<Capture, TakeError> {
         .collect::<Result<_, _>>()?;
     let samples = samples(bench, scope, &channels)?;
     for (n, probe) in scope.channels.iter().enumerate() {
+        let most = MOST_V * scope.attenuation.factor();
         if let Probe::Leads { red, .. } = probe
-            && samples.iter().any(|(_, v)| v[n].abs() > MOST_V)
+            && samples.iter().any(|(_, v)| v[n].abs() > most)
         {
-            let text = format!(
-                "there are more than {MOST_V} V at {red}: put the pickup clip round its lead"
-            );
+            let how = match scope.attenuation {
+                Attenuation::One => "set the attenuation to ×10",
+                Attenuation::Ten => "put the pickup clip round its lead",
+            };
+            let text = format!("there are more than {most} V at {red}: {how}");
             return Err(TakeError::Setting(text));
         }
     }
@@ -253,7 +283,8 @@ fn samples(bench: &Bench<'_>, scope: &Scope, channels: &[Channel]) -> Result<Sam
         for (channel, probe) in channels.iter().zip(&scope.channels) {
             if let (Channel::Between(a, b), Probe::Leads { .. }) = (channel, probe) {
                 let (a, b) = (wiring.node(*a), wiring.node(*b));
-                wiring.net.attach(Element::resistor(a, b, INPUT_OHMS));
+                let ohms = INPUT_OHMS * scope.attenuation.factor();
+                wiring.net.attach(Element::resistor(a, b, ohms));
             }
         }
     };

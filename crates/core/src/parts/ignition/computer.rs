@@ -1,7 +1,9 @@
 //! Ignition computer: lets each coil charge for as long as it needs, once in two turns, or once a turn for a
 //! coil with two towers. By its triggers of 0 V to 5 V where the transistor is in the coil, or with drivers
 //! of its own that pull the coil to ground. T1 to T4 belong to cylinders 1 to 4, which fire in the order
-//! 1, 3, 4, 2. Where a crank sensor is wired to it (K+, KS, K-), it fires only while that pulses.
+//! 1, 3, 4, 2. Where a crank sensor is wired to it (K1, K2, K3), it fires only while that pulses. Where a cam
+//! sensor is wired to it too (N2) and does not pulse, it cannot tell a cylinder from the one that stands a turn
+//! apart, and fires each coil once a turn.
 
 use cimento_solver::{Element, Trigger};
 
@@ -28,9 +30,25 @@ const PULL_UP_OHMS: f64 = 2_200.0;
 const SENSOR_GROUND_OHMS: f64 = 0.05;
 const PULSE_V: f64 = 2.5;
 
-/// What it has noticed: it fires, or waits for its crank sensor.
+const CAM: usize = 9;
+
+/// What it has noticed: it fires, waits for its crank sensor, or fires every turn for want of a cam sensor.
 const FIRES: u64 = 1;
 const WAITS: u64 = 2;
+const EVERY_TURN: u64 = 3;
+
+/// Degrees of the crankshaft from one firing of a coil to its next.
+fn period_deg(c: &Context<'_>) -> f64 {
+    match c.state.level {
+        EVERY_TURN => 360.0,
+        _ => c.param("period_deg"),
+    }
+}
+
+/// Whether it fires at all.
+fn fires(c: &Context<'_>) -> bool {
+    matches!(c.state.level, FIRES | EVERY_TURN)
+}
 const OUTPUTS: [&str; 4] = ["driver 1", "driver 2", "driver 3", "driver 4"];
 const RESTS: [&str; 4] = ["rest 1", "rest 2", "rest 3", "rest 4"];
 /// A driver when it conducts, in ohms and volts; its clamp, in volts; common practice.
@@ -69,15 +87,19 @@ impl PartKind for Computer {
                 terminal("T4", "back of plug, trigger 4", false),
                 Terminal {
                     needed: false,
-                    ..terminal("K+", "back of plug, crank sensor feed", true)
+                    ..terminal("K1", "back of plug, crank sensor feed", true)
                 },
                 Terminal {
                     needed: false,
-                    ..terminal("KS", "back of plug, crank sensor signal", true)
+                    ..terminal("K2", "back of plug, crank sensor signal", true)
                 },
                 Terminal {
                     needed: false,
-                    ..terminal("K-", "back of plug, crank sensor ground", false)
+                    ..terminal("K3", "back of plug, crank sensor ground", false)
+                },
+                Terminal {
+                    needed: false,
+                    ..terminal("N2", "back of plug, cam sensor signal", true)
                 },
             ]
         }
@@ -140,9 +162,9 @@ impl PartKind for Computer {
     }
 
     fn alternation(&self, c: &Context<'_>) -> Option<Alternation> {
-        let hz = c.rpm * 6.0 / c.param("period_deg");
+        let hz = c.rpm * 6.0 / period_deg(c);
         let share = (c.param("dwell_s") * hz).min(0.9);
-        (c.state.level == FIRES).then_some(Alternation { hz, share })
+        fires(c).then_some(Alternation { hz, share })
     }
 
     fn stamp(&self, s: &mut Stamp<'_>) {
@@ -153,9 +175,9 @@ impl PartKind for Computer {
             Element::resistor(supply, ground, SUPPLY_OHMS),
         );
         let cylinders = s.param("cylinders").round() as usize;
-        let period_deg = s.param("period_deg");
-        let every = period_deg / cylinders as f64;
-        let works = s.state.level == FIRES && s.fault("dead").is_none();
+        let period_deg = period_deg(s);
+        let every = s.param("period_deg") / cylinders as f64;
+        let works = fires(s) && s.fault("dead").is_none();
         if s.part.is_wired(SENSOR[1]) {
             self.sensor(s);
         }
@@ -202,9 +224,11 @@ impl PartKind for Computer {
     fn next(&self, look: &Look<'_>) -> Option<Change> {
         let powered = look.voltage(0, 1) >= WORKS_V;
         let waits = look.part.is_wired(SENSOR[1]) && look.swing("pull-up") < PULSE_V;
+        let lost = look.part.is_wired(CAM) && look.swing("cam pull-up") < PULSE_V;
         let level = match (powered, waits) {
             (false, _) => 0,
             (true, true) => WAITS,
+            (true, false) if lost => EVERY_TURN,
             (true, false) => FIRES,
         };
         (level != look.state.level).then(|| Change::to(level, WAKES_S))
@@ -225,6 +249,10 @@ impl Computer {
         s.add("sensor feed", Role::Source, source);
         let pull_up = Element::resistor(feed, signal, PULL_UP_OHMS);
         s.add("pull-up", Role::Stray, pull_up);
+        if s.part.is_wired(CAM) {
+            let pull_up = Element::resistor(feed, s.node(CAM), PULL_UP_OHMS);
+            s.add("cam pull-up", Role::Stray, pull_up);
+        }
         let joint = Element::resistor(ground, case, SENSOR_GROUND_OHMS);
         s.add("sensor ground", Role::Contact, joint);
     }

@@ -1,6 +1,7 @@
-//! Flywheel magneto of a small engine, solid state: magnets in the flywheel drive a current through the
-//! primary, and a transistor breaks it at its peak, once a turn. S is the stop wire: grounded, it carries
-//! the primary current past the transistor, and there is no spark. 4 goes to the plug, 31 is the core.
+//! Flywheel magneto of a small engine: magnets in the flywheel drive a current through the primary, and a
+//! transistor inside, or a contact breaker outside, breaks it at its peak, once a turn. S is the end of the
+//! primary, where the stop wire and the breaker hang: grounded, there is no spark. 4 goes to the plug, 31 is
+//! the core.
 
 use cimento_solver::{Element, Shape, Trigger};
 
@@ -18,15 +19,43 @@ const AFTER_DEG: f64 = 8.0;
 const CONDUCTS: (f64, f64) = (0.05, 0.1);
 const CLAMP_V: f64 = 350.0;
 
-pub(in crate::parts) struct Magneto;
+pub(in crate::parts) struct Magneto {
+    kind: &'static str,
+    title: &'static str,
+    /// The transistor is inside.
+    solid_state: bool,
+    modes: &'static [ModeSpec],
+}
+
+const WEAK: ModeSpec = mode("magnets_weak", "magnets weak or air gap wide", 0.7);
+static MODES: [ModeSpec; 9] =
+    windings::modes_and(mode("module_open", "transistor never conducts", 1.5), WEAK);
+static BREAKER_MODES: [ModeSpec; 8] = {
+    let [a, b, c, d, e, f, g] = windings::MODES;
+    [a, b, c, d, e, f, g, WEAK]
+};
+
+pub(in crate::parts) static MAGNETO: Magneto = Magneto {
+    kind: "magneto",
+    title: "Flywheel magneto",
+    solid_state: true,
+    modes: &MODES,
+};
+
+pub(in crate::parts) static BREAKER_MAGNETO: Magneto = Magneto {
+    kind: "breaker_magneto",
+    title: "Flywheel magneto for a contact breaker",
+    solid_state: false,
+    modes: &BREAKER_MODES,
+};
 
 impl PartKind for Magneto {
     fn kind(&self) -> &'static str {
-        "magneto"
+        self.kind
     }
 
     fn title(&self) -> &'static str {
-        "Flywheel magneto"
+        self.title
     }
 
     fn terminals(&self) -> &'static [Terminal] {
@@ -64,11 +93,7 @@ impl PartKind for Magneto {
     }
 
     fn modes(&self) -> &'static [ModeSpec] {
-        static ALL: [ModeSpec; 9] = windings::modes_and(
-            mode("module_open", "transistor never conducts", 1.5),
-            mode("magnets_weak", "magnets weak or air gap wide", 0.7),
-        );
-        &ALL
+        self.modes
     }
 
     fn needs_engine(&self) -> bool {
@@ -128,6 +153,9 @@ impl PartKind for Magneto {
             case: core,
         };
         windings::stamp(s, &ends, None);
+        if !self.solid_state {
+            return;
+        }
         let conducts = s
             .turning()
             .map(|t| t.contact(0.0, 360.0, AFTER_DEG + PASS_DEG / 2.0));

@@ -24,7 +24,7 @@ pub(super) use computer::Computer;
 pub(super) use distributor::Distributor;
 pub(super) use engine_computer::EngineComputer;
 pub(crate) use gap::arc;
-pub(super) use magneto::Magneto;
+pub(super) use magneto::{BREAKER_MAGNETO, MAGNETO};
 pub(super) use module::Module;
 pub(super) use pencil_coil::PencilCoil;
 pub(super) use pickup::Pickup;

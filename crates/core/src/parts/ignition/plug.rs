@@ -29,6 +29,8 @@ const FOUR_STROKES: [(f64, f64); 5] = [
     (540.0, 0.0),
     (720.0, 1.0),
 ];
+/// What soot leaves of a plug that stays too cold to burn it off, in ohms; common practice.
+const SOOT_OHMS: f64 = 2e4;
 /// Insulation of a clean plug, in ohms.
 const CLEAN_OHMS: f64 = 1e9;
 
@@ -87,6 +89,7 @@ impl PartKind for Plug {
                 ),
                 mode("gap_bridged", "gap bridged", 0.5),
                 mode("cracked", "insulator cracked", 0.7),
+                mode("too_cold", "of too cold a heat range, sooted at idle", 0.3),
                 mode("loose", "loose in its thread, compression leaks past", 0.5),
             ]
         }
@@ -139,11 +142,16 @@ impl PartKind for Plug {
         s.insulate(top);
         let fitted = self.is_in_cylinder(s.part, s.operating);
         let gap_mm = s.fault("gap_wide").unwrap_or(s.param("gap_mm"));
+        // Under load even a cold plug burns itself clean.
+        let soot = match s.fault("too_cold") {
+            Some(_) if !s.operating.engine_loaded => SOOT_OHMS,
+            _ => CLEAN_OHMS,
+        };
         let insulation = if s.fault("gap_bridged").is_some() {
             BRIDGED_OHMS
         } else {
             // Oil and soot leak where it is hot and under pressure; in open air they do so too.
-            s.fault("fouled").unwrap_or(CLEAN_OHMS)
+            s.fault("fouled").unwrap_or(soot)
         };
         s.add(
             "insulation",
