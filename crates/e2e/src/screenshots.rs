@@ -95,7 +95,7 @@ async fn main() -> Result<()> {
         ("W12", "pulses", "5000"),
         ("W6", "pulses", "1 to"),
     ] {
-        for (what, choice) in [("How a", goes), ("How far", far)] {
+        for (what, choice) in [("How a", goes), ("How far", far), ("How often", "once")] {
             let select = format!(".looks select[aria-label^='{what} '][aria-label*='{channel}']");
             browser.fill(&select, &format!("{choice}\u{e007}")).await?;
         }

@@ -169,7 +169,12 @@ async fn main() -> Result<()> {
     b.click("#open-scope").await?;
     b.pick("scope-channels", "pickup round W12").await?;
     b.press("\u{e00c}").await?;
-    for (what, choice) in [("How a ", "pulses"), ("How far ", "5000")] {
+    let said = [
+        ("How a ", "pulses"),
+        ("How far ", "5000"),
+        ("How often ", "once"),
+    ];
+    for (what, choice) in said {
         let select = format!(".looks select[aria-label^='{what}']");
         b.fill(&select, &format!("{choice}\u{e007}")).await?;
     }
@@ -183,7 +188,7 @@ async fn main() -> Result<()> {
             Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(s, value);
             s.dispatchEvent(new Event('change', { bubbles: true }));
         };
-        pick('How a ', 'pulses'); pick('How far ', '5000 to 15000');
+        pick('How a ', 'pulses'); pick('How far ', '5000 to 15000'); pick('How often ', 'once');
     }";
     let capture = "(n) => document.querySelector('#scope-capture').click()";
     print(

@@ -356,7 +356,8 @@ async fn a_student_looks_at_an_ignition_in_time() -> Result<()> {
     b.press("-2000").await?;
     // Nothing is captured before one has said what a healthy machine shows.
     assert!(b.attr("#scope-capture", "disabled").await.is_ok());
-    for said in ["", "pulses", "over"] {
+    // Past the edge, the attenuation and what is kept of a column.
+    for said in ["", "", "", "pulses", "over", "once"] {
         b.press(TAB).await?;
         b.press(said).await?;
     }
@@ -371,7 +372,7 @@ async fn a_student_looks_at_an_ignition_in_time() -> Result<()> {
     b.press(ENTER).await?;
     b.click("[aria-label='Edge']").await?;
     b.press(&format!("falling{ENTER}")).await?;
-    for said in ["pulses", "5000 to"] {
+    for said in ["", "", "pulses", "5000 to", "once"] {
         b.press(TAB).await?;
         b.press(said).await?;
     }
