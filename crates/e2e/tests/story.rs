@@ -44,7 +44,7 @@ async fn an_instructor_sets_a_fault_sees_what_it_does_and_gives_it_out() -> Resu
     b.pick("fault-other", "C12.1").await?;
     b.css("#fault-when").await?.select_by_value("hot").await?;
     b.click("#fault-add").await?;
-    b.wait_text("[aria-label='Faults']", "crossed and C12.1, when hot")
+    b.wait_text("[aria-label='Faults']", "crossed with C12.1, when hot")
         .await?;
     b.click_xpath("//button[normalize-space()='Take out']")
         .await?;

@@ -103,8 +103,7 @@ impl Table {
                 minutes: way,
             });
             let still = bench.state().key == OperatingState::at_rest(&lesson.circuit).key;
-            let how = (still, bench.rpm() > 0.0);
-            for measurement in measurements(lesson, at, &state, how) {
+            for measurement in measurements(lesson, at, &state, still) {
                 out.add(&mut guesses, measurement, &suspects, &bench)?;
             }
         }
@@ -436,7 +435,7 @@ fn measurements(
     lesson: &Lesson,
     state: usize,
     operating: &OperatingState,
-    (still, turns): (bool, bool),
+    still: bool,
 ) -> Vec<Measurement> {
     let circuit = &lesson.circuit;
     let apart = !operating.unplugged.is_empty() || !operating.removed.is_empty();
@@ -477,19 +476,6 @@ fn measurements(
     if !apart && permitted(Function::ScanCodes) {
         for part in circuit.parts.iter().filter(|p| p.params.pins.is_some()) {
             add(Function::ScanCodes, &part.id, None);
-        }
-    }
-    // A cranked engine turns whatever it does else: what pulses in it is looked at there.
-    let cranks = operating.engine == Engine::Stopped && turns;
-    if !apart && cranks && circuit.sparks() && permitted(Function::PeakVolts) {
-        let high: BTreeSet<usize> = circuit
-            .parts
-            .iter()
-            .flat_map(|p| p.kind.high_voltage().iter().map(|t| p.nodes[*t]))
-            .collect();
-        let points = circuit.test_points.iter();
-        for point in points.filter(|p| p.node != 0 && !high.contains(&p.node)) {
-            add(Function::PeakVolts, &point.id, negative.as_deref());
         }
     }
     if operating.engine == Engine::Running && permitted(Function::CylinderDrop) {
