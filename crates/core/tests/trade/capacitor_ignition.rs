@@ -7,6 +7,7 @@ use std::ops::ControlFlow;
 
 use cimento_core::bench::Bench;
 use cimento_core::circuit::Circuit;
+use cimento_core::faults::{Fault, FaultDoc};
 use cimento_core::instruments::{Acquire, Attenuation, Probe, Scope, Trace, capture};
 use cimento_solver::{Element, Motion, Netlist, Shape, Solver, Start, Switch, Transient, Trigger};
 
@@ -255,4 +256,81 @@ fn a_winding_charges_its_capacitor_as_in_ngspice() {
         (ours / theirs - 1.0).abs() < 0.02,
         "{ours} V here, {theirs} V in ngspice"
     );
+}
+
+fn fault_when(circuit: &Circuit, place: &str, mode: &str, ohms: Option<f64>, when: &str) -> Fault {
+    let doc = FaultDoc {
+        place: place.to_owned(),
+        mode: mode.to_owned(),
+        ohms,
+        when: Some(when.to_owned()),
+        ..FaultDoc::default()
+    };
+    Fault::read(circuit, &doc, "fault").unwrap()
+}
+
+/// An output transistor that leaks as it grows warm narrows the pickup's swing, and the engine dies after some
+/// ten to fifteen minutes; cold again it runs (common practice).
+#[test]
+fn a_pickup_that_leaks_when_warm_lets_the_engine_die() {
+    let circuit = common::demo(LOADER);
+    let leak = fault_when(&circuit, "B1", "output_leaks", Some(100.0), "hot");
+    let mut bench = Bench::new(&circuit, &[leak]).unwrap();
+    let mut idle = bench.state().clone();
+    for (control, position) in [("key", "run"), ("engine", "idle")] {
+        idle.set_control(control, position.to_owned());
+    }
+    bench.set(idle.clone()).unwrap();
+    let runs = |bench: &Bench<'_>| bench.rpm() > 800.0;
+    assert!(runs(&bench));
+    let swing = |bench: &Bench<'_>| {
+        let seen = trace(bench, leads("B1.2", "B1.3")).features;
+        seen.most - seen.least
+    };
+    let cold = swing(&bench);
+    bench.pass_time(5.0).unwrap();
+    assert!(runs(&bench), "it is not warm yet");
+    let mut after_min = 5.0;
+    while runs(&bench) && after_min < 60.0 {
+        bench.pass_time(1.0).unwrap();
+        after_min += 1.0;
+    }
+    assert!(
+        (6.0..16.0).contains(&after_min),
+        "dies after {after_min} min"
+    );
+    assert!(bench.notices().iter().any(|n| n.sign == "dies"));
+    // By hand, or by the starter, it still swings, less than it should.
+    let mut start = bench.state().clone();
+    start.set_control("key", "start".to_owned());
+    bench.set(start).unwrap();
+    assert!(swing(&bench) < 0.6 * cold, "{} of {cold}", swing(&bench));
+    // Cold again it starts.
+    let mut off = bench.state().clone();
+    off.set_control("key", "off".to_owned());
+    bench.set(off).unwrap();
+    bench.pass_time(180.0).unwrap();
+    idle.temperature_c = bench.state().temperature_c;
+    bench.set(idle).unwrap();
+    assert!(runs(&bench));
+}
+
+/// A ground lead that breaks inside its insulation as the plate moves: the engine dies while it is moved, and at
+/// no other time (common practice).
+#[test]
+fn a_pickup_s_ground_that_flexes_comes_and_goes() {
+    let circuit = common::demo(LOADER);
+    let wire = circuit.doc.wires.iter().find(|w| w.from == "B1.3").unwrap();
+    let flexing = fault_when(&circuit, &wire.id, "open", None, "moved");
+    let mut bench = Bench::new(&circuit, &[flexing]).unwrap();
+    let mut state = bench.state().clone();
+    for (control, position) in [("key", "run"), ("engine", "idle")] {
+        state.set_control(control, position.to_owned());
+    }
+    bench.set(state.clone()).unwrap();
+    assert!(bench.rpm() > 800.0);
+    state.moved = vec![wire.id.clone()];
+    bench.set(state).unwrap();
+    assert!(bench.rpm() < 1.0);
+    assert!(bench.notices().iter().any(|n| n.sign == "dies"));
 }
