@@ -36,7 +36,7 @@ impl Circuit {
         let has = |kind: &str| self.parts.iter().any(|p| p.kind.kind() == kind);
         let mut out = Vec::new();
         if self.sparks() {
-            out.push("Ignition: tens of kilovolts, which can injure and can upset an implanted device. Never hold a lead or plug while the engine turns; give every spark a gap to ground, away from fuel vapour.");
+            out.push("Ignition: tens of kilovolts, which can injure and can upset an implanted device. Never hold a lead or plug while the engine turns; give every spark a gap to ground, away from fuel vapour: a coil that runs with nowhere to spark is harmed inside.");
         }
         if has("starter") {
             out.push("Before cranking: gear in neutral, brake on; hands, hair and leads clear of belts, fan and flywheel.");

@@ -59,8 +59,24 @@ pub(super) fn events(bench: &Bench<'_>, step: &Step) -> Vec<SafetyEvent> {
             }
             out
         }
+        (Action::Wait { minutes }, _) => {
+            let coils = strained(bench).into_iter();
+            let text = |coil| {
+                format!(
+                    "{coil} was left to fire for {minutes} min with nowhere to spark, which harms it inside."
+                )
+            };
+            coils.map(|coil| event(false, text(coil))).collect()
+        }
         _ => Vec::new(),
     }
+}
+
+/// The coils that fire with nowhere to spark.
+fn strained<'c>(bench: &Bench<'c>) -> Vec<&'c str> {
+    let parts = bench.circuit.parts.iter().zip(bench.parts());
+    let strained = parts.filter(|(part, state)| part.kind.is_harmed() && state.level == 1);
+    strained.map(|(part, _)| part.id.as_str()).collect()
 }
 
 /// The switch that keeps a machine in gear from starting, if a lead lies across it.
@@ -85,4 +101,38 @@ fn carried(bench: &Bench<'_>) -> f64 {
             .map_or(0.0, |l| p.op.current(l.element).abs())
     });
     amps.fold(0.0, f64::max)
+}
+
+#[cfg(test)]
+#[allow(clippy::unwrap_used)]
+mod tests {
+    use super::*;
+    use crate::circuit::Circuit;
+    use crate::faults::{Fault, read_short_form};
+
+    /// A coil is harmed while the engine runs with a lead off, and not while it stands.
+    #[test]
+    fn a_coil_left_with_nowhere_to_spark_is_told() {
+        let text = include_str!("../../../../demo/circuits/baggage-tug-ignition.json");
+        let circuit = Circuit::read(text).unwrap();
+        let doc = read_short_form("W13:open").unwrap();
+        let fault = Fault::read(&circuit, &doc, "fault").unwrap();
+        let mut bench = Bench::new(&circuit, &[fault]).unwrap();
+        let step = Step {
+            no: 7,
+            action: Action::Wait { minutes: 5.0 },
+            answer: Answer::Noted,
+            minutes: 5.0,
+        };
+        assert!(events(&bench, &step).is_empty());
+        let mut state = bench.state().clone();
+        for (control, position) in [("key", "run"), ("engine", "idle")] {
+            state.set_control(control, position.to_owned());
+        }
+        bench.set(state).unwrap();
+        let told = events(&bench, &step);
+        assert_eq!(told.len(), 1, "{told:?}");
+        assert!(told[0].text.starts_with("T1 was left to fire for 5 min"));
+        assert!(!told[0].serious);
+    }
 }
