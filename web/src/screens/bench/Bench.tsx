@@ -240,7 +240,7 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
             <div className="stairs" id="scope">
               <ScopeControls drawing={attempt.drawing} sweeps={attempt.sweeps} busy={busy || view.handed_in} predictions={attempt.predictions} onCapture={(s, said) => act({ do: 'capture', scope: s, expected: said })} />
               {shot ? (
-                <Shot key={shot.step} capture={shot.capture} earlier={earlier} height={216}>
+                <Shot key={shot.step} capture={shot.capture} earlier={earlier} height={shot.capture.traces.length > 2 ? 186 : 216}>
                   <Button size="small" type="text" onClick={() => setScope(false)}>
                     Back to the path <kbd>S</kbd>
                   </Button>
