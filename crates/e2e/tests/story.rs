@@ -116,6 +116,17 @@ async fn an_instructor_moves_a_part_and_prints_key_and_check_sheet() -> Result<(
     b.wait_text(".ant-modal", "None yet").await?;
     b.press("\u{e00c}").await?;
 
+    // A size that cannot be read stays as it was typed, and says what was expected.
+    let size = "[aria-label='W1 mm²']";
+    b.retype(size, "carbonn\u{e007}").await?;
+    b.wait_text(".unread", "“carbonn” is no size").await?;
+    assert_eq!(b.value(size).await?, "carbonn");
+    b.retype(size, "carbon\u{e007}").await?;
+    b.css("[aria-label='W1 mm²'][aria-invalid='false']").await?;
+    assert_eq!(b.value(size).await?, "carbon");
+    b.click_xpath("//button[starts-with(normalize-space(),'Undo')]")
+        .await?;
+
     // A wire list with a mistake says where, and changes nothing; a good one can be undone.
     let folder = tempfile::tempdir()?;
     let list = folder.path().join("wires.csv");

@@ -1,6 +1,6 @@
 // How the oscilloscope is set: what its channels are put to, the sweep, the trigger.
 import { Button, Select } from 'antd';
-import { useMemo, useState } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 
 import type { Drawing, Looks, Scope, ScopeProbe } from '../api/client';
 import { time } from './Screen';
@@ -24,6 +24,8 @@ const FORMS: [Looks['form'], string][] = [
 const PEAKS: Looks['peak'][] = ['under 1', '1 to 20', '20 to 100', '100 to 600', '600 to 5000', '5000 to 15000', 'over 15000'];
 
 const OFTEN: NonNullable<Looks['often']>[] = ['never', 'once', '2 to 4 times', '5 times or more'];
+
+type Channel = { label?: ReactNode };
 
 /** What is chosen of a channel so far. */
 type Said = { form?: Looks['form']; peak?: Looks['peak']; often?: Looks['often'] };
@@ -72,7 +74,7 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
         mode="multiple"
         maxCount={MOST}
         style={{ flex: 1, minWidth: 210 }}
-        showSearch={{ optionFilterProp: 'label' }}
+        showSearch={{ optionFilterProp: 'label', filterSort: nearest }}
         placeholder="Channels: a test point, pickup W12, clamp W6 …"
         value={channels}
         onChange={setChannels}
@@ -157,6 +159,14 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
       )}
     </form>
   );
+}
+
+/** What begins with what was typed comes first, and of those the shortest name: T1.1 before T1.15. */
+function nearest(a: Channel, b: Channel, { searchValue }: { searchValue: string }): number {
+  const typed = searchValue.trim().toLowerCase();
+  const name = ({ label }: Channel) => label?.toString().toLowerCase().split(' · ')[0] ?? '';
+  const rank = (channel: Channel) => (name(channel).startsWith(typed) ? name(channel).length : Infinity);
+  return rank(a) === rank(b) ? 0 : rank(a) - rank(b);
 }
 
 function probe(channel: string): ScopeProbe {

@@ -29,9 +29,9 @@ const WEAK_DEG: f64 = 5.0;
 
 /// A mixture that is squeezed less than this beside a sound cylinder's does not burn; common practice.
 const BURNS: f64 = 0.6;
-/// A spark so many degrees before a cylinder should fire finds its valve open and fresh mixture behind
-/// it: the engine backfires. At other wrong times there is nothing to burn.
-const VALVE_OPEN_DEG: f64 = 180.0;
+/// A spark so many degrees before a cylinder should fire, least and most, finds its valve open and fresh
+/// mixture behind it: the engine backfires. At other wrong times there is nothing to burn.
+const VALVE_OPEN_DEG: std::ops::Range<f64> = 180.0..360.0;
 /// A coil whose tower comes to so many volts because no spark jumps is harmed; common practice: coils
 /// reach 30 kV to 40 kV.
 const HARMS_V: f64 = 30_000.0;
@@ -240,7 +240,7 @@ impl Bench<'_> {
                 let before_deg = (-after_deg).rem_euclid(strokes.period_deg);
                 if own == firing && compression[own] >= BURNS {
                     out.lit.push(plug);
-                } else if strokes.period_deg > 360.0 && before_deg == VALVE_OPEN_DEG {
+                } else if strokes.period_deg > 360.0 && VALVE_OPEN_DEG.contains(&before_deg) {
                     out.backfires = true;
                 }
             }

@@ -18,8 +18,8 @@ pub use state::{ENGINE, EVERYTHING, Engine, OperatingState, Supply, TrialState};
 pub use strokes::{Strokes, firing_place};
 pub(crate) use symptom::complaint_beside;
 pub use symptom::{Complaint, complaint};
-pub(crate) use time::FROM_DEG;
 pub use time::Spark;
+pub(crate) use time::{FROM_DEG, PEAK_TURNS};
 pub use wiring::{Line, Role, STRAYS, Wiring};
 
 use firing::{FIRING_RPM, Fired};
@@ -61,7 +61,7 @@ pub struct Bench<'c> {
     /// A plug sparks while its cylinder takes in mixture.
     backfires: bool,
     fired: Fired,
-    /// The highest volts of each node over some turns, once somebody has asked for them.
+    /// The highest volts of each node over two turns, once somebody has asked for them.
     peaks: RefCell<Option<Option<Rc<Vec<f64>>>>>,
     /// Parts that known-good ones stand in for, with what was wrong with them.
     lent: Vec<(usize, PartState, Vec<Fault>)>,

@@ -31,6 +31,8 @@ const IDLING: f64 = 2.5;
 const FAST: f64 = 3.0;
 const LOADED: f64 = 5.2;
 const FAST_FROM_RPM: f64 = 1600.0;
+/// Turns in which everything has come to its highest.
+pub(crate) const PEAK_TURNS: f64 = 2.0;
 /// Density of hot burnt gas that leaves an engine, beside open air; common practice.
 const SPENT: f64 = 0.5;
 
@@ -126,17 +128,17 @@ impl Bench<'_> {
         Ok(true)
     }
 
-    /// The highest volts of either sign that each node of the circuit comes to over some turns, by its number;
+    /// The highest volts of either sign that each node of the circuit comes to over two turns, by its number;
     /// none while nothing turns. They are worked out once for what the machine has settled to.
     ///
     /// # Errors
     /// As [`Bench::in_time`].
-    pub(crate) fn peaks(&self, turns: f64) -> Result<Option<Rc<Vec<f64>>>, BenchError> {
+    pub(crate) fn peaks(&self) -> Result<Option<Rc<Vec<f64>>>, BenchError> {
         if let Some(known) = self.peaks.borrow().clone() {
             return Ok(known);
         }
         let mut most = vec![0.0_f64; self.circuit.nodes.len()];
-        let turned = self.in_time(turns, &|_| (), &mut |_, wiring, now| {
+        let turned = self.in_time(PEAK_TURNS, &|_| (), &mut |_, wiring, now| {
             for (node, most) in most.iter_mut().enumerate() {
                 *most = most.max(now.voltage(wiring.node(node)).abs());
             }

@@ -380,7 +380,8 @@ fn lead_gaps(wiring: &mut Wiring, circuit: &Circuit, n: usize, faults: &[Fault])
     let place = Place::Conductor(n);
     let mut burnt = false;
     for fault in faults.iter().filter(|f| f.place == place) {
-        let (from, to) = (wiring.node(c.a), wiring.node(c.b));
+        let far = circuit.conductors[other_side(n, faults)].b;
+        let (from, to) = (wiring.node(c.a), wiring.node(far));
         match fault.mode {
             Mode::Burnt { mm } => {
                 let needs = (breakdown_v(mm, 1.0, NEEDLES), c.ohms);

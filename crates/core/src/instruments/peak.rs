@@ -7,17 +7,16 @@ use std::ops::ControlFlow;
 use cimento_solver::Element;
 
 use super::multimeter;
-use crate::bench::{Bench, BenchError, Wiring};
+use crate::bench::{Bench, BenchError, PEAK_TURNS, Wiring};
 
 /// Input of the adapter, in ohms; common practice.
 const INPUT_OHMS: f64 = 2e6;
-const TURNS: f64 = 2.0;
 
 /// The highest volts of either sign between two nodes; what stands still where nothing turns. Where the
 /// adapter hardly loads what it is put to, one look serves every point of the machine.
 pub(super) fn volts(bench: &Bench<'_>, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
     let light = black == 0 && bench.lightly_loaded(red, black, INPUT_OHMS).is_some();
-    if light && let Some(peaks) = bench.peaks(TURNS)? {
+    if light && let Some(peaks) = bench.peaks()? {
         return Ok((peaks[red], peaks[red]));
     }
     let most = Cell::new(0.0_f64);
@@ -25,7 +24,7 @@ pub(super) fn volts(bench: &Bench<'_>, red: usize, black: usize) -> Result<(f64,
         let (a, b) = (wiring.node(red), wiring.node(black));
         wiring.net.attach(Element::resistor(a, b, INPUT_OHMS));
     };
-    let turned = bench.in_time(TURNS, &attach, &mut |_, wiring, now| {
+    let turned = bench.in_time(PEAK_TURNS, &attach, &mut |_, wiring, now| {
         let v = now.between(wiring.node(red), wiring.node(black)).abs();
         most.set(most.get().max(v));
         ControlFlow::Continue(())

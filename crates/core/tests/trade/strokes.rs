@@ -209,3 +209,29 @@ fn without_a_cam_sensor_every_coil_fires_every_turn() {
     }
     assert!(common::symptom(&circuit, &["L1:dead"]).contains("does not fire"));
 }
+
+/// On three cylinders, 240° apart, exchanged leads spark in the middle of an intake stroke: the engine backfires
+/// there too.
+#[test]
+fn three_cylinders_backfire_too() {
+    let mut doc = common::demo("ground-power-unit-ignition").doc;
+    for part in ["T4", "P4"] {
+        doc.parts.shift_remove(part);
+    }
+    doc.wires.retain(|w| {
+        let ends = [&w.from, &w.to];
+        !ends
+            .iter()
+            .any(|e| e.contains("T4") || e.contains("P4") || e.starts_with("X2.4"))
+    });
+    let computer = &mut doc.parts["U1"].params;
+    computer.insert("cylinders".to_owned(), 3.into());
+    let circuit = Circuit::new(doc).unwrap();
+    assert!(common::symptom(&circuit, &[]).contains("The engine fires."));
+    let crossed = serde_json::json!({"place": "W28", "mode": "crossed", "other": "W29"});
+    let doc = serde_json::from_value(crossed).unwrap();
+    let fault = cimento_core::faults::Fault::read(&circuit, &doc, "fault").unwrap();
+    let mut bench = Bench::new(&circuit, &[fault]).unwrap();
+    let said = cimento_core::bench::complaint(&mut bench).unwrap().text;
+    assert!(said.contains("backfires"), "{said}");
+}

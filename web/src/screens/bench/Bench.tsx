@@ -254,7 +254,9 @@ function Work({ id, attempt: given, act, busy, error }: WorkProps) {
                       </button>
                     ))}
                   </span>
-                  <span className="quiet">{shot.capture.state}</span>
+                  <span className="quiet cut" title={shot.capture.state}>
+                    {shot.capture.state}
+                  </span>
                 </Shot>
               ) : (
                 <>

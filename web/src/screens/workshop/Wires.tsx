@@ -53,7 +53,12 @@ export function Wires({ doc, terminals, findings, change, units }: Props) {
                       label={wire ? `${wire.id} ${head(f)}` : `new wire ${head(f)}`}
                       list={f === 'from' || f === 'to' ? 'terminals' : f === 'area_mm2' ? 'leads' : f === 'color' ? 'colours' : f === 'harness' ? 'harnesses' : undefined}
                       value={shown(wire, f)}
-                      onValue={(text) => (wire ? set(n, f, text) : text !== '' && add(f, text))}
+                      onValue={(text) => {
+                        const unread = cannotRead(f, text, units);
+                        if (unread) return unread;
+                        if (wire) set(n, f, text);
+                        else if (text !== '') add(f, text);
+                      }}
                     />
                   </td>
                 ))}
@@ -87,40 +92,60 @@ function List({ id, values }: { id: string; values: string[] }) {
   );
 }
 
-/** A field that tells its text when one leaves it or presses Enter. */
-export function Cell(props: { label: string; list?: string; value: string; onValue: (text: string) => void }) {
+/** A field that tells its text when one leaves it or presses Enter. What is answered with a sentence could not be
+ * read: it stays as it was typed, with the sentence under it. */
+export function Cell(props: { label: string; list?: string; value: string; onValue: (text: string) => string | void }) {
   const [typed, setTyped] = useState<string>();
-  const tell = () => {
-    if (typed !== undefined && typed !== props.value) props.onValue(typed.trim());
-    setTyped(undefined);
+  const [unread, setUnread] = useState<string>();
+  const settle = (unread?: string) => {
+    setUnread(unread);
+    if (!unread) setTyped(undefined);
   };
+  const tell = () => settle((typed !== undefined && typed !== props.value && props.onValue(typed.trim())) || undefined);
   return (
-    <input
-      aria-label={props.label}
-      list={props.list}
-      value={typed ?? props.value}
-      autoComplete="off"
-      onChange={(e) => setTyped(e.target.value)}
-      onBlur={tell}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter') tell();
-        if (e.key === 'Escape') setTyped(undefined);
-      }}
-    />
+    <>
+      <input
+        aria-label={props.label}
+        aria-invalid={unread !== undefined}
+        list={props.list}
+        value={typed ?? props.value}
+        autoComplete="off"
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={tell}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter') tell();
+          if (e.key === 'Escape') settle();
+        }}
+      />
+      {unread && (
+        <span role="alert" className="unread">
+          {props.label}: {unread}
+        </span>
+      )}
+    </>
   );
 }
 
-/** A wire with one field as typed; an empty field is left out. */
+/** Why a size or a length cannot be read. */
+function cannotRead(field: Field, text: string, units: Units): string | undefined {
+  if (text === '') return undefined;
+  if (field === 'area_mm2' && !typedSize(text, units)) {
+    return `“${text}” is no size: expected mm² such as 1.5, a gauge such as 16 AWG, or ${Object.values(LEADS).join(', ')} for a high-voltage lead.`;
+  }
+  if (field === 'length_m' && !Number.isFinite(metres(text))) return `“${text}” is no length: expected metres such as 0.9.`;
+  return undefined;
+}
+
+const metres = (text: string) => Number(text.replace(',', '.'));
+
+/** A wire with one field as typed, which can be read; an empty field is left out. */
 function put(wire: WireDoc, field: Field, text: string, units: Units): WireDoc {
   if (field === 'id' || field === 'from' || field === 'to') return { ...wire, [field]: text };
   if (field === 'area_mm2') {
     const size = text === '' ? {} : typedSize(text, units);
-    return size ? { ...wire, area_mm2: undefined, awg: undefined, lead: undefined, ...size } : wire;
+    return { ...wire, area_mm2: undefined, awg: undefined, lead: undefined, ...size };
   }
   if (text === '') return { ...wire, [field]: undefined };
-  if (field === 'length_m') {
-    const number = Number(text.replace(',', '.'));
-    return Number.isFinite(number) ? { ...wire, [field]: number } : wire;
-  }
+  if (field === 'length_m') return { ...wire, [field]: metres(text) };
   return { ...wire, [field]: field === 'color' ? text.toUpperCase() : text };
 }
