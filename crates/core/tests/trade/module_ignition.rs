@@ -213,3 +213,31 @@ fn the_computer_advances_the_spark_it_has_taken_over() {
     assert_eq!(timing(&[]), -8.0);
     assert_eq!(timing(&["A2:bypass_dead"]), 0.0);
 }
+
+/// A module without a computer beside it fires by its pickup at every speed (common practice).
+#[test]
+fn a_module_without_a_bypass_fires_by_itself() {
+    let mut doc = common::demo(SWEEPER).doc;
+    for part in ["A2", "J1", "J2"] {
+        doc.parts.shift_remove(part);
+    }
+    let gone = |end: &String| {
+        let of = end.split('.').next().unwrap_or_default();
+        ["A2", "J1", "J2", "SP2", "F2"].contains(&of)
+            || ["A1.RF", "A1.BY", "A1.TI"].contains(&end.as_str())
+            || end.starts_with("X1.3")
+    };
+    doc.wires.retain(|w| !gone(&w.from) && !gone(&w.to));
+    let circuit = Circuit::new(doc).unwrap();
+    let said = common::symptom(&circuit, &[]);
+    assert!(
+        said.contains("The engine fires. Engine running: nothing new"),
+        "{said}"
+    );
+    let timing = |engine: &str| {
+        let bench = common::with(&circuit, &[], &[("key", "run"), ("engine", engine)]);
+        common::number(&bench, Function::TimingLamp, "W31", "")
+    };
+    assert!(timing("idle").abs() <= 1.0 && timing("loaded").abs() <= 1.0);
+    assert!(common::symptom(&circuit, &["A1:dead"]).contains("does not fire"));
+}
