@@ -465,6 +465,12 @@ fn a_pickup_clip_shows_how_long_a_spark_burns() {
     });
     let said = b.differs(&a, cimento_core::units::Unit::Volt);
     assert!(said.iter().any(|s| s.starts_with("burns ")), "{said:?}");
+    let none = idling(&circuit, &["W13:open"], &pickup("W13"));
+    let said = none.traces[0]
+        .features
+        .differs(&a, cimento_core::units::Unit::Volt);
+    let words = "no spark against one of";
+    assert!(said.iter().any(|s| s.starts_with(words)), "{said:?}");
 }
 
 /// A scope that samples misses what is shorter than a column of its screen: the breaker's kick of some

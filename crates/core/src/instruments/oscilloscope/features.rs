@@ -315,11 +315,12 @@ impl Features {
         if let (Some(a), Some(b)) = (self.burns_s, other.burns_s)
             && (a - b).abs() > BURNS_ALIKE * a.max(b)
         {
-            let text = |s: f64| match s {
-                0.0 => "no spark".to_owned(),
-                s => format!("{:.2} ms", s * 1e3),
-            };
-            out.push(format!("burns {} against {}", text(a), text(b)));
+            let ms = |s: f64| format!("{:.2} ms", s * 1e3);
+            out.push(match (a > 0.0, b > 0.0) {
+                (false, _) => format!("no spark against one of {}", ms(b)),
+                (_, false) => format!("a spark of {} against none", ms(a)),
+                _ => format!("burns {} against {}", ms(a), ms(b)),
+            });
         }
         if self.pulses != other.pulses {
             out.push(format!("{} pulses against {}", self.pulses, other.pulses));
