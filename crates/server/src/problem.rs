@@ -2,9 +2,9 @@
 
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use cimento_core::attempt::Refusal;
-use cimento_core::bench::BenchError;
-use cimento_core::circuit::{Problem as Finding, Refused};
+use cimento_bench::BenchError;
+use cimento_diagnosis::attempt::Refusal;
+use cimento_model::circuit::{Problem as Finding, Refused};
 use cimento_store::StoreError;
 use serde::Serialize;
 use utoipa::ToSchema;

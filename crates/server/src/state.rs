@@ -4,9 +4,9 @@ use std::collections::{HashMap, VecDeque};
 use std::path::PathBuf;
 use std::sync::{Arc, Mutex, PoisonError};
 
-use cimento_core::attempt::{Lesson, Purpose};
-use cimento_core::bench::{BenchError, Complaint};
-use cimento_core::suspects::Reference;
+use cimento_bench::{BenchError, Complaint};
+use cimento_diagnosis::lesson::{Lesson, Purpose};
+use cimento_diagnosis::suspects::Reference;
 use cimento_store::Store;
 
 use crate::problem::Problem;
@@ -47,7 +47,7 @@ impl AppState {
             return Ok(Arc::clone(lesson));
         }
         let row = self.store.lesson(id)?;
-        let lesson = Arc::new(Lesson::new(row.document).map_err(Problem::from)?);
+        let lesson = Lesson::new(row.document)?;
         let mut kept = lock();
         if kept.len() >= LESSONS_KEPT {
             kept.clear();
@@ -80,7 +80,7 @@ impl AppState {
     pub(crate) fn reason<T: Send + 'static>(
         &self,
         lesson: i32,
-        question: impl FnOnce(&Reference<'static>) -> Result<T, BenchError> + Send + 'static,
+        question: impl FnOnce(&Reference) -> Result<T, BenchError> + Send + 'static,
     ) -> Result<T, Problem> {
         let doc = self.lesson(lesson)?;
         if doc.purpose == Purpose::Tools {

@@ -869,7 +869,7 @@ fn every_demo_circuit_is_laid_out() {
     for file in std::fs::read_dir(demo.join("circuits")).unwrap() {
         let path = file.unwrap().path();
         let circuit =
-            cimento_core::circuit::Circuit::read(&std::fs::read_to_string(&path).unwrap()).unwrap();
+            cimento_parts::read_circuit(&std::fs::read_to_string(&path).unwrap()).unwrap();
         let shape = circuit.drawing().shape;
         assert!(
             known.iter().any(|k| k.starts_with(&format!("{shape}-"))),

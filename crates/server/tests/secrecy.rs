@@ -5,7 +5,7 @@
 mod common;
 
 use axum::http::StatusCode;
-use cimento_core::circuit::Circuit;
+use cimento_parts::read_circuit;
 use common::{School, act, reading};
 use serde_json::{Value, json};
 
@@ -130,14 +130,14 @@ async fn no_unmeasured_voltage_is_in_what_a_student_receives() {
         .ask("GET", "/api/attempts/1", Some(&student), None)
         .await
         .json();
-    let circuit = Circuit::read(include_str!(
+    let circuit = read_circuit(include_str!(
         "../../../demo/circuits/baggage-tug-starting.json"
     ))
     .unwrap();
-    let fault = cimento_core::faults::read_short_form("C12.4:high_resistance=61").unwrap();
-    let fault = cimento_core::faults::Fault::read(&circuit, &fault, "").unwrap();
-    let mut bench = cimento_core::bench::Bench::new(&circuit, &[fault]).unwrap();
-    cimento_core::bench::complaint(&mut bench).unwrap();
+    let fault = cimento_model::faults::read_short_form("C12.4:high_resistance=61").unwrap();
+    let fault = cimento_model::faults::Fault::read(&circuit, &fault, "").unwrap();
+    let mut bench = cimento_bench::Bench::new(&circuit, &[fault]).unwrap();
+    cimento_bench::complaint(&mut bench).unwrap();
     let point = &bench.settled().points[0];
     let mut seen = Vec::new();
     numbers(&view, &mut seen);

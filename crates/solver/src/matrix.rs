@@ -3,7 +3,7 @@
 mod low_rank;
 
 use std::cell::RefCell;
-use std::rc::Rc;
+use std::sync::Arc;
 
 use faer::Mat;
 use faer::prelude::Solve;
@@ -78,7 +78,7 @@ struct Base {
 }
 
 /// A column of an inverse.
-pub(crate) type Column = Rc<[f64]>;
+pub(crate) type Column = Arc<[f64]>;
 
 /// Up to this many sources a circuit is solved by columns of its inverse.
 const MOST_SOURCES: usize = 6;
@@ -266,16 +266,16 @@ impl System {
     /// A column of the first base's inverse.
     fn column(&self, row: usize) -> Column {
         let Some(base) = self.bases.first() else {
-            return Rc::from(vec![0.0; self.size]);
+            return Arc::from(vec![0.0; self.size]);
         };
         if let Some(column) = &base.inverse.borrow()[row] {
-            return Rc::clone(column);
+            return Arc::clone(column);
         }
         let mut x = Mat::zeros(self.size, 1);
         x[(row, 0)] = 1.0;
         base.lu.solve_in_place(x.as_mut());
         let column: Column = (0..self.size).map(|i| x[(i, 0)]).collect();
-        base.inverse.borrow_mut()[row] = Some(Rc::clone(&column));
+        base.inverse.borrow_mut()[row] = Some(Arc::clone(&column));
         column
     }
 

@@ -1,6 +1,6 @@
 //! Attempts and their steps. Steps are only ever added.
 
-use cimento_core::attempt::{Action, Answer, Step};
+use cimento_diagnosis::attempt::{Action, Answer, Step};
 use diesel::prelude::*;
 
 use crate::database::Store;

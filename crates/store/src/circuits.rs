@@ -1,6 +1,6 @@
 //! Circuits as documents.
 
-use cimento_core::circuit::CircuitDoc;
+use cimento_model::circuit::CircuitDoc;
 use diesel::prelude::*;
 
 use crate::database::Store;

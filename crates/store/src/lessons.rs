@@ -1,6 +1,6 @@
 //! Lessons as documents, and to whom they were given.
 
-use cimento_core::attempt::LessonDoc;
+use cimento_diagnosis::lesson::LessonDoc;
 use diesel::prelude::*;
 
 use crate::database::Store;

@@ -1,6 +1,6 @@
 //! Marks that an instructor gave instead of computed ones.
 
-use cimento_core::marking::Override;
+use cimento_diagnosis::marking::Override;
 use diesel::prelude::*;
 
 use crate::database::Store;

@@ -4,8 +4,9 @@
 
 use std::path::Path;
 
-use cimento_core::attempt::{Action, Lesson, LessonDoc, Session};
-use cimento_core::circuit::read_json;
+use cimento_diagnosis::attempt::{Action, Session};
+use cimento_diagnosis::lesson::{Lesson, LessonDoc};
+use cimento_model::circuit::read_json;
 use cimento_store::{NewStep, Role, Store, StoreError};
 
 const NOW: i64 = 1_800_000_000;
@@ -85,7 +86,7 @@ fn steps_come_in_order_once_and_stay() {
     let attempt = attempts[0].id;
 
     let lesson = Lesson::new(doc).unwrap();
-    let mut session = Session::start(&lesson).unwrap();
+    let mut session = Session::start(&lesson);
     session.act(Action::TryComplaint).unwrap();
     session.act(Action::HandIn).unwrap();
     let steps = session.steps();

@@ -1,11 +1,12 @@
 //! `cimento check` and `cimento schema`.
 
+use cimento_parts::read_circuit;
 use std::path::Path;
 
-use cimento_core::attempt::{LESSON_FORMAT, Lesson, LessonDoc};
-use cimento_core::bench::OperatingState;
-use cimento_core::circuit::{Circuit, CircuitDoc, Problem, Refused, Severity};
-use cimento_core::faults::FaultDoc;
+use cimento_diagnosis::lesson::{LESSON_FORMAT, Lesson, LessonDoc};
+use cimento_model::circuit::{CircuitDoc, Problem, Refused, Severity};
+use cimento_model::faults::FaultDoc;
+use cimento_model::state::OperatingState;
 
 use super::{Failure, files};
 
@@ -15,11 +16,11 @@ pub(super) fn run(file: &Path, json: bool) -> Result<(), Failure> {
     let is_lesson = text.contains(&format!("\"{LESSON_FORMAT}\""));
     let (problems, summary) = if is_lesson {
         match Lesson::read(&text) {
-            Ok(lesson) => (lesson.circuit.warnings, "lesson".to_owned()),
+            Ok(lesson) => (lesson.circuit.warnings.clone(), "lesson".to_owned()),
             Err(Refused(problems)) => (problems, String::new()),
         }
     } else {
-        match Circuit::read(&text) {
+        match read_circuit(&text) {
             Ok(circuit) => {
                 let summary = format!(
                     "{}: {} parts, {} wires, {} places where a fault can sit",
@@ -28,7 +29,7 @@ pub(super) fn run(file: &Path, json: bool) -> Result<(), Failure> {
                     circuit.doc.wires.len(),
                     circuit.places().count()
                 );
-                (circuit.warnings, summary)
+                (circuit.warnings.clone(), summary)
             }
             Err(Refused(problems)) => (problems, String::new()),
         }

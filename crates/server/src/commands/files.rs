@@ -1,12 +1,16 @@
 //! Circuits, states and faults from files and arguments.
 
+use cimento_parts::read_circuit;
+use std::sync::Arc;
+
 use std::path::Path;
 
-use cimento_core::attempt::{LESSON_FORMAT, Lesson, LessonDoc, all_functions};
-use cimento_core::bench::{Bench, OperatingState};
-use cimento_core::circuit::Circuit;
-use cimento_core::faults::{Fault, read_short_form};
-use cimento_core::instruments::Function;
+use cimento_bench::Bench;
+use cimento_bench::instruments::Function;
+use cimento_diagnosis::lesson::{LESSON_FORMAT, Lesson, LessonDoc, all_functions};
+use cimento_model::circuit::Circuit;
+use cimento_model::faults::{Fault, read_short_form};
+use cimento_model::state::OperatingState;
 
 use super::{CircuitArgs, Failure};
 
@@ -17,15 +21,15 @@ pub(super) fn text(file: &Path) -> Result<String, Failure> {
 }
 
 /// A checked circuit.
-pub(super) fn circuit(file: &Path) -> Result<Circuit, Failure> {
-    let refused = |e: cimento_core::circuit::Refused| {
+pub(super) fn circuit(file: &Path) -> Result<Arc<Circuit>, Failure> {
+    let refused = |e: cimento_model::circuit::Refused| {
         let lines: Vec<String> =
             e.0.iter()
                 .map(|p| format!("{}: {p}", file.display()))
                 .collect();
         Failure::BadInput(lines.join("\n"))
     };
-    Circuit::read(&text(file)?).map_err(refused)
+    read_circuit(&text(file)?).map_err(refused)
 }
 
 /// The faults of the arguments.
@@ -74,8 +78,8 @@ pub(super) fn functions(names: &[String]) -> Result<Option<Vec<Function>>, Failu
 }
 
 /// A lesson: the document itself, or one made of a circuit and the faults of the arguments.
-pub(super) fn lesson(args: &CircuitArgs, functions: &[String]) -> Result<Lesson, Failure> {
-    let refused = |e: cimento_core::circuit::Refused| {
+pub(super) fn lesson(args: &CircuitArgs, functions: &[String]) -> Result<Arc<Lesson>, Failure> {
+    let refused = |e: cimento_model::circuit::Refused| {
         let lines: Vec<String> =
             e.0.iter()
                 .map(|p| format!("{}: {p}", args.file.display()))
@@ -98,13 +102,13 @@ pub(super) fn lesson(args: &CircuitArgs, functions: &[String]) -> Result<Lesson,
     let title = circuit.doc.title.clone();
     Lesson::new(LessonDoc {
         functions: self::functions(functions)?.unwrap_or_else(all_functions),
-        ..LessonDoc::of(&title, circuit.doc, docs)
+        ..LessonDoc::of(&title, circuit.doc.clone(), docs)
     })
     .map_err(refused)
 }
 
 /// A bench in the arguments' state.
-pub(super) fn bench<'c>(circuit: &'c Circuit, args: &CircuitArgs) -> Result<Bench<'c>, Failure> {
+pub(super) fn bench(circuit: &Arc<Circuit>, args: &CircuitArgs) -> Result<Bench, Failure> {
     let faults = faults(circuit, args)?;
     let state = state(circuit, &args.state)?;
     let mut bench = Bench::new(circuit, &faults).map_err(|e| Failure::Finding(e.to_string()))?;

@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 
-use cimento_core::circuit::write_harness_sheet;
+use cimento_model::circuit::write_harness_sheet;
 use clap::Args;
 
 use super::{Failure, files};

@@ -1,8 +1,9 @@
 //! `cimento key`.
 
-use cimento_core::bench::OperatingState;
-use cimento_core::key::{KeyRow, Limits, USUAL, answer_key, key_csv};
-use cimento_core::units::Quantity;
+use cimento_diagnosis::key::{KeyRow, USUAL, answer_key, key_csv};
+use cimento_diagnosis::lesson::Limits;
+use cimento_model::state::OperatingState;
+use cimento_model::units::Quantity;
 use clap::Args;
 
 use super::{CircuitArgs, Failure, files};

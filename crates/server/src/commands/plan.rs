@@ -1,6 +1,6 @@
 //! `cimento plan`.
 
-use cimento_core::suspects::{Plan, PlanTree, Reference, plan_tree};
+use cimento_diagnosis::suspects::{Plan, PlanTree, Reference, plan_tree};
 use clap::Args;
 
 use super::{CircuitArgs, Failure, files};

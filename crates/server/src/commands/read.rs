@@ -1,6 +1,6 @@
 //! `cimento read`.
 
-use cimento_core::instruments::{Range, TakeError, ranges, take};
+use cimento_bench::instruments::{Range, TakeError, ranges, take};
 use clap::Args;
 
 use super::{CircuitArgs, Failure, files};

@@ -1,10 +1,11 @@
 //! `cimento serve` and `cimento demo`.
 
+use cimento_parts::build_circuit;
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 
-use cimento_core::attempt::{Lesson, LessonDoc};
-use cimento_core::circuit::{Circuit, CircuitDoc, read_json};
+use cimento_diagnosis::lesson::{Lesson, LessonDoc};
+use cimento_model::circuit::{CircuitDoc, read_json};
 use cimento_store::{Role, Store};
 use clap::Args;
 use serde::Deserialize;
@@ -124,7 +125,7 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
     let stored = |e: cimento_store::StoreError| Failure::BadInput(e.to_string());
     let refused = |file: &str| {
         let file = file.to_owned();
-        move |e: cimento_core::circuit::Refused| Failure::BadInput(format!("{file}: {e}"))
+        move |e: cimento_model::circuit::Refused| Failure::BadInput(format!("{file}: {e}"))
     };
     let mut author = None;
     for p in &school.instructors {
@@ -143,7 +144,7 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
     }
     for file in &school.circuits {
         let doc: CircuitDoc = read(&folder.join(file))?;
-        Circuit::new(doc.clone()).map_err(refused(file))?;
+        build_circuit(doc.clone()).map_err(refused(file))?;
         store.add_circuit(&doc, now()).map_err(stored)?;
     }
     let layouts: std::collections::BTreeMap<String, serde_json::Value> =

@@ -1,6 +1,6 @@
 //! `cimento spice`.
 
-use cimento_core::circuit::{spice_in_time, spice_netlist};
+use cimento_bench::spice::{spice_in_time, spice_netlist};
 use clap::Args;
 
 use super::{CircuitArgs, Failure, files};

@@ -1,8 +1,8 @@
 //! `cimento suspects`.
 
-use cimento_core::attempt::{Action, Answer, Session, Touch};
-use cimento_core::circuit::Circuit;
-use cimento_core::suspects::{RuledOut, Suspects};
+use cimento_diagnosis::attempt::{Action, Answer, Session, Touch};
+use cimento_diagnosis::suspects::{RuledOut, Suspects};
+use cimento_model::circuit::Circuit;
 use clap::Args;
 use serde::Serialize;
 
@@ -32,9 +32,9 @@ pub(super) fn run(args: &SuspectsArgs) -> Result<(), Failure> {
     let lesson = files::lesson(&args.circuit, &[])?;
     let circuit = &lesson.circuit;
     let finding = |e: &dyn std::fmt::Display| Failure::Finding(e.to_string());
-    let mut session = Session::start(&lesson).map_err(|e| finding(&e))?;
+    let mut session = Session::start(&lesson);
     let mut suspects = Suspects::after_complaint(&lesson).map_err(|e| finding(&e))?;
-    let complaint = lesson.symptom().map_err(|e| finding(&e))?.text;
+    let complaint = lesson.symptom.text.clone();
     let mut stages = vec![stage(
         circuit,
         &suspects,
@@ -83,7 +83,7 @@ pub(super) fn run(args: &SuspectsArgs) -> Result<(), Failure> {
     Ok(())
 }
 
-fn stage(circuit: &Circuit, suspects: &Suspects<'_>, after: String, gone: &[RuledOut]) -> Stage {
+fn stage(circuit: &Circuit, suspects: &Suspects, after: String, gone: &[RuledOut]) -> Stage {
     let id = |p| circuit.place_id(p).to_owned();
     Stage {
         after,

@@ -8,14 +8,14 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::header;
 use axum::response::IntoResponse;
-use cimento_core::attempt::{
-    Action, Answer, BenchView, Experiment, HealthySheet, Lesson, Means, Papers, Purpose,
-    RepairKind, Session, Step, experiments, healthy_sheets, repairs,
+use cimento_bench::instruments::{Function, SWEEPS};
+use cimento_diagnosis::attempt::{Action, Answer, BenchView, RepairKind, Session, Step, repairs};
+use cimento_diagnosis::lesson::{
+    Experiment, HealthySheet, Lesson, Means, Papers, Purpose, experiments,
 };
-use cimento_core::circuit::{CurrentPath, Danger, Drawing, PlaceInfo};
-use cimento_core::instruments::{Function, SWEEPS};
-use cimento_core::marking::{Case, Debrief, MarkSheet, Override, debrief};
-use cimento_core::suspects::{hint, next_level};
+use cimento_diagnosis::marking::{Case, Debrief, MarkSheet, Override, debrief};
+use cimento_diagnosis::suspects::{hint, next_level};
+use cimento_model::circuit::{CurrentPath, Danger, Drawing, PlaceInfo};
 use cimento_store::{AttemptRow, NewStep, Role, User};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -379,7 +379,7 @@ fn marked(s: &AppState, user: &User, id: i32) -> Result<MarkSheet, Problem> {
         return Err(Problem::forbidden("this one is not marked"));
     }
     let sheet = s.reason(row.lesson_id, move |r| {
-        cimento_core::marking::sheet(&Case::new(r, &steps)?)
+        cimento_diagnosis::marking::sheet(&Case::new(r, &steps)?)
     })?;
     sheet
         .with_overrides(&s.store.given_marks(id)?)
@@ -494,7 +494,7 @@ fn left_s(lesson: &Lesson, began: Option<i64>) -> Option<i64> {
 fn attempt_view(
     row: &AttemptRow,
     lesson: &Lesson,
-    session: &Session<'_>,
+    session: &Session,
     began: Option<i64>,
 ) -> Result<AttemptView, Problem> {
     let circuit = &lesson.circuit;
@@ -505,7 +505,7 @@ fn attempt_view(
         purpose: lesson.purpose,
         student: row.student.clone(),
         words: lesson.words.clone(),
-        complaint: lesson.symptom()?.text,
+        complaint: lesson.symptom.text.clone(),
         cautions: circuit.cautions(),
         dangers: circuit.dangers(),
         predictions: lesson.predictions,
@@ -513,10 +513,7 @@ fn attempt_view(
         scope: lesson.scope,
         forbidden: lesson.forbidden.clone(),
         papers: lesson.papers,
-        healthy: match lesson.papers.healthy {
-            true => healthy_sheets(circuit)?,
-            false => Vec::new(),
-        },
+        healthy: lesson.sheets.clone(),
         method: lesson.method.text().to_owned(),
         left_s: left_s(lesson, began),
         sweeps: SWEEPS.to_vec(),
@@ -534,10 +531,10 @@ fn attempt_view(
                 repairs: repairs(circuit, place).to_vec(),
             })
             .collect(),
-        comes_apart: Session::comes_apart(circuit),
-        alike: Session::alike(circuit),
+        comes_apart: lesson.comes_apart.clone(),
+        alike: lesson.alike.clone(),
         modules: {
-            let parts = circuit.parts.iter().filter(|p| p.params.pins.is_some());
+            let parts = circuit.parts.iter().filter(|p| p.kind.module().is_some());
             parts.map(|p| p.id.clone()).collect()
         },
         harnesses: {

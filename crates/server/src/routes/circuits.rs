@@ -2,8 +2,9 @@
 
 use axum::Json;
 use axum::extract::{Path, State};
-use cimento_core::circuit::{Circuit, Drawing, PlaceInfo, Problem as Finding};
-use cimento_core::instruments::SWEEPS;
+use cimento_bench::instruments::SWEEPS;
+use cimento_model::circuit::{Drawing, PlaceInfo, Problem as Finding};
+use cimento_parts::build_circuit;
 use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
@@ -65,7 +66,7 @@ async fn one(
     let view = state
         .work(move |s| {
             let row = s.store.circuit(id)?;
-            let circuit = Circuit::new(row.document)?;
+            let circuit = build_circuit(row.document)?;
             Ok(CircuitView {
                 id,
                 version: row.version,

@@ -2,7 +2,7 @@
 
 use axum::body::Bytes;
 use axum::extract::{FromRequest, Request};
-use cimento_core::circuit::read_json;
+use cimento_model::circuit::read_json;
 use serde::de::DeserializeOwned;
 
 use crate::problem::Problem;

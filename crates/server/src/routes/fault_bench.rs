@@ -1,19 +1,25 @@
 //! The fault bench: a circuit with faults, computed in a state. For instructors only.
 
+use cimento_parts::build_circuit;
+use std::sync::Arc;
+
 use axum::Json;
 use axum::extract::{Path, Query, State};
 use axum::http::header;
 use axum::response::IntoResponse;
-use cimento_core::bench::{Bench, Complaint, OperatingState, complaint};
-use cimento_core::circuit::{Circuit, read_json};
-use cimento_core::faults::{Fault, FaultDoc};
-use cimento_core::instruments::{Capture, Scope, capture};
-use cimento_core::key::{
-    KeyRow, Limits, Staircase, SweepRow, USUAL, answer_key, answer_key_between, key_csv,
-    node_volts, staircases_between, sweep, swept,
+use cimento_bench::instruments::{Capture, Scope, capture};
+use cimento_bench::{Bench, Complaint, complaint};
+use cimento_diagnosis::key::{
+    KeyRow, Staircase, USUAL, answer_key, answer_key_between, key_csv, node_volts,
+    staircases_between,
 };
-use cimento_core::parts::{Notice, NoticeKind};
-use cimento_core::units::Swing;
+use cimento_diagnosis::lesson::Limits;
+use cimento_diagnosis::suspects::{SweepRow, sweep, swept};
+use cimento_model::circuit::{Circuit, read_json};
+use cimento_model::faults::{Fault, FaultDoc};
+use cimento_model::part::{Notice, NoticeKind};
+use cimento_model::state::OperatingState;
+use cimento_model::units::Swing;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::{router::OpenApiRouter, routes};
@@ -69,7 +75,7 @@ async fn compare_captures(
 ) -> Result<Json<CaptureView>, Problem> {
     let view = state
         .work(move |s| {
-            let circuit = Circuit::new(s.store.circuit(id)?.document)?;
+            let circuit = build_circuit(s.store.circuit(id)?.document)?;
             let faults = read_faults(&circuit, &question.faults)?;
             let trial = OperatingState::trial(&circuit);
             let look = |faults: &[Fault]| -> Result<Capture, Problem> {
@@ -124,7 +130,7 @@ async fn sweep_faults(
 ) -> Result<Json<SweepView>, Problem> {
     let view = state
         .work(move |s| {
-            let circuit = Circuit::new(s.store.circuit(id)?.document)?;
+            let circuit = build_circuit(s.store.circuit(id)?.document)?;
             let trial = OperatingState::trial(&circuit);
             let at = trial.iter().find(|t| t.label == question.label);
             let at = at.ok_or_else(|| Problem::bad("there is no such state"))?;
@@ -145,7 +151,7 @@ fn read_faults(circuit: &Circuit, docs: &[FaultDoc]) -> Result<Vec<Fault>, Probl
     let mut faults = Vec::new();
     for (n, doc) in docs.iter().enumerate() {
         let fault = Fault::read(circuit, doc, &format!("faults[{n}]"));
-        faults.push(fault.map_err(|p| cimento_core::circuit::Refused(vec![p]))?);
+        faults.push(fault.map_err(|p| cimento_model::circuit::Refused(vec![p]))?);
     }
     Ok(faults)
 }
@@ -208,7 +214,7 @@ async fn fault_bench(
         .work(move |s| {
             let row = s.store.circuit(id)?;
             let version = row.version;
-            let circuit = Circuit::new(row.document)?;
+            let circuit = build_circuit(row.document)?;
             let faults = read_faults(&circuit, &question.faults)?;
             let said = serde_json::to_string(&question.faults).map_err(|_| Problem::internal())?;
             let machines = [
@@ -225,7 +231,7 @@ async fn fault_bench(
 fn compute(
     s: &AppState,
     machines: &[String; 2],
-    circuit: &Circuit,
+    circuit: &Arc<Circuit>,
     faults: &[Fault],
     label: Option<&str>,
 ) -> Result<FaultBenchView, Problem> {
@@ -295,7 +301,7 @@ struct WholeKey {
 
 /// Faults of a question with their rows in every state of the trial.
 fn whole(s: &AppState, id: i32, question: &KeyQuestion) -> Result<WholeKey, Problem> {
-    let circuit = Circuit::new(s.store.circuit(id)?.document)?;
+    let circuit = build_circuit(s.store.circuit(id)?.document)?;
     let docs: Vec<FaultDoc> = match question.faults.as_str() {
         "" => Vec::new(),
         text => read_json(text)?,
@@ -349,8 +355,8 @@ async fn whole_key(
 
 fn points(
     circuit: &Circuit,
-    healthy: &Bench<'_>,
-    faulted: &Bench<'_>,
+    healthy: &Bench,
+    faulted: &Bench,
     key: &[KeyRow],
     state: &str,
 ) -> Vec<PointVolts> {
@@ -359,7 +365,9 @@ fn points(
         .map(|point| {
             let range = node_volts(faulted.settled(), point.node);
             let row = key.iter().find(|r| {
-                r.state == state && r.red == point.id && r.kind == cimento_core::key::RowKind::Point
+                r.state == state
+                    && r.red == point.id
+                    && r.kind == cimento_diagnosis::key::RowKind::Point
             });
             PointVolts {
                 point: point.id.clone(),

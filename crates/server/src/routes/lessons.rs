@@ -2,16 +2,16 @@
 
 use axum::Json;
 use axum::extract::{Path, State};
-use cimento_core::attempt::{
+use cimento_bench::BenchError;
+use cimento_bench::instruments::Function;
+use cimento_diagnosis::lesson::Limits;
+use cimento_diagnosis::lesson::Weights;
+use cimento_diagnosis::lesson::{
     Lesson, LessonDoc, Means, Method, Papers, Purpose, all_functions, contradictions,
 };
-use cimento_core::bench::BenchError;
-use cimento_core::circuit::{CircuitDoc, Place};
-use cimento_core::faults::{Fault, FaultDoc};
-use cimento_core::instruments::Function;
-use cimento_core::key::Limits;
-use cimento_core::marking::Weights;
-use cimento_core::suspects::{Band, Plan, Reference, deal};
+use cimento_diagnosis::suspects::{Band, Plan, Reference, deal};
+use cimento_model::circuit::{CircuitDoc, Place};
+use cimento_model::faults::{Fault, FaultDoc};
 use cimento_store::AttemptRow;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -255,8 +255,8 @@ async fn words(
         .work(move |s| {
             let circuit = circuit_of(s, words.circuit, words.version)?;
             let doc = LessonDoc::of("words", circuit, words.faults);
-            let symptom = Lesson::new(doc)?.symptom()?;
-            Ok(contradictions(&words.complaint, &symptom))
+            let lesson = Lesson::new(doc)?;
+            Ok(contradictions(&words.complaint, &lesson.symptom))
         })
         .await?;
     Ok(Json(told))
@@ -292,8 +292,8 @@ async fn preview(
     Ok(Json(told))
 }
 
-fn prospect_of(reference: &Reference<'_>) -> Result<Prospect, BenchError> {
-    let lesson = reference.lesson;
+fn prospect_of(reference: &Reference) -> Result<Prospect, BenchError> {
+    let lesson = &reference.lesson;
     let circuit = &reference.lesson.circuit;
     let own: Vec<Place> = reference
         .lesson
@@ -317,7 +317,7 @@ fn prospect_of(reference: &Reference<'_>) -> Result<Prospect, BenchError> {
         group: own.iter().map(names).chain(others).collect(),
         plan: reference.plan.clone(),
         warning,
-        contradictions: contradictions(&lesson.words, &lesson.symptom()?),
+        contradictions: contradictions(&lesson.words, &lesson.symptom),
     })
 }
 

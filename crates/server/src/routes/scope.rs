@@ -1,7 +1,7 @@
 //! Screens of the oscilloscope after they were taken: cursors on them, and screens from files.
 
 use axum::Json;
-use cimento_core::instruments::{Capture, CursorReading, Cursors};
+use cimento_bench::instruments::{Capture, CursorReading, Cursors};
 use serde::Deserialize;
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};

@@ -4,12 +4,18 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::header;
 use axum::response::IntoResponse;
-use cimento_core::bench::{Bench, complaint};
-use cimento_core::circuit::{
-    Circuit, CircuitDoc, Drawing, FORMAT, HarnessRun, Problem as Finding, Refused, VERSION,
-    read_wire_list, say_path, spice_netlist, write_harness_sheet, write_wire_list,
+use cimento_bench::spice::spice_netlist;
+use cimento_bench::{Bench, complaint};
+use cimento_model::circuit::{
+    CircuitDoc, Drawing, FORMAT, HarnessRun, Problem as Finding, Refused, VERSION, read_wire_list,
+    write_harness_sheet, write_wire_list,
 };
-use cimento_core::parts::{ALL, ParamKind, ParamSpec, PartKind};
+use cimento_model::part::{ParamKind, ParamSpec, PartKind};
+use cimento_parts::ALL;
+use cimento_parts::build_circuit;
+use cimento_parts::path_line;
+use cimento_parts::read_circuit;
+use cimento_parts::say_path;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
@@ -179,7 +185,7 @@ async fn create(
     let id = state
         .work(move |s| {
             let mut doc = match (&new.text, new.copy_of) {
-                (Some(text), _) => Circuit::read(text)?.doc,
+                (Some(text), _) => read_circuit(text)?.doc.clone(),
                 (None, Some(id)) => s.store.circuit(id)?.document,
                 (None, None) => CircuitDoc {
                     format: FORMAT.to_owned(),
@@ -197,7 +203,7 @@ async fn create(
             if let Some(list) = &new.wire_list {
                 doc.wires = read_wire_list(list)?;
                 doc.layout.clear();
-                Circuit::new(doc.clone())?;
+                build_circuit(doc.clone())?;
             }
             if let Some(title) = new
                 .title
@@ -261,7 +267,7 @@ async fn check(
 }
 
 fn checked(doc: CircuitDoc) -> Result<Checked, Problem> {
-    let circuit = match Circuit::new(doc) {
+    let circuit = match build_circuit(doc) {
         Ok(circuit) => circuit,
         Err(Refused(refused)) => {
             return Ok(Checked {
@@ -283,7 +289,7 @@ fn checked(doc: CircuitDoc) -> Result<Checked, Problem> {
         paths: circuit
             .paths()
             .iter()
-            .map(|p| circuit.path_line(p))
+            .map(|p| path_line(&circuit, p))
             .collect(),
         drawing: Some(circuit.drawing()),
     })
@@ -324,7 +330,7 @@ async fn harness(
     Path(id): Path<i32>,
 ) -> Result<Json<Vec<HarnessRun>>, Problem> {
     let runs = state
-        .work(move |s| Ok(Circuit::new(s.store.circuit(id)?.document)?.harness_runs()))
+        .work(move |s| Ok(build_circuit(s.store.circuit(id)?.document)?.harness_runs()))
         .await?;
     Ok(Json(runs))
 }
@@ -355,12 +361,12 @@ async fn export(
                     format,
                 ),
                 "harness.csv" => {
-                    let circuit = Circuit::new(doc)?;
+                    let circuit = build_circuit(doc)?;
                     let sheet = write_harness_sheet(&circuit.harness_runs());
                     (sheet, "text/csv; charset=utf-8", format)
                 }
                 "cir" => {
-                    let circuit = Circuit::new(doc)?;
+                    let circuit = build_circuit(doc)?;
                     let bench = Bench::new(&circuit, &[])?;
                     (spice_netlist(&bench)?, "text/plain; charset=utf-8", format)
                 }

@@ -5,7 +5,7 @@
 use axum::Router;
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
-use cimento_core::circuit::CircuitDoc;
+use cimento_model::circuit::CircuitDoc;
 use cimento_server::{AppState, router};
 use cimento_store::{Role, Store};
 use http_body_util::BodyExt;

@@ -1,0 +1,105 @@
+//! What a display shows for a measured value.
+
+use super::function::{Function, Range, ranges};
+use super::reading::Shown;
+use super::take::Meter;
+use super::{lamp, tapped_lamp};
+use cimento_model::units::{Quantity, Swing, Unit};
+
+/// Continuity beeps below this many ohms; common practice.
+const BEEP_OHMS: f64 = 40.0;
+/// Values of a cycle closer than this many counts do not look like wandering.
+const STEADY_COUNTS: f64 = 1.5;
+/// The display reads over limit half a count below full scale.
+const HALF_COUNT: f64 = 0.5 / 6000.0;
+
+/// Factor and prefix for a value.
+fn scaled(value: f64, unit: Unit) -> (f64, &'static str) {
+    match unit {
+        Unit::Ohm if value >= 1e6 => (1e6, "M"),
+        Unit::Ohm | Unit::Hertz if value >= 1e3 => (1e3, "k"),
+        _ => (1.0, ""),
+    }
+}
+
+fn range_text(range: Range, unit: Unit) -> String {
+    let (scale, prefix) = scaled(range.0, unit);
+    format!("{} {prefix}{}", range.0 / scale, unit.sign())
+}
+
+/// What the display shows for a value that lies between `least` and `most`.
+pub(super) fn display(
+    meter: &Meter,
+    function: Function,
+    range: Option<Range>,
+    (least, most): (f64, f64),
+) -> Shown {
+    if function.is_lamp() {
+        return lamp::shown(least, most);
+    }
+    if function == Function::TappedLamp {
+        return tapped_lamp::shown(most);
+    }
+    let all = ranges(function);
+    let fits = |v: f64, r: Range| v.abs() < r.0 * (1.0 - HALF_COUNT);
+    let largest = least.abs().max(most.abs());
+    let range = range.unwrap_or_else(|| {
+        let found = all.iter().find(|r| fits(largest, **r));
+        *found.unwrap_or(&all[all.len() - 1])
+    });
+    let (least, most) = (
+        least + meter.error(function, least, range),
+        most + meter.error(function, most, range),
+    );
+    let unit = function.unit();
+    let beeps = function == Function::Continuity && most < BEEP_OHMS && least > -BEEP_OHMS;
+    let step = range.step(function);
+    let over = |v: f64| !v.is_finite() || !fits(v, range);
+    if over(least) && over(most) {
+        return Shown {
+            text: "OL".to_owned(),
+            unit: String::new(),
+            range: range_text(range, unit),
+            value: Quantity::OverLimit,
+            wanders: None,
+            beeps,
+        };
+    }
+    let (scale, prefix) = scaled(range.0, unit);
+    let decimals = (-(step / scale).log10() - 1e-9).ceil().max(0.0) as usize;
+    let figures = |v: f64| {
+        if over(v) {
+            return "OL".to_owned();
+        }
+        // Adding zero turns a negative zero into a plain one.
+        let counted = (v / step).round() * step / scale + 0.0;
+        format!("{counted:.decimals$}")
+    };
+    let wanders = most - least > STEADY_COUNTS * step;
+    let middle = if wanders && least.is_finite() && most.is_finite() {
+        f64::midpoint(least, most)
+    } else {
+        most
+    };
+    Shown {
+        text: if wanders {
+            format!("{} … {}", figures(least), figures(most))
+        } else {
+            figures(middle)
+        },
+        unit: format!("{prefix}{}", unit.sign()),
+        range: range_text(range, unit),
+        value: if over(middle) {
+            Quantity::OverLimit
+        } else {
+            Quantity::Number((middle / step).round() * step + 0.0)
+        },
+        wanders: wanders.then_some(Swing { least, most }),
+        beeps,
+    }
+}
+
+/// What an ideal meter shows for a resistance.
+pub fn ohms_shown(ohms: f64) -> Shown {
+    display(&Meter::default(), Function::Ohms, None, (ohms, ohms))
+}

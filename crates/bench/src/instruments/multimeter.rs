@@ -1,0 +1,121 @@
+//! Digital multimeter: DC volts, ohms, continuity, diode test.
+//!
+//! On volts it is a resistance of 10 MΩ. On ohms it feeds the circuit from a source of 1.5 V
+//! behind a range resistor and works out the resistance from the voltage left at its leads, as
+//! if nothing else fed them: on a live circuit the number is wrong. On diode test it feeds from 3 V
+//! and shows the voltage that is left.
+
+use std::cell::Cell;
+
+use cimento_solver::{Element, ElementId};
+
+use super::function::Function;
+use crate::{Bench, BenchError, Point, Settled};
+use cimento_model::stamped::Wiring;
+
+/// Input resistance on volts, in ohms; common practice.
+pub(super) const INPUT_OHMS: f64 = 10e6;
+/// Voltage of the ohms source with nothing at the leads, in volts.
+const TEST_V: f64 = 1.5;
+/// Range resistors of the ohms source: the low one up to 6 kΩ, the high one above.
+const TEST_OHMS: [f64; 2] = [1500.0, 1e6];
+/// Source of the diode test; common practice: at most 3 V open, about 1 mA.
+const DIODE_V: f64 = 3.0;
+const DIODE_OHMS: f64 = 2500.0;
+/// From here on the diode test shows over limit, in volts; common practice.
+const DIODE_MOST_V: f64 = 2.0;
+/// Both leads together, in ohms, unless zeroed; common practice.
+pub const LEAD_OHMS: f64 = 0.2;
+
+/// Attaches a voltmeter.
+pub(super) fn voltmeter(red: usize, black: usize, ohms: f64) -> impl Fn(&mut Wiring) {
+    move |w: &mut Wiring| {
+        let (a, b) = (w.node(red), w.node(black));
+        let siemens = 1.0 / ohms;
+        w.net.attach(Element::Conductance { a, b, siemens });
+    }
+}
+
+/// Least and most DC volts over what the machine does.
+pub(super) fn volts(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
+    if let Some(range) = bench.lightly_loaded(red, black, INPUT_OHMS) {
+        return Ok(range);
+    }
+    let settled = bench.settled_with(&voltmeter(red, black, INPUT_OHMS))?;
+    let volts = |p: &Point| p.op.between(p.wiring.node(red), p.wiring.node(black));
+    Ok(settled.range(volts).unwrap_or((0.0, 0.0)))
+}
+
+/// Least and most ohms; leads that have been zeroed are taken off.
+pub(super) fn ohms(
+    bench: &Bench,
+    function: Function,
+    zeroed: bool,
+    red: usize,
+    black: usize,
+) -> Result<(f64, f64), BenchError> {
+    let low = ohms_range(bench, red, black, TEST_OHMS[0])?;
+    let (least, most) = if function == Function::Continuity || low.1 <= 6e3 {
+        low
+    } else {
+        ohms_range(bench, red, black, TEST_OHMS[1])?
+    };
+    let off = if zeroed { LEAD_OHMS } else { 0.0 };
+    Ok((least - off, most - off))
+}
+
+/// Volts and amperes at the leads of a source held to the circuit.
+fn fed(
+    bench: &Bench,
+    (red, black): (usize, usize),
+    (volts, ohms): (f64, f64),
+    show: &dyn Fn(f64, f64) -> f64,
+) -> Result<(f64, f64), BenchError> {
+    let source: Cell<Option<ElementId>> = Cell::new(None);
+    let settled: Settled = bench.settled_with(&|w: &mut Wiring| {
+        let (a, b) = (w.node(red), w.node(black));
+        let meter = Element::source(a, b, volts, ohms + LEAD_OHMS);
+        source.set(Some(w.net.attach(meter)));
+    })?;
+    let shown = |p: &Point| {
+        let amps = source.get().map_or(0.0, |id| -p.op.current(id));
+        // The leads' own resistance lies between the probes and the meter, so the meter sees it too.
+        show(volts - amps * ohms, amps)
+    };
+    Ok(settled
+        .range(shown)
+        .unwrap_or((f64::INFINITY, f64::INFINITY)))
+}
+
+fn ohms_range(
+    bench: &Bench,
+    red: usize,
+    black: usize,
+    test_ohms: f64,
+) -> Result<(f64, f64), BenchError> {
+    // What a meter that trusts its own source works out.
+    let show = |volts: f64, amps: f64| {
+        if amps <= 0.0 {
+            f64::INFINITY
+        } else {
+            volts / amps
+        }
+    };
+    fed(bench, (red, black), (TEST_V, test_ohms), &show)
+}
+
+/// Least and most volts left at the leads of the diode test.
+pub(super) fn diode_test(
+    bench: &Bench,
+    red: usize,
+    black: usize,
+) -> Result<(f64, f64), BenchError> {
+    let show = |volts: f64, _: f64| {
+        if volts > DIODE_MOST_V {
+            f64::INFINITY
+        } else {
+            volts
+        }
+    };
+    fed(bench, (red, black), (DIODE_V, DIODE_OHMS), &show)
+}

@@ -1,0 +1,39 @@
+//! Peak-voltage reading: an adapter that holds the highest voltage of two turns of the crankshaft, as one
+//! reads charging windings, triggers and coil primaries that no meter can follow.
+
+use std::cell::Cell;
+use std::ops::ControlFlow;
+
+use cimento_solver::Element;
+
+use super::multimeter;
+use crate::{Bench, BenchError, PEAK_TURNS};
+use cimento_model::stamped::Wiring;
+
+/// Input of the adapter, in ohms; common practice.
+const INPUT_OHMS: f64 = 2e6;
+
+/// The highest volts of either sign between two nodes; what stands still where nothing turns. Where the
+/// adapter hardly loads what it is put to, one look serves every point of the machine.
+pub(super) fn volts(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
+    let light = black == 0 && bench.lightly_loaded(red, black, INPUT_OHMS).is_some();
+    if light && let Some(peaks) = bench.peaks()? {
+        return Ok((peaks[red], peaks[red]));
+    }
+    let most = Cell::new(0.0_f64);
+    let attach = |wiring: &mut Wiring| {
+        let (a, b) = (wiring.node(red), wiring.node(black));
+        wiring.net.attach(Element::resistor(a, b, INPUT_OHMS));
+    };
+    let turned = bench.in_time(PEAK_TURNS, &attach, &mut |_, wiring, now| {
+        let v = now.between(wiring.node(red), wiring.node(black)).abs();
+        most.set(most.get().max(v));
+        ControlFlow::Continue(())
+    })?;
+    if turned {
+        return Ok((most.get(), most.get()));
+    }
+    let (least, most) = multimeter::volts(bench, red, black)?;
+    let peak = least.abs().max(most.abs());
+    Ok((peak, peak))
+}

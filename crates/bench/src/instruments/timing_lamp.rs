@@ -1,0 +1,69 @@
+//! Timing lamp: it flashes with the sparks of a lead and lights the mark on the crankshaft, which stands at
+//! the pointer when cylinder 1 should fire. What is read is how far past the pointer the mark is: late.
+
+use std::ops::ControlFlow;
+
+use super::leads;
+use super::reading::Shown;
+use super::take::TakeError;
+use crate::{Bench, FROM_DEG};
+use cimento_model::circuit::Place;
+use cimento_model::units::{Quantity, Unit};
+
+/// Current of a spark that the clip feels, in amperes; common practice.
+const FEELS_A: f64 = 0.005;
+/// Turns of the crankshaft in which a lead sparks, if it does.
+const TURNS: f64 = 2.0;
+/// Angles are told from here on round the circle: no cylinder of an engine is meant to fire there, so no
+/// reading lies on the seam.
+const SEAM_DEG: f64 = -100.0;
+/// One reads the scale to a degree.
+pub(super) const ACCURACY_DEG: f64 = 1.0;
+
+/// Degrees of the crankshaft from the pointer to the mark at the first spark of a lead, late ones positive,
+/// from −100 to 260; infinite when it does not flash.
+///
+/// # Errors
+/// [`TakeError`] when the lead leads to no plug or an instant has no solution.
+pub(super) fn degrees(bench: &Bench, lead: &str) -> Result<f64, TakeError> {
+    let what = "the timing lamp's clip goes round the lead of a plug";
+    leads::plug(&bench.circuit, lead, what)?;
+    let at = Place::Conductor(leads::wire(&bench.circuit, lead)?);
+    let mut flash_s = None;
+    bench.in_time(TURNS, &|_| (), &mut |at_s, wiring, now| {
+        let amps = wiring.line(at, "through").map(|l| now.current(l.element));
+        match amps {
+            Some(amps) if amps.abs() > FEELS_A => {
+                flash_s = Some(at_s);
+                ControlFlow::Break(())
+            }
+            _ => ControlFlow::Continue(()),
+        }
+    })?;
+    let turned = |at_s: f64| FROM_DEG + at_s * 6.0 * bench.rpm();
+    let past = |degrees: f64| (degrees - SEAM_DEG).rem_euclid(360.0) + SEAM_DEG;
+    Ok(flash_s.map_or(f64::INFINITY, |at_s| past(turned(at_s))))
+}
+
+/// The lamp's light on the scale as one sees it.
+pub(super) fn shown(degrees: f64) -> Shown {
+    let whole = degrees.round();
+    let value = match degrees.is_finite() {
+        true => Quantity::Number(if whole == 0.0 { 0.0 } else { whole }),
+        false => Quantity::OverLimit,
+    };
+    Shown {
+        text: match value {
+            Quantity::Number(n) => format!("{n:.0}"),
+            Quantity::OverLimit => "no flash".to_owned(),
+        },
+        unit: match value {
+            Quantity::Number(_) => Unit::Degree.sign().to_owned(),
+            Quantity::OverLimit => String::new(),
+        },
+        range: "past the pointer".to_owned(),
+        value,
+        wanders: None,
+        beeps: false,
+    }
+}

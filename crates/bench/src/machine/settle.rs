@@ -1,0 +1,561 @@
+//! Settling: solve, let every part answer, repeat until nothing changes.
+//!
+//! Parts say which change they want and after how long. The soonest comes first, so relays,
+//! solenoids and fuses follow each other in the order of their time constants. Contacts settle at
+//! the present speed of the motors; only then do motors find their balance, so inrush and
+//! locked-rotor current are there for the fuses and contacts to feel. When a constellation comes
+//! back, the machine cycles: a relay that chatters, a solenoid that clicks.
+
+use std::sync::{Arc, OnceLock};
+
+use cimento_solver::{Element, Response, Solution, Solver};
+
+use super::wiring::{Half, turning_rpm, wire_up};
+use super::{BenchError, named};
+use cimento_model::circuit::Circuit;
+use cimento_model::faults::Fault;
+use cimento_model::part::{Alternation, Change, Context, Look, PartState, Ripple};
+use cimento_model::stamped::Wave;
+use cimento_model::stamped::Wiring;
+use cimento_model::state::OperatingState;
+
+/// A state is held for this long, in seconds: what has not happened by then does not happen.
+const HOLD_S: f64 = 10.0;
+/// More changes than this without a constellation coming back are taken as a cycle of all of them.
+const MOST_CHANGES: usize = 400;
+/// A motor takes about this long to reach its balance, in seconds, and the heat of its inrush is
+/// about this share of what the first instant's current would make; common practice.
+const SPIN_UP_S: f64 = 0.3;
+const INRUSH_SHARE: f64 = 1.0 / 3.0;
+/// Speeds closer than this are one, in rad/s.
+const SPEED_STEP: f64 = 0.01;
+
+/// One constellation of the machine with its solution.
+#[derive(Debug, Clone)]
+pub struct Point {
+    pub wiring: Arc<Wiring>,
+    /// The operating point; the mean over the waves where something goes to and fro.
+    pub op: Arc<Solution>,
+    /// The operating point in each half of what goes to and fro; empty when nothing does.
+    pub waves: Arc<[Wave]>,
+    pub parts: Vec<PartState>,
+    /// Worked out when a meter first asks for it.
+    response: Arc<OnceLock<Option<Response>>>,
+    /// How long the machine stays in it, in seconds.
+    pub lasts_s: f64,
+}
+
+/// A machine solved in one constellation of its parts.
+struct Solved {
+    wiring: Wiring,
+    op: Solution,
+    waves: Vec<Wave>,
+}
+
+/// At most this many parts go to and fro independently; more follow the first.
+const MOST_ALTERNATING: usize = 3;
+
+impl Point {
+    /// Resistance that a meter sees between two nodes, in ohms; `None` where it cannot be told.
+    pub(super) fn seen_ohms(&self, solver: &mut Solver, a: usize, b: usize) -> Option<f64> {
+        let response = self.response.get_or_init(|| {
+            let linear = self.waves.is_empty();
+            linear
+                .then(|| solver.response(&self.wiring.net, &self.op).ok())
+                .flatten()
+        });
+        let (a, b) = (self.wiring.node(a), self.wiring.node(b));
+        response.as_ref().map(|r| r.between(a, b))
+    }
+}
+
+/// Something that happened while the machine settled.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Event {
+    /// The part, by position.
+    pub part: usize,
+    pub level: u64,
+    pub at_s: f64,
+}
+
+/// What the machine settled to: one point, or the points of a cycle.
+#[derive(Debug, Clone, Default)]
+pub struct Settled {
+    pub points: Vec<Point>,
+    /// The points passed on the way there: the inrush, a contact on its way.
+    pub passed: Vec<Point>,
+    pub events: Vec<Event>,
+}
+
+impl Settled {
+    /// The machine never comes to rest.
+    pub fn cycles(&self) -> bool {
+        self.points.len() > 1
+    }
+
+    /// Least and most of a value over the points, `None` when there are none.
+    pub fn range(&self, value: impl Fn(&Point) -> f64) -> Option<(f64, f64)> {
+        self.points
+            .iter()
+            .map(value)
+            .fold(None, |range, v| match range {
+                None => Some((v, v)),
+                Some((least, most)) => Some((v.min(least), v.max(most))),
+            })
+    }
+}
+
+/// The faults that are there in a state.
+pub(super) fn active(circuit: &Circuit, faults: &[Fault], state: &OperatingState) -> Vec<Fault> {
+    let there = faults.iter().filter(|f| f.is_active(circuit, state));
+    there.cloned().collect()
+}
+
+struct Run<'a> {
+    solver: &'a mut Solver,
+    circuit: &'a Circuit,
+    faults: Vec<Fault>,
+    state: &'a OperatingState,
+    attach: &'a dyn Fn(&mut Wiring),
+}
+
+impl Run<'_> {
+    fn solve(
+        &mut self,
+        parts: &[PartState],
+        balanced: &dyn Fn(usize) -> bool,
+        rippling: &[(usize, Ripple)],
+    ) -> Result<Solved, BenchError> {
+        let mut alternating = self.alternating(parts);
+        alternating.extend(rippling.iter().map(|(n, r)| {
+            let share = 0.5;
+            (*n, Alternation { hz: r.hz, share })
+        }));
+        // What goes to and fro alike does so together: one wheel turns it all.
+        let mut groups: Vec<Alternation> = Vec::new();
+        let of: Vec<usize> = alternating
+            .iter()
+            .map(|(_, a)| {
+                groups.iter().position(|g| g == a).unwrap_or_else(|| {
+                    groups.push(*a);
+                    groups.len() - 1
+                })
+            })
+            .collect();
+        let free = groups.len().min(MOST_ALTERNATING);
+        let mut first = None;
+        let mut waves = Vec::new();
+        for mask in 0..1usize << free {
+            let is_up = |group: usize| mask >> group.min(free - 1) & 1 == 0;
+            let half = |n: usize| {
+                let at = alternating.iter().position(|(part, _)| *part == n);
+                let up = at.is_none_or(|at| is_up(of[at]));
+                let ripple = rippling.iter().find(|(part, _)| *part == n);
+                let amps =
+                    ripple.map(|(_, r)| r.amps * if up { 1.0 + r.share } else { 1.0 - r.share });
+                Half { up, amps }
+            };
+            let mut wiring = wire_up(
+                &self.circuit,
+                &self.faults,
+                self.state,
+                parts,
+                balanced,
+                &half,
+                None,
+            );
+            (self.attach)(&mut wiring);
+            let op = match self.solver.operating_point(&wiring.net) {
+                Ok(op) => op,
+                Err(error) => return Err(named(&self.circuit, &wiring, error)),
+            };
+            if alternating.is_empty() {
+                return Ok(Solved { wiring, op, waves });
+            }
+            let halves = alternating.iter().zip(&of);
+            let share = |(group, a): (usize, &Alternation)| {
+                if is_up(group) { a.share } else { 1.0 - a.share }
+            };
+            waves.push(Wave {
+                share: groups.iter().enumerate().take(free).map(share).product(),
+                halves: halves.map(|((_, a), &group)| (*a, is_up(group))).collect(),
+                op,
+            });
+            first.get_or_insert(wiring);
+        }
+        let shares: Vec<(f64, &Solution)> = waves.iter().map(|w| (w.share, &w.op)).collect();
+        Ok(Solved {
+            op: Solution::mean(&shares),
+            wiring: first.unwrap_or_default(),
+            waves,
+        })
+    }
+
+    /// The parts that go to and fro in their present state.
+    fn alternating(&self, parts: &[PartState]) -> Vec<(usize, Alternation)> {
+        let rpm = turning_rpm(&self.circuit, self.state, parts);
+        if rpm <= 0.0 {
+            return Vec::new();
+        }
+        let one = |(index, part): (usize, &cimento_model::circuit::Part)| {
+            let context = Context {
+                index,
+                part,
+                state: parts[index],
+                operating: self.state,
+                faults: &self.faults,
+                rpm,
+            };
+            Some((index, part.kind.alternation(&context)?))
+        };
+        self.circuit
+            .parts
+            .iter()
+            .enumerate()
+            .filter_map(one)
+            .collect()
+    }
+
+    fn look<'b>(
+        &'b self,
+        index: usize,
+        parts: &[PartState],
+        solved: (&'b Wiring, &'b Solution, &'b [Wave]),
+    ) -> Look<'b> {
+        let (wiring, op, waves) = solved;
+        Look {
+            context: Context {
+                index,
+                part: &self.circuit.parts[index],
+                state: parts[index],
+                operating: self.state,
+                faults: &self.faults,
+                rpm: turning_rpm(&self.circuit, self.state, parts),
+            },
+            wiring,
+            op,
+            waves,
+        }
+    }
+
+    fn wanted(
+        &self,
+        parts: &[PartState],
+        solved: (&Wiring, &Solution, &[Wave]),
+    ) -> Vec<(usize, Change)> {
+        let present = (0..parts.len()).filter(|&n| {
+            let place = cimento_model::circuit::Place::Part(n);
+            !self.state.is_apart(&self.circuit, place)
+        });
+        present
+            .filter_map(|n| {
+                let look = self.look(n, parts, solved);
+                Some((n, self.circuit.parts[n].kind.next(&look)?))
+            })
+            .collect()
+    }
+
+    /// Speeds of the motors in balance with their loads; one that the load would turn backwards
+    /// stands still.
+    fn balanced_speeds(
+        &mut self,
+        parts: &[PartState],
+        wiring: &Wiring,
+        op: &Solution,
+    ) -> Result<Vec<f64>, BenchError> {
+        let stand = wiring
+            .lines
+            .iter()
+            .all(|l| match *wiring.net.element(l.element) {
+                Element::Motor { k, load, held, .. } => {
+                    held == Some(0.0) && k * op.current(l.element) <= load.static_nm
+                }
+                _ => true,
+            });
+        if stand {
+            return Ok(vec![0.0; parts.len()]);
+        }
+        let mut stuck = vec![false; parts.len()];
+        loop {
+            let held = |n: usize| !stuck[n];
+            let mut at_rest = parts.to_vec();
+            for (part, _) in at_rest.iter_mut().zip(&stuck).filter(|(_, s)| **s) {
+                part.speed = 0.0;
+            }
+            let Solved { wiring, op, waves } = self.solve(&at_rest, &held, &[])?;
+            let solved = (&wiring, &op, waves.as_slice());
+            let speeds: Vec<f64> = (0..parts.len())
+                .map(|n| self.look(n, &at_rest, solved).speed("motor"))
+                // What the numerics leave of a motor that nothing drives is no turning.
+                .map(|speed| if speed.abs() < SPEED_STEP { 0.0 } else { speed })
+                .collect();
+            let back = |n: &usize| !stuck[*n] && speeds[*n] < 0.0;
+            let turning_back: Vec<usize> = (0..parts.len()).filter(back).collect();
+            if turning_back.is_empty() {
+                return Ok(speeds);
+            }
+            for n in turning_back {
+                stuck[n] = true;
+            }
+        }
+    }
+}
+
+/// Settles a circuit in a state, starting from the parts as they are.
+pub(super) fn settle(
+    solver: &mut Solver,
+    circuit: &Circuit,
+    faults: &[Fault],
+    state: &OperatingState,
+    parts: &[PartState],
+    attach: &dyn Fn(&mut Wiring),
+) -> Result<Settled, BenchError> {
+    let mut run = Run {
+        solver,
+        circuit,
+        faults: active(circuit, faults, state),
+        state,
+        attach,
+    };
+    let mut parts = parts.to_vec();
+    let mut trail: Vec<(Vec<(u64, i64)>, Point)> = Vec::new();
+    let mut waited = vec![0.0; parts.len()];
+    // The balance of the motors hangs on the levels alone: it is found once for each constellation.
+    let mut balanced: Vec<(Vec<u64>, Vec<f64>)> = Vec::new();
+    let (mut now_s, mut events, mut passed) = (0.0, Vec::new(), Vec::new());
+    loop {
+        let Solved { wiring, op, waves } = run.solve(&parts, &|_| false, &[])?;
+        let wanted = run.wanted(&parts, (&wiring, &op, &waves));
+        for (n, wait) in waited.iter_mut().enumerate() {
+            if !wanted.iter().any(|(w, _)| *w == n) {
+                *wait = 0.0;
+            }
+        }
+        let soonest = wanted
+            .iter()
+            .map(|&(n, change)| (n, change, remaining(change, waited[n])))
+            .min_by(|a, b| a.2.total_cmp(&b.2));
+        let (wiring, op, waves) = (Arc::new(wiring), Arc::new(op), Arc::<[Wave]>::from(waves));
+        let point = |lasts_s: f64, parts: &[PartState]| Point {
+            wiring: Arc::clone(&wiring),
+            op: Arc::clone(&op),
+            waves: Arc::clone(&waves),
+            parts: parts.to_vec(),
+            response: Arc::default(),
+            lasts_s,
+        };
+        let soonest = soonest.filter(|(_, _, after_s)| now_s + after_s <= HOLD_S);
+        // What takes longer than a motor takes to spin up feels the balanced speed, not the inrush.
+        let quick = soonest.filter(|(_, _, after_s)| *after_s <= SPIN_UP_S);
+        let speeds = match quick {
+            Some(_) => None,
+            None => {
+                let now: Vec<u64> = parts.iter().map(|p| p.level).collect();
+                let known = balanced.iter().find(|(levels, _)| *levels == now);
+                Some(match known {
+                    Some((_, speeds)) => speeds.clone(),
+                    None => {
+                        let speeds = run.balanced_speeds(&parts, &wiring, &op)?;
+                        balanced.push((now, speeds.clone()));
+                        speeds
+                    }
+                })
+            }
+        };
+        let apart = |p: &PartState, s: &f64| (p.speed - s).abs() > SPEED_STEP;
+        let moved = speeds.filter(|speeds| parts.iter().zip(speeds).any(|(p, s)| apart(p, s)));
+        match (moved, soonest) {
+            (Some(speeds), _) => {
+                trail.push((signature(&parts), point(SPIN_UP_S, &parts)));
+                pass(&mut parts, &mut waited, &wanted, SPIN_UP_S * INRUSH_SHARE);
+                now_s += SPIN_UP_S;
+                for (part, speed) in parts.iter_mut().zip(speeds) {
+                    part.speed = speed;
+                }
+            }
+            (None, Some((n, change, after_s))) => {
+                trail.push((signature(&parts), point(after_s, &parts)));
+                pass(&mut parts, &mut waited, &wanted, after_s);
+                now_s += after_s;
+                parts[n].level = change.level;
+                parts[n].wear = 0.0;
+                waited[n] = 0.0;
+                events.push(Event {
+                    part: n,
+                    level: change.level,
+                    at_s: now_s,
+                });
+            }
+            (None, None) => {
+                pass(&mut parts, &mut waited, &wanted, HOLD_S - now_s);
+                cool(&mut parts, &wanted);
+                let points = vec![point(HOLD_S, &parts)];
+                passed.extend(trail.into_iter().map(|(_, p)| p));
+                return Ok(Settled {
+                    points,
+                    passed,
+                    events,
+                });
+            }
+        }
+        let now = signature(&parts);
+        let back = trail.iter().position(|(s, _)| *s == now);
+        let first = match back {
+            Some(first) => first,
+            None if trail.len() >= MOST_CHANGES => 0,
+            None => continue,
+        };
+        let cycle: Vec<Point> = trail.drain(first..).map(|(_, p)| p).collect();
+        if !melts(&run, &mut parts, &cycle, HOLD_S - now_s) {
+            passed.extend(trail.into_iter().map(|(_, p)| p));
+            return Ok(Settled {
+                points: cycle,
+                passed,
+                events,
+            });
+        }
+        passed.extend(trail.drain(..).map(|(_, p)| p));
+    }
+}
+
+/// The constellations of a machine, each with the waves that run through it.
+pub type Waves = Vec<(Arc<Wiring>, Vec<Wave>)>;
+
+/// The constellations of a settled machine with what goes to and fro in them, ripple of generators
+/// included; one wave each where nothing does.
+pub(super) fn waves(
+    solver: &mut Solver,
+    circuit: &Circuit,
+    faults: &[Fault],
+    state: &OperatingState,
+    settled: &Settled,
+    attach: &dyn Fn(&mut Wiring),
+) -> Result<Waves, BenchError> {
+    let mut run = Run {
+        solver,
+        circuit,
+        faults: active(circuit, faults, state),
+        state,
+        attach,
+    };
+    let mut out = Vec::new();
+    for point in &settled.points {
+        let solved = (&*point.wiring, &*point.op, &*point.waves);
+        let parts = circuit.parts.iter().enumerate();
+        let rippling: Vec<(usize, Ripple)> = parts
+            .filter_map(|(n, p)| Some((n, p.kind.ripple(&run.look(n, &point.parts, solved))?)))
+            .collect();
+        let Solved {
+            wiring,
+            op,
+            mut waves,
+        } = run.solve(&point.parts, &|_| false, &rippling)?;
+        if waves.is_empty() {
+            waves.push(Wave {
+                share: 1.0,
+                halves: Vec::new(),
+                op,
+            });
+        }
+        out.push((Arc::new(wiring), waves));
+    }
+    Ok(out)
+}
+
+/// The points that a settled machine passed on its way, and those it came to, with something
+/// attached.
+pub(super) fn passed(
+    solver: &mut Solver,
+    circuit: &Circuit,
+    faults: &[Fault],
+    state: &OperatingState,
+    settled: &Settled,
+    attach: &dyn Fn(&mut Wiring),
+) -> Result<Vec<Point>, BenchError> {
+    let mut run = Run {
+        solver,
+        circuit,
+        faults: active(circuit, faults, state),
+        state,
+        attach,
+    };
+    let all = settled.passed.iter().chain(&settled.points);
+    all.map(|point| {
+        let Solved { wiring, op, waves } = run.solve(&point.parts, &|_| false, &[])?;
+        Ok(Point {
+            wiring: Arc::new(wiring),
+            op: Arc::new(op),
+            waves: waves.into(),
+            parts: point.parts.clone(),
+            response: Arc::default(),
+            lasts_s: point.lasts_s,
+        })
+    })
+    .collect()
+}
+
+/// Seconds left of a change that has been waited for. A melting element keeps its own account.
+fn remaining(change: Change, waited: f64) -> f64 {
+    if change.wear_per_s > 0.0 {
+        change.after_s
+    } else {
+        (change.after_s - waited).max(0.0)
+    }
+}
+
+fn pass(parts: &mut [PartState], waited: &mut [f64], wanted: &[(usize, Change)], after_s: f64) {
+    for &(n, change) in wanted {
+        waited[n] += after_s;
+        parts[n].wear = (parts[n].wear + change.wear_per_s * after_s).min(1.0);
+    }
+}
+
+/// What no longer melts cools down and is as good as before.
+fn cool(parts: &mut [PartState], wanted: &[(usize, Change)]) {
+    for (n, part) in parts.iter_mut().enumerate() {
+        if !wanted.iter().any(|(w, c)| *w == n && c.wear_per_s > 0.0) {
+            part.wear = 0.0;
+        }
+    }
+}
+
+fn signature(parts: &[PartState]) -> Vec<(u64, i64)> {
+    let one = |p: &PartState| (p.level, (p.speed / SPEED_STEP).round() as i64);
+    parts.iter().map(one).collect()
+}
+
+/// Lets a cycle go on for as long as the state is held; the first element that melts by then is
+/// blown, and the machine has to settle anew.
+fn melts(run: &Run<'_>, parts: &mut [PartState], cycle: &[Point], left_s: f64) -> bool {
+    let period: f64 = cycle.iter().map(|p| p.lasts_s).sum();
+    if period <= 0.0 {
+        return false;
+    }
+    let mut rate = vec![(0.0, 0u64); parts.len()];
+    for point in cycle {
+        for (n, change) in run.wanted(&point.parts, (&point.wiring, &point.op, &point.waves)) {
+            if change.wear_per_s > 0.0 {
+                rate[n].0 += change.wear_per_s * point.lasts_s / period;
+                rate[n].1 = change.level;
+            }
+        }
+    }
+    // What opens and closes within the cycle is its cause, not its victim.
+    let still = |n: usize| {
+        cycle
+            .iter()
+            .all(|p| p.parts[n].level == cycle[0].parts[n].level)
+    };
+    let first = (0..parts.len())
+        .filter(|&n| rate[n].0 > 0.0 && still(n))
+        .map(|n| (n, (1.0 - parts[n].wear) / rate[n].0))
+        .min_by(|a, b| a.1.total_cmp(&b.1));
+    match first {
+        Some((n, after_s)) if after_s <= left_s => {
+            parts[n].level = rate[n].1;
+            parts[n].wear = 1.0;
+            true
+        }
+        _ => false,
+    }
+}

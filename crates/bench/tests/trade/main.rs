@@ -1,0 +1,18 @@
+//! The trade at the bench, tested through the crates' front doors. One program holds all of it, so that it is
+//! linked once and its tests fill every core; `cargo test -p cimento-bench --test trade ignition::` runs one
+//! subject.
+
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::approx_constant)]
+
+mod capacitor_ignition;
+mod charging;
+mod circuits;
+mod common;
+mod ignition;
+mod instruments;
+mod module_ignition;
+mod modules;
+mod ngspice_in_time;
+mod path_line;
+mod strokes;
+mod tables;

@@ -1,0 +1,1 @@
+//! Benchmarks stand in `benches`: `cargo bench -p cimento-benchmarks`.

@@ -1,0 +1,86 @@
+//! Repairs: which a place allows, and which failure each cures.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use cimento_model::circuit::{Circuit, ConductorKind, Place};
+
+/// What can be done to a place.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum RepairKind {
+    /// Open the loom, cut out the damage, join.
+    Join,
+    Renew,
+    Clean,
+    /// Set a gap, a tension or a position right.
+    Adjust,
+}
+
+impl RepairKind {
+    /// Minutes beyond reaching the place; common practice.
+    pub fn minutes(self) -> f64 {
+        match self {
+            Self::Join => 12.0,
+            Self::Renew => 8.0,
+            Self::Clean => 6.0,
+            Self::Adjust => 4.0,
+        }
+    }
+
+    /// As the bench writes it.
+    pub fn text(self) -> &'static str {
+        match self {
+            Self::Join => "opened and joined",
+            Self::Renew => "renewed",
+            Self::Clean => "cleaned and tightened",
+            Self::Adjust => "set right",
+        }
+    }
+}
+
+/// Failures of parts that setting them right cures: a drive set one position on, a slack belt, gaps of
+/// points, plugs and pickups.
+const ADJUSTABLE: [&str; 6] = [
+    "set_one_on",
+    "belt_slipping",
+    "never_open",
+    "never_close",
+    "gap_wide",
+    "magnets_weak",
+];
+
+/// The repairs that a place allows.
+pub fn repairs(circuit: &Circuit, place: Place) -> &'static [RepairKind] {
+    match place {
+        Place::Part(n) => {
+            let modes = circuit.parts[n].kind.modes();
+            match modes.iter().any(|m| ADJUSTABLE.contains(&m.name)) {
+                true => &[RepairKind::Renew, RepairKind::Adjust],
+                false => &[RepairKind::Renew],
+            }
+        }
+        Place::Pin(..) => &[RepairKind::Renew],
+        Place::Conductor(n) => match circuit.conductors[n].kind {
+            ConductorKind::Wire if circuit.conductors[n].lead.is_some() => &[RepairKind::Renew],
+            ConductorKind::Wire => &[RepairKind::Join, RepairKind::Renew],
+            ConductorKind::Cavity => &[RepairKind::Clean, RepairKind::Renew],
+            ConductorKind::Splice => &[RepairKind::Join],
+            ConductorKind::Ground | ConductorKind::Mount => &[RepairKind::Clean],
+        },
+    }
+}
+
+/// Whether a repair cures a mode. A terminal that is pushed back or spread, or that its conductor hardly
+/// reaches, is not cured by cleaning, and what is broken or worn out is not by setting it right.
+pub fn cures(circuit: &Circuit, place: Place, mode: &str, how: RepairKind) -> bool {
+    let pushed_back = matches!(place, Place::Conductor(n)
+        if circuit.conductors[n].kind == ConductorKind::Cavity
+            && matches!(mode, "open" | "barely_reaches"));
+    let fits = match how {
+        RepairKind::Clean => !pushed_back,
+        RepairKind::Adjust => ADJUSTABLE.contains(&mode),
+        RepairKind::Join | RepairKind::Renew => true,
+    };
+    repairs(circuit, place).contains(&how) && fits
+}

@@ -1,0 +1,299 @@
+//! What a student's browser may know of an attempt: the machine's controls, and the ledger of what
+//! the student did and read. Never a fault, a key, a candidate or a voltage that was not measured.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::action::{Action, Answer, Supposed, Verdict};
+use super::perform::SHOP_C;
+use super::session::Session;
+use cimento_bench::Complaint;
+use cimento_bench::instruments::{Capture, Function, Looks, Shown};
+use cimento_model::part::Notice;
+
+/// Screens of the oscilloscope that a view holds.
+const CAPTURES: usize = 4;
+
+/// A student's bench.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct BenchView {
+    /// How many steps are on record: the next one must follow this.
+    pub steps: usize,
+    pub minutes: f64,
+    pub controls: Vec<ControlView>,
+    /// What is noticed in the present state.
+    pub notices: Vec<Notice>,
+    pub ledger: Vec<LedgerLine>,
+    /// The last few screens of the oscilloscope, newest last.
+    pub captures: Vec<CaptureAt>,
+    /// The complaint as last tried on this bench.
+    pub tried: Option<Complaint>,
+    pub named: Option<NamedFault>,
+    pub repairs: Vec<String>,
+    /// Places that the student has cleared, and those held suspect; the last word on a place counts.
+    pub cleared: Vec<String>,
+    pub suspected: Vec<String>,
+    /// Hints given in practice, newest last.
+    pub hints: Vec<HintAt>,
+    /// Notes that belong to no reading.
+    pub notes: Vec<String>,
+    /// What was found at the places looked at closely, newest last.
+    pub seen: Vec<SeenAt>,
+    /// What is unplugged or pulled now.
+    pub apart: Vec<String>,
+    /// Pairs of test points joined by a lead.
+    pub joined: Vec<[String; 2]>,
+    /// A jump pack is on.
+    pub supported: bool,
+    /// What is being moved.
+    pub moved: Vec<String>,
+    /// Parts that are out while a known-good one stands in.
+    pub lent: Vec<String>,
+    pub warm: bool,
+    pub wet: bool,
+    /// The leads' own resistance has been taken off.
+    pub zeroed: bool,
+    pub meter_fuse_blown: bool,
+    pub handed_in: bool,
+    /// Wires with a hole in their insulation that a needle left.
+    pub pierced: Vec<String>,
+}
+
+/// A control of the machine.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct ControlView {
+    pub name: String,
+    pub positions: Vec<String>,
+    pub position: String,
+}
+
+/// The fault as the student named it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct NamedFault {
+    pub step: usize,
+    pub place: String,
+    pub mode: String,
+}
+
+/// A place looked at closely.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct SeenAt {
+    pub step: usize,
+    pub place: String,
+    pub text: String,
+}
+
+/// A hint that was given.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct HintAt {
+    pub step: usize,
+    pub level: u8,
+    pub text: String,
+    /// Minutes that it cost.
+    pub minutes: f64,
+}
+
+/// A screen of the oscilloscope.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct CaptureAt {
+    pub step: usize,
+    pub capture: Capture,
+    /// What the student said that each channel of a healthy machine shows.
+    pub expected: Vec<Looks>,
+    pub verdict: Option<Verdict>,
+    pub note: Option<String>,
+}
+
+/// A reading in the ledger.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct LedgerLine {
+    pub step: usize,
+    pub state: String,
+    pub function: Function,
+    pub red: Option<String>,
+    pub black: Option<String>,
+    pub expected: Option<String>,
+    /// The fault with which that was expected; none where it is of a healthy circuit.
+    pub supposing: Option<Supposed>,
+    /// The expectation as a number in volts or ohms, for drawing; absent for OL or none.
+    pub expected_value: Option<f64>,
+    pub shown: Shown,
+    pub verdict: Option<Verdict>,
+    /// The first verdict, where another followed: it stays on record.
+    pub first_verdict: Option<Verdict>,
+    /// The student's own words on it.
+    pub note: Option<String>,
+    /// What was concluded after it and before the next: "cleared W8", "suspected C14.1".
+    pub concluded: Vec<String>,
+    /// Taken after the first repair.
+    pub after_repair: bool,
+}
+
+impl BenchView {
+    /// Puts a claim beside the reading that it follows.
+    fn conclude(&mut self, what: &str, places: &[String]) {
+        let Some(line) = self.ledger.last_mut() else {
+            return;
+        };
+        let places = places.join(", ");
+        match line.concluded.last_mut() {
+            Some(last) if last.starts_with(what) => *last += &format!(", {places}"),
+            _ => line.concluded.push(format!("{what} {places}")),
+        }
+    }
+}
+
+impl Session {
+    /// The student's view.
+    pub fn view(&self) -> BenchView {
+        let mut view = BenchView {
+            steps: self.steps().len(),
+            minutes: self.steps().iter().map(|s| s.minutes).sum(),
+            controls: self.controls(),
+            notices: self
+                .bench()
+                .notices()
+                .into_iter()
+                .filter(|n| !n.hidden)
+                .collect(),
+            ledger: Vec::new(),
+            captures: Vec::new(),
+            tried: None,
+            named: None,
+            repairs: Vec::new(),
+            cleared: Vec::new(),
+            suspected: Vec::new(),
+            hints: Vec::new(),
+            notes: Vec::new(),
+            seen: Vec::new(),
+            apart: {
+                let state = self.bench().state();
+                state
+                    .unplugged
+                    .iter()
+                    .chain(&state.removed)
+                    .cloned()
+                    .collect()
+            },
+            joined: self.bench().state().jumpers.clone(),
+            supported: !self.bench().state().supplies.is_empty(),
+            moved: self.bench().state().moved.clone(),
+            lent: self.bench().lent_parts(),
+            warm: self.bench().state().temperature_c > SHOP_C,
+            wet: self.bench().state().wet,
+            zeroed: self.meter().zeroed,
+            meter_fuse_blown: self.meter().fuse_blown,
+            handed_in: self.is_handed_in(),
+            pierced: self.pierced(),
+        };
+        for step in self.steps() {
+            match (&step.action, &step.answer) {
+                (
+                    Action::TakeReading {
+                        expected,
+                        supposing,
+                        ..
+                    },
+                    Answer::Reading { reading },
+                ) => {
+                    let value = expected.as_deref().and_then(|text| {
+                        cimento_model::units::Quantity::parse(text, reading.function.unit()).ok()
+                    });
+                    view.ledger.push(LedgerLine {
+                        step: step.no,
+                        state: reading.state.clone(),
+                        function: reading.function,
+                        red: reading.red.clone(),
+                        black: reading.black.clone(),
+                        expected: expected.clone(),
+                        supposing: supposing.clone(),
+                        expected_value: value.map(|v| v.number()).filter(|n| n.is_finite()),
+                        shown: reading.shown.clone(),
+                        verdict: None,
+                        first_verdict: None,
+                        note: None,
+                        concluded: Vec::new(),
+                        after_repair: !view.repairs.is_empty(),
+                    });
+                }
+                (Action::Capture { expected, .. }, Answer::Captured { capture }) => {
+                    view.captures.push(CaptureAt {
+                        step: step.no,
+                        capture: capture.clone(),
+                        expected: expected.clone(),
+                        verdict: None,
+                        note: None,
+                    });
+                }
+                (Action::Judge { step, verdict }, _) => {
+                    if let Some(line) = view.ledger.iter_mut().find(|l| l.step == *step) {
+                        let before = line.verdict.replace(*verdict);
+                        line.first_verdict = line.first_verdict.or(before);
+                    }
+                    if let Some(shot) = view.captures.iter_mut().find(|c| c.step == *step) {
+                        shot.verdict = Some(*verdict);
+                    }
+                }
+                (Action::Clear { places }, _) => {
+                    view.conclude("cleared", places);
+                    view.suspected.retain(|p| !places.contains(p));
+                    let new = places.iter().filter(|p| !view.cleared.contains(p));
+                    let new: Vec<String> = new.cloned().collect();
+                    view.cleared.extend(new);
+                }
+                (Action::Suspect { places }, _) => {
+                    view.conclude("suspected", places);
+                    view.cleared.retain(|p| !places.contains(p));
+                    let new = places.iter().filter(|p| !view.suspected.contains(p));
+                    let new: Vec<String> = new.cloned().collect();
+                    view.suspected.extend(new);
+                }
+                (Action::Note { step, text }, _) => {
+                    let line = view.ledger.iter_mut().find(|l| Some(l.step) == *step);
+                    let shot = view.captures.iter_mut().find(|c| Some(c.step) == *step);
+                    match (line, shot) {
+                        (Some(line), _) => line.note = Some(text.clone()),
+                        (_, Some(shot)) => shot.note = Some(text.clone()),
+                        _ => view.notes.push(text.clone()),
+                    }
+                }
+                (Action::Inspect { place }, Answer::Seen { text }) => view.seen.push(SeenAt {
+                    step: step.no,
+                    place: place.clone(),
+                    text: text.clone(),
+                }),
+                (Action::Hint { level, text }, _) => view.hints.push(HintAt {
+                    step: step.no,
+                    level: *level,
+                    text: text.clone(),
+                    minutes: step.minutes,
+                }),
+                (Action::NameFault { place, mode, .. }, _) => {
+                    view.named = Some(NamedFault {
+                        step: step.no,
+                        place: place.clone(),
+                        mode: mode.clone(),
+                    });
+                }
+                (_, Answer::Repaired { text }) => view.repairs.push(text.clone()),
+                (_, Answer::Complaint { complaint }) => view.tried = Some(complaint.clone()),
+                _ => {}
+            }
+        }
+        let old = view.captures.len().saturating_sub(CAPTURES);
+        view.captures.drain(..old);
+        view
+    }
+
+    fn controls(&self) -> Vec<ControlView> {
+        let controls = self.lesson.circuit.controls();
+        controls
+            .into_iter()
+            .map(|c| ControlView {
+                position: self.bench().state().control(&c.name).to_owned(),
+                name: c.name,
+                positions: c.positions,
+            })
+            .collect()
+    }
+}

@@ -1,0 +1,198 @@
+//! A checked lesson, with what is known of its machine before anybody works at it.
+
+use super::trial::{Trial, condition_of};
+use super::{
+    HealthySheet, LESSON_FORMAT, LessonDoc, Limits, Means, Method, Papers, Purpose, Weights,
+    healthy_sheets,
+};
+use cimento_bench::Bench;
+use cimento_bench::BenchError;
+use cimento_bench::Complaint;
+use cimento_bench::Shared;
+use cimento_bench::instruments::Function;
+use cimento_model::circuit::Circuit;
+use cimento_model::circuit::Problem;
+use cimento_model::circuit::Refused;
+use cimento_model::circuit::read_json;
+use cimento_model::faults::{Condition, Fault};
+use cimento_model::state::OperatingState;
+use cimento_parts::build_circuit;
+use std::sync::Arc;
+
+/// Longest time limit, in minutes.
+const LONGEST_MIN: f64 = 600.0;
+/// More faults than this in one lesson are a mistake.
+const MOST_FAULTS: usize = 10;
+
+/// A checked lesson, with what is known of its machine before anybody works at it.
+pub struct Lesson {
+    pub title: String,
+    /// The complaint in the customer's words.
+    pub words: String,
+    pub circuit: Arc<Circuit>,
+    pub faults: Vec<Fault>,
+    pub purpose: Purpose,
+    pub predictions: bool,
+    pub meter_seed: u64,
+    pub functions: Vec<Function>,
+    pub scope: bool,
+    pub forbidden: Vec<Means>,
+    pub papers: Papers,
+    pub method: Method,
+    pub limit_min: Option<f64>,
+    pub limits: Limits,
+    pub weights: Weights,
+    /// What the machine does with the fault, under its condition.
+    pub symptom: Complaint,
+    /// What it does without it.
+    pub healthy_symptom: Complaint,
+    /// What it reads at its test points when healthy; empty where the papers do not hold it.
+    pub sheets: Vec<HealthySheet>,
+    /// What can be unplugged or pulled by hand.
+    pub comes_apart: Vec<String>,
+    /// Pairs of parts that can be exchanged.
+    pub alike: Vec<[String; 2]>,
+    /// The machine as the customer brings it in: tried, so that a fuse may have blown, and at rest again.
+    brought_in: Bench,
+}
+
+impl Lesson {
+    /// Checks a lesson document.
+    ///
+    /// # Errors
+    /// [`Refused`] with the path of every mistake, also when the fault does not show in the
+    /// complaint: a lesson needs something to find.
+    pub fn new(doc: LessonDoc) -> Result<Arc<Self>, Refused> {
+        let refuse = |path: &str, message: String| Refused(vec![Problem::refused(path, message)]);
+        if doc.format != LESSON_FORMAT {
+            return Err(refuse(
+                "format",
+                format!("“{}” is not a lesson: expected {LESSON_FORMAT}", doc.format),
+            ));
+        }
+        if doc.version != 1 {
+            return Err(refuse(
+                "version",
+                format!("version {} cannot be read: expected 1", doc.version),
+            ));
+        }
+        if doc.title.trim().is_empty() {
+            return Err(refuse("title", "expected a title".to_owned()));
+        }
+        let healthy = doc.purpose == Purpose::Tools;
+        if healthy && !doc.faults.is_empty() {
+            return Err(refuse(
+                "faults",
+                "a bench for trying the tools is healthy: expected no faults".to_owned(),
+            ));
+        }
+        if !healthy && doc.faults.is_empty() || doc.faults.len() > MOST_FAULTS {
+            return Err(refuse(
+                "faults",
+                format!("expected 1 to {MOST_FAULTS} faults"),
+            ));
+        }
+        if doc
+            .limit_min
+            .is_some_and(|m| !(1.0..=LONGEST_MIN).contains(&m))
+        {
+            let text = format!("expected 1 to {LONGEST_MIN} minutes");
+            return Err(refuse("limit_min", text));
+        }
+        doc.limits
+            .check()
+            .map_err(|message| refuse("limits", message))?;
+        doc.weights
+            .check()
+            .map_err(|message| refuse("weights", message))?;
+        let circuit = build_circuit(doc.circuit).map_err(|Refused(problems)| {
+            let within = problems.into_iter().map(|p| Problem {
+                path: format!("circuit.{}", p.path),
+                ..p
+            });
+            Refused(within.collect())
+        })?;
+        let mut faults = Vec::new();
+        for (n, fault) in doc.faults.iter().enumerate() {
+            let fault = Fault::read(&circuit, fault, &format!("faults[{n}]"));
+            faults.push(fault.map_err(|p| Refused(vec![p]))?);
+        }
+        let trial = Trial {
+            circuit: &circuit,
+            condition: condition_of(&faults),
+        };
+        let unsolved = |e: BenchError| refuse("circuit", e.to_string());
+        let shared = Shared::default();
+        let (brought_in, symptom) = trial.run(&faults, &shared).map_err(unsolved)?;
+        let healthy_symptom = match healthy {
+            true => symptom.clone(),
+            false => trial.run(&[], &shared).map_err(unsolved)?.1,
+        };
+        if !healthy && symptom.same_as(&healthy_symptom) {
+            return Err(refuse(
+                "faults",
+                "with this fault the machine behaves as if it were healthy: choose one that shows"
+                    .to_owned(),
+            ));
+        }
+        Ok(Arc::new(Self {
+            title: doc.title,
+            words: doc.complaint,
+            sheets: match doc.papers.healthy {
+                true => healthy_sheets(&circuit).map_err(unsolved)?,
+                false => Vec::new(),
+            },
+            comes_apart: circuit.comes_apart(),
+            alike: circuit.alike(),
+            circuit,
+            faults,
+            purpose: doc.purpose,
+            predictions: doc.predictions,
+            meter_seed: doc.meter_seed,
+            functions: doc.functions,
+            scope: doc.scope,
+            forbidden: doc.forbidden,
+            papers: doc.papers,
+            method: doc.method,
+            limit_min: doc.limit_min,
+            limits: doc.limits,
+            weights: doc.weights,
+            symptom,
+            healthy_symptom,
+            brought_in,
+        }))
+    }
+
+    /// Reads and checks a JSON document.
+    ///
+    /// # Errors
+    /// As [`Lesson::new`].
+    pub fn read(text: &str) -> Result<Arc<Self>, Refused> {
+        Self::new(read_json(text)?)
+    }
+
+    /// The condition under which the complaint shows, if there is one: that of the faults, when none of
+    /// them is there always.
+    pub fn condition(&self) -> Option<Condition> {
+        condition_of(&self.faults)
+    }
+
+    /// A state with the lesson's condition brought about: warm, wet, or everything moved, so that the
+    /// trial does not tell the place. Vibration comes with the running engine.
+    pub fn under_condition(&self, state: OperatingState) -> OperatingState {
+        self.trial().under_condition(state)
+    }
+
+    /// The machine as the customer brings it in, for a thread of its own.
+    pub(crate) fn brought_in(&self) -> Bench {
+        self.brought_in.for_another_thread()
+    }
+
+    /// What is tried of the machine before it comes in, for it and for those that it may be.
+    pub(crate) fn trial(&self) -> Trial<'_> {
+        Trial {
+            circuit: &self.circuit,
+            condition: self.condition(),
+        }
+    }
+}

@@ -1,0 +1,118 @@
+//! The document of a lesson.
+
+use crate::lesson::Limits;
+use crate::lesson::Means;
+use crate::lesson::Method;
+use crate::lesson::Papers;
+use crate::lesson::Weights;
+use cimento_bench::instruments::Function;
+use cimento_model::circuit::CircuitDoc;
+use cimento_model::faults::FaultDoc;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// The format of lesson documents.
+pub const LESSON_FORMAT: &str = "cimento/lesson";
+
+/// A lesson as a document. It holds its circuit whole, so that it never changes under a student.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LessonDoc {
+    /// Always `cimento/lesson`.
+    pub format: String,
+    pub version: u32,
+    pub title: String,
+    /// The complaint in the customer's words.
+    pub complaint: String,
+    pub circuit: CircuitDoc,
+    #[serde(default)]
+    pub faults: Vec<FaultDoc>,
+    /// What the lesson is for.
+    #[serde(default, skip_serializing_if = "Purpose::is_default")]
+    pub purpose: Purpose,
+    /// The student writes down what to expect before each reading.
+    #[serde(default = "yes")]
+    pub predictions: bool,
+    /// Which meter the students get: its small errors come from this number; 0 has none.
+    #[serde(default)]
+    pub meter_seed: u64,
+    /// What the meter may be set to.
+    #[serde(default = "all_functions")]
+    #[schemars(with = "Vec<String>")]
+    pub functions: Vec<Function>,
+    /// The students may use the oscilloscope.
+    #[serde(default = "yes")]
+    pub scope: bool,
+    /// What the students may not do to the machine.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub forbidden: Vec<Means>,
+    #[serde(default)]
+    pub papers: Papers,
+    #[serde(default)]
+    pub method: Method,
+    /// Minutes by the clock from the first step on; without end when absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub limit_min: Option<f64>,
+    #[serde(default)]
+    #[schemars(with = "serde_json::Value")]
+    pub limits: Limits,
+    #[serde(default)]
+    #[schemars(with = "serde_json::Value")]
+    pub weights: Weights,
+}
+
+/// What a lesson is for.
+#[derive(
+    Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema, ToSchema,
+)]
+#[serde(rename_all = "snake_case")]
+pub enum Purpose {
+    /// It is marked.
+    #[default]
+    Marks,
+    /// No marks, and hints that cost minutes.
+    Practice,
+    /// A healthy machine to learn the instruments on: no fault, no marks, no time.
+    Tools,
+}
+
+impl Purpose {
+    fn is_default(&self) -> bool {
+        *self == Self::Marks
+    }
+}
+
+impl LessonDoc {
+    /// A lesson that asks for no predictions and permits every instrument.
+    pub fn of(title: &str, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> Self {
+        Self {
+            format: LESSON_FORMAT.to_owned(),
+            version: 1,
+            title: title.to_owned(),
+            complaint: String::new(),
+            circuit,
+            faults,
+            purpose: Purpose::default(),
+            predictions: false,
+            meter_seed: 0,
+            functions: all_functions(),
+            scope: true,
+            forbidden: Vec::new(),
+            papers: Papers::default(),
+            method: Method::default(),
+            limit_min: None,
+            limits: Limits::default(),
+            weights: Weights::default(),
+        }
+    }
+}
+
+fn yes() -> bool {
+    true
+}
+
+/// Everything a meter, a test lamp and a clamp can do.
+pub fn all_functions() -> Vec<Function> {
+    Function::all().collect()
+}

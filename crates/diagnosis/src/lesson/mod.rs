@@ -1,0 +1,18 @@
+//! A lesson: a machine with something to find, what the student may do, and what counts as normal.
+
+mod checked;
+mod document;
+mod experiments;
+mod limits;
+mod rules;
+mod trial;
+mod weights;
+mod words;
+
+pub use checked::Lesson;
+pub use document::{LESSON_FORMAT, LessonDoc, Purpose, all_functions};
+pub use experiments::{Experiment, experiments};
+pub use limits::Limits;
+pub use rules::{HealthySheet, Means, Method, Papers, healthy_sheets};
+pub use weights::Weights;
+pub use words::contradictions;

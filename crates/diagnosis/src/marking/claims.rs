@@ -1,0 +1,115 @@
+//! Claims: what a student cleared or held suspect, each judged by what was known at its own step.
+
+use super::case::{Case, Taken};
+use crate::attempt::{Action, Step};
+use crate::suspects::Suspects;
+use cimento_bench::Bench;
+use cimento_bench::instruments::Function;
+use cimento_model::circuit::Place;
+use cimento_model::units::Unit;
+
+/// Below this nothing flows, in amperes.
+const IDLE_A: f64 = 1e-3;
+
+/// A place cleared or held suspect.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Claim {
+    pub step: usize,
+    pub place: Place,
+    pub kind: ClaimKind,
+    /// The evidence up to its step bears it out.
+    pub justified: bool,
+    /// What it overlooks, in words; empty when it is justified.
+    pub overlooks: String,
+    /// It was cleared by a voltage that was there while nothing flowed through the place.
+    pub idle: bool,
+    /// Resistance had been read across the place with its ends attached.
+    pub attached: bool,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum ClaimKind {
+    Cleared,
+    Suspected,
+}
+
+/// The claims of a step, once the suspects have been put through it.
+pub(super) fn claim(case: &Case<'_>, suspects: &Suspects, step: &Step) -> Vec<Claim> {
+    let (places, kind) = match &step.action {
+        Action::Clear { places } => (places, ClaimKind::Cleared),
+        Action::Suspect { places } => (places, ClaimKind::Suspected),
+        _ => return Vec::new(),
+    };
+    let possible = suspects.places();
+    let circuit = &case.lesson.circuit;
+    let known = places.iter().filter_map(|id| circuit.place(id));
+    known
+        .map(|place| {
+            let still = possible.contains(&place);
+            let justified = still == (kind == ClaimKind::Suspected);
+            let present = case.readings.last().is_some_and(|t| is_supply(case, t));
+            let idle = present && flow(case.left.bench(), place) < IDLE_A;
+            let attached = case.readings.iter().any(|t| {
+                let ohms = matches!(t.reading.function, Function::Ohms | Function::Continuity);
+                ohms && t.attached && t.spans == Some(place)
+            });
+            let mut out = Claim {
+                step: step.no,
+                place,
+                kind,
+                justified,
+                overlooks: String::new(),
+                idle,
+                attached,
+            };
+            if !justified {
+                out.overlooks = overlooked(case, suspects, &out);
+            }
+            out
+        })
+        .collect()
+}
+
+/// Whether a reading says that there is a supply.
+fn is_supply(case: &Case<'_>, taken: &Taken<'_>) -> bool {
+    let volts = taken.reading.function.unit() == Unit::Volt;
+    volts && taken.reading.shown.value.number() > case.lesson.circuit.doc.system_v / 2.0
+}
+
+/// The largest current through a place, in amperes.
+fn flow(bench: &Bench, place: Place) -> f64 {
+    let points = &bench.settled().points;
+    let currents = points.iter().flat_map(|p| {
+        let lines = p.wiring.lines.iter().filter(|l| l.place == place);
+        lines.map(|l| p.op.current(l.element).abs())
+    });
+    currents.fold(0.0, f64::max)
+}
+
+/// One fault that a clearance overlooks, or the reading that had ruled a suspicion out.
+fn overlooked(case: &Case<'_>, suspects: &Suspects, claim: &Claim) -> String {
+    let id = case.lesson.circuit.place_id(claim.place);
+    if claim.kind == ClaimKind::Suspected {
+        return match case.gone_at().get(&claim.place) {
+            Some(step) => format!("Step {step} had ruled {id} out."),
+            None => format!("With a fault at {id} the machine would not do what it does."),
+        };
+    }
+    let example = suspects.examples(claim.place).into_iter().next();
+    let example = example.unwrap_or_else(|| format!("a fault at {id}"));
+    match case.readings.last() {
+        None => format!("nothing had been measured, and {example} would do what was seen."),
+        Some(last) => {
+            let shown = last.reading.shown.value.text(last.reading.function.unit());
+            let why = if claim.idle {
+                ", because nothing was drawing current through it"
+            } else {
+                ""
+            };
+            format!(
+                "{example} would have shown the same {shown} at step {}{why}.",
+                last.step
+            )
+        }
+    }
+}

@@ -1,0 +1,207 @@
+//! Clearing: what was ruled out, how soon, and whether the evidence bore it out.
+
+use std::collections::BTreeSet;
+
+use super::case::Case;
+use super::claims::ClaimKind;
+use super::sheet::Detail;
+use super::{Criterion, Judgement};
+use cimento_bench::BenchError;
+use cimento_model::circuit::Place;
+
+/// What an unjustified clearance takes, as a share.
+const UNJUSTIFIED: f64 = 0.25;
+/// Marks of the criterion as its details count them.
+const WHOLE: f64 = 20.0;
+
+pub(super) struct Clearing;
+
+impl Criterion for Clearing {
+    fn name(&self) -> &'static str {
+        "clearing"
+    }
+
+    fn title(&self) -> &'static str {
+        "Clearing"
+    }
+
+    fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
+        let circuit = &case.lesson.circuit;
+        let n_ref = case.group().len();
+        if case.n0 <= n_ref {
+            let text = "The complaint alone leaves no more than can be told apart: there was nothing to clear.";
+            return Ok(Judgement {
+                share: None,
+                details: vec![Detail::new(None, text.to_owned(), 0.0, 0.0)],
+            });
+        }
+        let tally = Tally::of(case);
+        let mut details: Vec<Detail> = Vec::new();
+        let cleared = |places: &BTreeSet<Place>| -> String {
+            let ids: Vec<&str> = places.iter().map(|p| circuit.place_id(*p)).collect();
+            ids.join(", ")
+        };
+        let earned = WHOLE * share(case.n0, n_ref, tally.soon.len(), tally.all.len(), 0);
+        let late: BTreeSet<Place> = tally.all.difference(&tally.soon).copied().collect();
+        let mut text = format!(
+            "{} of {} places cleared with reason",
+            tally.all.len(),
+            case.n0
+        );
+        if !tally.soon.is_empty() {
+            text += &format!("; before the next reading: {}", cleared(&tally.soon));
+        }
+        if !late.is_empty() {
+            text += &format!("; later, which counts half: {}", cleared(&late));
+        }
+        details.push(Detail::new(None, text + ".", earned, WHOLE));
+        for (step, text, places) in &tally.unjustified {
+            let takes = -UNJUSTIFIED * WHOLE * *places as f64;
+            details.push(Detail::new(Some(*step), text.clone(), takes, 0.0));
+        }
+        for claim in case
+            .claims
+            .iter()
+            .filter(|c| c.kind == ClaimKind::Suspected)
+        {
+            let id = circuit.place_id(claim.place);
+            let text = match claim.justified {
+                true => format!("Held {id} suspect, rightly: it was still possible."),
+                false => format!("Held {id} suspect. {}", claim.overlooks),
+            };
+            details.push(Detail::new(Some(claim.step), text, 0.0, 0.0));
+        }
+        let share = share(
+            case.n0,
+            n_ref,
+            tally.soon.len(),
+            tally.all.len(),
+            tally.unjustified.iter().map(|(.., places)| places).sum(),
+        );
+        if let Some((step, id)) = tally.guilty {
+            let text = format!("{id}, where the fault is, was cleared: nothing is left of this.");
+            details.push(Detail::new(Some(step), text, -WHOLE, 0.0));
+            return Ok(Judgement {
+                share: Some(0.0),
+                details,
+            });
+        }
+        Ok(Judgement {
+            share: Some(share),
+            details,
+        })
+    }
+}
+
+/// `max(0, R − ¼·unjustified)` with `R = ½·(r(soon) + r(all))`, at most 1, and
+/// `r(c) = log₂(n0 ÷ (n0 − c)) ÷ log₂(n0 ÷ nRef)`.
+pub fn share(n0: usize, n_ref: usize, soon: usize, all: usize, unjustified: usize) -> f64 {
+    let (n0, n_ref) = (n0 as f64, n_ref.max(1) as f64);
+    let r = |c: usize| {
+        let left = (n0 - c as f64).max(n_ref);
+        (n0 / left).log2() / (n0 / n_ref).log2()
+    };
+    let whole = (0.5 * (r(soon) + r(all))).min(1.0);
+    (whole - UNJUSTIFIED * unjustified as f64).max(0.0)
+}
+
+/// What was cleared, among the places that were possible after the complaint.
+struct Tally {
+    /// With reason, before the next reading.
+    soon: BTreeSet<Place>,
+    /// With reason, sooner or later.
+    all: BTreeSet<Place>,
+    /// Step, reason and number of places.
+    unjustified: Vec<(usize, String, usize)>,
+    /// The guilty place, if it was cleared, with the step.
+    guilty: Option<(usize, String)>,
+}
+
+impl Tally {
+    fn of(case: &Case<'_>) -> Self {
+        let circuit = &case.lesson.circuit;
+        let first = case.reference.after_complaint.places();
+        let gone_at = case.gone_at();
+        let mut out = Self {
+            soon: BTreeSet::new(),
+            all: BTreeSet::new(),
+            unjustified: Vec::new(),
+            guilty: None,
+        };
+        let own = |p: Place| {
+            case.lesson
+                .faults
+                .iter()
+                .any(|f| f.places().any(|at| at == p))
+        };
+        for claim in case.claims.iter().filter(|c| c.kind == ClaimKind::Cleared) {
+            let id = circuit.place_id(claim.place).to_owned();
+            if claim.justified {
+                out.clear(case, &first, &gone_at, claim.place, claim.step);
+            } else {
+                let text = format!("You cleared {id} too soon: {}", claim.overlooks);
+                out.unjustified.push((claim.step, text, 1));
+            }
+            let withdrawn = case.claims.iter().any(|c| {
+                c.kind == ClaimKind::Suspected && c.place == claim.place && c.step > claim.step
+            });
+            if own(claim.place) && !withdrawn {
+                out.guilty = Some((claim.step, id));
+            }
+        }
+        // Naming the fault clears all other places.
+        if let Some(named) = case.named.last() {
+            let places: Vec<Place> = case.named.iter().filter_map(|n| n.place).collect();
+            let spared = |p: Place| {
+                places.iter().any(|n| super::case::same_unit(*n, p)) || case.group().contains(&p)
+            };
+            let left = case.track.iter().find(|t| t.step == named.step);
+            let possible: BTreeSet<Place> = left
+                .into_iter()
+                .flat_map(|t| t.left.iter().map(|(p, _)| *p))
+                .collect();
+            let (open, gone): (Vec<Place>, Vec<Place>) = first
+                .iter()
+                .filter(|p| !spared(**p))
+                .partition(|p| possible.contains(*p));
+            for place in gone {
+                out.clear(case, &first, &gone_at, place, named.step);
+            }
+            if !open.is_empty() {
+                let ids: Vec<&str> = open.iter().map(|p| circuit.place_id(*p)).collect();
+                let text = format!(
+                    "Naming the fault cleared what the readings up to then had not ruled out: {}.",
+                    ids.join(", ")
+                );
+                out.unjustified.push((named.step, text, open.len()));
+            }
+            let right = places.iter().any(|p| case.is_guilty(*p));
+            if !right && let Some(fault) = case.lesson.faults.first() {
+                let id = circuit.place_id(fault.place).to_owned();
+                out.guilty = Some((named.step, id));
+            }
+        }
+        out
+    }
+
+    /// A place cleared with reason.
+    fn clear(
+        &mut self,
+        case: &Case<'_>,
+        first: &BTreeSet<Place>,
+        gone_at: &std::collections::BTreeMap<Place, usize>,
+        place: Place,
+        step: usize,
+    ) {
+        let Some(gone) = gone_at.get(&place) else {
+            return;
+        };
+        // What the complaint itself excludes was no suspect and earns nothing.
+        if !first.contains(&place) || !self.all.insert(place) {
+            return;
+        }
+        if case.readings_between(*gone, step) == 0 {
+            self.soon.insert(place);
+        }
+    }
+}

@@ -1,0 +1,107 @@
+//! Conclusion: the right place and mode, and how far the readings proved it. Of several faults each
+//! counts its share.
+
+use super::case::{Case, Named, same_unit};
+use super::sheet::Detail;
+use super::{Criterion, Judgement};
+use cimento_bench::BenchError;
+use cimento_model::faults::Fault;
+
+/// Marks of the three parts, out of 20.
+const PLACE: f64 = 10.0;
+const MODE: f64 = 5.0;
+const PROVEN: f64 = 5.0;
+const WHOLE: f64 = PLACE + MODE + PROVEN;
+
+pub(super) struct Conclusion;
+
+impl Criterion for Conclusion {
+    fn name(&self) -> &'static str {
+        "conclusion"
+    }
+
+    fn title(&self) -> &'static str {
+        "Conclusion"
+    }
+
+    fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
+        if case.named.is_empty() {
+            let text = "No fault was named before anything was repaired.".to_owned();
+            return Ok(Judgement::of(
+                vec![Detail::new(None, text, 0.0, WHOLE)],
+                WHOLE,
+            ));
+        }
+        let several = case.lesson.faults.len();
+        let mut details = Vec::new();
+        for named in &case.named {
+            details.extend(one(case, named, 1.0 / several as f64));
+        }
+        let n = case.n.unwrap_or(case.n0);
+        let proof = format!(
+            "The complaint left {}, the readings up to here left {n}; {} at best.",
+            places(case.n0),
+            places(case.group().len()),
+        );
+        let step = case.named.last().map(|n| n.step);
+        details.push(Detail::new(step, proof, PROVEN * proven(case), PROVEN));
+        Ok(Judgement::of(details, WHOLE))
+    }
+}
+
+/// Place and mode of one naming.
+fn one(case: &Case<'_>, named: &Named, share: f64) -> [Detail; 2] {
+    let circuit = &case.lesson.circuit;
+    let step = Some(named.step);
+    let at = named.place;
+    let right_place = at.is_some_and(|p| case.is_guilty(p));
+    let place_id = at.map_or("nowhere", |p| circuit.place_id(p));
+    let here = |f: &&Fault| at.is_some_and(|p| f.places().any(|at| same_unit(at, p)));
+    let own = case.lesson.faults.iter().find(here);
+    let place = match (right_place, own) {
+        (true, Some(fault)) if fault.places().any(|p| Some(p) == at) => {
+            format!("Named {place_id}, where the fault is.")
+        }
+        (true, Some(fault)) => {
+            let exact = circuit.place_id(fault.place);
+            format!("Named {place_id}: the fault is at {exact}, which comes as one with it.")
+        }
+        (true, None) => format!(
+            "Named {place_id}: no permitted reading tells it from the fault's own place, so it counts as right."
+        ),
+        _ => format!("Named {place_id}; the fault is elsewhere."),
+    };
+    let same = |f: &Fault| f.mode.name() == named.mode;
+    let mode_right = right_place && own.map_or(case.lesson.faults.iter().any(same), same);
+    let said = named.mode.replace('_', " ");
+    let mode = if mode_right {
+        format!("Named the mode {said}, rightly.")
+    } else if right_place {
+        format!("Named the mode {said}, which it is not.")
+    } else {
+        format!("The mode {said} does not count at the wrong place.")
+    };
+    let marks = |right: bool, whole: f64| if right { whole * share } else { 0.0 };
+    [
+        Detail::new(step, place, marks(right_place, PLACE), PLACE * share),
+        Detail::new(step, mode, marks(mode_right, MODE), MODE * share),
+    ]
+}
+
+fn places(n: usize) -> String {
+    if n == 1 {
+        "1 place".to_owned()
+    } else {
+        format!("{n} places")
+    }
+}
+
+/// `log₂(n0 ÷ n) ÷ log₂(n0 ÷ g)`, from 0 to 1. A complaint that leaves only the group proves it.
+fn proven(case: &Case<'_>) -> f64 {
+    let (n0, g) = (case.n0 as f64, case.group().len() as f64);
+    let n = case.n.unwrap_or(case.n0).max(1) as f64;
+    if n0 <= g {
+        return 1.0;
+    }
+    ((n0 / n).log2() / (n0 / g).log2()).clamp(0.0, 1.0)
+}

@@ -1,0 +1,227 @@
+//! The debrief: an attempt step by step, with what each step ruled out and why, what it was worth
+//! beside the best then to be had, and what each claim overlooked.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::case::{Case, Tracked};
+use super::claims::ClaimKind;
+use crate::attempt::{Action, Answer, Step};
+use crate::suspects::{Plan, Proposal, RuledOut};
+use cimento_bench::instruments::Reading;
+
+/// An attempt replayed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Debrief {
+    /// Places possible after the complaint, most likely first.
+    pub begin: Vec<Share>,
+    pub steps: Vec<DebriefStep>,
+    /// How a good diagnostician would have gone about it.
+    pub plan: Plan,
+    /// The next thing to practise.
+    pub practise: String,
+}
+
+/// A place with how likely it is to hold the fault.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Share {
+    pub place: String,
+    pub share: f64,
+}
+
+/// One step of it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct DebriefStep {
+    pub step: usize,
+    /// What was done, in words.
+    pub did: String,
+    /// What became impossible, a sentence for each way it was ruled out.
+    pub ruled_out: Vec<String>,
+    /// What is still possible, most likely first; absent once the fault was named.
+    pub left: Option<Vec<Share>>,
+    /// Worth of the reading, in bits.
+    pub bits: Option<f64>,
+    pub minutes: f64,
+    /// The best measurement then to be had.
+    pub best: Option<Proposal>,
+    /// What a claim overlooked.
+    pub overlooked: Vec<String>,
+}
+
+/// Replays an attempt that has been laid open.
+pub fn debrief(case: &Case<'_>) -> Debrief {
+    let share = |(place, share): (cimento_model::circuit::Place, f64)| Share {
+        place: case.lesson.circuit.place_id(place).to_owned(),
+        share,
+    };
+    let table = &case.reference.table;
+    let steps = case.steps.iter().map(|step| {
+        let tracked = case.track.iter().find(|t| t.step == step.no);
+        let taken = case.readings.iter().find(|t| t.step == step.no);
+        let choice = case.choices().find(|(no, _)| *no == step.no);
+        let claims = case
+            .claims
+            .iter()
+            .filter(|c| c.step == step.no && !c.justified);
+        DebriefStep {
+            step: step.no,
+            did: did(step),
+            ruled_out: tracked.map_or(Vec::new(), |t| ruled_out(case, step, t)),
+            left: tracked.map(|t| t.left.iter().copied().map(share).collect()),
+            bits: taken.map_or_else(|| case.screen(step.no).and_then(|s| s.worth), |t| t.worth),
+            minutes: step.minutes,
+            best: choice.and_then(|(_, c)| c.best).map(|b| table.proposal(b)),
+            overlooked: claims
+                .map(|c| {
+                    let id = case.lesson.circuit.place_id(c.place);
+                    let verb = match c.kind {
+                        ClaimKind::Cleared => "cleared",
+                        ClaimKind::Suspected => "suspected",
+                    };
+                    format!("You {verb} {id}: {}", c.overlooks)
+                })
+                .collect(),
+        }
+    });
+    let begin = case.reference.after_complaint.belief();
+    Debrief {
+        begin: begin.into_iter().map(share).collect(),
+        steps: steps.collect(),
+        plan: case.reference.plan.clone(),
+        practise: practise(case),
+    }
+}
+
+/// A reading as a sentence names it: "11.4 V at K3.86 to BAT.- in start · clutch down".
+fn named(reading: &Reading) -> String {
+    let unit = reading.function.unit();
+    let at = reading.red.as_deref().unwrap_or("nothing");
+    let to = reading
+        .black
+        .as_deref()
+        .map_or(String::new(), |b| format!(" to {b}"));
+    let state = &reading.state;
+    format!("{} at {at}{to} in {state}", reading.shown.value.text(unit))
+}
+
+/// Sentences for what a step ruled out; places that would have shown the same share one.
+fn ruled_out(case: &Case<'_>, step: &Step, tracked: &Tracked) -> Vec<String> {
+    let circuit = &case.lesson.circuit;
+    let mut groups: Vec<(String, Vec<&str>)> = Vec::new();
+    for RuledOut { place, would_show } in &tracked.gone {
+        let why = match (&step.answer, would_show) {
+            (Answer::Reading { reading }, Some(span)) => {
+                let unit = reading.function.unit();
+                format!("with a fault there it would have been {}", span.text(unit))
+            }
+            _ => "a fault there would have answered otherwise".to_owned(),
+        };
+        let id = circuit.place_id(*place);
+        match groups.iter_mut().find(|(w, _)| *w == why) {
+            Some((_, ids)) => ids.push(id),
+            None => groups.push((why, vec![id])),
+        }
+    }
+    let what = match &step.answer {
+        Answer::Reading { reading } => named(reading),
+        _ => did(step),
+    };
+    let sentence =
+        |(why, ids): (String, Vec<&str>)| format!("{what} rules out {}: {why}.", ids.join(", "));
+    groups.into_iter().map(sentence).collect()
+}
+
+/// What a step was, in words.
+fn did(step: &Step) -> String {
+    let list = |places: &[String]| places.join(", ");
+    match (&step.action, &step.answer) {
+        (_, Answer::Reading { reading }) => format!("Read {}", named(reading)),
+        (Action::SetControl { control, position }, _) => format!("Put the {control} to {position}"),
+        (Action::TakeApart { what }, _) => format!("Took {what} apart"),
+        (Action::PutBack { what }, _) => format!("Put {what} back"),
+        (Action::Join { from, to, fused }, _) => {
+            let lead = if *fused {
+                "a fused lead"
+            } else {
+                "a lead without a fuse"
+            };
+            format!("Joined {from} and {to} with {lead}")
+        }
+        (Action::Unjoin { from, to }, _) => format!("Took the lead off {from} and {to}"),
+        (Action::Support { plus, minus }, _) => format!("Put a jump pack on {plus} and {minus}"),
+        (Action::Unsupport, _) => "Took the jump pack off".to_owned(),
+        (Action::Wiggle { what }, _) => format!("Moved {what}"),
+        (Action::Rest, _) => "Let everything rest".to_owned(),
+        (Action::Wait { minutes }, _) => format!("Waited {minutes} min"),
+        (Action::WarmUp, _) => "Warmed the machine up".to_owned(),
+        (Action::CoolDown, _) => "Let the machine cool".to_owned(),
+        (Action::Wet, _) => "Wetted the machine".to_owned(),
+        (Action::Dry, _) => "Dried the machine".to_owned(),
+        (Action::Inspect { place }, Answer::Seen { text }) => format!("Looked at {place}: {text}"),
+        (Action::Inspect { place }, _) => format!("Looked at {place}"),
+        (Action::Swap { a, b }, _) => format!("Exchanged {a} and {b}"),
+        (Action::FitKnownGood { part }, _) => format!("Fitted a known-good {part}"),
+        (Action::FitOwn { part }, _) => format!("Put the machine's own {part} back"),
+        (Action::ClearCodes { module }, _) => format!("Cleared the codes of {module}"),
+        (Action::ZeroLeads, _) => "Took the leads' resistance off".to_owned(),
+        (Action::RenewMeterFuse, _) => "Renewed the meter's fuse".to_owned(),
+        (Action::TryComplaint, Answer::Complaint { complaint }) => {
+            format!("Tried the complaint: {}", complaint.text)
+        }
+        (Action::TryComplaint, _) => "Tried the complaint".to_owned(),
+        (Action::TakeReading { .. }, _) => "Took a reading".to_owned(),
+        (Action::Seal { wire }, _) => format!("Sealed the insulation of {wire}"),
+        (_, Answer::Captured { capture }) => {
+            let said = capture
+                .traces
+                .iter()
+                .map(|t| format!("{} {}", t.name, t.features.said.join(", ")));
+            format!(
+                "Looked at the oscilloscope: {}",
+                said.collect::<Vec<_>>().join("; ")
+            )
+        }
+        (Action::Capture { .. }, _) => "Looked at the oscilloscope".to_owned(),
+        (Action::Judge { step, verdict }, _) => format!("Judged step {step} {}", verdict.text()),
+        (Action::Clear { places }, _) => format!("Cleared {}", list(places)),
+        (Action::Suspect { places }, _) => format!("Suspected {}", list(places)),
+        (Action::Note { text, .. }, _) => format!("Noted: {text}"),
+        (Action::NameFault { place, mode, .. }, _) => {
+            format!("Named {place}: {}", mode.replace('_', " "))
+        }
+        (Action::Repair { place, how }, _) => format!("Repaired: {place} {}", how.text()),
+        (Action::Hint { text, .. }, _) => format!("Asked for a hint: {text}"),
+        (Action::HandIn, _) => "Handed in".to_owned(),
+    }
+}
+
+/// Advice drawn from the weakest point of the attempt.
+fn practise(case: &Case<'_>) -> String {
+    let unjustified = |kind: ClaimKind| case.claims.iter().any(|c| c.kind == kind && !c.justified);
+    let (mut spent, mut lost) = (0.0, 0.0);
+    for (_, choice) in case.choices() {
+        spent += choice.minutes;
+        lost += choice.minutes * (1.0 - choice.share());
+    }
+    let text = if case.events.iter().any(|e| e.serious) {
+        "Safety first: go through the cautions of the work order before the next attempt."
+    } else if case.readings.is_empty() && case.screens.is_empty() {
+        "Measure before you renew: take one reading in the middle of the path and say what it rules out."
+    } else if super::slips::slips(case)
+        .iter()
+        .any(|s| s.kind.weight() >= 2.0)
+    {
+        "Measuring with the load on: use volts while the circuit works, and ohms only where nothing feeds the place."
+    } else if unjustified(ClaimKind::Cleared) {
+        "Clear only what the reading rules out: ask of each place whether a fault there would have shown the same."
+    } else if !case.claims.iter().any(|c| c.kind == ClaimKind::Cleared) {
+        "After each reading, mark what it clears before you take the next."
+    } else if spent > 0.0 && lost / spent > 0.3 {
+        "Choosing the next point: measure where the suspects fall into two halves, nearest to hand first."
+    } else if case.named.is_empty() {
+        "Say where the fault is and how it failed before you repair."
+    } else {
+        "A harder fault: a resistance instead of an open, or one that comes and goes."
+    };
+    text.to_owned()
+}

@@ -1,0 +1,87 @@
+//! Efficiency: what the chosen measurements were worth beside the best then to be had.
+
+use super::case::Case;
+use super::sheet::Detail;
+use super::{Criterion, Judgement};
+use cimento_bench::BenchError;
+
+/// From this share on the marks are whole.
+const ENOUGH: f64 = 0.8;
+const WHOLE: f64 = 10.0;
+
+pub(super) struct Efficiency;
+
+impl Criterion for Efficiency {
+    fn name(&self) -> &'static str {
+        "efficiency"
+    }
+
+    fn title(&self) -> &'static str {
+        "Efficiency"
+    }
+
+    fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
+        let plan = &case.reference.plan;
+        if plan.bits <= 0.0 {
+            let text = "The complaint alone leaves no more than can be told apart: no reading could tell more.";
+            return Ok(Judgement {
+                share: None,
+                details: vec![Detail::new(None, text.to_owned(), 0.0, 0.0)],
+            });
+        }
+        let nothing = |text: &str| {
+            Ok(Judgement {
+                share: Some(0.0),
+                details: vec![Detail::new(None, text.to_owned(), 0.0, WHOLE)],
+            })
+        };
+        let chosen: Vec<_> = case.choices().collect();
+        if chosen.is_empty() {
+            return nothing("No reading was taken before the fault was named.");
+        }
+        let right = case
+            .named
+            .iter()
+            .any(|n| n.place.is_some_and(|p| case.is_guilty(p)));
+        if !right {
+            return nothing("The place was not found, so how fast it went does not count.");
+        }
+        let minutes: f64 = chosen.iter().map(|(_, c)| c.minutes).sum();
+        let mean: f64 = chosen
+            .iter()
+            .map(|(_, c)| c.share() * c.minutes)
+            .sum::<f64>()
+            / minutes;
+        let n = case.n.unwrap_or(case.n0).max(1);
+        let gained = (case.n0 as f64 / n as f64).log2();
+        let obtained = (gained / plan.bits).min(1.0);
+        let share = (mean * obtained / ENOUGH).min(1.0);
+        let mut details: Vec<Detail> = chosen
+            .iter()
+            .map(|(step, c)| {
+                let best = match c.best {
+                    None => "nothing told more".to_owned(),
+                    Some(best) => {
+                        let best = case.reference.table.proposal(best);
+                        let text = best.text();
+                        let (bits, minutes) = (best.bits, best.minutes);
+                        format!("the best then was {text}, {bits:.2} bit in {minutes:.1} min")
+                    }
+                };
+                let text = format!("Worth {:.2} bit in {:.1} min; {best}.", c.bits, c.minutes);
+                Detail::new(Some(*step), text, 0.0, 0.0)
+            })
+            .collect();
+        let text = format!(
+            "{:.0} % of the best worth per minute, with {:.0} % of what the reference plan learns; {:.0} % is whole marks.",
+            100.0 * mean,
+            100.0 * obtained,
+            100.0 * ENOUGH
+        );
+        details.insert(0, Detail::new(None, text, WHOLE * share, WHOLE));
+        Ok(Judgement {
+            share: Some(share),
+            details,
+        })
+    }
+}

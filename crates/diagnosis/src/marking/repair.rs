@@ -1,0 +1,154 @@
+//! Repair and proof: is the complaint gone, and was that shown?
+
+use super::case::{Case, same_unit};
+use super::sheet::Detail;
+use super::{Criterion, Judgement};
+use crate::attempt::{Action, RepairKind, Session, Step};
+use cimento_bench::{Bench, BenchError, complaint};
+use cimento_model::circuit::Place;
+
+/// Marks of the parts, out of 10, and what is lost for each sound part renewed.
+const GONE: f64 = 5.0;
+const TRIED: f64 = 3.0;
+const REPEATED: f64 = 2.0;
+const WHOLE: f64 = GONE + TRIED + REPEATED;
+const SOUND_PART: f64 = 3.0;
+
+pub(super) struct RepairAndProof;
+
+impl Criterion for RepairAndProof {
+    fn name(&self) -> &'static str {
+        "repair"
+    }
+
+    fn title(&self) -> &'static str {
+        "Repair and proof"
+    }
+
+    fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
+        let repairs: Vec<&Step> = case
+            .steps
+            .iter()
+            .filter(|s| matches!(s.action, Action::Repair { .. }))
+            .collect();
+        let Some(last) = repairs.last() else {
+            let text = "Nothing was repaired.".to_owned();
+            return Ok(Judgement {
+                share: Some(0.0),
+                details: vec![Detail::new(None, text, 0.0, WHOLE)],
+            });
+        };
+        let mut details = vec![
+            gone(case, last.no)?,
+            tried(case, last.no),
+            repeated(case, last.no),
+        ];
+        for step in sound_parts(case, &repairs)? {
+            let text = format!("{} was renewed though nothing was wrong with it.", step.1);
+            details.push(Detail::new(Some(step.0), text, -SOUND_PART, 0.0));
+        }
+        Ok(Judgement::of(details, WHOLE))
+    }
+}
+
+/// The machine as it was left is tried once more, beside a healthy one.
+fn gone(case: &Case<'_>, step: usize) -> Result<Detail, BenchError> {
+    let lesson = case.lesson;
+    let mut left = Bench::new(&lesson.circuit, case.left.bench().faults())?;
+    left.carry_over(case.left.bench());
+    // A fault that comes and goes is tried when it comes.
+    left.set(lesson.under_condition(left.state().clone()))?;
+    let now = complaint(&mut left)?;
+    let is_gone = now.same_as(&lesson.healthy_symptom);
+    let (text, earned) = if is_gone {
+        ("The complaint is gone.".to_owned(), GONE)
+    } else {
+        (format!("The complaint is still there: {}", now.text), 0.0)
+    };
+    Ok(Detail::new(Some(step), text, earned, GONE))
+}
+
+fn tried(case: &Case<'_>, repair: usize) -> Detail {
+    let after = case
+        .steps
+        .iter()
+        .find(|s| s.no > repair && s.action == Action::TryComplaint);
+    match after {
+        Some(s) => Detail::new(
+            Some(s.no),
+            "The complaint was tried again after the repair.".to_owned(),
+            TRIED,
+            TRIED,
+        ),
+        None => Detail::new(
+            None,
+            "The complaint was not tried again after the repair.".to_owned(),
+            0.0,
+            TRIED,
+        ),
+    }
+}
+
+/// A reading that was out before the repair, taken again after it in the same state.
+fn repeated(case: &Case<'_>, repair: usize) -> Detail {
+    let telling = case.readings.iter().filter(|t| {
+        t.step < repair && !crate::key::agree(&t.healthy.shown, &t.reading.shown, t.tolerance)
+    });
+    let again = telling.clone().find_map(|t| {
+        case.readings.iter().find(|r| {
+            let key = |x: &cimento_bench::instruments::Reading| {
+                (x.function, x.red.clone(), x.black.clone(), x.state.clone())
+            };
+            r.step > repair && key(r.reading) == key(t.reading)
+        })
+    });
+    match (again, telling.count()) {
+        (Some(t), _) => Detail::new(
+            Some(t.step),
+            "The telling reading was repeated.".to_owned(),
+            REPEATED,
+            REPEATED,
+        ),
+        (None, 0) => Detail::new(
+            None,
+            "No reading had told the fault, so none could be repeated.".to_owned(),
+            0.0,
+            REPEATED,
+        ),
+        (None, _) => Detail::new(
+            None,
+            "No reading that had told the fault was repeated after the repair.".to_owned(),
+            0.0,
+            REPEATED,
+        ),
+    }
+}
+
+/// Parts that were renewed while sound: no fault in them, and no fuse, which is a consumable.
+fn sound_parts(case: &Case<'_>, repairs: &[&Step]) -> Result<Vec<(usize, String)>, BenchError> {
+    let circuit = &case.lesson.circuit;
+    let mut out = Vec::new();
+    let mut session = Session::start(&case.reference.lesson);
+    for step in case.steps {
+        if let (
+            Action::Repair {
+                place,
+                how: RepairKind::Renew,
+            },
+            true,
+        ) = (&step.action, repairs.iter().any(|r| r.no == step.no))
+            && let Some(place) = circuit.place(place)
+        {
+            let mut faults = session.bench().faults().iter();
+            let faulty = faults.any(|f| f.places().any(|at| same_unit(at, place)));
+            let consumable = matches!(place, Place::Part(n) if circuit.parts[n].kind.is_fuse());
+            if !faulty && !consumable {
+                out.push((step.no, circuit.place_id(place).to_owned()));
+            }
+        }
+        session
+            .act(step.action.clone())
+            .map_err(|e| BenchError::NoSolution(e.to_string()))?;
+    }
+    Ok(out)
+}

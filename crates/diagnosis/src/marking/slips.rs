@@ -1,0 +1,204 @@
+//! Slips of technique, recognised from the steps alone.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::case::{Case, Taken};
+use super::claims::ClaimKind;
+use crate::attempt::{Touch, is_too_thick, pierced};
+use cimento_bench::instruments::{Function, LEAD_OHMS, ranges};
+use cimento_model::units::Quantity;
+
+/// Voltage between the probes from which a resistance reading is false, in volts.
+const LIVE_V: f64 = 0.02;
+
+/// What kind of slip it was.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum SlipKind {
+    /// An ammeter across a source.
+    AmmeterAcrossSource,
+    /// Ohms or continuity with voltage between the probes.
+    OhmsOnLive,
+    /// A place cleared by a voltage taken with no load on it.
+    ClearedUnloaded,
+    /// A place called proven by its resistance while another way round was attached.
+    ProvenAttached,
+    /// A range too small for the value, or a function for what is not there.
+    WrongRange,
+    /// The leads' own resistance changes what the reading says.
+    LeadsNotZeroed,
+    /// A lead that touches nothing of the circuit.
+    LooseLead,
+    /// Insulation that was pierced and not sealed again.
+    PiercedUnsealed,
+    /// A thick probe pushed into a small cavity.
+    ThickProbe,
+    /// The first measurement was not of the kind that the lesson asks for first.
+    AgainstMethod,
+}
+
+impl SlipKind {
+    /// What it counts, out of 10.
+    pub fn weight(self) -> f64 {
+        match self {
+            Self::AmmeterAcrossSource => 5.0,
+            Self::OhmsOnLive => 3.0,
+            Self::ClearedUnloaded | Self::ProvenAttached => 2.0,
+            Self::WrongRange
+            | Self::LeadsNotZeroed
+            | Self::LooseLead
+            | Self::PiercedUnsealed
+            | Self::ThickProbe
+            | Self::AgainstMethod => 1.0,
+        }
+    }
+}
+
+/// A slip with its step.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Slip {
+    pub step: usize,
+    pub kind: SlipKind,
+    pub text: String,
+}
+
+/// Every slip of an attempt, in the order of its steps.
+pub(super) fn slips(case: &Case<'_>) -> Vec<Slip> {
+    let mut out: Vec<Slip> = case.readings.iter().filter_map(of_reading).collect();
+    out.extend(case.readings.iter().filter_map(|t| of_touch(case, t)));
+    out.extend(case.readings.first().and_then(|t| of_method(case, t)));
+    for claim in &case.claims {
+        let done = out.iter().any(|s| s.step == claim.step);
+        if claim.kind != ClaimKind::Cleared || claim.justified || done {
+            continue;
+        }
+        let id = case.lesson.circuit.place_id(claim.place);
+        if claim.attached {
+            out.push(Slip {
+                step: claim.step,
+                kind: SlipKind::ProvenAttached,
+                text: format!(
+                    "{id} was called good by its resistance while its ends were still attached: the meter also sees every other way round."
+                ),
+            });
+        } else if claim.idle {
+            out.push(Slip {
+                step: claim.step,
+                kind: SlipKind::ClearedUnloaded,
+                text: format!(
+                    "{id} was cleared by a voltage while nothing was drawing current through it."
+                ),
+            });
+        }
+    }
+    out.sort_by_key(|s| s.step);
+    out
+}
+
+/// Whether the first measurement goes against what the lesson wants to see first.
+fn of_method(case: &Case<'_>, first: &Taken<'_>) -> Option<Slip> {
+    let method = case.lesson.method;
+    method.is_against(first.reading.function).then(|| Slip {
+        step: first.step,
+        kind: SlipKind::AgainstMethod,
+        text: format!("This lesson asks for {}.", method.text()),
+    })
+}
+
+/// What a lead did to a wire or a contact on its way in.
+fn of_touch(case: &Case<'_>, taken: &Taken<'_>) -> Option<Slip> {
+    let circuit = &case.lesson.circuit;
+    let leads = [&taken.reading.red, &taken.reading.black];
+    let mut points = leads
+        .into_iter()
+        .flatten()
+        .filter_map(|id| circuit.test_point(id));
+    let (kind, text) = match taken.touch {
+        Touch::Pin => return None,
+        Touch::Thick => {
+            let point = points.find(|p| is_too_thick(circuit, p))?;
+            let text = format!(
+                "A thick probe was pushed into {}: it spreads a contact of that size.",
+                point.id
+            );
+            (SlipKind::ThickProbe, text)
+        }
+        Touch::Pierce => {
+            let open = case.left.pierced();
+            let wire = points
+                .filter_map(|p| pierced(circuit, p))
+                .find(|wire| open.iter().any(|w| w == wire))?;
+            let text = format!("{wire} was pierced and never sealed: water will find its way in.");
+            (SlipKind::PiercedUnsealed, text)
+        }
+    };
+    Some(Slip {
+        step: taken.step,
+        kind,
+        text,
+    })
+}
+
+fn of_reading(taken: &Taken<'_>) -> Option<Slip> {
+    let reading = taken.reading;
+    let resistance = matches!(
+        reading.function,
+        Function::Ohms | Function::Continuity | Function::DiodeTest
+    );
+    let slip = |kind: SlipKind, text: String| {
+        Some(Slip {
+            step: taken.step,
+            kind,
+            text,
+        })
+    };
+    if reading.blew {
+        let text = "The meter's current input was put across a source: its fuse went.";
+        return slip(SlipKind::AmmeterAcrossSource, text.to_owned());
+    }
+    if reading.function.leads() == 2 && (reading.red.is_none() || reading.black.is_none()) {
+        let text = "A lead touched nothing, so the display says nothing.";
+        return slip(SlipKind::LooseLead, text.to_owned());
+    }
+    if resistance && let Some(volts) = taken.live_v.filter(|v| v.abs() > LIVE_V) {
+        let text = format!(
+            "Resistance was measured with {:.2} V between the probes: the figure is false.",
+            volts.abs()
+        );
+        return slip(SlipKind::OhmsOnLive, text);
+    }
+    if let Some(range) = taken.range {
+        let over = |q: Quantity| q == Quantity::OverLimit;
+        let coarser = ranges(reading.function).iter().any(|r| r.0 > range.0);
+        if coarser && over(taken.healthy.shown.value) && over(reading.shown.value) {
+            let text = "The range was too small for what a healthy circuit reads here.";
+            return slip(SlipKind::WrongRange, text.to_owned());
+        }
+        if range.step(reading.function) > taken.tolerance {
+            let text = "The range was too coarse to tell good from bad here.";
+            return slip(SlipKind::WrongRange, text.to_owned());
+        }
+    }
+    let beats = matches!(reading.function, Function::Hertz | Function::Duty);
+    let nothing = |q: Quantity| q == Quantity::Number(0.0);
+    if beats && nothing(taken.healthy.shown.value) && nothing(reading.shown.value) {
+        let text = "Nothing alternates or pulses here: there is no frequency to read.";
+        return slip(SlipKind::WrongRange, text.to_owned());
+    }
+    if reading.function == Function::Ohms && !taken.zeroed {
+        let within = |v: f64| (v - (healthy(taken) - LEAD_OHMS)).abs() <= taken.tolerance;
+        let shown = reading.shown.value.number();
+        if shown.is_finite() && within(shown) != within(shown - LEAD_OHMS) {
+            let text =
+                "The resistance of the leads was not taken off, and here it changes the verdict.";
+            return slip(SlipKind::LeadsNotZeroed, text.to_owned());
+        }
+    }
+    None
+}
+
+/// What a healthy circuit shows on the same meter, in its unit.
+fn healthy(taken: &Taken<'_>) -> f64 {
+    taken.healthy.shown.value.number()
+}

@@ -1,0 +1,151 @@
+//! Verdicts: was each reading judged rightly?
+
+use super::case::{Case, Screen, Taken};
+use super::sheet::Detail;
+use super::{Criterion, Judgement};
+use crate::attempt::Verdict;
+use cimento_bench::BenchError;
+use cimento_model::units::Quantity;
+
+/// Below this many bits a reading tells nothing.
+const TELLS_NOTHING_BITS: f64 = 0.02;
+/// Up to this multiple of the tolerance "borderline" is right too.
+const BORDERLINE: f64 = 1.5;
+
+pub(super) struct Verdicts;
+
+impl Criterion for Verdicts {
+    fn name(&self) -> &'static str {
+        "verdicts"
+    }
+
+    fn title(&self) -> &'static str {
+        "Verdicts"
+    }
+
+    fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
+        let mut details: Vec<Detail> = case.readings.iter().map(one).collect();
+        details.extend(case.screens.iter().map(of_a_screen));
+        details.sort_by_key(|d| d.step);
+        if details.is_empty() {
+            let text = "No reading was taken, so there was nothing to judge.".to_owned();
+            return Ok(Judgement {
+                share: Some(0.0),
+                details: vec![Detail::new(None, text, 0.0, 1.0)],
+            });
+        }
+        let right: f64 = details.iter().map(|d| d.earned).sum();
+        Ok(Judgement {
+            share: Some(right / details.len() as f64),
+            details,
+        })
+    }
+}
+
+/// A screen is judged beside the healthy machine's.
+fn of_a_screen(screen: &Screen<'_>) -> Detail {
+    let Some((step, verdict)) = screen.verdict else {
+        let text = format!("The screen of step {} was not judged.", screen.step);
+        return Detail::new(Some(screen.step), text, 0.0, 1.0);
+    };
+    let differs = screen.differs();
+    let tells_nothing = screen.worth.is_some_and(|bits| bits < TELLS_NOTHING_BITS);
+    let ok = match verdict {
+        Verdict::Normal => differs.is_empty() || tells_nothing,
+        Verdict::TellsNothing => tells_nothing,
+        _ => !differs.is_empty(),
+    };
+    let compare = match differs.is_empty() {
+        true => "it is as a healthy machine's".to_owned(),
+        false => format!("beside a healthy machine's it shows {}", differs.join("; ")),
+    };
+    let rightly = if ok { ", rightly" } else { "" };
+    let text = format!("Judged {}{rightly}: {compare}.", verdict.text());
+    Detail::new(Some(step), text, if ok { 1.0 } else { 0.0 }, 1.0)
+}
+
+fn one(taken: &Taken<'_>) -> Detail {
+    let unit = taken.reading.function.unit();
+    let Some((step, verdict)) = taken.verdict else {
+        let text = format!("The reading of step {} was not judged.", taken.step);
+        return Detail::new(Some(taken.step), text, 0.0, 1.0);
+    };
+    let right = right_verdicts(taken);
+    let ok = right.contains(&verdict);
+    let read = taken.reading.shown.value.text(unit);
+    let should = taken.healthy.shown.value.text(unit);
+    let tolerance = Quantity::Number(taken.tolerance).text(unit);
+    let compare = format!("{read} against {should} ± {tolerance}");
+    let unpulled =
+        taken.nothing_lost && verdict == Verdict::Normal && off(taken).abs() > taken.tolerance;
+    let text = if ok && unpulled {
+        format!(
+            "Judged normal, rightly: {compare}, but the battery is not pulled down and nothing is lost on the way."
+        )
+    } else if ok {
+        format!("Judged {}, rightly: {compare}.", verdict.text())
+    } else {
+        let words: Vec<_> = right.iter().map(|v| v.text()).collect();
+        let why = match (verdict, taken.worth) {
+            (Verdict::TellsNothing, Some(bits)) => {
+                format!(" It was worth {bits:.2} bit when it was taken, so it does tell.")
+            }
+            _ => String::new(),
+        };
+        format!(
+            "Judged {}; {compare} is {}.{why}",
+            verdict.text(),
+            words.join(" or ")
+        )
+    };
+    Detail::new(Some(step), text, if ok { 1.0 } else { 0.0 }, 1.0)
+}
+
+/// How far the reading lies from the healthy one, in volts or ohms.
+fn off(taken: &Taken<'_>) -> f64 {
+    match (taken.reading.shown.value, taken.healthy.shown.value) {
+        (Quantity::OverLimit, Quantity::OverLimit) => 0.0,
+        (a, b) => a.number() - b.number(),
+    }
+}
+
+/// The verdicts that are right for a reading.
+fn right_verdicts(taken: &Taken<'_>) -> Vec<Verdict> {
+    let (read, healthy) = (&taken.reading.shown, &taken.healthy.shown);
+    let mut out = Vec::new();
+    let off = off(taken);
+    if let (Some(swing), None) = (read.wanders, healthy.wanders) {
+        // A wandering reading is abnormal whichever way its swing is called.
+        let middle = healthy.value.number();
+        if swing.least < middle - taken.tolerance {
+            out.push(Verdict::TooLow);
+        }
+        if swing.most > middle + taken.tolerance {
+            out.push(Verdict::TooHigh);
+        }
+        if out.is_empty() {
+            out.push(Verdict::Borderline);
+        }
+    } else if off.abs() <= taken.tolerance {
+        out.push(Verdict::Normal);
+    } else {
+        out.push(if off < 0.0 {
+            Verdict::TooLow
+        } else {
+            Verdict::TooHigh
+        });
+        if off.abs() <= BORDERLINE * taken.tolerance {
+            out.push(Verdict::Borderline);
+        }
+        if taken.nothing_lost {
+            out.push(Verdict::Normal);
+        }
+    }
+    if taken.worth.is_some_and(|bits| bits < TELLS_NOTHING_BITS) {
+        out.push(Verdict::TellsNothing);
+        if !out.contains(&Verdict::Normal) {
+            out.push(Verdict::Normal);
+        }
+    }
+    out
+}

@@ -1,0 +1,33 @@
+//! Suspects: which single faults could be present, given what was seen and read; what each
+//! measurement is worth; what to measure next.
+//!
+//! A candidate must agree with every reading to stay. A reading is compared with the span between the
+//! two ends of a segment of severity, widened by the meter's accuracy.
+
+mod ambiguity;
+mod candidates;
+mod hint;
+mod pairs;
+mod plan;
+mod reference;
+mod screens;
+mod spans;
+mod sweep;
+mod table;
+mod tracks;
+mod tree;
+mod variants;
+mod worth;
+
+pub use ambiguity::ambiguity_group;
+pub use candidates::{Candidate, candidates};
+pub use hint::{HINT_LEVELS, hint, next_level};
+pub use plan::{Plan, PlanStep, reference_plan};
+pub use reference::Reference;
+pub use spans::Span;
+pub use sweep::{SweepRow, sweep, swept};
+pub use table::{Choice, Measurement, MeasuringState, Proposal, Table};
+pub use tracks::{RuledOut, Suspects};
+pub use tree::{Branching, Outcome, PlanTree, plan_tree};
+pub use variants::{Band, DealError, deal};
+pub use worth::{Guess, TELLS_NOTHING_BITS, entropy, worth};

@@ -1,0 +1,57 @@
+//! What a lesson is held against: the suspects after its complaint, what every measurement would
+//! show, the reference plan and the fault's ambiguity group. Worked out once for a lesson, it serves
+//! every attempt at it.
+
+use std::collections::BTreeSet;
+use std::sync::Arc;
+
+use super::ambiguity::ambiguity_group;
+use super::plan::{Plan, reference_plan};
+use super::table::Table;
+use super::tracks::Suspects;
+use crate::lesson::Lesson;
+use cimento_bench::BenchError;
+use cimento_model::circuit::Place;
+
+/// The reference of a lesson.
+pub struct Reference {
+    pub lesson: Arc<Lesson>,
+    pub after_complaint: Suspects,
+    pub table: Table,
+    pub plan: Plan,
+    /// The fault's ambiguity group.
+    pub group: BTreeSet<Place>,
+}
+
+impl Reference {
+    /// Works it out.
+    ///
+    /// # Errors
+    /// [`BenchError`] when one of the circuits has no solution.
+    pub fn new(lesson: &Arc<Lesson>) -> Result<Self, BenchError> {
+        let after_complaint = Suspects::after_complaint(lesson)?;
+        let table = Table::new(&after_complaint)?;
+        let plan = reference_plan(&after_complaint, &table);
+        let group = ambiguity_group(&after_complaint, &table);
+        Ok(Self {
+            lesson: Arc::clone(lesson),
+            after_complaint,
+            table,
+            plan,
+            group,
+        })
+    }
+}
+
+// A reference serves every attempt at its lesson, on whatever thread they are; benches and what follows them go
+// from one thread to the next.
+const _: () = {
+    const fn is_shared<T: Send + Sync>() {}
+    is_shared::<cimento_model::circuit::Circuit>();
+    is_shared::<Lesson>();
+    is_shared::<cimento_bench::Bench>();
+    is_shared::<crate::attempt::Session>();
+    is_shared::<Suspects>();
+    is_shared::<Table>();
+    is_shared::<Reference>();
+};

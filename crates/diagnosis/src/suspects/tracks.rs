@@ -1,0 +1,679 @@
+//! Candidates followed through an attempt.
+//!
+//! A candidate is a place, a mode and segments of severity. Each end of a segment has a bench of its
+//! own that is put through everything the student's bench was put through. As long as both ends
+//! stand in one signature (levels of relays, fuses and modules, motors standing or turning, the
+//! points of a cycle), what lies between reads between them. When an action sets them apart, the
+//! segment is cut where the signature changes; across the cut the span of both sides holds.
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
+
+use super::candidates::{Candidate, candidates};
+use super::screens::Looked;
+use super::spans::Span;
+use super::worth::{Guess, worth};
+use crate::attempt::{Action, Answer, Step, Supposed, perform, seen};
+use crate::lesson::Lesson;
+use cimento_bench::instruments::{Function, Meter, Range, Reading, TakeError, take_with};
+use cimento_bench::{Bench, BenchError, Complaint, Shared, complaint};
+use cimento_model::circuit::Place;
+use cimento_model::faults::Fault;
+use cimento_model::units::Unit;
+
+/// A cut is narrowed to this share of the severity; on a machine whose sparks have to be followed in
+/// time, which is slow, only to the wider one, and what lies across the cut gets a margin for it.
+const CUT: f64 = 1e-4;
+const CUT_IN_TIME: f64 = 4e-3;
+/// Where neither side behaves as what was seen, a band narrower than this is not looked for.
+const BAND: f64 = 0.03;
+
+/// One end of a segment.
+#[derive(Clone)]
+pub(super) struct End {
+    pub severity: f64,
+    /// The machine, or one for each end of the wire where it matters where along it the fault sits.
+    pub benches: Vec<Bench>,
+}
+
+/// The machines of one end with what was noticed of each.
+type Tried = (Arc<End>, Vec<Complaint>);
+
+/// A stretch of a candidate's severity.
+#[derive(Clone)]
+pub(super) struct Segment {
+    /// The candidate it belongs to, by position in [`Suspects::candidates`].
+    pub candidate: usize,
+    /// The segment it was when the complaint had been seen.
+    pub root: usize,
+    pub ends: [Arc<End>; 2],
+    /// Share of belief before anything is seen.
+    pub weight: f64,
+    /// How far what lies between may read beyond the ends, as a share of the reading or, of volts, of
+    /// the system's: a resistance changed by a share moves nothing by more.
+    pub margin: f64,
+}
+
+/// A place that a step has ruled out, with what an instrument would have shown had the fault been
+/// there; nothing to show when it was not a reading that ruled it out.
+#[derive(Debug, Clone, PartialEq)]
+pub struct RuledOut {
+    pub place: Place,
+    pub would_show: Option<Span>,
+}
+
+/// Everything that could still be wrong with a lesson's machine.
+#[derive(Clone)]
+pub struct Suspects {
+    lesson: Arc<Lesson>,
+    pub(super) candidates: Arc<Vec<Candidate>>,
+    /// The first so many candidates are single faults, each of its own.
+    pub(super) singles: usize,
+    pub(super) segments: Vec<Segment>,
+    /// What was done since the complaint, to bring a new end to where the others stand.
+    history: Vec<Action>,
+    /// The steps since the complaint that tell something.
+    pub(super) evidence: Vec<Step>,
+    /// Pairs have been opened.
+    pub(super) paired: bool,
+    /// The screens last worked out, of the segments as they are.
+    pub(super) looked: Looked,
+    meter: Meter,
+    pub(super) shared: Shared,
+    pub(super) roots: usize,
+    /// What a cut is narrowed to, as a share of the severity.
+    cut: f64,
+}
+
+/// What the discrete states of a machine are: levels, which motors turn, and which leads are on.
+pub(super) type Signature = (Vec<Vec<(u64, bool)>>, usize);
+
+pub(super) fn signature(bench: &Bench) -> Signature {
+    let points = &bench.settled().points;
+    let one = |p: &cimento_bench::Point| -> Vec<(u64, bool)> {
+        p.parts.iter().map(|s| (s.level, s.speed > 0.0)).collect()
+    };
+    let mut out: Vec<_> = points.iter().map(one).collect();
+    out.sort();
+    out.dedup();
+    (out, bench.state().jumpers.len())
+}
+
+/// What came of an action on one of the machines that could be.
+pub(super) struct Outcome {
+    done: bool,
+    said: Option<Complaint>,
+    blew: bool,
+}
+
+impl Outcome {
+    /// Whether it is what the student saw.
+    pub(super) fn answers(&self, answer: &Answer) -> bool {
+        match answer {
+            Answer::Complaint { complaint } => {
+                self.said.as_ref().is_some_and(|s| s.same_as(complaint))
+            }
+            Answer::LeadBlew { .. } => self.blew,
+            _ => !self.blew,
+        }
+    }
+}
+
+/// Does an action, the trial included.
+pub(super) fn go_through(bench: &mut Bench, action: &Action) -> Result<Outcome, BenchError> {
+    if matches!(action, Action::TryComplaint) {
+        return Ok(Outcome {
+            done: true,
+            said: Some(complaint(bench)?),
+            blew: false,
+        });
+    }
+    let outcome = perform(bench, action)?;
+    Ok(Outcome {
+        done: outcome.done,
+        said: None,
+        blew: outcome.lead_blew,
+    })
+}
+
+/// Whether an action is done to the machine, and not only put on record.
+pub(super) fn touches(action: &Action) -> bool {
+    !matches!(
+        action,
+        Action::Judge { .. }
+            | Action::Clear { .. }
+            | Action::Suspect { .. }
+            | Action::Note { .. }
+            | Action::NameFault { .. }
+            | Action::HandIn
+            | Action::Seal { .. }
+            | Action::Hint { .. }
+    )
+}
+
+/// What an instrument shows on a machine.
+pub(super) fn shown(
+    meter: &Meter,
+    bench: &Bench,
+    function: Function,
+    red: Option<&str>,
+    black: Option<&str>,
+) -> Result<Span, BenchError> {
+    match take_with(meter, bench, function, None, red, black) {
+        Ok(reading) => Ok(Span::of(&reading)),
+        Err(TakeError::Bench(e)) => Err(e),
+        Err(named) => Err(BenchError::NoSolution(named.to_string())),
+    }
+}
+
+/// Makes things that stand in a row, the outermost first and then each between two that are there, so
+/// that it may learn from them.
+fn inward<T, E>(
+    count: usize,
+    mut make: impl FnMut(usize, Option<[&T; 2]>) -> Result<T, E>,
+) -> Result<Vec<T>, E> {
+    let mut made: Vec<Option<T>> = (0..count).map(|_| None).collect();
+    let Some(last) = count.checked_sub(1) else {
+        return Ok(Vec::new());
+    };
+    made[0] = Some(make(0, None)?);
+    if last > 0 {
+        made[last] = Some(make(last, None)?);
+    }
+    let mut open = vec![(0_usize, last)];
+    while let Some((from, to)) = open.pop() {
+        let middle = from.midpoint(to);
+        if middle == from {
+            continue;
+        }
+        let sides = [&made[from], &made[to]].map(Option::as_ref);
+        let [Some(a), Some(b)] = sides else { continue };
+        made[middle] = Some(make(middle, Some([a, b]))?);
+        open.extend([(from, middle), (middle, to)]);
+    }
+    Ok(made.into_iter().flatten().collect())
+}
+
+impl Suspects {
+    /// The candidates that agree with the complaint.
+    ///
+    /// # Errors
+    /// [`BenchError`] when one of the circuits has no solution.
+    pub fn after_complaint(lesson: &Arc<Lesson>) -> Result<Self, BenchError> {
+        let mut all = candidates(&lesson.circuit, lesson.condition());
+        let singles = all.len();
+        // What the list of single faults does not hold is held beside it as one candidate: several
+        // faults at once, or a short to another wire.
+        if !lesson.faults.is_empty() && !all.iter().any(|c| c.holds(&lesson.faults)) {
+            all.push(Candidate::of(&lesson.faults));
+        }
+        let mut out = Self {
+            lesson: Arc::clone(lesson),
+            candidates: Arc::new(all),
+            singles,
+            segments: Vec::new(),
+            history: Vec::new(),
+            evidence: Vec::new(),
+            paired: false,
+            looked: Looked::default(),
+            meter: Meter::default(),
+            shared: lesson.brought_in().shared().clone(),
+            roots: 0,
+            cut: match lesson.circuit.sparks() {
+                true => CUT_IN_TIME,
+                false => CUT,
+            },
+        };
+        for n in 0..out.candidates.len() {
+            out.begin(n)?;
+        }
+        for (root, segment) in out.segments.iter_mut().enumerate() {
+            segment.root = root;
+        }
+        out.roots = out.segments.len();
+        out.open_pairs()?;
+        Ok(out)
+    }
+
+    /// The segments of one candidate that behave as was seen.
+    fn begin(&mut self, candidate: usize) -> Result<(), BenchError> {
+        let candidates = Arc::clone(&self.candidates);
+        let grid = &candidates[candidate].grid;
+        let tried = inward(grid.len(), |n, sides: Option<[&Tried; 2]>| {
+            self.tried(&grid[n], sides.map(|s| s.map(|(end, _)| &**end)))
+        })?;
+        let mut found = Vec::new();
+        if let [(end, said)] = tried.as_slice()
+            && said.iter().any(|s| s.same_as(&self.lesson.symptom))
+        {
+            found.push(([Arc::clone(end), Arc::clone(end)], 0.0));
+        }
+        for pair in tried.windows(2) {
+            let [a, b] = pair else { continue };
+            self.between(candidate, a, b, &mut found)?;
+        }
+        let span =
+            |ends: &[Arc<End>; 2]| candidates[candidate].share(ends[0].severity, ends[1].severity);
+        for (ends, margin) in found {
+            self.segments.push(Segment {
+                candidate,
+                root: 0,
+                weight: candidates[candidate].prior * span(&ends),
+                ends,
+                margin,
+            });
+        }
+        Ok(())
+    }
+
+    /// A machine with some faults after the customer's trial, and what it did; with the ends it lies
+    /// between, if it does.
+    fn tried(&self, faults: &[Fault], sides: Option<[&End; 2]>) -> Result<Tried, BenchError> {
+        let (mut benches, mut said) = (Vec::new(), Vec::new());
+        let along = Candidate::along(&self.lesson.circuit, faults);
+        for (n, faults) in along.iter().enumerate() {
+            let between = sides.map(|s| s.map(|end| &end.benches[n]));
+            let (bench, heard) = self.lesson.trial().run_beside(
+                &self.lesson.symptom,
+                faults,
+                &self.shared,
+                between,
+            )?;
+            benches.push(bench);
+            said.push(heard);
+        }
+        let severity = Candidate::severity(faults);
+        Ok((Arc::new(End { severity, benches }), said))
+    }
+
+    /// Cuts what lies between two tried ends until each stretch behaves in one way, and keeps the
+    /// stretches that behave as was seen.
+    fn between(
+        &self,
+        candidate: usize,
+        a: &Tried,
+        b: &Tried,
+        found: &mut Vec<([Arc<End>; 2], f64)>,
+    ) -> Result<(), BenchError> {
+        let agree = [a, b].map(|end| end.1.iter().any(|s| s.same_as(&self.lesson.symptom)));
+        let mut both = a.1.iter().zip(&b.1);
+        let alike = both.all(|(a, b)| a.same_as(b) && a.blown() == b.blown());
+        let gap = (b.0.severity / a.0.severity).ln().abs();
+        let enough = if agree[0] || agree[1] { self.cut } else { BAND };
+        if alike || gap < enough {
+            if agree[0] || agree[1] {
+                let margin = if alike { 0.0 } else { gap };
+                found.push(([Arc::clone(&a.0), Arc::clone(&b.0)], margin));
+            }
+            return Ok(());
+        }
+        let faults = self.candidates[candidate].at(a.0.severity, b.0.severity);
+        let mid = self.tried(&faults, Some([&a.0, &b.0]))?;
+        self.between(candidate, a, &mid, found)?;
+        self.between(candidate, &mid, b, found)
+    }
+
+    /// The places that hold a candidate.
+    pub fn places(&self) -> BTreeSet<Place> {
+        let held = self.segments.iter();
+        held.flat_map(|s| self.candidates[s.candidate].places.iter().copied())
+            .collect()
+    }
+
+    /// How many segments there were after the complaint.
+    pub fn roots(&self) -> usize {
+        self.roots
+    }
+
+    /// The segments of the beginning of which something is left.
+    pub fn living_roots(&self) -> BTreeSet<usize> {
+        self.segments.iter().map(|s| s.root).collect()
+    }
+
+    /// The faults in words that lie at a place and could still be, one for each mode.
+    pub fn examples(&self, place: Place) -> Vec<String> {
+        let mut out: Vec<String> = Vec::new();
+        for segment in &self.segments {
+            let candidate = &self.candidates[segment.candidate];
+            if candidate.places.contains(&place) {
+                let faults = segment.ends[0].benches[0].faults().iter();
+                let text: Vec<String> = faults.map(|f| f.about(&self.lesson.circuit)).collect();
+                out.push(text.join(" and "));
+            }
+        }
+        out.dedup();
+        out
+    }
+
+    /// How likely each place is to hold the fault, most likely first; the shares add up to one.
+    pub fn belief(&self) -> Vec<(Place, f64)> {
+        let total: f64 = self.segments.iter().map(|s| s.weight).sum();
+        let mut out: Vec<(Place, f64)> = Vec::new();
+        for segment in &self.segments {
+            let places = &self.candidates[segment.candidate].places;
+            for place in places {
+                let each = segment.weight / total / places.len() as f64;
+                match out.iter_mut().find(|(p, _)| p == place) {
+                    Some((_, share)) => *share += each,
+                    None => out.push((*place, each)),
+                }
+            }
+        }
+        out.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
+        out
+    }
+
+    /// Puts every candidate through a step of the attempt and drops those that disagree with it.
+    /// Returns the places that have gone with it.
+    ///
+    /// # Errors
+    /// [`BenchError`] when a candidate's circuit has no solution in the new state.
+    pub fn follow(&mut self, step: &Step) -> Result<Vec<RuledOut>, BenchError> {
+        let before = self.places();
+        let mut said: BTreeMap<Place, Span> = BTreeMap::new();
+        match (&step.action, &step.answer) {
+            (Action::ZeroLeads, _) => self.meter.zeroed = true,
+            (Action::RenewMeterFuse, _) => self.meter.fuse_blown = false,
+            (Action::TakeReading { range, .. }, Answer::Reading { reading }) => {
+                let range = range.map(Range);
+                let mut kept = Vec::with_capacity(self.segments.len());
+                let spans = self.predict(reading)?;
+                for (segment, span) in std::mem::take(&mut self.segments).into_iter().zip(spans) {
+                    if span.agrees(reading, range) {
+                        kept.push(segment);
+                        continue;
+                    }
+                    for place in &self.candidates[segment.candidate].places {
+                        let wider = said.get(place).map_or(span, |known| known.hull(span));
+                        said.insert(*place, wider);
+                    }
+                }
+                self.segments = kept;
+                self.meter.fuse_blown |= reading.blew;
+            }
+            (Action::Inspect { place }, Answer::Seen { text }) => {
+                if let Some(place) = self.lesson.circuit.place(place) {
+                    let shows = |e: &Arc<End>| e.benches.iter().any(|b| seen(b, place) == *text);
+                    self.segments.retain(|s| s.ends.iter().any(shows));
+                }
+            }
+            (Action::Capture { scope, .. }, Answer::Captured { capture }) => {
+                let screens = self.screens(scope)?;
+                let segments = std::mem::take(&mut self.segments).into_iter();
+                let both = segments.zip(screens.iter());
+                let kept = both.filter(|(_, screen)| screen.agrees(capture));
+                self.segments = kept.map(|(segment, _)| segment).collect();
+            }
+            (action, answer) if touches(action) => self.act(action, answer)?,
+            _ => {}
+        }
+        self.looked = Looked::default();
+        self.evidence.push(step.clone());
+        self.open_pairs()?;
+        let left = self.places();
+        let gone = before.difference(&left);
+        Ok(gone
+            .map(|place| RuledOut {
+                place: *place,
+                would_show: said.get(place).copied(),
+            })
+            .collect())
+    }
+
+    /// Does an action to every end, cuts the segments whose ends it sets apart, and drops those that
+    /// answer otherwise.
+    fn act(&mut self, action: &Action, answer: &Answer) -> Result<(), BenchError> {
+        let segments = std::mem::take(&mut self.segments);
+        let mut touched = false;
+        let mut moved = Vec::with_capacity(segments.len());
+        // Neighbours share an end: a row of segments is put through it as one.
+        for row in segments.chunk_by(|a, b| Arc::ptr_eq(&a.ends[1], &b.ends[0])) {
+            let mut ends = vec![&row[0].ends[0]];
+            ends.extend(row.iter().map(|s| &s.ends[1]));
+            if let [one] = row
+                && Arc::ptr_eq(&one.ends[0], &one.ends[1])
+            {
+                ends.pop();
+            }
+            let through = inward(ends.len(), |n, sides: Option<[&(Arc<End>, bool); 2]>| {
+                let mut benches = ends[n].benches.clone();
+                let mut agrees = false;
+                for (at, bench) in benches.iter_mut().enumerate() {
+                    if let Some([(a, _), (b, _)]) = sides {
+                        bench.lies_between(&a.benches[at], &b.benches[at]);
+                    }
+                    let outcome = go_through(bench, action)?;
+                    touched |= outcome.done;
+                    agrees |= outcome.answers(answer);
+                }
+                let severity = ends[n].severity;
+                Ok((Arc::new(End { severity, benches }), agrees))
+            })?;
+            for (n, segment) in row.iter().enumerate() {
+                let other = (n + 1).min(through.len() - 1);
+                moved.push((segment.clone(), through[n].clone(), through[other].clone()));
+            }
+        }
+        if touched {
+            self.history.push(action.clone());
+        }
+        for (segment, a, b) in moved {
+            self.split(&segment, a, b, answer)?;
+        }
+        Ok(())
+    }
+
+    /// Cuts a segment where its ends have come to stand apart.
+    fn split(
+        &mut self,
+        segment: &Segment,
+        a: (Arc<End>, bool),
+        b: (Arc<End>, bool),
+        answer: &Answer,
+    ) -> Result<(), BenchError> {
+        let gap = (b.0.severity / a.0.severity).ln().abs();
+        let mut both = a.0.benches.iter().zip(&b.0.benches);
+        let alike = Arc::ptr_eq(&a.0, &b.0) || both.all(|(a, b)| signature(a) == signature(b));
+        let single = self.candidates[segment.candidate].is_single();
+        if alike || single && gap < self.cut {
+            if a.1 || b.1 {
+                self.segments.push(Segment {
+                    ends: [a.0, b.0],
+                    margin: segment.margin.max(if alike { 0.0 } else { gap }),
+                    ..segment.clone()
+                });
+            }
+            return Ok(());
+        }
+        if !single {
+            // The severities of several faults are no single axis to cut: each end stands for itself.
+            for (end, agrees) in [a, b] {
+                if agrees {
+                    self.segments.push(Segment {
+                        ends: [Arc::clone(&end), end],
+                        weight: segment.weight / 2.0,
+                        ..segment.clone()
+                    });
+                }
+            }
+            return Ok(());
+        }
+        let faults = self.candidates[segment.candidate].at(a.0.severity, b.0.severity);
+        let mid = self.brought_here(&faults, answer, [&a.0, &b.0])?;
+        let half = Segment {
+            weight: segment.weight / 2.0,
+            ..segment.clone()
+        };
+        self.split(&half, a, mid.clone(), answer)?;
+        self.split(&half, mid, b, answer)
+    }
+
+    /// A machine with some faults put through everything so far, and whether it answered the last
+    /// action as was seen.
+    fn brought_here(
+        &self,
+        faults: &[Fault],
+        answer: &Answer,
+        sides: [&End; 2],
+    ) -> Result<(Arc<End>, bool), BenchError> {
+        let (end, _) = self.tried(faults, Some(sides))?;
+        let mut benches = end.benches.clone();
+        let mut agrees = false;
+        for bench in &mut benches {
+            let mut last = None;
+            for action in &self.history {
+                last = Some(go_through(bench, action)?);
+            }
+            agrees |= last.is_none_or(|l| l.answers(answer));
+        }
+        let severity = end.severity;
+        Ok((Arc::new(End { severity, benches }), agrees))
+    }
+
+    /// What each living segment says of a reading: the span between its two ends.
+    fn predict(&self, reading: &Reading) -> Result<Vec<Span>, BenchError> {
+        self.spans(
+            reading.function,
+            reading.red.as_deref(),
+            reading.black.as_deref(),
+        )
+    }
+
+    /// What each living segment says that an instrument shows at its leads.
+    ///
+    /// # Errors
+    /// [`BenchError`] when a circuit has no solution with the instrument in it.
+    pub fn spans(
+        &self,
+        function: Function,
+        red: Option<&str>,
+        black: Option<&str>,
+    ) -> Result<Vec<Span>, BenchError> {
+        let predict = |end: &End| -> Result<Span, BenchError> {
+            let mut span = shown(&self.meter, &end.benches[0], function, red, black)?;
+            for bench in &end.benches[1..] {
+                span = span.hull(shown(&self.meter, bench, function, red, black)?);
+            }
+            Ok(span)
+        };
+        let mut last: Option<(*const End, Span)> = None;
+        let mut out = Vec::with_capacity(self.segments.len());
+        for segment in &self.segments {
+            let [a, b] = &segment.ends;
+            // Neighbours share an end.
+            let first = match last {
+                Some((end, span)) if end == Arc::as_ptr(a) => span,
+                _ => predict(a)?,
+            };
+            let second = if Arc::ptr_eq(a, b) {
+                first
+            } else {
+                predict(b)?
+            };
+            last = Some((Arc::as_ptr(b), second));
+            let system = match function.unit() {
+                Unit::Volt => self.lesson.circuit.doc.system_v,
+                _ => 0.0,
+            };
+            out.push(first.hull(second).widened(segment.margin, system));
+        }
+        Ok(out)
+    }
+
+    /// What an instrument shows when a fault is there that a student supposes: of every severity that
+    /// could still be, and where none could, of the whole range that is modelled. None for a fault that
+    /// is not among the candidates.
+    ///
+    /// # Errors
+    /// As [`Suspects::follow`].
+    pub fn supposing(
+        &self,
+        fault: &Supposed,
+        reading: &Reading,
+    ) -> Result<Option<Span>, BenchError> {
+        let place = self.lesson.circuit.place(&fault.place);
+        // A pair has the mode of its first fault and the places of both: it is not what is supposed.
+        let is_it = |c: &Candidate| {
+            c.is_single() && c.mode == fault.mode && place.is_some_and(|p| c.places.contains(&p))
+        };
+        let hull = |all: Option<Span>, one: Span| Some(all.map_or(one, |all| all.hull(one)));
+        let mut known: Option<Span> = None;
+        let spans = self.predict(reading)?;
+        for (segment, span) in self.segments.iter().zip(spans) {
+            if is_it(&self.candidates[segment.candidate]) {
+                known = hull(known, span);
+            }
+        }
+        if known.is_some() {
+            return Ok(known);
+        }
+        let (red, black) = (reading.red.as_deref(), reading.black.as_deref());
+        for candidate in self.candidates.iter().filter(|c| is_it(c)) {
+            for faults in &candidate.grid {
+                let (mut bench, _) = self.lesson.trial().run(faults, &self.shared)?;
+                for action in &self.history {
+                    go_through(&mut bench, action)?;
+                }
+                // One that is ruled out may have gone its own way: an engine that ran on.
+                let living = self.segments.iter().find_map(|s| s.ends[0].benches.first());
+                if let Some(stands) = living.map(Bench::state)
+                    && bench.state() != stands
+                {
+                    bench.set(stands.clone())?;
+                }
+                let span = shown(&self.meter, &bench, reading.function, red, black)?;
+                known = hull(known, span);
+            }
+        }
+        Ok(known)
+    }
+
+    /// Root, places and belief of each living segment, with what it says of something.
+    pub(super) fn guesses(&self, spans: &[Span]) -> Vec<Guess> {
+        let one = |(s, span): (&Segment, &Span)| Guess {
+            root: s.root,
+            place: self.candidates[s.candidate].places[0],
+            weight: s.weight,
+            span: *span,
+        };
+        self.segments.iter().zip(spans).map(one).collect()
+    }
+
+    /// The beginning and the place of each living segment.
+    pub(super) fn segment_places(&self) -> Vec<(usize, Place)> {
+        let all = self.segments.iter();
+        let places = |s: &Segment| {
+            let root = s.root;
+            let places = self.candidates[s.candidate].places.clone();
+            places.into_iter().map(move |p| (root, p))
+        };
+        all.flat_map(places).collect()
+    }
+
+    /// How much is learnt from a reading, in bits, before it is taken.
+    ///
+    /// # Errors
+    /// As [`Suspects::follow`].
+    pub fn worth(&self, reading: &Reading) -> Result<f64, BenchError> {
+        let spans = self.predict(reading)?;
+        Ok(worth(&self.guesses(&spans), reading.function))
+    }
+
+    /// The lesson whose machine this is about.
+    pub(super) fn lesson(&self) -> &Arc<Lesson> {
+        &self.lesson
+    }
+
+    /// Whether a fuse has blown in one of the machines that could be.
+    pub(super) fn may_have_blown(&self) -> bool {
+        let circuit = &self.lesson.circuit;
+        let blown = |b: &Bench| {
+            let parts = circuit.parts.iter().zip(b.parts());
+            parts
+                .into_iter()
+                .any(|(p, s)| p.kind.is_fuse() && s.level != 0)
+        };
+        let mut all = self.segments.iter().flat_map(|s| &s.ends[0].benches);
+        all.any(blown)
+    }
+}

@@ -1,0 +1,321 @@
+//! Documents: what is wrong is said with its place; nothing hostile makes the reader fall over.
+
+use crate::common;
+use cimento_parts::read_circuit;
+
+use cimento_bench::Bench;
+use cimento_bench::instruments::{Function, read};
+use cimento_diagnosis::lesson::Lesson;
+use cimento_model::circuit::{read_wire_list, write_wire_list};
+use cimento_model::faults::Fault;
+use cimento_model::state::OperatingState;
+use proptest::prelude::*;
+
+/// The refusals of the tug's document after one replacement.
+fn refusals(from: &str, to: &str) -> Vec<(String, String)> {
+    assert!(common::TUG.contains(from), "{from} is not in the document");
+    match read_circuit(&common::TUG.replacen(from, to, 1)) {
+        Ok(_) => Vec::new(),
+        Err(refused) => refused.0.into_iter().map(|p| (p.path, p.message)).collect(),
+    }
+}
+
+#[test]
+fn mistakes_are_named_with_their_path_and_what_was_expected() {
+    for (from, to, path, words) in [
+        ("\"version\": 1", "\"version\": 7", "version", "expected 1"),
+        (
+            "\"system_v\": 12",
+            "\"system_v\": \"twelve\"",
+            "system_v",
+            "expected f64",
+        ),
+        (
+            "\"kind\": \"relay\"",
+            "\"kind\": \"rely\"",
+            "parts.K3.kind",
+            "expected one of battery",
+        ),
+        (
+            "\"rating_a\": 15",
+            "\"rating_a\": -15",
+            "parts.F2.params.rating_a",
+            "from 1 to 500 A",
+        ),
+        (
+            "\"rating_a\": 15",
+            "\"rating\": 15",
+            "parts.F2.params.rating",
+            "expected rating_a",
+        ),
+        (
+            "\"from\": \"S1.50\"",
+            "\"from\": \"S1.51\"",
+            "wires[6].from",
+            "expected 30, ACC, 15, 50",
+        ),
+        (
+            "\"to\": \"C12.4m\"",
+            "\"to\": \"C12.9m\"",
+            "wires[6].to",
+            "1 to 6",
+        ),
+        (
+            "\"id\": \"W8\"",
+            "\"id\": \"W7\"",
+            "wires[7].id",
+            "used twice",
+        ),
+        (
+            "\"area_mm2\": 1.0",
+            "\"area_mm2\": -1.0",
+            "wires[6].area_mm2",
+            "expected 0.05 to 500 mm²",
+        ),
+        (
+            "\"color\": \"VT/WH\"",
+            "\"color\": \"XX\"",
+            "wires[6].color",
+            "IEC 60757",
+        ),
+        (
+            "\"harness\": \"main\"",
+            "\"harnes\": \"main\"",
+            "splices.SP1.harnes",
+            "unknown field",
+        ),
+        (
+            "\"mount\": \"engine\"",
+            "\"mount\": \"\"",
+            "parts.M1.mount",
+            "is no id",
+        ),
+    ] {
+        let found = refusals(from, to);
+        let hit = found.iter().any(|(p, m)| p == path && m.contains(words));
+        assert!(hit, "{to}: expected {path} with “{words}”, got {found:?}");
+    }
+}
+
+#[test]
+fn several_mistakes_are_told_at_once() {
+    let text = common::TUG
+        .replace("\"from\": \"S1.50\"", "\"from\": \"S9.50\"")
+        .replace("C14.1f", "C14.7f");
+    let refused = read_circuit(&text).err().expect("it is refused");
+    assert!(refused.0.len() >= 2, "{refused}");
+}
+
+#[test]
+fn an_instructor_is_warned_of_what_looks_wrong_but_works() {
+    let dead = common::TUG.replace(
+        "\"from\": \"K3.87\", \"to\": \"C12.1f\"",
+        "\"from\": \"K3.87\", \"to\": \"C12.2f\"",
+    );
+    let circuit = read_circuit(&dead).unwrap();
+    let said: Vec<String> = circuit.warnings.iter().map(ToString::to_string).collect();
+    for words in [
+        "nothing is wired to C12.1f",
+        "nothing is wired to C12.2m",
+        "M1 has no complete path",
+    ] {
+        assert!(
+            said.iter().any(|s| s.contains(words)),
+            "“{words}” is missing in {said:?}"
+        );
+    }
+    assert!(
+        common::tug().warnings.is_empty(),
+        "the demo circuit has nothing to warn of"
+    );
+}
+
+#[test]
+fn a_wire_list_survives_the_way_out_and_in() {
+    let wires = common::tug().doc.wires.clone();
+    assert_eq!(read_wire_list(&write_wire_list(&wires)).unwrap(), wires);
+    // Gauges, given resistances and free ends come back too.
+    let mut odd = common::demo("baggage-tug-ignition").doc.wires.clone();
+    (odd[0].awg, odd[0].area_mm2) = (Some(12), None);
+    odd[1].capped = vec!["to".to_owned()];
+    assert_eq!(read_wire_list(&write_wire_list(&odd)).unwrap(), odd);
+    let bad = "id,from,to,area_mm2,length_m,color,harness\nW1,A.1,B.1,thick,1,RD,\n";
+    assert!(
+        read_wire_list(bad)
+            .unwrap_err()
+            .to_string()
+            .contains("row 2, area_mm2")
+    );
+    assert!(
+        read_wire_list("a,b\n1,2\n")
+            .unwrap_err()
+            .to_string()
+            .contains("row 1")
+    );
+}
+
+#[test]
+fn a_lesson_whose_fault_does_not_show_is_refused() {
+    let lesson = |place: &str, mode: &str| {
+        let text = format!(
+            "{{\"format\":\"cimento/lesson\",\"version\":1,\"title\":\"t\",\"complaint\":\"c\",\"circuit\":{},\"faults\":[{{\"place\":\"{place}\",\"mode\":\"{mode}\"}}]}}",
+            common::TUG
+        );
+        Lesson::read(&text)
+    };
+    assert!(lesson("K3", "coil_open").is_ok());
+    let refused = lesson("S2", "contact_stuck")
+        .err()
+        .expect("a clutch switch stuck closed does not stop the tug");
+    assert!(
+        refused
+            .to_string()
+            .contains("behaves as if it were healthy"),
+        "{refused}"
+    );
+    assert!(
+        lesson("K3", "melted")
+            .err()
+            .expect("no such mode")
+            .to_string()
+            .starts_with("faults[0].mode")
+    );
+}
+
+/// Every single fault of every demo circuit reads back as itself, and so does every circuit.
+#[test]
+fn circuits_and_faults_survive_their_documents() {
+    let mut faults = 0;
+    for name in [
+        "baggage-tug-starting",
+        "belt-loader-starting",
+        "sweeper-lamps",
+        "ground-power-unit-cabin",
+    ] {
+        let circuit = common::demo(name);
+        let text = serde_json::to_string(&circuit.doc).unwrap();
+        assert_eq!(read_circuit(&text).unwrap().doc, circuit.doc, "{name}");
+        for fault in cimento_diagnosis::suspects::candidates(&circuit, None)
+            .into_iter()
+            .flat_map(|c| c.grid.concat())
+        {
+            let doc = serde_json::to_string(&fault.doc(&circuit)).unwrap();
+            let back = cimento_model::circuit::read_json(&doc).unwrap();
+            assert_eq!(
+                Fault::read(&circuit, &back, "fault").unwrap(),
+                fault,
+                "{name}: {doc}"
+            );
+            faults += 1;
+        }
+    }
+    assert!(faults > 2000, "{faults}");
+}
+
+/// A state as it is written by hand reads, and its mistakes are named.
+#[test]
+fn a_state_is_read_and_checked() {
+    let circuit = common::tug();
+    let text = r#"{ "key": "start", "inputs": { "clutch": "down" }, "engine": "stopped", "unplugged": ["C12"],
+        "removed": ["F2"], "jumpers": [["BAT.+", "K3.86"]],
+        "supplies": [{ "plus": "BAT.+", "minus": "metal:engine", "volts": 12.8, "ohms": 0.02 }], "temperature_c": 20 }"#;
+    let state: OperatingState = cimento_model::circuit::read_json(text).unwrap();
+    state.check(&circuit).unwrap();
+    let mut bench = Bench::new(&circuit, &[]).unwrap();
+    bench.set(state).unwrap();
+    let read: Result<OperatingState, _> =
+        cimento_model::circuit::read_json(&text.replace("stopped", "flying"));
+    assert!(
+        read.unwrap_err()
+            .to_string()
+            .starts_with("engine: unknown variant")
+    );
+    for (from, to, path) in [
+        ("start", "sideways", "key"),
+        ("\"clutch\"", "\"gear\"", "inputs.gear"),
+        ("C12", "C99", "unplugged[0]"),
+        ("F2", "F99", "removed[0]"),
+        ("K3.86", "K3.99", "jumpers"),
+        ("0.02", "0", "supplies"),
+        ("20 }", "900 }", "temperature_c"),
+    ] {
+        let state: OperatingState =
+            cimento_model::circuit::read_json(&text.replace(from, to)).unwrap();
+        let found = state.check(&circuit).unwrap_err();
+        assert!(found.iter().any(|p| p.path == path), "{to}: {found:?}");
+    }
+}
+
+/// A voltmeter changes what it reads by no more than its ten megohms load the point: nothing to speak
+/// of on a fed point, and it can only pull a floating one towards its other lead.
+#[test]
+fn a_meter_changes_what_it_reads_by_its_loading_only() {
+    let circuit = common::tug();
+    for fault in ["", "W8:open", "G4:open", "C12.1:high_resistance=1000"] {
+        let faults: Vec<Fault> = if fault.is_empty() {
+            vec![]
+        } else {
+            vec![common::fault(&circuit, fault)]
+        };
+        let mut bench = Bench::new(&circuit, &faults).unwrap();
+        for trial in OperatingState::trial(&circuit) {
+            bench.set(trial.state).unwrap();
+            let point = &bench.settled().points[0];
+            for at in &circuit.test_points {
+                let open = point.op.voltage(point.wiring.node(at.node));
+                let shown = read(
+                    &bench,
+                    Function::DcVolts,
+                    None,
+                    Some(at),
+                    circuit.test_point("BAT.-"),
+                )
+                .unwrap()
+                .shown;
+                let seen = shown.value.number();
+                assert!(
+                    seen.abs() <= open.abs() + 0.006,
+                    "{fault} {}: {seen} V of {open} V",
+                    at.id
+                );
+            }
+        }
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(600))]
+
+    #[test]
+    fn a_truncated_document_is_refused_and_never_panics(cut in 0usize..common::TUG.len() - 2) {
+        let end = (cut..).find(|n| common::TUG.is_char_boundary(*n)).unwrap();
+        prop_assert!(read_circuit(&common::TUG[..end]).is_err());
+    }
+
+    #[test]
+    fn a_damaged_document_never_panics(at in 0usize..common::TUG.len(), bytes in proptest::collection::vec(any::<u8>(), 1..6)) {
+        let mut text = common::TUG.as_bytes().to_vec();
+        let end = (at + bytes.len()).min(text.len());
+        text.splice(at..end, bytes);
+        if let Ok(circuit) = read_circuit(&String::from_utf8_lossy(&text)) {
+            // What is accepted can also be settled, or says why not.
+            let _ = Bench::new(&circuit, &[]);
+        }
+    }
+
+    #[test]
+    fn any_text_at_all_never_panics(text in ".{0,200}") {
+        prop_assert!(read_circuit(&text).is_err());
+        prop_assert!(Lesson::read(&text).is_err());
+    }
+
+    #[test]
+    fn hostile_numbers_are_refused_or_solved(value in prop_oneof![Just(1e308), Just(-1e308), Just(1e-308), any::<f64>()]) {
+        if value.is_finite() {
+            let text = common::TUG.replacen("\"length_m\": 0.3", &format!("\"length_m\": {value:e}"), 1);
+            if let Ok(circuit) = read_circuit(&text) {
+                prop_assert!(Bench::new(&circuit, &[]).is_ok());
+            }
+        }
+    }
+}

@@ -1,0 +1,23 @@
+//! Diagnosis, tested through the crates' front doors. One program holds all of it, so that it is linked once and
+//! its tests fill every core; `cargo test -p cimento-diagnosis --test trade marking::` runs one subject.
+
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::approx_constant)]
+
+#[allow(dead_code, reason = "each program uses a part of it")]
+#[path = "../../../bench/tests/trade/common.rs"]
+mod machines;
+
+mod actions;
+mod common;
+mod documents;
+mod leads;
+mod marking;
+mod ngspice;
+mod pairs;
+mod practice;
+mod recorded;
+mod rules;
+mod screens;
+mod sharpness;
+mod starting;
+mod suspects;

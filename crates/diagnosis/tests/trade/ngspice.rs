@@ -1,0 +1,192 @@
+//! Node voltages against ngspice on the exported netlist of every demo circuit: healthy and with each
+//! single fault, in every position of the key and with every lever tried. Agreement within 1 mV or 0.1 %.
+
+use std::sync::Arc;
+
+use crate::common;
+
+use std::collections::HashMap;
+
+use cimento_bench::Bench;
+use cimento_bench::spice::{spice_name, spice_netlist};
+use cimento_diagnosis::suspects::candidates;
+use cimento_model::circuit::Circuit;
+use cimento_model::faults::Fault;
+use cimento_model::state::OperatingState;
+
+/// Runs a netlist and gives the printed node voltages by name.
+fn ngspice(netlist: &str, what: &str) -> HashMap<String, f64> {
+    let text = common::ngspice(netlist);
+    let mut out = HashMap::new();
+    for line in text.lines() {
+        if let Some((name, value)) = line.split_once(" = ")
+            && let Some(node) = name
+                .trim()
+                .strip_prefix("v(")
+                .and_then(|n| n.strip_suffix(')'))
+            && let Ok(volts) = value.trim().parse()
+        {
+            out.insert(node.to_owned(), volts);
+        }
+    }
+    assert!(
+        !out.is_empty(),
+        "{what}: ngspice printed no voltages:\n{text}\n{netlist}"
+    );
+    out
+}
+
+/// Compares a bench in its state; a machine that chatters has no operating point to compare.
+fn compare(circuit: &Arc<Circuit>, bench: &Bench, what: &str) -> bool {
+    let Ok(netlist) = spice_netlist(bench) else {
+        assert!(bench.settled().cycles(), "{what} could not be exported");
+        return false;
+    };
+    let theirs = ngspice(&netlist, what);
+    let point = &bench.settled().points[0];
+    // Of what goes to and fro the first half is exported.
+    let op = point.waves.first().map_or(&*point.op, |w| &w.op);
+    for (n, name) in circuit.nodes.iter().enumerate().skip(1) {
+        let ours = op.voltage(point.wiring.node(n));
+        let other = theirs[&spice_name(name)];
+        let allowed = 1e-3_f64.max(1e-3 * ours.abs());
+        assert!(
+            (ours - other).abs() <= allowed,
+            "{what}: {name} is {ours} V here, {other} V in ngspice"
+        );
+    }
+    true
+}
+
+/// The states of the trial.
+fn states(circuit: &Arc<Circuit>) -> Vec<OperatingState> {
+    OperatingState::trial(circuit)
+        .into_iter()
+        .map(|t| t.state)
+        .collect()
+}
+
+/// The healthy circuit and each single fault, in every state of the trial.
+fn every_fault_in_every_state(name: &str) {
+    faults_in_every_state(name, 1);
+}
+
+/// The healthy circuit and every so many-th single fault, in every state of the trial: ngspice takes a
+/// second for thirty of them, and an ignition has thousands. `ALL=1` before the tests takes them all.
+fn faults_in_every_state(name: &str, step: usize) {
+    let step = std::env::var_os("ALL").map_or(step, |_| 1);
+    let circuit = common::demo(name);
+    let mut faults: Vec<Vec<Fault>> = vec![Vec::new()];
+    for candidate in candidates(&circuit, None).iter().step_by(step) {
+        // The middle of the severities stands for the others.
+        faults.push(candidate.grid[candidate.grid.len() / 2].clone());
+    }
+    let (mut compared, mut cycling) = (0, 0);
+    for set in &faults {
+        let mut bench = Bench::new(&circuit, set).unwrap();
+        let about: Vec<String> = set.iter().map(|f| f.about(&circuit)).collect();
+        for state in states(&circuit) {
+            let what = format!("{name}: {} in {}", about.join(", "), state.about());
+            bench.set(state).unwrap();
+            if compare(&circuit, &bench, &what) {
+                compared += 1;
+            } else {
+                cycling += 1;
+            }
+        }
+    }
+    println!(
+        "{name}: {compared} operating points agree with ngspice; {cycling} cycle and have none"
+    );
+    assert!(compared > circuit.places().count() / step);
+}
+
+#[test]
+fn baggage_tug_starting_agrees_with_ngspice() {
+    every_fault_in_every_state("baggage-tug-starting");
+}
+
+#[test]
+fn baggage_tug_charging_agrees_with_ngspice() {
+    faults_in_every_state("baggage-tug-charging", 3);
+}
+
+#[test]
+fn belt_loader_starting_agrees_with_ngspice() {
+    every_fault_in_every_state("belt-loader-starting");
+}
+
+#[test]
+fn belt_loader_module_agrees_with_ngspice() {
+    faults_in_every_state("belt-loader-module", 3);
+}
+
+#[test]
+fn sweeper_lamps_agrees_with_ngspice() {
+    every_fault_in_every_state("sweeper-lamps");
+}
+
+#[test]
+fn sweeper_speed_sensor_agrees_with_ngspice() {
+    every_fault_in_every_state("sweeper-speed-sensor");
+}
+
+#[test]
+fn ground_power_unit_cabin_agrees_with_ngspice() {
+    faults_in_every_state("ground-power-unit-cabin", 3);
+}
+
+#[test]
+fn ground_power_unit_throttle_agrees_with_ngspice() {
+    faults_in_every_state("ground-power-unit-throttle", 3);
+}
+
+#[test]
+fn ground_power_unit_injectors_agrees_with_ngspice() {
+    faults_in_every_state("ground-power-unit-injectors", 3);
+}
+
+#[test]
+fn fire_pump_starting_agrees_with_ngspice() {
+    every_fault_in_every_state("fire-pump-starting");
+}
+
+#[test]
+fn fire_pump_charging_agrees_with_ngspice() {
+    faults_in_every_state("fire-pump-charging", 3);
+}
+
+#[test]
+fn baggage_tug_ignition_agrees_with_ngspice() {
+    faults_in_every_state("baggage-tug-ignition", 3);
+}
+
+#[test]
+fn ground_power_unit_ignition_agrees_with_ngspice() {
+    faults_in_every_state("ground-power-unit-ignition", 5);
+}
+
+#[test]
+fn fire_pump_ignition_agrees_with_ngspice() {
+    every_fault_in_every_state("fire-pump-ignition");
+}
+
+#[test]
+fn sweeper_ignition_agrees_with_ngspice() {
+    faults_in_every_state("sweeper-ignition", 5);
+}
+
+#[test]
+fn belt_loader_ignition_agrees_with_ngspice() {
+    faults_in_every_state("belt-loader-ignition", 5);
+}
+
+#[test]
+fn twin_fire_pump_ignition_agrees_with_ngspice() {
+    faults_in_every_state("twin-fire-pump-ignition", 5);
+}
+
+#[test]
+fn ground_power_unit_twin_coils_agrees_with_ngspice() {
+    faults_in_every_state("ground-power-unit-twin-coils", 5);
+}

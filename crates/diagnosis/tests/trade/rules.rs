@@ -1,0 +1,187 @@
+//! What a lesson allows, shows and asks for.
+
+use crate::common;
+
+use cimento_bench::instruments::Function;
+use cimento_diagnosis::attempt::{Action, Session};
+use cimento_diagnosis::lesson::{Lesson, LessonDoc, Means, Method, contradictions, healthy_sheets};
+use cimento_diagnosis::marking::{SlipKind, mark_sheet};
+use cimento_diagnosis::suspects::Reference;
+use cimento_model::circuit::Refused;
+
+fn doc(fault: &str) -> LessonDoc {
+    let circuit = common::tug();
+    let faults = vec![common::fault(&circuit, fault).doc(&circuit)];
+    LessonDoc::of("Tug", circuit.doc.clone(), faults)
+}
+
+fn reading(function: Function) -> Action {
+    common::reading(function, "K3.86", Some("BAT.-"), None)
+}
+
+/// Whatever can be forbidden is refused by a lesson that forbids it, and done by one that does not.
+#[test]
+fn what_is_forbidden_is_refused() {
+    let id = |text: &str| text.to_owned();
+    let acts = [
+        Action::TakeApart { what: id("C12") },
+        Action::Join {
+            from: id("BAT.+"),
+            to: id("K3.86"),
+            fused: true,
+        },
+        Action::Support {
+            plus: id("BAT.+"),
+            minus: id("BAT.-"),
+        },
+        Action::Wiggle { what: id("W8") },
+        Action::WarmUp,
+        Action::Inspect { place: id("W8") },
+        Action::FitKnownGood { part: id("K3") },
+    ];
+    let free = Lesson::new(doc("W8:open")).unwrap();
+    let strict = Lesson::new(LessonDoc {
+        forbidden: Means::ALL.to_vec(),
+        ..doc("W8:open")
+    })
+    .unwrap();
+    for act in acts {
+        let means = act.means().unwrap();
+        Session::start(&free).act(act.clone()).unwrap();
+        let mut session = Session::start(&strict);
+        let refused = session.act(act).unwrap_err().to_string();
+        assert!(refused.contains(means.text()), "{refused}");
+        assert!(session.steps().is_empty());
+    }
+}
+
+/// A short that took its fuse is found with fuses and connectors out; where nothing may be taken apart
+/// the plan does not propose it.
+#[test]
+fn the_plan_keeps_to_what_is_allowed() {
+    let short = doc("W15:short_to_ground=0.05");
+    let apart = |forbidden: Vec<Means>| {
+        let lesson = Lesson::new(LessonDoc {
+            forbidden,
+            ..short.clone()
+        })
+        .unwrap();
+        let reference = Reference::new(&lesson).unwrap();
+        let states = reference.table.states.iter();
+        states
+            .flat_map(|s| &s.actions)
+            .any(|a| matches!(a, Action::TakeApart { .. }))
+    };
+    assert!(apart(vec![]));
+    assert!(!apart(vec![Means::TakingApart]));
+}
+
+/// Which kind of measurement comes first is a slip of 1 where the lesson asks for the other: 9 of 10.
+#[test]
+fn the_method_asked_for_is_marked() {
+    let first = |method: Method, function: Function| {
+        let lesson = Lesson::new(LessonDoc {
+            method,
+            ..doc("W8:open")
+        })
+        .unwrap();
+        let off = Action::SetControl {
+            control: "key".to_owned(),
+            position: "off".to_owned(),
+        };
+        let actions = [off, reading(function), Action::HandIn];
+        let session = Session::replay(&lesson, &actions).unwrap();
+        let sheet = mark_sheet(&lesson, session.steps()).unwrap();
+        sheet
+            .slips
+            .iter()
+            .any(|s| s.kind == SlipKind::AgainstMethod)
+    };
+    assert!(first(Method::LoadedFirst, Function::Ohms));
+    assert!(!first(Method::LoadedFirst, Function::DcVolts));
+    assert!(first(Method::ContinuityFirst, Function::DcVolts));
+    assert!(!first(Method::ContinuityFirst, Function::Continuity));
+    assert!(!first(Method::Either, Function::Ohms));
+}
+
+/// The papers list what a voltmeter shows on the healthy machine, state by state, and nothing of the
+/// fault.
+#[test]
+fn the_papers_list_a_healthy_machine() {
+    let circuit = common::tug();
+    let sheets = healthy_sheets(&circuit).unwrap();
+    let start = sheets
+        .iter()
+        .find(|s| s.state.starts_with("start"))
+        .unwrap();
+    let coil = start.readings.iter().find(|[p, _]| p == "K3.86").unwrap();
+    assert_eq!(coil[1], "11.44 V");
+    assert_eq!(sheets.len(), 4, "off, acc, run and start");
+    let points = circuit.test_points.iter().filter(|p| p.node != 0).count();
+    assert!(sheets.iter().all(|s| s.readings.len() == points));
+}
+
+#[test]
+fn words_that_contradict_the_machine_are_told() {
+    let lesson = Lesson::new(doc("W8:open")).unwrap();
+    let symptom = &lesson.symptom;
+    let told = |words: &str| contradictions(words, &symptom).join(" ");
+    for agrees in [
+        "",
+        "It will not crank.",
+        "I turn the key to start: the dash lamp is on, but there is no sound from the starter.",
+        "Nothing happens when I turn the key.",
+        "The beacon is dim since Monday.",
+    ] {
+        assert_eq!(told(agrees), "", "{agrees}");
+    }
+    assert!(told("It cranks slowly in the morning.").contains("“slow”"));
+    assert!(told("One click, then nothing.").contains("“one click”"));
+    assert!(told("The dash lamp is dark.").contains("but it is bright"));
+}
+
+#[test]
+fn limits_and_times_that_make_no_sense_are_refused_by_name() {
+    let refused = |doc: LessonDoc| {
+        let Err(Refused(problems)) = Lesson::new(doc) else {
+            panic!("it was taken")
+        };
+        format!("{}: {}", problems[0].path, problems[0].message)
+    };
+    let mut wrong = doc("W8:open");
+    wrong.limit_min = Some(0.0);
+    assert!(refused(wrong).starts_with("limit_min: expected 1 to 600"));
+    let mut wrong = doc("W8:open");
+    wrong.limits.wire_v = -0.2;
+    assert!(refused(wrong).starts_with("limits: expected limits above 0"));
+    let mut wrong = doc("W8:open");
+    wrong.limits.ohms_share = 2.0;
+    assert!(refused(wrong).starts_with("limits: expected a share"));
+}
+
+/// What was concluded stands beside the reading it follows, and a place that changes sides is named again.
+#[test]
+fn conclusions_stand_beside_their_reading() {
+    let lesson = Lesson::new(doc("W8:open")).unwrap();
+    let claim =
+        |places: &[&str]| -> Vec<String> { places.iter().map(|p| (*p).to_owned()).collect() };
+    let actions = [
+        reading(Function::DcVolts),
+        Action::Clear {
+            places: claim(&["K3", "W12"]),
+        },
+        Action::Clear {
+            places: claim(&["G4"]),
+        },
+        Action::Suspect {
+            places: claim(&["W8"]),
+        },
+        reading(Function::DcVolts),
+    ];
+    let view = Session::replay(&lesson, &actions).unwrap().view();
+    assert_eq!(
+        view.ledger[0].concluded,
+        ["cleared K3, W12, G4", "suspected W8"]
+    );
+    assert!(view.ledger[1].concluded.is_empty());
+}

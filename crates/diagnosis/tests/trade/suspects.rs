@@ -1,0 +1,268 @@
+//! Soundness: the fault that is really there is never ruled out, whatever is done and measured.
+//! `CHANCE=1 cargo test -p cimento-core --test trade suspects -- --nocapture` draws new cases each time.
+
+use std::sync::Arc;
+
+use crate::common;
+
+use cimento_bench::instruments::Function;
+use cimento_diagnosis::attempt::{Action, Session, Touch};
+use cimento_diagnosis::lesson::Lesson;
+use cimento_diagnosis::suspects::{Suspects, Table, ambiguity_group, candidates};
+use cimento_model::circuit::Circuit;
+use cimento_model::faults::{Condition, Fault, Mode};
+use proptest::prelude::*;
+use proptest::sample::Index;
+use proptest::test_runner::{Config, TestRng, TestRunner};
+
+/// A move of a student: a kind, and two choices.
+type Move = (u8, Index, Index);
+
+/// A single fault of a circuit at any severity between the ends of its range, on the grid or not,
+/// anywhere along a wire.
+fn fault(
+    circuit: &Arc<Circuit>,
+    which: Index,
+    severity: f64,
+    at: f64,
+    when: Option<Condition>,
+) -> Fault {
+    let all = candidates(circuit, when);
+    let grid = &which.get(&all).grid;
+    let (mild, bad) = (&grid[0][0], &grid[grid.len() - 1][0]);
+    let mode = match (mild.mode, bad.mode) {
+        (Mode::StrandsCut { fraction: a }, Mode::StrandsCut { fraction: b }) => Mode::StrandsCut {
+            fraction: a + (b - a) * severity,
+        },
+        (a, b) => match (a.severity(), b.severity()) {
+            (Some(x), Some(y)) => a.with_severity(x * (y / x).powf(severity)),
+            _ => a,
+        },
+    };
+    Fault {
+        mode,
+        at,
+        ..mild.clone()
+    }
+}
+
+/// What a move is on a lesson's machine.
+fn action(lesson: &Arc<Lesson>, (kind, a, b): Move) -> Action {
+    let circuit = &lesson.circuit;
+    let point = |i: Index| i.get(&circuit.test_points).id.clone();
+    let reading = |function: Function, red: String, black: Option<String>| Action::TakeReading {
+        function,
+        range: None,
+        red: Some(red),
+        black,
+        expected: None,
+        supposing: None,
+        touch: Touch::default(),
+    };
+    let negative = circuit.point_at(0).map(|p| p.id.clone());
+    match kind {
+        0..=3 => {
+            let controls = circuit.controls();
+            let control = a.get(&controls);
+            Action::SetControl {
+                control: control.name.clone(),
+                position: b.get(&control.positions).clone(),
+            }
+        }
+        4 => Action::TakeApart {
+            what: a.get(&circuit.comes_apart()).clone(),
+        },
+        5 => Action::PutBack {
+            what: a.get(&circuit.comes_apart()).clone(),
+        },
+        6 => Action::Join {
+            from: point(a),
+            to: point(b),
+            fused: true,
+        },
+        7 => Action::TryComplaint,
+        8 => Action::Wait { minutes: 5.0 },
+        9 => [Action::WarmUp, Action::CoolDown, Action::Wet, Action::Dry][a.index(4)].clone(),
+        10 => {
+            let places: Vec<_> = circuit.places().collect();
+            Action::Inspect {
+                place: circuit.place_id(*a.get(&places)).to_owned(),
+            }
+        }
+        11 => reading(Function::DcVolts, point(a), Some(point(b))),
+        12 => reading(Function::Ohms, point(a), Some(point(b))),
+        13 => {
+            let all: Vec<Function> = [
+                Function::Continuity,
+                Function::TestLamp,
+                Function::DiodeTest,
+                Function::AcVolts,
+                Function::MinMax,
+                Function::LedLamp,
+                Function::AnalogVolts,
+                Function::Duty,
+            ]
+            .into();
+            reading(*a.get(&all), point(b), negative)
+        }
+        14 if circuit.sparks() => {
+            let leads: Vec<&str> = circuit.plug_leads().collect();
+            let one_lead = [
+                Function::SparkTester,
+                Function::Tachometer,
+                Function::TimingLamp,
+                Function::CylinderDrop,
+            ];
+            match b.index(one_lead.len() + 1) {
+                n if n < one_lead.len() => reading(one_lead[n], (*a.get(&leads)).to_owned(), None),
+                _ => reading(Function::PeakVolts, point(a), negative),
+            }
+        }
+        14 => {
+            let conductors: Vec<_> = circuit.conductors.iter().collect();
+            reading(Function::ClampAmps, a.get(&conductors).id.clone(), None)
+        }
+        _ => reading(Function::DcVolts, point(a), negative),
+    }
+}
+
+/// Follows a fault through some moves; the number of steps, or none when it does not show.
+fn follow(
+    circuit: &Arc<Circuit>,
+    fault: &Fault,
+    moves: &[Move],
+) -> Result<Option<usize>, TestCaseError> {
+    let about = fault.about(circuit);
+    let Some(lesson) = common::lesson(circuit, std::slice::from_ref(fault)) else {
+        return Ok(None);
+    };
+    let mut session = Session::start(&lesson);
+    let mut suspects = Suspects::after_complaint(&lesson).unwrap();
+    prop_assert!(
+        suspects.places().contains(&fault.place),
+        "{about} is gone after the complaint"
+    );
+    let mut done = 0;
+    for which in moves {
+        // What the bench refuses changes nothing.
+        let Ok(step) = session.act(action(&lesson, *which)) else {
+            continue;
+        };
+        let step = step.clone();
+        suspects.follow(&step).unwrap();
+        done += 1;
+        let steps = session.steps();
+        prop_assert!(
+            suspects.places().contains(&fault.place),
+            "{about} was ruled out by {steps:#?}"
+        );
+    }
+    Ok(Some(done))
+}
+
+/// Random faults and moves on one circuit, as many as asked for that show.
+fn sound(name: &str, circuit: &Arc<Circuit>, cases: u32, when: Option<Condition>) {
+    let config = Config {
+        cases,
+        max_global_rejects: 40 * cases,
+        max_shrink_iters: 200,
+        failure_persistence: None,
+        ..Config::default()
+    };
+    let moves = proptest::collection::vec((0u8..24, any::<Index>(), any::<Index>()), 1..16);
+    let strategy = (any::<Index>(), 0.0f64..1.0, 0.0f64..1.0, moves);
+    let (shown, steps) = (std::cell::Cell::new(0), std::cell::Cell::new(0));
+    // The same cases each time, so that a change is judged by its own; `CHANCE=1` draws others.
+    let mut runner = match std::env::var_os("CHANCE") {
+        Some(_) => TestRunner::new(config),
+        None => {
+            let same = TestRng::deterministic_rng(config.rng_algorithm);
+            TestRunner::new_with_rng(config, same)
+        }
+    };
+    runner
+        .run(&strategy, |(which, severity, at, moves)| {
+            let fault = fault(circuit, which, severity, at, when);
+            match follow(circuit, &fault, &moves)? {
+                None => Err(TestCaseError::reject("does not show")),
+                Some(n) => {
+                    shown.set(shown.get() + 1);
+                    steps.set(steps.get() + n);
+                    Ok(())
+                }
+            }
+        })
+        .unwrap_or_else(|e| panic!("{name}: {e}"));
+    println!(
+        "{name}: {} faults followed through {} steps",
+        shown.get(),
+        steps.get()
+    );
+}
+
+#[test]
+fn the_fault_that_is_there_is_never_ruled_out_on_the_tug() {
+    sound("baggage-tug-starting", &common::tug(), 24, None);
+}
+
+#[test]
+fn nor_on_any_other_demo_circuit() {
+    for name in common::demo_names()
+        .iter()
+        .filter(|n| !SLOW.contains(&n.as_str()))
+    {
+        sound(name, &common::demo(name), 3, None);
+    }
+}
+
+/// Ignitions with four cylinders: each suspect's sparks are followed in time, which takes minutes.
+const SLOW: [&str; 5] = [
+    "baggage-tug-ignition",
+    "belt-loader-ignition",
+    "ground-power-unit-ignition",
+    "sweeper-ignition",
+    "twin-fire-pump-ignition",
+];
+
+#[test]
+#[ignore = "takes many minutes: run with --ignored"]
+fn nor_on_ignitions_with_four_cylinders() {
+    for name in SLOW {
+        sound(name, &common::demo(name), 2, None);
+    }
+}
+
+#[test]
+fn nor_on_circuits_that_are_made_up() {
+    for (connectors, lamps) in [(0, 1), (1, 3), (3, 1), (5, 2), (2, 4)] {
+        let name = format!("{connectors} connectors, {lamps} lamps");
+        sound(&name, &common::chain(connectors, lamps), 10, None);
+    }
+}
+
+#[test]
+fn nor_when_it_comes_and_goes() {
+    let circuit = common::tug();
+    for when in [Condition::Hot, Condition::Moved] {
+        sound("baggage-tug-starting", &circuit, 4, Some(when));
+    }
+}
+
+#[test]
+fn opens_in_a_row_are_told_apart_and_shorts_behind_a_blown_fuse_are_not() {
+    let circuit = common::tug();
+    let group = |fault: &str| {
+        let lesson = common::lesson(&circuit, &common::faults(&circuit, &[fault])).unwrap();
+        let suspects = Suspects::after_complaint(&lesson).unwrap();
+        let group = ambiguity_group(&suspects, &Table::new(&suspects).unwrap());
+        let ids = group.iter().map(|p| circuit.place_id(*p).to_owned());
+        ids.collect::<Vec<_>>()
+    };
+    assert_eq!(group("W8:open"), ["W8"]);
+    assert_eq!(group("W12:open"), ["W12"]);
+    let short = group("W15:short_to_ground");
+    assert!(
+        short.contains(&"W15".to_owned()) && short.contains(&"W14".to_owned()),
+        "{short:?}"
+    );
+}

@@ -1,0 +1,333 @@
+//! Alternator with its regulator. Terminals: B+ output, L warning lamp (D+), S sense (B+ itself when
+//! not wired), 31 case.
+//!
+//! The output is a mean current. Excited, the regulator sends what holds the sensed voltage at its
+//! set point; past what the speed allows, it sends that and no more. Excitation comes through the
+//! lamp at L, or from residual magnetism at high speed. The three-phase bridge is worked out over
+//! one turn of the phases for the diodes it has left: that gives the share of output that is left
+//! and the ripple.
+
+use cimento_solver::{Element, Shape};
+
+use cimento_model::faults::{ModeSpec, graded, mode};
+use cimento_model::part::number;
+use cimento_model::part::{
+    Change, Context, Generator, Look, ParamSpec, Params, PartKind, Ripple, Stamp, Terminal,
+    Turning, terminal,
+};
+use cimento_model::stamped::Role;
+
+const B: usize = 0;
+const L: usize = 1;
+const S: usize = 2;
+const T31: usize = 3;
+
+/// Levels: not excited, regulating, giving all it can, excited but with nothing to give.
+const DEAD: u64 = 0;
+const REGULATING: u64 = 1;
+const FULL: u64 = 2;
+const IDLE: u64 = 3;
+
+/// Field current that excites, in amperes, and the rotor speed from which it excites itself; common
+/// practice.
+const EXCITES_A: f64 = 0.1;
+const SELF_EXCITES_RPM: f64 = 5500.0;
+/// Rotor speed at which output begins, and the speed over which it grows to 63 %; common practice.
+const CUT_IN_RPM: f64 = 1000.0;
+const GROWS_RPM: f64 = 2000.0;
+/// Set point at 20 °C falls with temperature. Common practice: about 10 mV/K.
+const VOLTS_PER_KELVIN: f64 = 0.010;
+/// Open voltage at full field by rotor speed, in volts per revolution per minute; common practice:
+/// about system voltage where output begins.
+const OPEN_V_PER_RPM: f64 = 0.014;
+/// Steepness of the regulator: volts of droop per ampere; common practice.
+const DROOP_OHMS: f64 = 0.004;
+/// Exciter diodes, in ohms; common practice.
+const TRIO_OHMS: f64 = 0.05;
+/// What a slipping belt leaves of the rotor's speed; common practice.
+const SLIP: f64 = 0.55;
+/// Bus voltage over the peak of a phase-to-phase voltage in usual working; common practice.
+const BACK: f64 = 0.75;
+
+/// Humps of a sound bridge in one turn of the phases, and the steps in which that turn is worked out.
+const HUMPS: f64 = 6.0;
+const STEPS: usize = 120;
+/// Ripple is fed in through so many ohms, next to which the circuit's own are nothing.
+const RIPPLE_OHMS: f64 = 200.0;
+
+pub(super) struct Alternator;
+
+/// What a bridge sends at a step of one turn of the phases, in any unit.
+fn current(step: usize, open: bool, shorted: bool) -> f64 {
+    let turn = std::f64::consts::TAU * step as f64 / STEPS as f64;
+    let e = [0.0, 1.0, 2.0].map(|k| (turn - k * std::f64::consts::TAU / 3.0).sin());
+    let low = e.iter().copied().fold(f64::INFINITY, f64::min);
+    // The first phase's upper diode is the one that has gone: open it never lifts the output,
+    // shorted it holds the output to its phase.
+    let high = match (open, shorted) {
+        (_, true) => e[0],
+        (true, _) => e[1].max(e[2]),
+        _ => e.iter().copied().fold(f64::NEG_INFINITY, f64::max),
+    };
+    ((high - low) / 3f64.sqrt() - BACK).max(0.0)
+}
+
+/// What the bridge gives with the diodes it has left, beside a sound one, and its ripple as a share
+/// of the mean.
+fn bridge(open: bool, shorted: bool) -> (f64, f64) {
+    let mean =
+        |open, shorted| (0..STEPS).map(|s| current(s, open, shorted)).sum::<f64>() / STEPS as f64;
+    let own = mean(open, shorted);
+    let swing = (0..STEPS)
+        .map(|s| (current(s, open, shorted) - own).abs())
+        .sum::<f64>()
+        / STEPS as f64;
+    (own / mean(false, false), swing / own)
+}
+
+impl Alternator {
+    /// The humps of the bridge around the mean that it sends, in time.
+    fn ripple_in_time(s: &mut Stamp<'_>, turning: &Turning, amps: f64) {
+        let (open, shorted) = (
+            s.fault("diode_open").is_some(),
+            s.fault("diode_shorted").is_some(),
+        );
+        let all: Vec<f64> = (0..=STEPS).map(|n| current(n, open, shorted)).collect();
+        let mean = all[1..].iter().sum::<f64>() / STEPS as f64;
+        let rest_v = Self::set_v(s);
+        let element = Element::source(s.node(B), s.node(T31), rest_v, RIPPLE_OHMS);
+        let ripple = s.add("ripple", Role::Stray, element);
+        let period_s = 60.0 / (Self::rotor_rpm(s) * s.param("pole_pairs"));
+        let points = all.iter().enumerate().map(|(n, i)| {
+            let off = amps * (i / mean - 1.0);
+            (
+                period_s * n as f64 / STEPS as f64,
+                rest_v + RIPPLE_OHMS * off,
+            )
+        });
+        let shape = Shape::Lines {
+            points: points.collect(),
+            phase_s: turning.seconds(turning.from_deg),
+        };
+        s.follows(ripple, shape);
+    }
+
+    fn rotor_rpm(c: &Context<'_>) -> f64 {
+        let slip = if c.fault("belt_slipping").is_some() {
+            SLIP
+        } else {
+            1.0
+        };
+        c.rpm * c.param("pulley_ratio") * slip
+    }
+
+    fn bridge(c: &Context<'_>) -> (f64, f64) {
+        bridge(
+            c.fault("diode_open").is_some(),
+            c.fault("diode_shorted").is_some(),
+        )
+    }
+
+    fn field_ohms(c: &Context<'_>) -> f64 {
+        match c.fault("field_open") {
+            Some(_) => f64::INFINITY,
+            None => c.param("field_ohms") + c.fault("brushes_worn").unwrap_or(0.0),
+        }
+    }
+
+    /// The most it can give at its speed, in amperes.
+    fn full_a(c: &Context<'_>) -> f64 {
+        let above = (Self::rotor_rpm(c) - CUT_IN_RPM).max(0.0);
+        let field = c.param("field_ohms") / Self::field_ohms(c);
+        let grown = 1.0 - (-above / GROWS_RPM).exp();
+        c.param("rated_a") * grown * field * Self::bridge(c).0
+    }
+
+    fn set_v(c: &Context<'_>) -> f64 {
+        c.param("set_v") - VOLTS_PER_KELVIN * (c.operating.temperature_c - 20.0)
+    }
+
+    fn sense(c: &Context<'_>) -> usize {
+        if c.part.is_wired(S) { S } else { B }
+    }
+}
+
+impl PartKind for Alternator {
+    fn kind(&self) -> &'static str {
+        "alternator"
+    }
+
+    fn title(&self) -> &'static str {
+        "Alternator"
+    }
+
+    fn terminals(&self) -> &'static [Terminal] {
+        const {
+            &[
+                terminal("B+", "output stud", true),
+                terminal("L", "back of plug, lamp", true),
+                Terminal {
+                    needed: false,
+                    ..terminal("S", "back of plug, sense", true)
+                },
+                Terminal {
+                    is_case: true,
+                    ..terminal("31", "case", false)
+                },
+            ]
+        }
+    }
+
+    fn params(&self) -> &'static [ParamSpec] {
+        const {
+            &[
+                number("rated_a", "output at full speed", "A", (5.0, 65.0, 400.0)),
+                number("set_v", "set point at 20 °C", "V", (12.0, 14.3, 17.0)),
+                number("field_ohms", "field winding", "Ω", (0.5, 3.5, 50.0)),
+                number(
+                    "pulley_ratio",
+                    "rotor turns per turn of the crankshaft",
+                    "",
+                    (0.5, 2.5, 6.0),
+                ),
+                number("pole_pairs", "pairs of poles", "", (1.0, 6.0, 12.0)),
+            ]
+        }
+    }
+
+    fn modes(&self) -> &'static [ModeSpec] {
+        const {
+            &[
+                mode("field_open", "field winding or brush open", 1.5),
+                graded("brushes_worn", "brushes worn", 1.5, (1.0, 20.0, 1000.0)),
+                mode("diode_open", "one diode open", 1.0),
+                mode("diode_shorted", "one diode shorted", 1.0),
+                mode("regulator_dead", "regulator never excites", 1.0),
+                mode("regulator_full", "regulator never lets up", 1.0),
+                mode("belt_slipping", "belt slips", 2.0),
+            ]
+        }
+    }
+
+    fn loads(&self) -> &'static [(&'static str, &'static str)] {
+        &[("L", "31")]
+    }
+
+    fn needs_engine(&self) -> bool {
+        true
+    }
+
+    fn rating(&self, params: &Params) -> String {
+        format!("{:.0} A", params.number("rated_a"))
+    }
+
+    fn generator(&self) -> Option<&dyn Generator> {
+        Some(self)
+    }
+
+    fn stamp(&self, s: &mut Stamp<'_>) {
+        let (b, case) = (s.node(B), s.node(T31));
+        let level = s.state.level;
+        let regulating = level == REGULATING && s.fixed_amps().is_none();
+        let amps = match level {
+            _ if s.fixed_amps().is_some() => s.fixed_amps().unwrap_or(0.0),
+            FULL => Self::full_a(s),
+            _ => 0.0,
+        };
+        let element = Element::Regulator {
+            a: case,
+            b,
+            plus: s.node(Self::sense(s)),
+            minus: case,
+            volts: Self::set_v(s),
+            ohms: if regulating {
+                DROOP_OHMS
+            } else {
+                f64::INFINITY
+            },
+            amps,
+        };
+        s.add("output", Role::Source, element);
+        // With nothing to feed, its voltage rises no further than its speed makes it.
+        let open_v = (OPEN_V_PER_RPM * Self::rotor_rpm(s)).max(1.0);
+        let ohms = match (level, s.fixed_amps()) {
+            (FULL, None) if amps > 0.0 => open_v / amps,
+            _ => f64::INFINITY,
+        };
+        s.add("winding", Role::Stray, Element::resistor(b, case, ohms));
+        if let (Some(turning), Some(amps)) = (s.turning(), s.fixed_amps()) {
+            Self::ripple_in_time(s, turning, amps);
+        }
+        // Unexcited, the regulator waits with the field across the lamp; excited, its own diodes
+        // hold the lamp at the output's voltage.
+        let field = match level {
+            DEAD if s.fault("regulator_dead").is_some() => f64::INFINITY,
+            _ => Self::field_ohms(s),
+        };
+        let field = Element::resistor(s.node(L), case, field);
+        s.add("field", Role::Load, field);
+        let trio = if level == DEAD {
+            f64::INFINITY
+        } else {
+            TRIO_OHMS
+        };
+        let trio = Element::resistor(b, s.node(L), trio);
+        s.add("exciter diodes", Role::Contact, trio);
+    }
+
+    fn next(&self, look: &Look<'_>) -> Option<Change> {
+        let full_a = Self::full_a(look);
+        let works = full_a > 0.0 && look.fault("regulator_dead").is_none();
+        let excited =
+            look.current("field").abs() >= EXCITES_A || Self::rotor_rpm(look) >= SELF_EXCITES_RPM;
+        let sent = look.current("output") - look.current("winding");
+        let over = look.voltage(Self::sense(look), T31) - Self::set_v(look);
+        let full_field = look.fault("regulator_full").is_some();
+        let (level, after_s) = match look.state.level {
+            // It comes in giving all it can, and lets up when the sensed voltage is there.
+            DEAD if works && excited => (FULL, 0.2),
+            DEAD => return None,
+            _ if !works => (DEAD, 0.05),
+            REGULATING if sent > full_a => (FULL, 0.02),
+            REGULATING if sent < 0.0 => (IDLE, 0.02),
+            FULL if over > 0.0 && !full_field => (REGULATING, 0.02),
+            IDLE if over < -0.02 => (FULL, 0.02),
+            _ => return None,
+        };
+        Some(Change::to(level, after_s))
+    }
+}
+
+impl Generator for Alternator {
+    fn ripple(&self, look: &Look<'_>) -> Option<Ripple> {
+        let amps = look.current("output") - look.current("winding");
+        let (_, share) = Self::bridge(look);
+        // A sound bridge gives six humps in a period; one diode down leaves the period itself.
+        let sound = look.fault("diode_open").is_none() && look.fault("diode_shorted").is_none();
+        let base_hz = Self::rotor_rpm(look) / 60.0 * look.param("pole_pairs");
+        (amps > 0.0).then_some(Ripple {
+            amps,
+            share,
+            hz: base_hz * if sound { HUMPS } else { 1.0 },
+            humps_hz: base_hz * HUMPS,
+        })
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Common practice: one open diode costs a good part of the output and raises the ripple several
+    /// times.
+    #[test]
+    fn a_lost_diode_costs_output_and_makes_ripple() {
+        let (whole, smooth) = bridge(false, false);
+        assert!((whole - 1.0).abs() < 1e-12);
+        for (open, shorted) in [(true, false), (false, true)] {
+            let (left, rough) = bridge(open, shorted);
+            assert!(left > 0.2 && left < 0.8, "{left} of the output is left");
+            assert!(rough > 3.0 * smooth, "ripple {rough} beside {smooth}");
+        }
+    }
+}
