@@ -17,7 +17,7 @@
 //! (state.key, state.inputs["clutch"]) = ("start".into(), "down".into());
 //! bench.set(state).unwrap();
 //! let (red, black) = (circuit.test_point("K3.86"), circuit.test_point("BAT.-"));
-//! let reading = read(&bench, Function::DcVolts, None, red, black).unwrap();
+//! let reading = read(&bench, Function::DC_VOLTS, None, red, black).unwrap();
 //! assert_eq!(reading.shown.text, "0.000");
 //! ```
 

@@ -167,7 +167,7 @@ fn suspects(c: &mut Criterion) {
         );
         let mut session = Session::start(&lesson);
         let reading = Action::TakeReading {
-            function: Function::DcVolts,
+            function: Function::DC_VOLTS,
             range: None,
             red: Some(red),
             black: Some("BAT.-".to_owned()),

@@ -168,6 +168,11 @@ async fn work(b: &Browser) -> Result<()> {
                 "//button[contains(@class,'chip')][normalize-space()='{place}']"
             ))
             .await?;
+        }
+        if !cleared.is_empty() {
+            b.click("#clear-places").await?;
+        }
+        for place in cleared {
             b.css(&format!("[data-cleared='{place}']")).await?;
         }
         if point == "C12.4f" {

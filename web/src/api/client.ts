@@ -32,6 +32,8 @@ export type ScopeProbe = Schemas['Probe'];
 export type Supposed = Schemas['Supposed'];
 export type Touch = Schemas['Touch'];
 export type PlaceInfo = Schemas['PlaceInfo'];
+export type Instrument = Schemas['InstrumentInfo'];
+export type PutOn = Schemas['PutOn'];
 
 export const api = createClient<paths>({ baseUrl: '' });
 

@@ -3,6 +3,7 @@ import { lazy, Suspense } from 'react';
 import { Navigate, Route, Routes as Switch } from 'react-router';
 
 import { SignIn } from '../screens/sign-in/SignIn';
+import { InstrumentsContext, useInstrumentList } from './instruments';
 import { useMe } from './me';
 import { Shell } from './Shell';
 
@@ -18,10 +19,14 @@ const Sheet = lazy(() => import('../screens/sheet/Sheet'));
 
 export function Routes() {
   const me = useMe();
+  const instruments = useInstrumentList(!!me.data);
   if (me.isPending) return <p className="page quiet">Opening …</p>;
   if (!me.data) return <SignIn />;
+  if (instruments.error) return <p className="page error-line">{instruments.error.message}</p>;
+  if (!instruments.data) return <p className="page quiet">Opening …</p>;
   const home = me.data.role === 'instructor' ? '/circuits' : '/attempts';
   return (
+    <InstrumentsContext value={instruments.data}>
     <Suspense fallback={<p className="page quiet">Opening …</p>}>
       <Switch>
         {me.data.role === 'instructor' ? (
@@ -54,5 +59,6 @@ export function Routes() {
         />
       </Switch>
     </Suspense>
+    </InstrumentsContext>
   );
 }

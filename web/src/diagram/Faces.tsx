@@ -1,7 +1,7 @@
 // Connector faces: both halves of a connector as one sees them from the wires' side, where a thin probe
 // goes in. The halves are mirror images of each other. A cavity can be clicked like a point of the diagram.
 import { Button, Modal } from 'antd';
-import { memo, useState } from 'react';
+import { memo, useState, type RefObject } from 'react';
 
 import type { Drawing } from '../api/client';
 import { ink, paper, rule } from '../theme';
@@ -12,6 +12,8 @@ type Props = {
   /** Connectors that are unplugged. */
   apart?: string[];
   onPoint?: (point: string) => void;
+  /** The button that opens them. */
+  opener?: RefObject<HTMLButtonElement | null>;
 };
 
 type Half = 'male' | 'female';
@@ -21,7 +23,7 @@ const GAP = 8;
 
 const NONE: string[] = [];
 
-export const Faces = memo(function Faces({ drawing, apart = NONE, onPoint }: Props) {
+export const Faces = memo(function Faces({ drawing, apart = NONE, onPoint, opener }: Props) {
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState('');
   if (drawing.connectors.length === 0) return null;
@@ -32,7 +34,7 @@ export const Faces = memo(function Faces({ drawing, apart = NONE, onPoint }: Pro
   });
   return (
     <>
-      <Button size="small" id="faces" onClick={() => setOpen(true)}>
+      <Button ref={opener} size="small" id="faces" onClick={() => setOpen(true)}>
         Connectors {onPoint && <kbd>X</kbd>}
       </Button>
       <Modal title="Connector faces, seen from the wires’ side" open={open} onCancel={() => setOpen(false)} footer={null} width={720}>

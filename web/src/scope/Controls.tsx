@@ -40,7 +40,7 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
   const [said, setSaid] = useState<Record<string, Said>>({});
   const options = useMemo(
     () => [
-      { label: 'Test points, against BAT.-', options: drawing.points.map((p) => ({ value: `leads:${p.id}`, label: `${p.id} · ${p.about}` })) },
+      { label: `Test points, against ${drawing.negative ?? 'battery negative'}`, options: drawing.points.map((p) => ({ value: `leads:${p.id}`, label: `${p.id} · ${p.about}` })) },
       { label: 'Pickup clip', options: drawing.leads.map((id) => ({ value: `pickup:${id}`, label: `pickup round ${id}` })) },
       { label: 'Current clamp', options: drawing.wires.map((w) => ({ value: `clamp:${w.id}`, label: `clamp round ${w.id} · ${w.label}` })) },
     ],
@@ -55,7 +55,7 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
   const missing = predictions && looks.length < channels.length;
   const ready = channels.length > 0 && !wrong && !missing;
   const capture = async () => {
-    const done = await onCapture({ channels: channels.map(probe), sweep_s: sweep, level: at, falling, attenuation, acquire }, predictions ? looks : []);
+    const done = await onCapture({ channels: channels.map((c) => probe(c, drawing.negative ?? '')), sweep_s: sweep, level: at, falling, attenuation, acquire }, predictions ? looks : []);
     if (done) setSaid({});
   };
   const say = (channel: string, more: Said) => setSaid((old) => ({ ...old, [channel]: { ...old[channel], ...more } }));
@@ -169,7 +169,7 @@ function nearest(a: Channel, b: Channel, { searchValue }: { searchValue: string 
   return rank(a) === rank(b) ? 0 : rank(a) - rank(b);
 }
 
-function probe(channel: string): ScopeProbe {
+function probe(channel: string, negative: string): ScopeProbe {
   const at = channel.indexOf(':');
   const id = channel.slice(at + 1);
   switch (channel.slice(0, at)) {
@@ -178,6 +178,6 @@ function probe(channel: string): ScopeProbe {
     case 'clamp':
       return { with: 'clamp', wire: id };
     default:
-      return { with: 'leads', red: id, black: 'BAT.-' };
+      return { with: 'leads', red: id, black: negative };
   }
 }

@@ -54,7 +54,7 @@ export function Screen({ capture, behind, cursors, said, height }: Props) {
             {other && <path d={path(other.columns)} fill="none" stroke="#8f8776" strokeWidth={1} strokeDasharray="2 2" />}
             <path d={path(trace.columns)} fill={COLOURS[n]} stroke={COLOURS[n]} strokeWidth={1.2} strokeLinejoin="round" />
             <text className="svg-mono" x={0} y={n * band + 15} style={{ fill: COLOURS[n], fontWeight: 600 }}>
-              {n + 1} {trace.name.replace(' to BAT.-', '')}
+              {n + 1} {trace.name}
             </text>
             {(said?.[n] ?? trace.features.said).slice(0, 3).map((text, row) =>
               15 + (row + 1) * 14 < band ? (

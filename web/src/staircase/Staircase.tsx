@@ -39,6 +39,16 @@ const WIDTH = 880;
 const HEIGHT = 160;
 const LEFT = 34;
 const FLOOR = 116;
+/** About so many lines are drawn behind the steps. */
+const LINES = 4;
+/** Whole volts between two lines. */
+const SPACINGS = [1, 2, 4, 5, 8, 10, 20];
+
+/** Volts at which a line is drawn, from 0 up. */
+export function ticksTo(top: number): number[] {
+  const spacing = SPACINGS.find((s) => top / s < LINES) ?? top;
+  return Array.from({ length: Math.floor(top / spacing) + 1 }, (_, n) => n * spacing);
+}
 const TONES = { good: verdigris, bad: brick, plain: slate };
 
 export const Staircase = memo(function Staircase(props: Props) {
@@ -56,7 +66,7 @@ export const Staircase = memo(function Staircase(props: Props) {
     return d;
   };
   const expectations = points.flatMap((p, n) => (p.expected === undefined ? [] : [`${x(n)},${y(p.expected)}`]));
-  const ticks = [0, 4, 8, 12].filter((t) => t <= top);
+  const ticks = ticksTo(top);
   return (
     <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} style={{ width: '100%', height: 162 }} role="img" aria-label={props.label}>
       {ticks.map((t) => (

@@ -1,5 +1,8 @@
 //! The multimeter's current input: a shunt behind a fuse. Held across a source it blows its fuse.
 
+use super::function::{Function, Instrument, Range};
+use super::take::{Held, Measured};
+use cimento_model::units::Unit;
 use std::cell::Cell;
 
 use cimento_solver::{Element, ElementId};
@@ -15,22 +18,11 @@ pub const FUSE_A: f64 = 10.0;
 /// The leads are held for this long, in seconds.
 const HELD_S: f64 = 10.0;
 
-/// Least and most amperes, and whether the fuse went.
-pub(super) struct Measured {
-    pub amps: (f64, f64),
-    pub blew: bool,
-}
-
 /// Amperes from the red lead to the black one. An input whose fuse has blown joins nothing.
-pub(super) fn amps(
-    bench: &Bench,
-    fuse_blown: bool,
-    red: usize,
-    black: usize,
-) -> Result<Measured, BenchError> {
+fn amps(bench: &Bench, fuse_blown: bool, red: usize, black: usize) -> Result<Measured, BenchError> {
     if fuse_blown {
         return Ok(Measured {
-            amps: (0.0, 0.0),
+            values: (0.0, 0.0),
             blew: false,
         });
     }
@@ -51,11 +43,56 @@ pub(super) fn amps(
         .sum();
     let blew = inrush + held >= 1.0;
     Ok(Measured {
-        amps: if blew {
+        values: if blew {
             (0.0, 0.0)
         } else {
             settled.range(current).unwrap_or((0.0, 0.0))
         },
         blew,
     })
+}
+
+/// DC amps through the shunt and its fuse: ±(1 % + 3 counts); common practice.
+pub(super) struct DcAmps;
+
+impl Function {
+    pub const DC_AMPS: Self = Self::of(&DcAmps);
+}
+
+impl Instrument for DcAmps {
+    fn name(&self) -> &'static str {
+        "dc_amps"
+    }
+
+    fn label(&self) -> &'static str {
+        "DC amps"
+    }
+
+    fn title(&self) -> &'static str {
+        "amperes through the meter"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Ampere
+    }
+
+    fn ranges(&self) -> &'static [Range] {
+        &[Range(6.0), Range(60.0)]
+    }
+
+    fn accuracy(&self, value: f64, range: Range) -> f64 {
+        0.01 * value.abs() + 3.0 * range.count()
+    }
+
+    fn is_fused(&self) -> bool {
+        true
+    }
+
+    fn between(
+        &self,
+        held: &Held<'_>,
+        (red, black): (usize, usize),
+    ) -> Result<Measured, BenchError> {
+        amps(held.bench, held.meter.fuse_blown, red, black)
+    }
 }

@@ -1,9 +1,8 @@
 //! What a display shows for a measured value.
 
-use super::function::{Function, Range, ranges};
+use super::function::{Function, Range};
 use super::reading::Shown;
 use super::take::Meter;
-use super::{lamp, tapped_lamp};
 use cimento_model::units::{Quantity, Swing, Unit};
 
 /// Continuity beeps below this many ohms; common practice.
@@ -34,13 +33,7 @@ pub(super) fn display(
     range: Option<Range>,
     (least, most): (f64, f64),
 ) -> Shown {
-    if function.is_lamp() {
-        return lamp::shown(least, most);
-    }
-    if function == Function::TappedLamp {
-        return tapped_lamp::shown(most);
-    }
-    let all = ranges(function);
+    let all = function.ranges();
     let fits = |v: f64, r: Range| v.abs() < r.0 * (1.0 - HALF_COUNT);
     let largest = least.abs().max(most.abs());
     let range = range.unwrap_or_else(|| {
@@ -52,8 +45,8 @@ pub(super) fn display(
         most + meter.error(function, most, range),
     );
     let unit = function.unit();
-    let beeps = function == Function::Continuity && most < BEEP_OHMS && least > -BEEP_OHMS;
-    let step = range.step(function);
+    let beeps = function == Function::CONTINUITY && most < BEEP_OHMS && least > -BEEP_OHMS;
+    let step = function.step(range);
     let over = |v: f64| !v.is_finite() || !fits(v, range);
     if over(least) && over(most) {
         return Shown {
@@ -101,5 +94,5 @@ pub(super) fn display(
 
 /// What an ideal meter shows for a resistance.
 pub fn ohms_shown(ohms: f64) -> Shown {
-    display(&Meter::default(), Function::Ohms, None, (ohms, ohms))
+    display(&Meter::default(), Function::OHMS, None, (ohms, ohms))
 }

@@ -1,123 +1,196 @@
-//! What the instruments can be set to, with ranges and accuracy.
+//! What a dial can be set to. One file an instrument; [`ALL`](super::ALL) is the registry.
 
-use serde::{Deserialize, Serialize};
-use utoipa::ToSchema;
+use std::borrow::Cow;
+use std::fmt;
+use std::hash::{Hash, Hasher};
 
-use super::{cylinder_drop, tachometer, timing_lamp};
+use serde::de::Error as _;
+use serde::{Deserialize, Deserializer, Serialize, Serializer};
+use utoipa::openapi::schema::{ObjectBuilder, Type};
+use utoipa::openapi::{RefOr, Schema};
+use utoipa::{PartialSchema, ToSchema};
+
+use super::ALL;
+use super::reading::Shown;
+use super::take::{Held, Measured, TakeError};
+use crate::BenchError;
+use cimento_model::circuit::Circuit;
+use cimento_model::state::OperatingState;
 use cimento_model::units::Unit;
 
-/// Full count of a range.
+/// Full count of a digital display.
 const COUNTS: f64 = 6000.0;
-/// Divisions that can be told apart on a needle's scale, and its accuracy as a share of full scale;
-/// common practice.
-const NEEDLE_STEPS: f64 = 100.0;
-const NEEDLE_ACCURACY: f64 = 0.03;
+/// Both leads together, in ohms, unless zeroed; common practice.
+pub const LEAD_OHMS: f64 = 0.2;
 
-/// What the dial is set to.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Function {
-    DcVolts,
-    Ohms,
-    Continuity,
-    /// Filament test lamp between the two leads.
-    TestLamp,
-    /// Clamp ammeter around a wire; the red lead names the wire.
-    ClampAmps,
-    /// Average-responding AC volts.
-    AcVolts,
-    Hertz,
-    Duty,
-    DiodeTest,
-    /// Through the meter's shunt and fuse.
-    DcAmps,
-    /// Least and most DC volts since the machine was last moved.
-    MinMax,
-    /// Needle meter, 20 kΩ per volt.
-    AnalogVolts,
-    /// LED lamp between the two leads.
-    LedLamp,
-    /// Codes of a control module; the red lead names the module.
-    ScanCodes,
-    /// What a control module sees at one of its inputs; the red lead names the pin.
-    ScanVolts,
-    /// A wide gap in place of a plug; the red lead names the high-voltage lead.
-    SparkTester,
-    /// The highest volts while the engine turns, through an adapter.
-    PeakVolts,
-    /// Revolutions per minute by a clip round a high-voltage lead; the red lead names the lead, the range
-    /// is how many sparks it has in a turn.
-    Tachometer,
-    /// Degrees past the pointer at which a lead sparks; the red lead names the lead.
-    TimingLamp,
-    /// Speed that a running engine loses with one plug held dark; the red lead names its lead.
-    CylinderDrop,
-    /// Filament lamp tapped between the two leads: how many clicks one hears.
-    TappedLamp,
+/// A range: its full scale in volts, ohms, amperes or hertz, or what a setting is counted in.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Range(pub f64);
+
+impl Range {
+    /// One count of a digital display.
+    pub fn count(self) -> f64 {
+        self.0 / COUNTS
+    }
 }
 
-/// Every function with its name, in the order of a dial.
-const NAMES: [(Function, &str); 21] = [
-    (Function::DcVolts, "dc_volts"),
-    (Function::Ohms, "ohms"),
-    (Function::Continuity, "continuity"),
-    (Function::TestLamp, "test_lamp"),
-    (Function::ClampAmps, "clamp_amps"),
-    (Function::AcVolts, "ac_volts"),
-    (Function::Hertz, "hertz"),
-    (Function::Duty, "duty"),
-    (Function::DiodeTest, "diode_test"),
-    (Function::DcAmps, "dc_amps"),
-    (Function::MinMax, "min_max"),
-    (Function::AnalogVolts, "analog_volts"),
-    (Function::LedLamp, "led_lamp"),
-    (Function::ScanCodes, "scan_codes"),
-    (Function::ScanVolts, "scan_volts"),
-    (Function::SparkTester, "spark_tester"),
-    (Function::PeakVolts, "peak_volts"),
-    (Function::Tachometer, "tachometer"),
-    (Function::TimingLamp, "timing_lamp"),
-    (Function::CylinderDrop, "cylinder_drop"),
-    (Function::TappedLamp, "tapped_lamp"),
-];
+/// What an instrument is put on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum PutOn {
+    /// Two test points.
+    Points,
+    /// Round a wire.
+    Wire,
+    /// Round or on the end of a high-voltage lead.
+    IgnitionLead,
+    /// A control module.
+    Module,
+    /// An input that a control module reports.
+    Pin,
+}
+
+/// What the answer key writes down of an instrument.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Keyed {
+    /// Each test point against battery negative.
+    Points,
+    /// The same, and the drop along what carries its load.
+    PointsAndDrops,
+    /// The test points that swing.
+    Swings,
+    /// Each wire that carries something.
+    Wires,
+    Modules,
+    Inputs,
+    /// Each place with everything around it taken off.
+    ByItself,
+    /// Nothing: a hand has to set it up.
+    Nothing,
+}
+
+/// How an instrument is held: the lead by which it is named, or two test points.
+pub type Leads = (String, Option<String>);
+
+/// An instrument, or one function of one.
+pub trait Instrument: Sync {
+    /// As documents spell it.
+    fn name(&self) -> &'static str;
+    /// On the panel.
+    fn label(&self) -> &'static str;
+    /// In a sentence.
+    fn title(&self) -> &'static str;
+    fn unit(&self) -> Unit;
+    /// What an expectation may be, as the empty field says.
+    fn hint(&self) -> &'static str {
+        self.unit().sign()
+    }
+    fn put_on(&self) -> PutOn {
+        PutOn::Points
+    }
+    /// Smallest first.
+    fn ranges(&self) -> &'static [Range];
+    /// What it has to be told before it reads, for one whose ranges are settings: the words for each.
+    fn settings(&self) -> &'static [&'static str] {
+        &[]
+    }
+    /// How it is set before anybody sets it.
+    fn usual_setting(&self) -> Option<f64> {
+        None
+    }
+    /// It has ranges to choose from.
+    fn is_ranged(&self) -> bool {
+        true
+    }
+    /// The least step that its display can show in a range.
+    fn step(&self, range: Range) -> f64 {
+        range.count()
+    }
+    /// Largest error of a displayed value, in the reading's unit.
+    fn accuracy(&self, value: f64, range: Range) -> f64;
+    /// How far a reading may lie from a healthy one and still be normal, where the lesson's limits of
+    /// resistance are that share.
+    fn tolerance(&self, share: f64, healthy: f64) -> f64 {
+        share * healthy.abs() + 2.0 * LEAD_OHMS
+    }
+    /// A lamp: one sees how it shines.
+    fn is_lamp(&self) -> bool {
+        false
+    }
+    /// It measures a voltage that stands still, against a point.
+    fn is_dc_volts(&self) -> bool {
+        false
+    }
+    /// It feeds the circuit from its own source.
+    fn feeds(&self) -> bool {
+        false
+    }
+    /// It counts what goes to and fro.
+    fn counts_beats(&self) -> bool {
+        false
+    }
+    /// What it drives through the leads may blow a fuse of its own.
+    fn is_fused(&self) -> bool {
+        false
+    }
+    /// How finely it looks for volts at a point, for what does: the plan takes the finest that is allowed.
+    fn fineness(&self) -> Option<u8> {
+        None
+    }
+    fn keyed(&self) -> Keyed {
+        Keyed::Nothing
+    }
+    /// What a plan may propose to measure with it in a state that is worked, beside volts at the points.
+    fn proposes(&self, _circuit: &Circuit, _state: &OperatingState) -> Vec<Leads> {
+        Vec::new()
+    }
+    /// What is measured between two nodes.
+    ///
+    /// # Errors
+    /// [`BenchError`] when the circuit has no solution with the instrument in it.
+    fn between(&self, _held: &Held<'_>, _nodes: (usize, usize)) -> Result<Measured, BenchError> {
+        Ok(Measured::of((0.0, 0.0)))
+    }
+    /// What is read at the one place that it is put on.
+    ///
+    /// # Errors
+    /// [`TakeError`] when that is no such place, or the circuit has no solution with the instrument in it.
+    fn at(&self, _held: &Held<'_>, place: &str) -> Result<Shown, TakeError> {
+        Err(TakeError::NoPoint(place.to_owned()))
+    }
+    /// What one sees of values from least to most, where that is no digital display.
+    fn shown(&self, _values: (f64, f64)) -> Option<Shown> {
+        None
+    }
+}
+
+/// What the dial is set to: an instrument of the registry.
+#[derive(Clone, Copy)]
+pub struct Function(&'static dyn Instrument);
 
 impl Function {
+    pub(super) const fn of(instrument: &'static dyn Instrument) -> Self {
+        Self(instrument)
+    }
+
     /// The function with a name, such as `dc_volts`.
     pub fn parse(name: &str) -> Option<Self> {
-        NAMES.iter().find(|(_, n)| *n == name).map(|(f, _)| *f)
+        Self::all().find(|f| f.name() == name)
     }
 
-    /// The function's name.
-    pub fn name(self) -> &'static str {
-        let found = NAMES.iter().find(|(f, _)| *f == self);
-        found.map_or("", |(_, n)| n)
+    /// Every function, in the order of a dial.
+    pub fn all() -> impl Iterator<Item = Self> {
+        ALL.iter().map(|i| Self(*i))
     }
 
-    /// What a sentence calls it.
-    pub fn title(self) -> &'static str {
-        match self {
-            Self::DcVolts => "DC volts",
-            Self::Ohms => "ohms",
-            Self::Continuity => "continuity",
-            Self::TestLamp => "the test lamp",
-            Self::ClampAmps => "the clamp",
-            Self::AcVolts => "AC volts",
-            Self::Hertz => "hertz",
-            Self::Duty => "duty",
-            Self::DiodeTest => "the diode test",
-            Self::DcAmps => "amperes through the meter",
-            Self::MinMax => "min/max",
-            Self::AnalogVolts => "the needle",
-            Self::LedLamp => "the LED lamp",
-            Self::ScanCodes => "the codes",
-            Self::ScanVolts => "what the module sees",
-            Self::SparkTester => "the spark tester",
-            Self::PeakVolts => "peak volts",
-            Self::Tachometer => "the tachometer",
-            Self::TimingLamp => "the timing lamp",
-            Self::CylinderDrop => "cylinder drop",
-            Self::TappedLamp => "the tapped lamp",
-        }
+    /// The names of all functions, for an error message.
+    pub fn names() -> String {
+        ALL.iter().map(|i| i.name()).collect::<Vec<_>>().join(", ")
+    }
+
+    /// The instrument itself.
+    pub fn instrument(self) -> &'static dyn Instrument {
+        self.0
     }
 
     /// Leads that it needs.
@@ -125,143 +198,117 @@ impl Function {
         if self.has_one_lead() { 1 } else { 2 }
     }
 
-    /// Every function, in the order of a dial.
-    pub fn all() -> impl Iterator<Item = Self> {
-        NAMES.iter().map(|(f, _)| *f)
-    }
-
-    /// The names of all functions, for an error message.
-    pub fn names() -> String {
-        NAMES.map(|(_, n)| n).join(", ")
-    }
-
-    /// What the function's readings are counted in.
-    pub fn unit(self) -> Unit {
-        match self {
-            Self::DcVolts
-            | Self::AcVolts
-            | Self::DiodeTest
-            | Self::MinMax
-            | Self::AnalogVolts
-            | Self::PeakVolts
-            | Self::ScanVolts => Unit::Volt,
-            Self::Ohms | Self::Continuity => Unit::Ohm,
-            Self::TestLamp | Self::LedLamp => Unit::Light,
-            Self::ClampAmps | Self::DcAmps => Unit::Ampere,
-            Self::Hertz => Unit::Hertz,
-            Self::Duty => Unit::Percent,
-            Self::ScanCodes => Unit::Code,
-            Self::SparkTester => Unit::Spark,
-            Self::TappedLamp => Unit::Click,
-            Self::Tachometer | Self::CylinderDrop => Unit::Rpm,
-            Self::TimingLamp => Unit::Degree,
-        }
-    }
-
-    /// A lamp: one sees how it shines.
-    pub fn is_lamp(self) -> bool {
-        matches!(self, Self::TestLamp | Self::LedLamp)
-    }
-
     /// It goes to one place, named by the red lead, and has no black one.
     pub fn has_one_lead(self) -> bool {
-        matches!(
-            self,
-            Self::ClampAmps
-                | Self::ScanCodes
-                | Self::ScanVolts
-                | Self::SparkTester
-                | Self::Tachometer
-                | Self::TimingLamp
-                | Self::CylinderDrop
-        )
-    }
-
-    /// It measures a voltage that stands still, against a point.
-    pub fn is_dc_volts(self) -> bool {
-        matches!(self, Self::DcVolts | Self::AnalogVolts)
-    }
-
-    /// It feeds the circuit from its own source.
-    pub fn feeds(self) -> bool {
-        matches!(self, Self::Ohms | Self::Continuity | Self::DiodeTest)
+        self.0.put_on() != PutOn::Points
     }
 }
 
-/// A range: its full scale in volts, ohms, amperes or hertz.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct Range(pub f64);
+impl std::ops::Deref for Function {
+    type Target = dyn Instrument;
 
-/// The ranges of a function, smallest first.
-pub fn ranges(function: Function) -> &'static [Range] {
-    match function {
-        Function::DcVolts | Function::AcVolts | Function::MinMax => {
-            &[Range(6.0), Range(60.0), Range(600.0)]
+    fn deref(&self) -> &Self::Target {
+        self.0
+    }
+}
+
+impl PartialEq for Function {
+    fn eq(&self, other: &Self) -> bool {
+        self.0.name() == other.0.name()
+    }
+}
+
+impl Eq for Function {}
+
+impl Hash for Function {
+    fn hash<H: Hasher>(&self, hasher: &mut H) {
+        self.0.name().hash(hasher);
+    }
+}
+
+impl fmt::Debug for Function {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(self.0.name())
+    }
+}
+
+impl Serialize for Function {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_str(self.0.name())
+    }
+}
+
+impl<'de> Deserialize<'de> for Function {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+        let name = Cow::<'de, str>::deserialize(deserializer)?;
+        Self::parse(&name).ok_or_else(|| {
+            let known = Self::names();
+            D::Error::custom(format!(
+                "unknown function “{name}”, expected one of {known}"
+            ))
+        })
+    }
+}
+
+impl PartialSchema for Function {
+    fn schema() -> RefOr<Schema> {
+        let names = ALL.iter().map(|i| i.name());
+        let all = ObjectBuilder::new().schema_type(Type::String);
+        all.enum_values(Some(names)).into()
+    }
+}
+
+impl ToSchema for Function {
+    fn name() -> Cow<'static, str> {
+        "Function".into()
+    }
+}
+
+/// An instrument as the page draws it.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct InstrumentInfo {
+    pub function: Function,
+    /// On the panel.
+    pub label: &'static str,
+    /// What an expectation may be.
+    pub hint: &'static str,
+    pub put_on: PutOn,
+    /// What it has to be told before it reads.
+    pub settings: Vec<Setting>,
+    pub usual_setting: Option<f64>,
+    /// It has ranges to choose from.
+    pub ranged: bool,
+    /// It measures a voltage that stands still, so that drops can be drawn from it.
+    pub is_dc_volts: bool,
+    /// It has a fuse that can blow.
+    pub is_fused: bool,
+}
+
+/// One way to set an instrument.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Setting {
+    pub value: f64,
+    pub label: &'static str,
+}
+
+impl From<Function> for InstrumentInfo {
+    fn from(function: Function) -> Self {
+        let settings = function.ranges().iter().zip(function.settings());
+        Self {
+            function,
+            label: function.label(),
+            hint: function.hint(),
+            put_on: function.put_on(),
+            settings: settings
+                .map(|(range, label)| Setting {
+                    value: range.0,
+                    label,
+                })
+                .collect(),
+            usual_setting: function.usual_setting(),
+            ranged: function.is_ranged(),
+            is_dc_volts: function.is_dc_volts(),
+            is_fused: function.is_fused(),
         }
-        Function::Ohms => &[
-            Range(600.0),
-            Range(6e3),
-            Range(60e3),
-            Range(600e3),
-            Range(6e6),
-        ],
-        Function::Continuity | Function::Duty => &[Range(600.0)],
-        Function::TestLamp | Function::LedLamp => &[Range(2.0)],
-        Function::TappedLamp => &[Range(600.0)],
-        Function::ClampAmps => &[Range(60.0), Range(600.0)],
-        Function::DcAmps => &[Range(6.0), Range(60.0)],
-        Function::Hertz => &[Range(60.0), Range(600.0), Range(6e3), Range(60e3)],
-        Function::DiodeTest => &[Range(6.0)],
-        Function::AnalogVolts => &[Range(3.0), Range(15.0), Range(60.0)],
-        Function::ScanCodes | Function::TimingLamp | Function::CylinderDrop => &[Range(600.0)],
-        Function::ScanVolts => &[Range(60.0)],
-        // Its gap, in millimetres.
-        Function::SparkTester => &[Range(6.0), Range(10.0), Range(20.0)],
-        Function::PeakVolts => &[Range(6.0), Range(60.0), Range(600.0)],
-        // Sparks in a turn.
-        Function::Tachometer => &[Range(0.5), Range(1.0), Range(2.0)],
-    }
-}
-
-impl Range {
-    /// One count of a digital display.
-    pub fn count(self) -> f64 {
-        self.0 / COUNTS
-    }
-
-    /// The least step that a function's display can show in this range.
-    pub fn step(self, function: Function) -> f64 {
-        match function {
-            Function::AnalogVolts => self.0 / NEEDLE_STEPS,
-            Function::ScanCodes | Function::TimingLamp | Function::TappedLamp => 1.0,
-            Function::CylinderDrop => 10.0,
-            _ => self.count(),
-        }
-    }
-}
-
-/// Largest error of a displayed value, in the reading's unit: ±(0.5 % + 2 counts) on DC volts,
-/// ±(0.9 % + 2 counts) on ohms, ±(1 % + 3 counts) on AC volts and amps, ±(2 % + 0.3 A) on a clamp,
-/// 3 % of full scale on a needle, ±(3 % + 3 counts) on peak volts, ±(1 % + 10 rpm) on a tachometer, 1° on
-/// a timing lamp, 20 rpm on a cylinder drop; common practice.
-pub fn accuracy(function: Function, value: f64, range: Range) -> f64 {
-    let of = |share: f64, counts: f64| share * value.abs() + counts * range.count();
-    match function {
-        Function::DcVolts | Function::MinMax | Function::ScanVolts => of(0.005, 2.0),
-        Function::Ohms | Function::Continuity | Function::DiodeTest => of(0.009, 2.0),
-        Function::AcVolts | Function::DcAmps => of(0.01, 3.0),
-        Function::Hertz | Function::Duty => of(0.001, 3.0),
-        Function::AnalogVolts => NEEDLE_ACCURACY * range.0,
-        // One sees which of three it is, hears each click, and reads how many codes there are.
-        Function::TestLamp
-        | Function::LedLamp
-        | Function::ScanCodes
-        | Function::SparkTester
-        | Function::TappedLamp => 0.0,
-        Function::ClampAmps => 0.02 * value.abs() + 0.3,
-        Function::PeakVolts => of(0.03, 3.0),
-        Function::Tachometer => tachometer::ACCURACY * value.abs() + 10.0,
-        Function::TimingLamp => timing_lamp::ACCURACY_DEG,
-        Function::CylinderDrop => cylinder_drop::ACCURACY_RPM,
     }
 }

@@ -2,6 +2,8 @@
 //! that can carry current from one that only shows volts. The LED lamp takes a few milliamperes, so
 //! it lights through resistance that a filament would not; its two diodes light either way round.
 
+use super::function::{Function, Instrument, Keyed, Range};
+use super::take::{Held, Measured};
 use cimento_solver::{Element, Node, filament_ohms};
 
 use super::alternating::dominant_hz;
@@ -28,6 +30,9 @@ const LED_OHMS: f64 = 1500.0;
 const LED_V: f64 = 1.8;
 const LED_DIM_A: f64 = 0.000_4;
 const LED_BRIGHT_A: f64 = 0.004;
+
+/// Levels are a whole one apart.
+const TOLD_APART: f64 = 0.4;
 
 /// Least and most of a lamp's level over what the machine does. What goes to and fro more slowly than
 /// `follows_hz` makes it flicker; of what is faster it shows the mean of its `glow`.
@@ -75,7 +80,7 @@ pub(super) fn element(a: Node, b: Node) -> Element {
 }
 
 /// Least and most of the filament lamp's level (0 off, 1 dim, 2 bright) over what the machine does.
-pub(super) fn filament(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
+fn filament(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
     let watts = |volts: f64| volts * volts / filament_ohms(volts, RATED_V, HOT_OHMS, COLD_OHMS);
     let seen = |watts: f64| match watts / (RATED_V * RATED_V / HOT_OHMS) {
         share if share >= BRIGHT => 2.0,
@@ -86,7 +91,7 @@ pub(super) fn filament(bench: &Bench, red: usize, black: usize) -> Result<(f64, 
 }
 
 /// The same of the LED lamp.
-pub(super) fn led(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
+fn led(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
     let lamp = |a, b| Element::Conductance {
         a,
         b,
@@ -102,7 +107,7 @@ pub(super) fn led(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64),
 }
 
 /// The lamp as one sees it.
-pub(super) fn shown(least: f64, most: f64) -> Shown {
+fn shown(least: f64, most: f64) -> Shown {
     let wanders = (least < most).then_some(Swing { least, most });
     let value = Quantity::Number(most);
     Shown {
@@ -115,5 +120,140 @@ pub(super) fn shown(least: f64, most: f64) -> Shown {
         value,
         wanders,
         beeps: false,
+    }
+}
+
+/// Filament test lamp.
+pub(super) struct TestLamp;
+
+impl Function {
+    pub const TEST_LAMP: Self = Self::of(&TestLamp);
+}
+
+impl Instrument for TestLamp {
+    fn name(&self) -> &'static str {
+        "test_lamp"
+    }
+
+    fn label(&self) -> &'static str {
+        "Lamp"
+    }
+
+    fn title(&self) -> &'static str {
+        "the test lamp"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Light
+    }
+
+    fn hint(&self) -> &'static str {
+        "off, dim, bright"
+    }
+
+    fn ranges(&self) -> &'static [Range] {
+        &[Range(2.0)]
+    }
+
+    fn is_ranged(&self) -> bool {
+        false
+    }
+
+    fn accuracy(&self, _value: f64, _range: Range) -> f64 {
+        0.0
+    }
+
+    // Off, dim and bright are told apart.
+    fn tolerance(&self, _share: f64, _healthy: f64) -> f64 {
+        TOLD_APART
+    }
+
+    fn is_lamp(&self) -> bool {
+        true
+    }
+
+    fn fineness(&self) -> Option<u8> {
+        Some(3)
+    }
+
+    fn keyed(&self) -> Keyed {
+        Keyed::Points
+    }
+
+    fn between(
+        &self,
+        held: &Held<'_>,
+        (red, black): (usize, usize),
+    ) -> Result<Measured, BenchError> {
+        Ok(Measured::of(filament(held.bench, red, black)?))
+    }
+
+    fn shown(&self, (least, most): (f64, f64)) -> Option<Shown> {
+        Some(shown(least, most))
+    }
+}
+
+/// LED test lamp.
+pub(super) struct LedLamp;
+
+impl Function {
+    pub const LED_LAMP: Self = Self::of(&LedLamp);
+}
+
+impl Instrument for LedLamp {
+    fn name(&self) -> &'static str {
+        "led_lamp"
+    }
+
+    fn label(&self) -> &'static str {
+        "LED lamp"
+    }
+
+    fn title(&self) -> &'static str {
+        "the LED lamp"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Light
+    }
+
+    fn hint(&self) -> &'static str {
+        "off, dim, bright"
+    }
+
+    fn ranges(&self) -> &'static [Range] {
+        &[Range(2.0)]
+    }
+
+    fn is_ranged(&self) -> bool {
+        false
+    }
+
+    fn accuracy(&self, _value: f64, _range: Range) -> f64 {
+        0.0
+    }
+
+    fn is_lamp(&self) -> bool {
+        true
+    }
+
+    fn fineness(&self) -> Option<u8> {
+        Some(4)
+    }
+
+    fn keyed(&self) -> Keyed {
+        Keyed::Points
+    }
+
+    fn between(
+        &self,
+        held: &Held<'_>,
+        (red, black): (usize, usize),
+    ) -> Result<Measured, BenchError> {
+        Ok(Measured::of(led(held.bench, red, black)?))
+    }
+
+    fn shown(&self, (least, most): (f64, f64)) -> Option<Shown> {
+        Some(shown(least, most))
     }
 }

@@ -5,11 +5,14 @@
 //! if nothing else fed them: on a live circuit the number is wrong. On diode test it feeds from 3 V
 //! and shows the voltage that is left.
 
+use super::function::{Function, Instrument, Keyed, Range};
+use super::take::{Held, Measured};
+use cimento_model::units::Unit;
 use std::cell::Cell;
 
 use cimento_solver::{Element, ElementId};
 
-use super::function::Function;
+use super::function::LEAD_OHMS;
 use crate::{Bench, BenchError, Point, Settled};
 use cimento_model::stamped::Wiring;
 
@@ -24,8 +27,6 @@ const DIODE_V: f64 = 3.0;
 const DIODE_OHMS: f64 = 2500.0;
 /// From here on the diode test shows over limit, in volts; common practice.
 const DIODE_MOST_V: f64 = 2.0;
-/// Both leads together, in ohms, unless zeroed; common practice.
-pub const LEAD_OHMS: f64 = 0.2;
 
 /// Attaches a voltmeter.
 pub(super) fn voltmeter(red: usize, black: usize, ohms: f64) -> impl Fn(&mut Wiring) {
@@ -47,15 +48,9 @@ pub(super) fn volts(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64
 }
 
 /// Least and most ohms; leads that have been zeroed are taken off.
-pub(super) fn ohms(
-    bench: &Bench,
-    function: Function,
-    zeroed: bool,
-    red: usize,
-    black: usize,
-) -> Result<(f64, f64), BenchError> {
+fn ohms(bench: &Bench, zeroed: bool, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
     let low = ohms_range(bench, red, black, TEST_OHMS[0])?;
-    let (least, most) = if function == Function::Continuity || low.1 <= 6e3 {
+    let (least, most) = if low.1 <= 6e3 {
         low
     } else {
         ohms_range(bench, red, black, TEST_OHMS[1])?
@@ -105,11 +100,7 @@ fn ohms_range(
 }
 
 /// Least and most volts left at the leads of the diode test.
-pub(super) fn diode_test(
-    bench: &Bench,
-    red: usize,
-    black: usize,
-) -> Result<(f64, f64), BenchError> {
+fn diode_test(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
     let show = |volts: f64, _: f64| {
         if volts > DIODE_MOST_V {
             f64::INFINITY
@@ -118,4 +109,205 @@ pub(super) fn diode_test(
         }
     };
     fed(bench, (red, black), (DIODE_V, DIODE_OHMS), &show)
+}
+
+/// DC volts: ±(0.5 % + 2 counts); common practice.
+pub(super) struct DcVolts;
+
+impl Function {
+    pub const DC_VOLTS: Self = Self::of(&DcVolts);
+}
+
+impl Instrument for DcVolts {
+    fn name(&self) -> &'static str {
+        "dc_volts"
+    }
+
+    fn label(&self) -> &'static str {
+        "DC volts"
+    }
+
+    fn title(&self) -> &'static str {
+        "DC volts"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Volt
+    }
+
+    fn ranges(&self) -> &'static [Range] {
+        &[Range(6.0), Range(60.0), Range(600.0)]
+    }
+
+    fn accuracy(&self, value: f64, range: Range) -> f64 {
+        0.005 * value.abs() + 2.0 * range.count()
+    }
+
+    fn is_dc_volts(&self) -> bool {
+        true
+    }
+
+    fn fineness(&self) -> Option<u8> {
+        Some(0)
+    }
+
+    fn keyed(&self) -> Keyed {
+        Keyed::PointsAndDrops
+    }
+
+    fn between(
+        &self,
+        held: &Held<'_>,
+        (red, black): (usize, usize),
+    ) -> Result<Measured, BenchError> {
+        Ok(Measured::of(volts(held.bench, red, black)?))
+    }
+}
+
+/// Ohms: ±(0.9 % + 2 counts); common practice.
+pub(super) struct Ohms;
+
+impl Function {
+    pub const OHMS: Self = Self::of(&Ohms);
+}
+
+impl Instrument for Ohms {
+    fn name(&self) -> &'static str {
+        "ohms"
+    }
+
+    fn label(&self) -> &'static str {
+        "Ohms"
+    }
+
+    fn title(&self) -> &'static str {
+        "ohms"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Ohm
+    }
+
+    fn ranges(&self) -> &'static [Range] {
+        &[
+            Range(600.0),
+            Range(6e3),
+            Range(60e3),
+            Range(600e3),
+            Range(6e6),
+        ]
+    }
+
+    fn accuracy(&self, value: f64, range: Range) -> f64 {
+        0.009 * value.abs() + 2.0 * range.count()
+    }
+
+    fn feeds(&self) -> bool {
+        true
+    }
+
+    fn keyed(&self) -> Keyed {
+        Keyed::ByItself
+    }
+
+    fn between(
+        &self,
+        held: &Held<'_>,
+        (red, black): (usize, usize),
+    ) -> Result<Measured, BenchError> {
+        let zeroed = held.meter.zeroed;
+        Ok(Measured::of(ohms(held.bench, zeroed, red, black)?))
+    }
+}
+
+/// Continuity: the low range of the ohms, with a beep.
+pub(super) struct Continuity;
+
+impl Function {
+    pub const CONTINUITY: Self = Self::of(&Continuity);
+}
+
+impl Instrument for Continuity {
+    fn name(&self) -> &'static str {
+        "continuity"
+    }
+
+    fn label(&self) -> &'static str {
+        "Continuity"
+    }
+
+    fn title(&self) -> &'static str {
+        "continuity"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Ohm
+    }
+
+    fn ranges(&self) -> &'static [Range] {
+        &[Range(600.0)]
+    }
+
+    fn accuracy(&self, value: f64, range: Range) -> f64 {
+        0.009 * value.abs() + 2.0 * range.count()
+    }
+
+    fn feeds(&self) -> bool {
+        true
+    }
+
+    fn between(
+        &self,
+        held: &Held<'_>,
+        (red, black): (usize, usize),
+    ) -> Result<Measured, BenchError> {
+        let (least, most) = ohms_range(held.bench, red, black, TEST_OHMS[0])?;
+        let off = if held.meter.zeroed { LEAD_OHMS } else { 0.0 };
+        Ok(Measured::of((least - off, most - off)))
+    }
+}
+
+/// Diode test: ±(0.9 % + 2 counts); common practice.
+pub(super) struct DiodeTest;
+
+impl Function {
+    pub const DIODE_TEST: Self = Self::of(&DiodeTest);
+}
+
+impl Instrument for DiodeTest {
+    fn name(&self) -> &'static str {
+        "diode_test"
+    }
+
+    fn label(&self) -> &'static str {
+        "Diode test"
+    }
+
+    fn title(&self) -> &'static str {
+        "the diode test"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Volt
+    }
+
+    fn ranges(&self) -> &'static [Range] {
+        &[Range(6.0)]
+    }
+
+    fn accuracy(&self, value: f64, range: Range) -> f64 {
+        0.009 * value.abs() + 2.0 * range.count()
+    }
+
+    fn feeds(&self) -> bool {
+        true
+    }
+
+    fn between(
+        &self,
+        held: &Held<'_>,
+        (red, black): (usize, usize),
+    ) -> Result<Measured, BenchError> {
+        Ok(Measured::of(diode_test(held.bench, red, black)?))
+    }
 }

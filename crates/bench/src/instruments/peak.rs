@@ -1,6 +1,9 @@
 //! Peak-voltage reading: an adapter that holds the highest voltage of two turns of the crankshaft, as one
 //! reads charging windings, triggers and coil primaries that no meter can follow.
 
+use super::function::{Function, Instrument, Range};
+use super::take::{Held, Measured};
+use cimento_model::units::Unit;
 use std::cell::Cell;
 use std::ops::ControlFlow;
 
@@ -15,7 +18,7 @@ const INPUT_OHMS: f64 = 2e6;
 
 /// The highest volts of either sign between two nodes; what stands still where nothing turns. Where the
 /// adapter hardly loads what it is put to, one look serves every point of the machine.
-pub(super) fn volts(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
+fn volts(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
     let light = black == 0 && bench.lightly_loaded(red, black, INPUT_OHMS).is_some();
     if light && let Some(peaks) = bench.peaks()? {
         return Ok((peaks[red], peaks[red]));
@@ -36,4 +39,45 @@ pub(super) fn volts(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64
     let (least, most) = multimeter::volts(bench, red, black)?;
     let peak = least.abs().max(most.abs());
     Ok((peak, peak))
+}
+
+/// Peak-voltage adapter: ±(3 % + 3 counts); common practice.
+pub(super) struct PeakVolts;
+
+impl Function {
+    pub const PEAK_VOLTS: Self = Self::of(&PeakVolts);
+}
+
+impl Instrument for PeakVolts {
+    fn name(&self) -> &'static str {
+        "peak_volts"
+    }
+
+    fn label(&self) -> &'static str {
+        "Peak volts"
+    }
+
+    fn title(&self) -> &'static str {
+        "peak volts"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Volt
+    }
+
+    fn ranges(&self) -> &'static [Range] {
+        &[Range(6.0), Range(60.0), Range(600.0)]
+    }
+
+    fn accuracy(&self, value: f64, range: Range) -> f64 {
+        0.03 * value.abs() + 3.0 * range.count()
+    }
+
+    fn between(
+        &self,
+        held: &Held<'_>,
+        (red, black): (usize, usize),
+    ) -> Result<Measured, BenchError> {
+        Ok(Measured::of(volts(held.bench, red, black)?))
+    }
 }

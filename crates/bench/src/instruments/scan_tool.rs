@@ -1,11 +1,15 @@
 //! Scan tool: codes and live values of control modules. A module without supply or ground does not
 //! answer.
 
+use super::function::{Function, Instrument, Keyed, Leads, PutOn, Range};
 use super::reading::Shown;
+use super::take::Held;
 use super::take::TakeError;
 use crate::Bench;
+use cimento_model::circuit::Circuit;
 use cimento_model::circuit::Place;
 use cimento_model::part::Look;
+use cimento_model::state::OperatingState;
 use cimento_model::units::{Quantity, Unit};
 
 fn module(bench: &Bench, id: &str) -> Result<usize, TakeError> {
@@ -30,7 +34,7 @@ fn shown(text: String, unit: Unit, value: Quantity) -> Shown {
 ///
 /// # Errors
 /// [`TakeError::NoModule`] for anything that is no control module.
-pub(super) fn codes(bench: &Bench, id: &str) -> Result<Shown, TakeError> {
+fn codes(bench: &Bench, id: &str) -> Result<Shown, TakeError> {
     let part = module(bench, id)?;
     let kind = bench.circuit.parts[part].kind;
     Ok(
@@ -53,7 +57,7 @@ pub(super) fn codes(bench: &Bench, id: &str) -> Result<Shown, TakeError> {
 ///
 /// # Errors
 /// [`TakeError`] when there is no such input.
-pub(super) fn volts(bench: &Bench, id: &str) -> Result<Shown, TakeError> {
+fn volts(bench: &Bench, id: &str) -> Result<Shown, TakeError> {
     let circuit = &bench.circuit;
     let pin = circuit.places().find_map(|p| match p {
         Place::Pin(part, pin) if circuit.place_id(p) == id => Some((part, pin)),
@@ -74,4 +78,107 @@ pub(super) fn volts(bench: &Bench, id: &str) -> Result<Shown, TakeError> {
             shown(format!("{volts:.2}"), Unit::Volt, Quantity::Number(volts))
         }
     })
+}
+
+/// Codes of a control module.
+pub(super) struct ScanCodes;
+
+impl Function {
+    pub const SCAN_CODES: Self = Self::of(&ScanCodes);
+}
+
+impl Instrument for ScanCodes {
+    fn name(&self) -> &'static str {
+        "scan_codes"
+    }
+
+    fn label(&self) -> &'static str {
+        "Codes"
+    }
+
+    fn title(&self) -> &'static str {
+        "the codes"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Code
+    }
+
+    fn hint(&self) -> &'static str {
+        "none, or a code"
+    }
+
+    fn put_on(&self) -> PutOn {
+        PutOn::Module
+    }
+
+    fn ranges(&self) -> &'static [Range] {
+        &[Range(600.0)]
+    }
+
+    fn step(&self, _range: Range) -> f64 {
+        1.0
+    }
+
+    fn accuracy(&self, _value: f64, _range: Range) -> f64 {
+        0.0
+    }
+
+    fn keyed(&self) -> Keyed {
+        Keyed::Modules
+    }
+
+    fn proposes(&self, circuit: &Circuit, _state: &OperatingState) -> Vec<Leads> {
+        let modules = circuit.parts.iter().filter(|p| p.kind.module().is_some());
+        modules.map(|p| (p.id.clone(), None)).collect()
+    }
+
+    fn at(&self, held: &Held<'_>, module: &str) -> Result<Shown, TakeError> {
+        codes(held.bench, module)
+    }
+}
+
+/// What a control module sees at one of its inputs.
+pub(super) struct ScanVolts;
+
+impl Function {
+    pub const SCAN_VOLTS: Self = Self::of(&ScanVolts);
+}
+
+impl Instrument for ScanVolts {
+    fn name(&self) -> &'static str {
+        "scan_volts"
+    }
+
+    fn label(&self) -> &'static str {
+        "Module sees"
+    }
+
+    fn title(&self) -> &'static str {
+        "what the module sees"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Volt
+    }
+
+    fn put_on(&self) -> PutOn {
+        PutOn::Pin
+    }
+
+    fn ranges(&self) -> &'static [Range] {
+        &[Range(60.0)]
+    }
+
+    fn accuracy(&self, value: f64, range: Range) -> f64 {
+        0.005 * value.abs() + 2.0 * range.count()
+    }
+
+    fn keyed(&self) -> Keyed {
+        Keyed::Inputs
+    }
+
+    fn at(&self, held: &Held<'_>, pin: &str) -> Result<Shown, TakeError> {
+        volts(held.bench, pin)
+    }
 }

@@ -1,13 +1,15 @@
 //! Spark tester: a gap between points in open air, put on the end of a high-voltage lead in place of its
 //! plug. A wide gap asks for kilovolts that a plug on the block does not.
 
+use super::function::{Function, Instrument, PutOn};
+use super::take::Held;
 use std::cell::Cell;
 use std::ops::ControlFlow;
 
 use cimento_solver::{Element, Switch};
 
 use super::function::Range;
-use super::leads;
+use super::ignition_leads;
 use super::reading::Shown;
 use super::take::TakeError;
 use crate::Bench;
@@ -24,10 +26,10 @@ const TURNS: f64 = 2.0;
 ///
 /// # Errors
 /// [`TakeError`] when the lead leads to no plug or an instant has no solution.
-pub(super) fn jumps(bench: &Bench, lead: &str, gap: Option<Range>) -> Result<f64, TakeError> {
+fn jumps(bench: &Bench, lead: &str, gap: Option<Range>) -> Result<f64, TakeError> {
     let circuit = &bench.circuit;
     let what = "the spark tester goes in place of a plug";
-    let (_, plug) = leads::plug(circuit, lead, what)?;
+    let (_, plug) = ignition_leads::plug(circuit, lead, what)?;
     let (end, frame) = (plug.nodes[0], plug.nodes[1]);
     let volts = breakdown_v(gap.map_or(GAP_MM, |g| g.0), 1.0, NEEDLES);
     let tester = Cell::new(None);
@@ -58,7 +60,7 @@ pub(super) fn jumps(bench: &Bench, lead: &str, gap: Option<Range>) -> Result<f64
 }
 
 /// The tester as one sees it.
-pub(super) fn shown(value: f64, gap: Option<Range>) -> Shown {
+fn shown(value: f64, gap: Option<Range>) -> Shown {
     let value = Quantity::Number(value);
     Shown {
         text: value.text(Unit::Spark),
@@ -67,5 +69,63 @@ pub(super) fn shown(value: f64, gap: Option<Range>) -> Shown {
         value,
         wanders: None,
         beeps: false,
+    }
+}
+
+/// An adjustable gap in place of a plug.
+pub(super) struct SparkTester;
+
+impl Function {
+    pub const SPARK_TESTER: Self = Self::of(&SparkTester);
+}
+
+impl Instrument for SparkTester {
+    fn name(&self) -> &'static str {
+        "spark_tester"
+    }
+
+    fn label(&self) -> &'static str {
+        "Spark tester"
+    }
+
+    fn title(&self) -> &'static str {
+        "the spark tester"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Spark
+    }
+
+    fn hint(&self) -> &'static str {
+        "spark, or no spark"
+    }
+
+    fn put_on(&self) -> PutOn {
+        PutOn::IgnitionLead
+    }
+
+    // Its gap, in millimetres.
+    fn ranges(&self) -> &'static [Range] {
+        &[Range(6.0), Range(10.0), Range(20.0)]
+    }
+
+    fn settings(&self) -> &'static [&'static str] {
+        &["6 mm gap", "10 mm gap", "20 mm gap"]
+    }
+
+    fn usual_setting(&self) -> Option<f64> {
+        Some(GAP_MM)
+    }
+
+    fn is_ranged(&self) -> bool {
+        false
+    }
+
+    fn accuracy(&self, _value: f64, _range: Range) -> f64 {
+        0.0
+    }
+
+    fn at(&self, held: &Held<'_>, lead: &str) -> Result<Shown, TakeError> {
+        Ok(shown(jumps(held.bench, lead, held.range)?, held.range))
     }
 }

@@ -1,10 +1,12 @@
 //! Tachometer: a clip round a high-voltage lead counts its sparks. It has to be told how many there are in
 //! a turn: half a one at a plug of a four-stroke engine, one at a magneto, more at the coil's own lead.
 
+use super::function::{Function, Instrument, PutOn};
+use super::take::Held;
 use std::ops::ControlFlow;
 
 use super::function::Range;
-use super::leads;
+use super::ignition_leads;
 use super::reading::Shown;
 use super::take::TakeError;
 use crate::Bench;
@@ -20,15 +22,15 @@ const RESTS_S: f64 = 0.004;
 /// Turns of the crankshaft that are counted.
 const TURNS: f64 = 4.0;
 /// Its accuracy, as a share; common practice.
-pub(super) const ACCURACY: f64 = 0.01;
+const ACCURACY: f64 = 0.01;
 
 /// Revolutions per minute by the sparks of a lead.
 ///
 /// # Errors
 /// [`TakeError`] when the name is no high-voltage lead or an instant has no solution.
-pub(super) fn rpm(bench: &Bench, lead: &str, set: Option<Range>) -> Result<f64, TakeError> {
+fn rpm(bench: &Bench, lead: &str, set: Option<Range>) -> Result<f64, TakeError> {
     let circuit = &bench.circuit;
-    let at = leads::wire(circuit, lead)?;
+    let at = ignition_leads::wire(circuit, lead)?;
     let wire = &circuit.conductors[at];
     let carries_kilovolts = circuit.parts.iter().any(|p| {
         let mut high = p.kind.high_voltage().iter().map(|t| p.nodes[*t]);
@@ -55,7 +57,7 @@ pub(super) fn rpm(bench: &Bench, lead: &str, set: Option<Range>) -> Result<f64, 
 }
 
 /// The tachometer as one sees it.
-pub(super) fn shown(rpm: f64, set: Option<Range>) -> Shown {
+fn shown(rpm: f64, set: Option<Range>) -> Shown {
     let whole = (rpm / 10.0).round() * 10.0;
     Shown {
         text: format!("{whole:.0}"),
@@ -64,5 +66,63 @@ pub(super) fn shown(rpm: f64, set: Option<Range>) -> Shown {
         value: Quantity::Number(whole),
         wanders: None,
         beeps: false,
+    }
+}
+
+/// A clip round a high-voltage lead: ±(1 % + 10 rpm); common practice.
+pub(super) struct Tachometer;
+
+impl Function {
+    pub const TACHOMETER: Self = Self::of(&Tachometer);
+}
+
+impl Instrument for Tachometer {
+    fn name(&self) -> &'static str {
+        "tachometer"
+    }
+
+    fn label(&self) -> &'static str {
+        "Tachometer"
+    }
+
+    fn title(&self) -> &'static str {
+        "the tachometer"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Rpm
+    }
+
+    fn put_on(&self) -> PutOn {
+        PutOn::IgnitionLead
+    }
+
+    // Sparks in a turn.
+    fn ranges(&self) -> &'static [Range] {
+        &[Range(0.5), Range(1.0), Range(2.0)]
+    }
+
+    fn settings(&self) -> &'static [&'static str] {
+        &[
+            "a spark in two turns",
+            "one spark a turn",
+            "two sparks a turn",
+        ]
+    }
+
+    fn usual_setting(&self) -> Option<f64> {
+        Some(PER_TURN)
+    }
+
+    fn is_ranged(&self) -> bool {
+        false
+    }
+
+    fn accuracy(&self, value: f64, _range: Range) -> f64 {
+        ACCURACY * value.abs() + 10.0
+    }
+
+    fn at(&self, held: &Held<'_>, lead: &str) -> Result<Shown, TakeError> {
+        Ok(shown(rpm(held.bench, lead, held.range)?, held.range))
     }
 }

@@ -3,10 +3,6 @@
 use super::display::display;
 use super::function::{Function, Range};
 use super::reading::Reading;
-use super::{
-    alternating, ammeter, analogue, clamp, cylinder_drop, lamp, min_max, multimeter, peak,
-    scan_tool, spark_tester, tachometer, tapped_lamp, timing_lamp,
-};
 use crate::{Bench, BenchError};
 use cimento_model::circuit::TestPoint;
 
@@ -28,18 +24,51 @@ impl Meter {
         if self.seed == 0 || !value.is_finite() {
             return 0.0;
         }
+        let own = named(function.name());
         let share = |n: u64| {
             // SplitMix64, for numbers that look drawn and are always the same.
             let mut z = self
                 .seed
-                .wrapping_add((function as u64 * 2 + n + 1).wrapping_mul(0x9e37_79b9_7f4a_7c15));
+                .wrapping_add((own.wrapping_add(n)).wrapping_mul(0x9e37_79b9_7f4a_7c15));
             z = (z ^ (z >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
             z = (z ^ (z >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
             (z ^ (z >> 31)) as f64 / u64::MAX as f64 * 2.0 - 1.0
         };
-        let offset = super::accuracy(function, 0.0, range);
-        let gain = super::accuracy(function, value, range) - offset;
+        let offset = function.accuracy(0.0, range);
+        let gain = function.accuracy(value, range) - offset;
         share(0) * gain * value.signum() + share(1) * offset * 0.5
+    }
+}
+
+/// A number of a name's own (FNV-1a), so that a meter's errors do not hang on the order of the functions.
+fn named(name: &str) -> u64 {
+    name.bytes().fold(0xcbf2_9ce4_8422_2325, |hash, byte| {
+        (hash ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3)
+    })
+}
+
+/// An instrument as it is held to a machine.
+#[derive(Clone, Copy)]
+pub struct Held<'a> {
+    pub bench: &'a Bench,
+    pub meter: &'a Meter,
+    /// Absent where it chooses by itself.
+    pub range: Option<Range>,
+}
+
+/// What is measured between two leads: least and most, and whether the meter's fuse went.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Measured {
+    pub values: (f64, f64),
+    pub blew: bool,
+}
+
+impl Measured {
+    pub fn of(values: (f64, f64)) -> Self {
+        Self {
+            values,
+            blew: false,
+        }
     }
 }
 
@@ -90,23 +119,17 @@ pub fn take_with(
 ) -> Result<Reading, TakeError> {
     if function.has_one_lead() {
         let id = red.unwrap_or_default();
-        let shown = match function {
-            Function::ClampAmps => display(meter, function, range, clamp::amps(bench, id)?),
-            Function::ScanCodes => scan_tool::codes(bench, id)?,
-            Function::SparkTester => {
-                spark_tester::shown(spark_tester::jumps(bench, id, range)?, range)
-            }
-            Function::Tachometer => tachometer::shown(tachometer::rpm(bench, id, range)?, range),
-            Function::TimingLamp => timing_lamp::shown(timing_lamp::degrees(bench, id)?),
-            Function::CylinderDrop => cylinder_drop::shown(cylinder_drop::rpm(bench, id)?),
-            _ => scan_tool::volts(bench, id)?,
+        let held = Held {
+            bench,
+            meter,
+            range,
         };
         return Ok(Reading {
             state: bench.state().about(),
             function,
             red: Some(id.to_owned()),
             black: None,
-            shown,
+            shown: function.at(&held, id)?,
             blew: false,
         });
     }
@@ -149,45 +172,24 @@ fn between(
     red: Option<&TestPoint>,
     black: Option<&TestPoint>,
 ) -> Result<Reading, BenchError> {
-    let mut blew = false;
-    let values = match (red, black) {
-        (Some(red), Some(black)) => {
-            let (a, b) = (red.node, black.node);
-            match function {
-                Function::TestLamp => lamp::filament(bench, a, b)?,
-                Function::LedLamp => lamp::led(bench, a, b)?,
-                Function::AcVolts => alternating::volts(bench, a, b)?,
-                Function::Hertz => alternating::hertz(bench, a, b)?,
-                Function::Duty => alternating::duty(bench, a, b)?,
-                Function::DiodeTest => multimeter::diode_test(bench, a, b)?,
-                Function::PeakVolts => peak::volts(bench, a, b)?,
-                Function::MinMax => min_max::volts(bench, a, b)?,
-                Function::AnalogVolts => analogue::volts(bench, range, a, b)?,
-                Function::TappedLamp => {
-                    let clicks = tapped_lamp::clicks(bench, a, b)?;
-                    (clicks, clicks)
-                }
-                Function::DcAmps => {
-                    let measured = ammeter::amps(bench, meter.fuse_blown, a, b)?;
-                    blew = measured.blew;
-                    measured.amps
-                }
-                Function::Ohms | Function::Continuity => {
-                    multimeter::ohms(bench, function, meter.zeroed, a, b)?
-                }
-                _ => multimeter::volts(bench, a, b)?,
-            }
-        }
-        // Nothing is measured through the air: no volts, no light, endless ohms.
-        _ if function.feeds() => (f64::INFINITY, f64::INFINITY),
-        _ => (0.0, 0.0),
+    let held = Held {
+        bench,
+        meter,
+        range,
     };
+    let measured = match (red, black) {
+        (Some(red), Some(black)) => function.between(&held, (red.node, black.node))?,
+        // Nothing is measured through the air: no volts, no light, endless ohms.
+        _ if function.feeds() => Measured::of((f64::INFINITY, f64::INFINITY)),
+        _ => Measured::of((0.0, 0.0)),
+    };
+    let shown = function.shown(measured.values);
     Ok(Reading {
         state: bench.state().about(),
         function,
         red: red.map(|p| p.id.clone()),
         black: black.map(|p| p.id.clone()),
-        shown: display(meter, function, range, values),
-        blew,
+        shown: shown.unwrap_or_else(|| display(meter, function, range, measured.values)),
+        blew: measured.blew,
     })
 }

@@ -2,6 +2,8 @@
 //! A computer that counts reference pulses takes each for one and opens its injectors: they click, and the
 //! computer, its feeds and its injectors are cleared at once.
 
+use super::function::{Function, Instrument, Range};
+use super::take::{Held, Measured};
 use cimento_solver::Element;
 
 use super::lamp;
@@ -14,7 +16,7 @@ use cimento_model::units::{Quantity, Unit};
 ///
 /// # Errors
 /// [`BenchError`] when the circuit has no solution with the lamp in it.
-pub(super) fn clicks(bench: &Bench, a: usize, b: usize) -> Result<f64, BenchError> {
+fn clicks(bench: &Bench, a: usize, b: usize) -> Result<f64, BenchError> {
     let touched = bench.settled_with(&|w: &mut Wiring| {
         let (a, b) = (w.node(a), w.node(b));
         let element: Element = lamp::element(a, b);
@@ -33,7 +35,7 @@ pub(super) fn clicks(bench: &Bench, a: usize, b: usize) -> Result<f64, BenchErro
 }
 
 /// What one hears.
-pub(super) fn shown(clicks: f64) -> Shown {
+fn shown(clicks: f64) -> Shown {
     let value = Quantity::Number(clicks);
     Shown {
         text: value.text(Unit::Click),
@@ -42,5 +44,63 @@ pub(super) fn shown(clicks: f64) -> Shown {
         value,
         wanders: None,
         beeps: false,
+    }
+}
+
+/// The filament lamp, tapped on a wire.
+pub(super) struct TappedLamp;
+
+impl Function {
+    pub const TAPPED_LAMP: Self = Self::of(&TappedLamp);
+}
+
+impl Instrument for TappedLamp {
+    fn name(&self) -> &'static str {
+        "tapped_lamp"
+    }
+
+    fn label(&self) -> &'static str {
+        "Tapped lamp"
+    }
+
+    fn title(&self) -> &'static str {
+        "the tapped lamp"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Click
+    }
+
+    fn hint(&self) -> &'static str {
+        "nothing, or how many click"
+    }
+
+    fn ranges(&self) -> &'static [Range] {
+        &[Range(600.0)]
+    }
+
+    fn is_ranged(&self) -> bool {
+        false
+    }
+
+    fn step(&self, _range: Range) -> f64 {
+        1.0
+    }
+
+    fn accuracy(&self, _value: f64, _range: Range) -> f64 {
+        0.0
+    }
+
+    fn between(
+        &self,
+        held: &Held<'_>,
+        (red, black): (usize, usize),
+    ) -> Result<Measured, BenchError> {
+        let clicks = clicks(held.bench, red, black)?;
+        Ok(Measured::of((clicks, clicks)))
+    }
+
+    fn shown(&self, (_, most): (f64, f64)) -> Option<Shown> {
+        Some(shown(most))
     }
 }

@@ -1,9 +1,11 @@
 //! Timing lamp: it flashes with the sparks of a lead and lights the mark on the crankshaft, which stands at
 //! the pointer when cylinder 1 should fire. What is read is how far past the pointer the mark is: late.
 
+use super::function::{Function, Instrument, PutOn, Range};
+use super::take::Held;
 use std::ops::ControlFlow;
 
-use super::leads;
+use super::ignition_leads;
 use super::reading::Shown;
 use super::take::TakeError;
 use crate::{Bench, FROM_DEG};
@@ -18,17 +20,19 @@ const TURNS: f64 = 2.0;
 /// reading lies on the seam.
 const SEAM_DEG: f64 = -100.0;
 /// One reads the scale to a degree.
-pub(super) const ACCURACY_DEG: f64 = 1.0;
+const ACCURACY_DEG: f64 = 1.0;
+/// So far off the pointer an engine's timing is left as it is, in degrees; common practice.
+const NORMAL_DEG: f64 = 3.0;
 
 /// Degrees of the crankshaft from the pointer to the mark at the first spark of a lead, late ones positive,
 /// from −100 to 260; infinite when it does not flash.
 ///
 /// # Errors
 /// [`TakeError`] when the lead leads to no plug or an instant has no solution.
-pub(super) fn degrees(bench: &Bench, lead: &str) -> Result<f64, TakeError> {
+fn degrees(bench: &Bench, lead: &str) -> Result<f64, TakeError> {
     let what = "the timing lamp's clip goes round the lead of a plug";
-    leads::plug(&bench.circuit, lead, what)?;
-    let at = Place::Conductor(leads::wire(&bench.circuit, lead)?);
+    ignition_leads::plug(&bench.circuit, lead, what)?;
+    let at = Place::Conductor(ignition_leads::wire(&bench.circuit, lead)?);
     let mut flash_s = None;
     bench.in_time(TURNS, &|_| (), &mut |at_s, wiring, now| {
         let amps = wiring.line(at, "through").map(|l| now.current(l.element));
@@ -46,7 +50,7 @@ pub(super) fn degrees(bench: &Bench, lead: &str) -> Result<f64, TakeError> {
 }
 
 /// The lamp's light on the scale as one sees it.
-pub(super) fn shown(degrees: f64) -> Shown {
+fn shown(degrees: f64) -> Shown {
     let whole = degrees.round();
     let value = match degrees.is_finite() {
         true => Quantity::Number(if whole == 0.0 { 0.0 } else { whole }),
@@ -65,5 +69,62 @@ pub(super) fn shown(degrees: f64) -> Shown {
         value,
         wanders: None,
         beeps: false,
+    }
+}
+
+/// A lamp that flashes with the sparks of a lead.
+pub(super) struct TimingLamp;
+
+impl Function {
+    pub const TIMING_LAMP: Self = Self::of(&TimingLamp);
+}
+
+impl Instrument for TimingLamp {
+    fn name(&self) -> &'static str {
+        "timing_lamp"
+    }
+
+    fn label(&self) -> &'static str {
+        "Timing lamp"
+    }
+
+    fn title(&self) -> &'static str {
+        "the timing lamp"
+    }
+
+    fn unit(&self) -> Unit {
+        Unit::Degree
+    }
+
+    fn hint(&self) -> &'static str {
+        "°, early is −"
+    }
+
+    fn put_on(&self) -> PutOn {
+        PutOn::IgnitionLead
+    }
+
+    fn ranges(&self) -> &'static [Range] {
+        &[Range(600.0)]
+    }
+
+    fn is_ranged(&self) -> bool {
+        false
+    }
+
+    fn step(&self, _range: Range) -> f64 {
+        1.0
+    }
+
+    fn accuracy(&self, _value: f64, _range: Range) -> f64 {
+        ACCURACY_DEG
+    }
+
+    fn tolerance(&self, _share: f64, _healthy: f64) -> f64 {
+        NORMAL_DEG
+    }
+
+    fn at(&self, held: &Held<'_>, lead: &str) -> Result<Shown, TakeError> {
+        Ok(shown(degrees(held.bench, lead)?))
     }
 }

@@ -52,7 +52,7 @@ fn a_lost_diode_shows_as_ripple() {
     let ripple = |faults: &[&str]| {
         let bench = with(&circuit, faults, FAST_LOADED);
         let at = |f| number(&bench, f, "BAT.+", "BAT.-");
-        (at(Function::AcVolts), at(Function::Hertz))
+        (at(Function::AC_VOLTS), at(Function::HERTZ))
     };
     let (sound, sound_hz) = ripple(&[]);
     assert!(sound < 0.5, "{sound} V");
@@ -85,7 +85,7 @@ fn the_scope_shows_the_ripple_of_the_bridge() {
             features, columns, ..
         } = capture(&bench, &scope).unwrap().traces.remove(0);
         let at = |f| number(&bench, f, "BAT.+", "BAT.-");
-        let (meter_v, meter_hz) = (at(Function::AcVolts), at(Function::Hertz));
+        let (meter_v, meter_hz) = (at(Function::AC_VOLTS), at(Function::HERTZ));
         // How often it dips into the lowest quarter, per second.
         let low = features.least + 0.25 * (features.most - features.least);
         let dips = columns
@@ -161,15 +161,15 @@ fn a_stator_can_be_told_good_from_bad() {
         bench
     };
     let still = apart(&[], "stopped");
-    let leg = number(&still, Function::Ohms, "A1.1", "A1.2");
+    let leg = number(&still, Function::OHMS, "A1.1", "A1.2");
     assert!((leg - 0.2 - 0.7).abs() < 0.06, "{leg} Ω with the leads");
-    assert!(number(&still, Function::Ohms, "A1.1", "A1.31") > 1e6);
+    assert!(number(&still, Function::OHMS, "A1.1", "A1.31") > 1e6);
     let core = apart(&["A1:winding_to_core"], "stopped");
-    assert!(number(&core, Function::Ohms, "A1.1", "A1.31") < 1.0);
-    let ac = |speed| number(&apart(&[], speed), Function::AcVolts, "A1.1", "A1.2");
+    assert!(number(&core, Function::OHMS, "A1.1", "A1.31") < 1.0);
+    let ac = |speed| number(&apart(&[], speed), Function::AC_VOLTS, "A1.1", "A1.2");
     // 20 V at 1000 rpm, open.
     assert!((ac("idle") - 18.0).abs() < 0.4 && (ac("fast") - 50.0).abs() < 1.0);
-    let hz = number(&apart(&[], "idle"), Function::Hertz, "A1.1", "A1.2");
+    let hz = number(&apart(&[], "idle"), Function::HERTZ, "A1.1", "A1.2");
     assert!(
         (hz - 90.0).abs() < 0.2,
         "900 rpm and six pairs of poles: {hz} Hz"
@@ -198,7 +198,7 @@ fn a_regulator_rectifier_charges_and_regulates() {
     // One diode open leaves one half-wave.
     let half = with(&circuit, &["A2:diode_open"], &[("engine", "idle")]);
     let whole = with(&circuit, &[], &[("engine", "idle")]);
-    let amps = |b: &Bench| number(b, Function::ClampAmps, "W5", "");
+    let amps = |b: &Bench| number(b, Function::CLAMP_AMPS, "W5", "");
     assert!(amps(&half) < 0.6 * amps(&whole) && amps(&half) > 0.3 * amps(&whole));
 }
 
@@ -223,7 +223,7 @@ fn a_battery_is_what_its_label_says() {
         bench.set(state).unwrap();
         (
             volts(&bench, "BAT.+", "BAT.-"),
-            number(&bench, Function::ClampAmps, "W1", ""),
+            number(&bench, Function::CLAMP_AMPS, "W1", ""),
         )
     };
     for (charge, rest) in [

@@ -65,7 +65,7 @@ pub fn number(bench: &Bench, function: Function, red: &str, black: &str) -> f64 
 
 /// DC volts.
 pub fn volts(bench: &Bench, red: &str, black: &str) -> f64 {
-    number(bench, Function::DcVolts, red, black)
+    number(bench, Function::DC_VOLTS, red, black)
 }
 
 /// Every demo circuit by its file name.

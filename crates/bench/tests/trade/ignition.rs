@@ -184,7 +184,7 @@ fn windings_read_what_the_trade_expects() {
     let bench = common::with(&tug, &[], &[("breaker", "open")]);
     let primary = bench.ohms_alone(tug.part("T1").unwrap(), ends(&tug, "T1.15", "T1.1"));
     assert!((1.45..1.55).contains(&primary.unwrap()));
-    let contacts = common::shown(&bench, Function::Ohms, "B1.1", "metal:engine");
+    let contacts = common::shown(&bench, Function::OHMS, "B1.1", "metal:engine");
     assert_ne!(
         contacts.text, "OL",
         "the coil is still attached to the lead"
@@ -195,7 +195,7 @@ fn windings_read_what_the_trade_expects() {
         &[("breaker", "open")],
     );
     assert_eq!(
-        common::shown(&open, Function::Ohms, "B1.1", "metal:engine").text,
+        common::shown(&open, Function::OHMS, "B1.1", "metal:engine").text,
         "OL"
     );
 }
@@ -467,7 +467,7 @@ fn a_wide_gap_tells_a_weak_coil_from_a_good_one() {
     let tester = |faults: &[&str], gap: Option<f64>| {
         let bench = common::with(&circuit, faults, &[("key", "start")]);
         let gap = gap.map(cimento_bench::instruments::Range);
-        let taken = take(&bench, Function::SparkTester, gap, Some("W13"), None);
+        let taken = take(&bench, Function::SPARK_TESTER, gap, Some("W13"), None);
         taken.unwrap().shown.text
     };
     let on_the_block = |faults: &[&str]| {
@@ -483,9 +483,9 @@ fn a_wide_gap_tells_a_weak_coil_from_a_good_one() {
     // A narrow gap asks for less, an open lead gives nothing, and with the key off nothing turns.
     assert_eq!(tester(&["W13:open"], Some(6.0)), "no spark");
     let still = common::with(&circuit, &[], &[]);
-    let text = common::shown(&still, Function::SparkTester, "W13", "").text;
+    let text = common::shown(&still, Function::SPARK_TESTER, "W13", "").text;
     assert_eq!(text, "no spark");
-    let wrong = take(&still, Function::SparkTester, None, Some("W12"), None);
+    let wrong = take(&still, Function::SPARK_TESTER, None, Some("W12"), None);
     assert!(wrong.unwrap_err().to_string().contains("leads to no plug"));
 }
 
@@ -502,7 +502,7 @@ fn each_compression_is_a_hump_in_the_starters_current() {
     let strokes = bench.rpm() / 60.0 * 2.0;
     let swing = amps.most - amps.least;
     assert!((20.0..120.0).contains(&swing), "{amps:?}");
-    let shown = common::number(&bench, Function::ClampAmps, "W20", "");
+    let shown = common::number(&bench, Function::CLAMP_AMPS, "W20", "");
     assert!(
         (amps.least..amps.most).contains(&shown.abs()),
         "{shown} A, {amps:?}"
@@ -575,7 +575,7 @@ fn a_flywheel_magneto_with_a_contact_breaker() {
     let mut state = bench.state().clone();
     state.set_control("breaker", "open".to_owned());
     bench.set(state).unwrap();
-    let apart = take(&bench, Function::Ohms, None, Some("B1.1"), Some("B1.31"));
+    let apart = take(&bench, Function::OHMS, None, Some("B1.1"), Some("B1.31"));
     // Past the contacts the coil's own winding is what is left, some ohms.
     let shown = apart.unwrap().shown.value.number();
     assert!((0.5..2.0).contains(&shown), "{shown}");

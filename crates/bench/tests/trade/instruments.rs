@@ -42,7 +42,7 @@ fn meters_load_what_they_touch() {
     let take = |range| {
         let r = take(
             &bench,
-            Function::AnalogVolts,
+            Function::ANALOG_VOLTS,
             Some(Range(range)),
             Some("R2.1"),
             Some("BAT.-"),
@@ -59,19 +59,19 @@ fn lamps_tell_different_things() {
     let circuit = divider(1000.0);
     let bench = with(&circuit, &[], &[("switch", "on")]);
     assert_eq!(
-        shown(&bench, Function::TestLamp, "R2.1", "BAT.-").text,
+        shown(&bench, Function::TEST_LAMP, "R2.1", "BAT.-").text,
         "off"
     );
     assert_ne!(
-        shown(&bench, Function::LedLamp, "R2.1", "BAT.-").text,
+        shown(&bench, Function::LED_LAMP, "R2.1", "BAT.-").text,
         "off"
     );
     assert_eq!(
-        shown(&bench, Function::TestLamp, "BAT.+", "BAT.-").text,
+        shown(&bench, Function::TEST_LAMP, "BAT.+", "BAT.-").text,
         "bright"
     );
     assert_eq!(
-        shown(&bench, Function::LedLamp, "BAT.+", "BAT.-").text,
+        shown(&bench, Function::LED_LAMP, "BAT.+", "BAT.-").text,
         "bright"
     );
 }
@@ -80,9 +80,9 @@ fn lamps_tell_different_things() {
 fn the_diode_test_shows_the_junction_one_way() {
     let circuit = divider(1000.0);
     let bench = with(&circuit, &[], &[]);
-    let forward = number(&bench, Function::DiodeTest, "D1.A", "D1.K");
+    let forward = number(&bench, Function::DIODE_TEST, "D1.A", "D1.K");
     assert!((0.4..0.8).contains(&forward), "{forward} V");
-    assert!(number(&bench, Function::DiodeTest, "D1.K", "D1.A").is_infinite());
+    assert!(number(&bench, Function::DIODE_TEST, "D1.K", "D1.A").is_infinite());
 }
 
 /// Through the meter in place of a fuse flows what the clamp reads; across a source its fuse goes.
@@ -91,7 +91,7 @@ fn the_current_input_has_a_fuse() {
     let circuit = common::demo("sweeper-lamps");
     let clamp = number(
         &with(&circuit, &[], &[("work lamps", "on")]),
-        Function::ClampAmps,
+        Function::CLAMP_AMPS,
         "W3",
         "",
     );
@@ -104,7 +104,7 @@ fn the_current_input_has_a_fuse() {
         take_with(
             meter,
             &bench,
-            Function::DcAmps,
+            Function::DC_AMPS,
             None,
             Some(red),
             Some(black),
@@ -127,7 +127,7 @@ fn the_current_input_has_a_fuse() {
 fn min_max_catches_the_inrush() {
     let circuit = common::demo("baggage-tug-starting");
     let bench = with(&circuit, &[], &[("key", "start"), ("clutch", "down")]);
-    let swing = shown(&bench, Function::MinMax, "BAT.+", "BAT.-")
+    let swing = shown(&bench, Function::MIN_MAX, "BAT.+", "BAT.-")
         .wanders
         .expect("it dips");
     let steady = volts(&bench, "BAT.+", "BAT.-");
@@ -145,7 +145,7 @@ fn zeroed_leads_are_taken_off() {
         let r = take_with(
             meter,
             &bench,
-            Function::Ohms,
+            Function::OHMS,
             None,
             Some("A1.1"),
             Some("A1.2"),
@@ -173,7 +173,7 @@ fn a_meter_has_its_own_error() {
         let r = take_with(
             &meter,
             &bench,
-            Function::DcVolts,
+            Function::DC_VOLTS,
             None,
             Some("BAT.+"),
             Some("BAT.-"),
@@ -200,11 +200,11 @@ fn a_needle_follows_slow_swings() {
     state.set_control("engine", "idle".to_owned());
     state.engine_rpm = 420.0;
     bench.set(state).unwrap();
-    let needle = shown(&bench, Function::AnalogVolts, "U1.5", "BAT.-");
+    let needle = shown(&bench, Function::ANALOG_VOLTS, "U1.5", "BAT.-");
     let swing = needle.wanders.expect("3.5 Hz is slow enough");
     assert!(swing.least < 1.0 && swing.most > 11.0, "{swing:?}");
     assert!(
-        shown(&bench, Function::DcVolts, "U1.5", "BAT.-")
+        shown(&bench, Function::DC_VOLTS, "U1.5", "BAT.-")
             .wanders
             .is_none()
     );
@@ -219,7 +219,7 @@ fn a_tachometer_counts_sparks() {
     let rpm = |faults: &[&str], lead: &str, per_turn: f64| {
         let bench = common::with(&circuit, faults, &controls);
         let set = Some(Range(per_turn));
-        let taken = take(&bench, Function::Tachometer, set, Some(lead), None).unwrap();
+        let taken = take(&bench, Function::TACHOMETER, set, Some(lead), None).unwrap();
         assert_eq!(taken.shown.unit, "rpm");
         taken.shown.value.number()
     };
@@ -228,7 +228,7 @@ fn a_tachometer_counts_sparks() {
     assert!((rpm(&[], "W13", 1.0) - 450.0).abs() < 20.0);
     assert!(rpm(&["W13:open"], "W13", 0.5) < 1.0);
     let bench = common::with(&circuit, &[], &controls);
-    let wrong = take(&bench, Function::Tachometer, None, Some("W4"), None);
+    let wrong = take(&bench, Function::TACHOMETER, None, Some("W4"), None);
     let refused = wrong.unwrap_err().to_string();
     assert!(refused.contains("W4 is none"), "{refused}");
 }
@@ -240,17 +240,17 @@ fn an_adapter_holds_the_peak() {
     let twin = common::demo("twin-fire-pump-ignition");
     let pulled = [("rope", "pulled"), ("stop key", "on")];
     let bench = common::with(&twin, &["W10:open"], &pulled);
-    let peak = common::number(&bench, Function::PeakVolts, "L1.1", "L1.2");
+    let peak = common::number(&bench, Function::PEAK_VOLTS, "L1.1", "L1.2");
     let rms = 230.0 * bench.rpm() / 1000.0;
     let sine = rms * std::f64::consts::SQRT_2;
     assert!((peak / sine - 1.0).abs() < 0.02, "{peak} V, {sine} V");
     let tug = common::demo("baggage-tug-ignition");
     let bench = common::with(&tug, &[], &[("key", "run"), ("engine", "idle")]);
-    let breaker = common::number(&bench, Function::PeakVolts, "T1.1", "BAT.-");
+    let breaker = common::number(&bench, Function::PEAK_VOLTS, "T1.1", "BAT.-");
     assert!((100.0..450.0).contains(&breaker), "{breaker} V");
     // Where nothing turns it is a voltmeter without a sign.
     let still = common::with(&tug, &[], &[]);
-    let rest = common::number(&still, Function::PeakVolts, "BAT.-", "BAT.+");
+    let rest = common::number(&still, Function::PEAK_VOLTS, "BAT.-", "BAT.+");
     assert!((12.4..12.8).contains(&rest), "{rest} V");
 }
 
@@ -261,7 +261,7 @@ fn a_cylinder_that_does_no_work_is_not_missed() {
     let circuit = common::demo("baggage-tug-ignition");
     let drop = |faults: &[&str], lead: &str, engine: &str| {
         let bench = common::with(&circuit, faults, &[("key", "run"), ("engine", engine)]);
-        let taken = take(&bench, Function::CylinderDrop, None, Some(lead), None).unwrap();
+        let taken = take(&bench, Function::CYLINDER_BALANCE, None, Some(lead), None).unwrap();
         taken.shown.value.number()
     };
     assert_eq!(drop(&[], "W13", "idle"), 90.0);
@@ -269,7 +269,7 @@ fn a_cylinder_that_does_no_work_is_not_missed() {
     assert!(drop(&["W13:open"], "W14", "idle") > 90.0);
     assert_eq!(drop(&[], "W13", "stopped"), 0.0);
     let bench = common::with(&circuit, &[], &[("key", "run"), ("engine", "idle")]);
-    let wrong = take(&bench, Function::CylinderDrop, None, Some("W12"), None);
+    let wrong = take(&bench, Function::CYLINDER_BALANCE, None, Some("W12"), None);
     let refused = wrong.unwrap_err().to_string();
     assert!(refused.contains("W12 leads to no plug"), "{refused}");
 }
@@ -283,7 +283,7 @@ fn a_timing_lamp_shows_what_a_worn_gap_does() {
     let idle = [("key", "run"), ("engine", "idle")];
     let lamp = |faults: &[&str], lead: &str| {
         let bench = common::with(&circuit, faults, &idle);
-        let taken = take(&bench, Function::TimingLamp, None, Some(lead), None);
+        let taken = take(&bench, Function::TIMING_LAMP, None, Some(lead), None);
         taken.unwrap().shown.text
     };
     assert_eq!(lamp(&[], "W13"), "0");
@@ -295,7 +295,7 @@ fn a_timing_lamp_shows_what_a_worn_gap_does() {
     assert_eq!(lamp(&["W13:open"], "W13"), "no flash");
     let dwell = |faults: &[&str]| {
         let bench = common::with(&circuit, faults, &idle);
-        100.0 - common::number(&bench, Function::Duty, "T1.1", "BAT.-")
+        100.0 - common::number(&bench, Function::DUTY, "T1.1", "BAT.-")
     };
     // Eight of the 90 degrees between two openings.
     let more = dwell(&["B1:gap_small=0.2"]) - dwell(&[]);
@@ -327,15 +327,15 @@ fn an_led_lamp_flickers_where_a_filament_glows() {
     let bench = common::with(&circuit, &[], &[("key", "run"), ("engine", "idle")]);
     // The crank sensor pulls its output down thirty times a second, against 5 V.
     assert_eq!(
-        shown(&bench, Function::LedLamp, "BAT.+", "L1.2").text,
+        shown(&bench, Function::LED_LAMP, "BAT.+", "L1.2").text,
         "flickers"
     );
-    let filament = shown(&bench, Function::TestLamp, "BAT.+", "L1.2");
+    let filament = shown(&bench, Function::TEST_LAMP, "BAT.+", "L1.2");
     assert!(filament.wanders.is_none(), "{filament:?}");
-    let digital = shown(&bench, Function::DcVolts, "L1.2", "BAT.-");
+    let digital = shown(&bench, Function::DC_VOLTS, "L1.2", "BAT.-");
     assert!(digital.wanders.is_none(), "{digital:?}");
     // At 2500 rpm it is too quick for the eye.
     let fast = common::with(&circuit, &[], &[("key", "run"), ("engine", "fast")]);
-    let led = shown(&fast, Function::LedLamp, "BAT.+", "L1.2");
+    let led = shown(&fast, Function::LED_LAMP, "BAT.+", "L1.2");
     assert!(led.wanders.is_none(), "{led:?}");
 }

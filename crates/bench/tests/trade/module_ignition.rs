@@ -131,7 +131,7 @@ fn a_meter_shows_the_mean_of_what_it_cannot_follow() {
     assert!(common::volts(&dead, "T1.1", "BAT.-") > 12.0);
     // A pickup is read on AC: some volts, and its open winding none at the module.
     let swing = |bench: &Bench| {
-        let shown = common::shown(bench, Function::AcVolts, "A1.7", "A1.31d");
+        let shown = common::shown(bench, Function::AC_VOLTS, "A1.7", "A1.31d");
         shown.value.number()
     };
     assert!((4.0..8.0).contains(&swing(&bench)), "{}", swing(&bench));
@@ -189,7 +189,7 @@ fn a_lamp_tapped_on_the_reference_wire_makes_the_injectors_click() {
     let circuit = common::demo(SWEEPER);
     let clicks = |faults: &[&str], other: &str, point: &str| {
         let bench = common::with(&circuit, faults, &[("key", "run")]);
-        common::shown(&bench, Function::TappedLamp, other, point).text
+        common::shown(&bench, Function::TAPPED_LAMP, other, point).text
     };
     assert_eq!(clicks(&[], "BAT.+", "A2.RF"), "2 clicks");
     assert_eq!(clicks(&["A2:dead"], "BAT.+", "A2.RF"), "nothing clicks");
@@ -211,7 +211,7 @@ fn the_computer_advances_the_spark_it_has_taken_over() {
     let circuit = common::demo(SWEEPER);
     let timing = |faults: &[&str]| {
         let bench = idling(&circuit, faults);
-        common::number(&bench, Function::TimingLamp, "W31", "")
+        common::number(&bench, Function::TIMING_LAMP, "W31", "")
     };
     assert_eq!(timing(&[]), -8.0);
     assert_eq!(timing(&["A2:bypass_dead"]), 0.0);
@@ -239,7 +239,7 @@ fn a_module_without_a_bypass_fires_by_itself() {
     );
     let timing = |engine: &str| {
         let bench = common::with(&circuit, &[], &[("key", "run"), ("engine", engine)]);
-        common::number(&bench, Function::TimingLamp, "W31", "")
+        common::number(&bench, Function::TIMING_LAMP, "W31", "")
     };
     assert!(timing("idle").abs() <= 1.0 && timing("loaded").abs() <= 1.0);
     assert!(common::symptom(&circuit, &["A1:dead"]).contains("does not fire"));

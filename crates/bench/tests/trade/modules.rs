@@ -10,7 +10,7 @@ use common::{number, shown, symptom, volts, with};
 const RUN: &[(&str, &str)] = &[("key", "run")];
 
 fn codes(bench: &Bench) -> String {
-    shown(bench, Function::ScanCodes, "U1", "").text
+    shown(bench, Function::SCAN_CODES, "U1", "").text
 }
 
 /// Common practice: a lamp from battery positive to the wire lights when the module pulls the relay
@@ -18,7 +18,7 @@ fn codes(bench: &Bench) -> String {
 #[test]
 fn a_lamp_finds_the_wire_between_module_and_relay() {
     let circuit = common::demo("belt-loader-module");
-    let lamp = |bench: &Bench, at: &str| shown(bench, Function::TestLamp, "BAT.+", at).text;
+    let lamp = |bench: &Bench, at: &str| shown(bench, Function::TEST_LAMP, "BAT.+", at).text;
     let healthy = with(&circuit, &[], RUN);
     assert_eq!(
         (lamp(&healthy, "K1.85"), lamp(&healthy, "U1.4")),
@@ -59,7 +59,7 @@ fn a_module_answers_while_it_is_fed_and_grounded() {
     assert_eq!(
         shown(
             &with(&circuit, &["F1:blown"], RUN),
-            Function::ScanVolts,
+            Function::SCAN_VOLTS,
             "U1.8",
             ""
         )
@@ -105,7 +105,7 @@ fn paired_sensors_watch_each_other() {
     let circuit = common::demo("ground-power-unit-throttle");
     for lever in ["released", "half", "full"] {
         let bench = with(&circuit, &[], &[("key", "run"), ("speed lever", lever)]);
-        let at = |pin: &str| number(&bench, Function::ScanVolts, pin, "");
+        let at = |pin: &str| number(&bench, Function::SCAN_VOLTS, pin, "");
         assert!((at("U1.7") + at("U1.8") - 5.0).abs() < 0.1);
         assert!((at("U1.5") - 2.0 * at("U1.6")).abs() < 0.1);
         assert_eq!(codes(&bench), "no codes");
@@ -140,7 +140,7 @@ fn injectors_read_through_their_feed() {
     state.take_apart(&circuit, "F2");
     bench.set(state).unwrap();
     for pin in ["U1.5", "U1.6", "U1.7", "U1.8"] {
-        let ohms = number(&bench, Function::Ohms, "F2.2", pin);
+        let ohms = number(&bench, Function::OHMS, "F2.2", pin);
         assert!((12.1..12.9).contains(&ohms), "{pin}: {ohms} Ω");
     }
     let text = symptom(&circuit, &[]);
@@ -180,10 +180,10 @@ fn a_three_wire_sensor_swings() {
     assert!(at("tooth") < 1.0 && at("gap") > 4.0);
     let running = with(&circuit, &[], &[("key", "run"), ("engine", "idle")]);
     let read = |f| number(&running, f, "U1.4", "U1.3");
-    assert!((read(Function::DcVolts) - 2.5).abs() < 0.1);
+    assert!((read(Function::DC_VOLTS) - 2.5).abs() < 0.1);
     // 900 rpm and four pulses a turn.
-    assert!((read(Function::Hertz) - 60.0).abs() < 0.1);
-    assert!((read(Function::Duty) - 50.0).abs() < 0.5);
+    assert!((read(Function::HERTZ) - 60.0).abs() < 0.1);
+    assert!((read(Function::DUTY) - 50.0).abs() < 0.5);
     assert!(symptom(&circuit, &["W13:open"]).contains("brush lamp bright"));
     // Without its ground the supply reads full against battery negative and nothing across the sensor.
     let open = with(&circuit, &["W16:open"], RUN);
@@ -204,10 +204,10 @@ fn a_reference_protects_itself() {
     let circuit = common::demo("ground-power-unit-throttle");
     let shorted = with(&circuit, &["W11:short_to_ground=0.01"], RUN);
     assert!(volts(&shorted, "U1.3", "BAT.-") < 0.2);
-    assert!(number(&shorted, Function::ClampAmps, "W9", "") < 0.2);
+    assert!(number(&shorted, Function::CLAMP_AMPS, "W9", "") < 0.2);
     let lifted = with(&circuit, &["W11:short_to_power=0.05"], RUN);
     assert!(volts(&lifted, "U1.3", "BAT.-") > 11.0);
-    assert!(number(&lifted, Function::ClampAmps, "W9", "") < 0.05);
+    assert!(number(&lifted, Function::CLAMP_AMPS, "W9", "") < 0.05);
 }
 
 #[test]

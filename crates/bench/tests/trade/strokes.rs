@@ -132,7 +132,7 @@ fn a_leaking_cylinder_lowers_its_hump() {
     let own = of(&circuit, &sparks, "P3")[0];
     let other = of(&circuit, &sparks, "P4")[0];
     assert!(own.lights() && own.volts.abs() < 0.8 * other.volts.abs());
-    let drop = |lead: &str| common::number(&bench, Function::CylinderDrop, lead, "");
+    let drop = |lead: &str| common::number(&bench, Function::CYLINDER_BALANCE, lead, "");
     assert_eq!(drop("W15"), 0.0);
     assert!(drop("W16") > 50.0);
     assert!(common::symptom(&circuit, &["P3:loose"]).contains("runs rough"));
@@ -164,7 +164,7 @@ fn no_crank_sensor_no_spark() {
     let bench = idling(&circuit, &[]);
     let feed = common::volts(&bench, "L1.1", "L1.3");
     assert!((4.8..5.05).contains(&feed), "{feed} V");
-    let hertz = common::number(&bench, Function::Hertz, "L1.2", "L1.3");
+    let hertz = common::number(&bench, Function::HERTZ, "L1.2", "L1.3");
     assert!((hertz - 30.0).abs() < 0.5, "{hertz} Hz");
 }
 

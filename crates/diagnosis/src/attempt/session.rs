@@ -8,7 +8,7 @@ use super::repair::repairs;
 use super::touch::Touch;
 use crate::lesson::{Lesson, Purpose};
 use cimento_bench::instruments::{
-    Function, Looks, Meter, Probe, Reading, Scope, TakeError, capture, ranges, take_with,
+    Function, Looks, Meter, Probe, Reading, Scope, TakeError, capture, take_with,
 };
 use cimento_bench::{Bench, BenchError, Complaint, complaint};
 use cimento_model::circuit::Place;
@@ -486,7 +486,7 @@ impl Session {
         }
         let range = match range {
             None => None,
-            Some(r) => match ranges(function).iter().find(|have| have.0 == r) {
+            Some(r) => match function.ranges().iter().find(|have| have.0 == r) {
                 Some(range) => Some(*range),
                 None => return bad(format!("the meter has no range of {r} there")),
             },

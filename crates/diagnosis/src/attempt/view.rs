@@ -20,6 +20,8 @@ pub struct BenchView {
     /// How many steps are on record: the next one must follow this.
     pub steps: usize,
     pub minutes: f64,
+    /// The state the machine is in, as readings name it.
+    pub state: String,
     pub controls: Vec<ControlView>,
     /// What is noticed in the present state.
     pub notices: Vec<Notice>,
@@ -149,6 +151,7 @@ impl Session {
         let mut view = BenchView {
             steps: self.steps().len(),
             minutes: self.steps().iter().map(|s| s.minutes).sum(),
+            state: self.bench().state().about(),
             controls: self.controls(),
             notices: self
                 .bench()

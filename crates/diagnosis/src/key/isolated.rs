@@ -49,7 +49,7 @@ pub(super) fn ohms(
     let id = |node: usize| circuit.point_at(node).map(|p| p.id.clone());
     Ok(Reading {
         state: ISOLATED.to_owned(),
-        function: Function::Ohms,
+        function: Function::OHMS,
         red: id(a),
         black: id(b),
         shown: ohms_shown(value),

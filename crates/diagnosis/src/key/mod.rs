@@ -17,7 +17,7 @@ pub use csv::key_csv;
 pub use staircase::{Stair, Staircase, node_volts, staircases, staircases_between};
 pub use tolerance::tolerance;
 
-use cimento_bench::instruments::{Function, Reading, Shown, read, take};
+use cimento_bench::instruments::{Function, Keyed, Reading, Shown, read, take};
 use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::{Circuit, ConductorKind, Place};
 use cimento_model::faults::Fault;
@@ -79,11 +79,11 @@ const SWINGS_V: f64 = 0.1;
 
 /// The instruments that a key is written for unless others are asked for.
 pub const USUAL: [Function; 5] = [
-    Function::DcVolts,
-    Function::ClampAmps,
-    Function::Ohms,
-    Function::AcVolts,
-    Function::ScanCodes,
+    Function::DC_VOLTS,
+    Function::CLAMP_AMPS,
+    Function::OHMS,
+    Function::AC_VOLTS,
+    Function::SCAN_CODES,
 ];
 
 /// The key of a circuit with faults in some states, each reached in the order given, for a set of
@@ -109,7 +109,7 @@ pub fn answer_key(
             pair.rows(*function, &mut rows)?;
         }
     }
-    if functions.contains(&Function::Ohms) {
+    if functions.contains(&Function::OHMS) {
         Pair::new(&healthy, &faulted, limits).resistances(&mut rows)?;
     }
     Ok(rows)
@@ -130,7 +130,7 @@ pub fn answer_key_between(
     for function in functions {
         pair.rows(*function, &mut rows)?;
     }
-    if functions.contains(&Function::Ohms) {
+    if functions.contains(&Function::OHMS) {
         pair.resistances(&mut rows)?;
     }
     Ok(rows)
@@ -157,8 +157,8 @@ impl<'a> Pair<'a> {
     fn rows(&self, function: Function, rows: &mut Vec<KeyRow>) -> Result<(), BenchError> {
         let circuit = &self.healthy.circuit;
         let points = || circuit.test_points.iter().filter(|p| p.node != 0);
-        match function {
-            Function::DcVolts => {
+        match function.keyed() {
+            Keyed::PointsAndDrops => {
                 for point in points() {
                     rows.push(self.between(RowKind::Point, function, None, (point.node, 0))?);
                 }
@@ -166,7 +166,7 @@ impl<'a> Pair<'a> {
                     rows.push(self.between(RowKind::Drop, function, Some(place), (a, b))?);
                 }
             }
-            Function::ClampAmps => {
+            Keyed::Wires => {
                 for c in circuit
                     .conductors
                     .iter()
@@ -179,12 +179,12 @@ impl<'a> Pair<'a> {
                     }
                 }
             }
-            Function::ScanCodes => {
+            Keyed::Modules => {
                 for part in circuit.parts.iter().filter(|p| p.kind.module().is_some()) {
                     rows.push(self.one_lead(RowKind::Module, function, &part.id)?);
                 }
             }
-            Function::ScanVolts => {
+            Keyed::Inputs => {
                 for place in circuit.places() {
                     if let Place::Pin(..) = place
                         && take(
@@ -204,7 +204,7 @@ impl<'a> Pair<'a> {
                     }
                 }
             }
-            Function::AcVolts | Function::Hertz | Function::Duty => {
+            Keyed::Swings => {
                 let turns = |b: &Bench| b.settled().points.iter().any(|p| !p.waves.is_empty());
                 let generates = || circuit.parts.iter().any(|p| p.kind.charges());
                 if turns(self.healthy) || turns(self.faulted) || generates() {
@@ -217,13 +217,12 @@ impl<'a> Pair<'a> {
                     }
                 }
             }
-            Function::TestLamp | Function::LedLamp | Function::AnalogVolts => {
+            Keyed::Points => {
                 for point in points() {
                     rows.push(self.between(RowKind::Point, function, None, (point.node, 0))?);
                 }
             }
-            // Resistance is measured with the place by itself; the others want a hand to set them up.
-            _ => {}
+            Keyed::ByItself | Keyed::Nothing => {}
         }
         Ok(())
     }

@@ -1,15 +1,11 @@
 //! How far a reading may lie from the healthy value and still be normal.
 
 use crate::lesson::Limits;
-use cimento_bench::instruments::{Function, LEAD_OHMS, Range, Reading, accuracy};
+use cimento_bench::instruments::{Function, LEAD_OHMS, Range, Reading};
 use cimento_model::circuit::{Circuit, ConductorKind, Place};
 
 /// Below this a voltage against battery negative is one of a ground, in volts.
 const GROUND_V: f64 = 1.0;
-/// So far off the pointer an engine's timing is left as it is, in degrees; common practice.
-const TIMING_DEG: f64 = 3.0;
-/// Cylinders whose drops differ by less than this share do their work alike; common practice.
-const DROP_SHARE: f64 = 0.4;
 
 /// Tolerance of a reading in volts or ohms: the limit of what is measured, and the meter's own.
 /// `place` is what the leads span, if they span one place.
@@ -23,21 +19,14 @@ pub fn tolerance(
     if !value.is_finite() {
         return 0.0;
     }
-    match healthy.function {
-        // Off, dim and bright are told apart.
-        Function::TestLamp => return 0.4,
-        Function::ClampAmps => return limits.ohms_share * value.abs() + 1.0,
-        Function::TimingLamp => return TIMING_DEG,
-        Function::CylinderDrop => return DROP_SHARE * value,
-        _ => {}
-    }
-    if let (Function::Ohms, Some(Place::Conductor(n))) = (healthy.function, place)
+    if let Some(Place::Conductor(n)) = place
+        && healthy.function == Function::OHMS
         && circuit.conductors[n].lead.is_some()
     {
         return limits.of_lead(value) + 2.0 * LEAD_OHMS;
     }
-    if healthy.function != Function::DcVolts {
-        return limits.ohms_share * value.abs() + 2.0 * LEAD_OHMS;
+    if healthy.function != Function::DC_VOLTS {
+        return healthy.function.tolerance(limits.ohms_share, value);
     }
     let limit = match place {
         Some(Place::Conductor(n)) => match circuit.conductors[n].kind {
@@ -54,5 +43,5 @@ pub fn tolerance(
     } else {
         Range(60.0)
     };
-    limit + accuracy(healthy.function, value, range)
+    limit + healthy.function.accuracy(value, range)
 }

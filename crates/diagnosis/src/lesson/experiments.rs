@@ -141,11 +141,11 @@ fn dead(circuit: &Circuit) -> States {
 /// Full volts on a meter where a filament lamp stays dark.
 fn ghost(bench: &Bench) -> Result<Found, BenchError> {
     for at in leads(bench) {
-        let volts = shown(bench, Function::DcVolts, at)?;
+        let volts = shown(bench, Function::DC_VOLTS, at)?;
         let full = volts.value.number() >= FULL * bench.circuit.doc.system_v;
-        if full && shown(bench, Function::TestLamp, at)?.value.number() == 0.0 {
+        if full && shown(bench, Function::TEST_LAMP, at)?.value.number() == 0.0 {
             let (red, black) = at;
-            let read = volts.value.text(Function::DcVolts.unit());
+            let read = volts.value.text(Function::DC_VOLTS.unit());
             let steps = vec![
                 format!("Read DC volts from {red} to {black}: {read}."),
                 "Put the test lamp on the same two points: it stays dark.".to_owned(),
@@ -163,15 +163,15 @@ fn ghost(bench: &Bench) -> Result<Found, BenchError> {
 /// An LED lamp that lights where a filament lamp hardly does.
 fn faint(bench: &Bench) -> Result<Found, BenchError> {
     for at in leads(bench) {
-        let led = shown(bench, Function::LedLamp, at)?.value.number();
-        if led == 2.0 && shown(bench, Function::TestLamp, at)?.value.number() < 2.0 {
+        let led = shown(bench, Function::LED_LAMP, at)?.value.number();
+        if led == 2.0 && shown(bench, Function::TEST_LAMP, at)?.value.number() < 2.0 {
             let (red, black) = at;
-            let lamp = shown(bench, Function::TestLamp, at)?;
+            let lamp = shown(bench, Function::TEST_LAMP, at)?;
             let steps = vec![
                 format!("Put the LED lamp between {red} and {black}: it is bright."),
                 format!(
                     "Put the filament test lamp there: it is {}.",
-                    lamp.value.text(Function::TestLamp.unit())
+                    lamp.value.text(Function::TEST_LAMP.unit())
                 ),
             ];
             let teaches = "An LED lamp lights with a few milliamperes and shines through a coil, a lamp or a bad contact. That it lights says that there is a way, not that the way can carry a load.";
@@ -187,7 +187,7 @@ fn faint(bench: &Bench) -> Result<Found, BenchError> {
 /// A beep through a whole load.
 fn beep(bench: &Bench) -> Result<Found, BenchError> {
     for at in leads(bench) {
-        let tested = shown(bench, Function::Continuity, at)?;
+        let tested = shown(bench, Function::CONTINUITY, at)?;
         let ohms = tested.value.number();
         if tested.beeps && ohms > MORE_THAN_WIRE {
             let (red, black) = at;
@@ -195,7 +195,7 @@ fn beep(bench: &Bench) -> Result<Found, BenchError> {
                 format!("Test continuity from {red} to {black}: it beeps."),
                 format!(
                     "Read the ohms: {}.",
-                    tested.value.text(Function::Ohms.unit())
+                    tested.value.text(Function::OHMS.unit())
                 ),
             ];
             let teaches = "It beeps up to some tens of ohms, so it beeps through a winding or a cold filament, and through one last strand. A beep says that there is some way; only volts under load say that it is good.";
@@ -212,7 +212,7 @@ fn beep(bench: &Bench) -> Result<Found, BenchError> {
 fn clamped(bench: &Bench) -> Result<Found, BenchError> {
     let mut most: Option<(f64, &str)> = None;
     for wire in &bench.circuit.doc.wires {
-        let reading = take(bench, Function::ClampAmps, None, Some(&wire.id), None);
+        let reading = take(bench, Function::CLAMP_AMPS, None, Some(&wire.id), None);
         let amps = reading.map_or(0.0, |r| r.shown.value.number());
         if most.is_none_or(|(m, _)| amps > m) {
             most = Some((amps, &wire.id));

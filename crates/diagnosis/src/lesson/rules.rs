@@ -101,10 +101,7 @@ pub enum Method {
 impl Method {
     /// Whether a first measurement goes against it.
     pub fn is_against(self, function: Function) -> bool {
-        let dead = matches!(
-            function,
-            Function::Ohms | Function::Continuity | Function::DiodeTest
-        );
+        let dead = function.feeds();
         match self {
             Self::Either => false,
             Self::LoadedFirst => dead,
@@ -149,7 +146,7 @@ pub fn healthy_sheets(circuit: &Arc<Circuit>) -> Result<Vec<HealthySheet>, Bench
         for point in circuit.test_points.iter().filter(|p| p.node != 0) {
             let red = Some(point.id.as_str());
             // Where there are kilovolts a meter has no business, and its papers list nothing.
-            if let Ok(reading) = take(&bench, Function::DcVolts, None, red, negative) {
+            if let Ok(reading) = take(&bench, Function::DC_VOLTS, None, red, negative) {
                 let shown = &reading.shown;
                 readings.push([point.id.clone(), format!("{} {}", shown.text, shown.unit)]);
             }

@@ -77,7 +77,7 @@ fn looks(case: &Case<'_>, step: &Step) -> bool {
     let circuit = &case.lesson.circuit;
     match (&step.action, &step.answer) {
         (Action::Inspect { .. }, _) => true,
-        (_, Answer::Reading { reading }) if reading.function == Function::DcVolts => {
+        (_, Answer::Reading { reading }) if reading.function == Function::DC_VOLTS => {
             let node = |id: &Option<String>| {
                 let point = id.as_deref().and_then(|id| circuit.test_point(id));
                 point.map(|p| p.node)

@@ -400,13 +400,13 @@ fn taken<'a>(
         _ => None,
     };
     let tolerance = tolerance(circuit, &lesson.limits, &should, spans);
-    let volts = read(faulty, Function::DcVolts, None, red, black)?;
+    let volts = read(faulty, Function::DC_VOLTS, None, red, black)?;
     let to_negative = black.is_some_and(|b| b.node == 0)
         && should.shown.value.number() > lesson.circuit.doc.system_v / 2.0;
     let nothing_lost = match red {
-        Some(red) if to_negative && reading.function == Function::DcVolts => {
+        Some(red) if to_negative && reading.function == Function::DC_VOLTS => {
             let positive = circuit.test_point(circuit.positive_name());
-            let lost = |bench: &Bench| read(bench, Function::DcVolts, None, positive, Some(red));
+            let lost = |bench: &Bench| read(bench, Function::DC_VOLTS, None, positive, Some(red));
             crate::key::agree(&lost(healthy)?.shown, &lost(faulty)?.shown, tolerance)
         }
         _ => false,

@@ -4,7 +4,6 @@ use super::case::{Case, Taken};
 use crate::attempt::{Action, Step};
 use crate::suspects::Suspects;
 use cimento_bench::Bench;
-use cimento_bench::instruments::Function;
 use cimento_model::circuit::Place;
 use cimento_model::units::Unit;
 
@@ -50,7 +49,7 @@ pub(super) fn claim(case: &Case<'_>, suspects: &Suspects, step: &Step) -> Vec<Cl
             let present = case.readings.last().is_some_and(|t| is_supply(case, t));
             let idle = present && flow(case.left.bench(), place) < IDLE_A;
             let attached = case.readings.iter().any(|t| {
-                let ohms = matches!(t.reading.function, Function::Ohms | Function::Continuity);
+                let ohms = t.reading.function.unit() == Unit::Ohm;
                 ohms && t.attached && t.spans == Some(place)
             });
             let mut out = Claim {

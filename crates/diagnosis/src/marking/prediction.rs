@@ -163,7 +163,7 @@ fn supposed(
 }
 
 fn same_kind(a: f64, b: f64, supply: f64, taken: &Taken<'_>) -> bool {
-    if taken.reading.function != cimento_bench::instruments::Function::DcVolts {
+    if taken.reading.function != cimento_bench::instruments::Function::DC_VOLTS {
         return a.abs() < 1.0 && b.abs() < 1.0;
     }
     let (low, high) = (NEAR_ZERO * supply, NEAR_SUPPLY * supply);

@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 use super::case::{Case, Taken};
 use super::claims::ClaimKind;
 use crate::attempt::{Touch, is_too_thick, pierced};
-use cimento_bench::instruments::{Function, LEAD_OHMS, ranges};
+use cimento_bench::instruments::{Function, LEAD_OHMS};
 use cimento_model::units::Quantity;
 
 /// Voltage between the probes from which a resistance reading is false, in volts.
@@ -142,10 +142,7 @@ fn of_touch(case: &Case<'_>, taken: &Taken<'_>) -> Option<Slip> {
 
 fn of_reading(taken: &Taken<'_>) -> Option<Slip> {
     let reading = taken.reading;
-    let resistance = matches!(
-        reading.function,
-        Function::Ohms | Function::Continuity | Function::DiodeTest
-    );
+    let resistance = reading.function.feeds();
     let slip = |kind: SlipKind, text: String| {
         Some(Slip {
             step: taken.step,
@@ -170,23 +167,23 @@ fn of_reading(taken: &Taken<'_>) -> Option<Slip> {
     }
     if let Some(range) = taken.range {
         let over = |q: Quantity| q == Quantity::OverLimit;
-        let coarser = ranges(reading.function).iter().any(|r| r.0 > range.0);
+        let coarser = reading.function.ranges().iter().any(|r| r.0 > range.0);
         if coarser && over(taken.healthy.shown.value) && over(reading.shown.value) {
             let text = "The range was too small for what a healthy circuit reads here.";
             return slip(SlipKind::WrongRange, text.to_owned());
         }
-        if range.step(reading.function) > taken.tolerance {
+        if reading.function.step(range) > taken.tolerance {
             let text = "The range was too coarse to tell good from bad here.";
             return slip(SlipKind::WrongRange, text.to_owned());
         }
     }
-    let beats = matches!(reading.function, Function::Hertz | Function::Duty);
+    let beats = reading.function.counts_beats();
     let nothing = |q: Quantity| q == Quantity::Number(0.0);
     if beats && nothing(taken.healthy.shown.value) && nothing(reading.shown.value) {
         let text = "Nothing alternates or pulses here: there is no frequency to read.";
         return slip(SlipKind::WrongRange, text.to_owned());
     }
-    if reading.function == Function::Ohms && !taken.zeroed {
+    if reading.function == Function::OHMS && !taken.zeroed {
         let within = |v: f64| (v - (healthy(taken) - LEAD_OHMS)).abs() <= taken.tolerance;
         let shown = reading.shown.value.number();
         if shown.is_finite() && within(shown) != within(shown - LEAD_OHMS) {

@@ -178,7 +178,7 @@ impl Suspects {
         let features = screens.first().map_or(0, ScreenSpan::features);
         let one = |n: usize| {
             let spans: Vec<Span> = screens.iter().map(|s| s.feature(n)).collect();
-            worth(&self.guesses(&spans), Function::DcVolts)
+            worth(&self.guesses(&spans), Function::DC_VOLTS)
         };
         Ok((0..features).map(one).fold(0.0, f64::max))
     }

@@ -1,6 +1,6 @@
 //! What a candidate says a meter shows, and whether a reading could come from it.
 
-use cimento_bench::instruments::{Function, Range, Reading, accuracy, ranges};
+use cimento_bench::instruments::{Function, Range, Reading};
 use cimento_model::units::{Quantity, Swing, Unit};
 
 /// Rounding of the numerics, in volts or ohms, beside the meter's own error.
@@ -133,7 +133,7 @@ impl Span {
         }
         match shown.value {
             Quantity::OverLimit => {
-                let limit = range.or(ranges(function).last().copied());
+                let limit = range.or(function.ranges().last().copied());
                 // The candidate's own display may stand just under the limit.
                 self.most >= limit.map_or(f64::INFINITY, |r| r.0) * NEAR_LIMIT
             }
@@ -151,10 +151,10 @@ pub(super) fn error(function: Function, value: f64, range: Option<Range>) -> f64
     if !value.is_finite() {
         return 0.0;
     }
-    let all = ranges(function);
+    let all = function.ranges();
     let range = range.unwrap_or_else(|| {
         let fits = all.iter().find(|r| value.abs() * 1.05 < r.0);
         fits.or(all.last()).copied().unwrap_or(Range(1.0))
     });
-    2.0 * accuracy(function, value, range) + range.step(function) + NUMERIC
+    2.0 * function.accuracy(value, range) + function.step(range) + NUMERIC
 }

@@ -15,7 +15,7 @@ use crate::lesson::{Lesson, Means};
 use cimento_bench::instruments::{Function, Reading, take};
 use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::{Circuit, Conductor, ConductorKind, Place};
-use cimento_model::state::{Engine, OperatingState};
+use cimento_model::state::OperatingState;
 
 /// Minutes of a reading, and of each control moved or thing taken apart, beside the way; common
 /// practice.
@@ -85,7 +85,7 @@ impl Table {
                 || for_volts(lesson).is_none()
                 || lesson.circuit.sparks();
             let may = !lesson.forbidden.contains(&Means::TakingApart);
-            if apart && !(may && permitted(Function::Ohms) && dead) {
+            if apart && !(may && permitted(Function::OHMS) && dead) {
                 continue;
             }
             let steps = steps_to(lesson, &state);
@@ -101,8 +101,7 @@ impl Table {
                 actions: steps,
                 minutes: way,
             });
-            let still = bench.state().key == OperatingState::at_rest(&lesson.circuit).key;
-            for measurement in measurements(lesson, at, &state, still) {
+            for measurement in measurements(lesson, at, &state) {
                 out.add(&mut guesses, measurement, &suspects, &bench)?;
             }
         }
@@ -421,22 +420,12 @@ fn noted(action: Action) -> Step {
 
 /// What a lesson lets one look for volts with: the finest there is.
 fn for_volts(lesson: &Lesson) -> Option<Function> {
-    let all = [
-        Function::DcVolts,
-        Function::MinMax,
-        Function::AnalogVolts,
-        Function::TestLamp,
-        Function::LedLamp,
-    ];
-    all.into_iter().find(|f| lesson.functions.contains(f))
+    let all = lesson.functions.iter().copied();
+    let fine = all.filter_map(|f| Some((f.fineness()?, f)));
+    fine.min_by_key(|(fineness, _)| *fineness).map(|(_, f)| f)
 }
 
-fn measurements(
-    lesson: &Lesson,
-    state: usize,
-    operating: &OperatingState,
-    still: bool,
-) -> Vec<Measurement> {
+fn measurements(lesson: &Lesson, state: usize, operating: &OperatingState) -> Vec<Measurement> {
     let circuit = &lesson.circuit;
     let apart = !operating.unplugged.is_empty() || !operating.removed.is_empty();
     let permitted = |f: Function| lesson.functions.contains(&f);
@@ -458,29 +447,11 @@ fn measurements(
             add(volts, &point.id, negative.as_deref());
         }
     }
-    if !apart && !still && permitted(Function::ClampAmps) {
-        for c in circuit
-            .conductors
-            .iter()
-            .filter(|c| c.kind == ConductorKind::Wire)
-        {
-            add(Function::ClampAmps, &c.id, None);
-        }
-    }
-    if !apart && permitted(Function::AcVolts) {
-        let generator = circuit.parts.iter().find(|p| p.kind.charges());
-        if let (Some(_), Some(positive)) = (generator, circuit.point_at(circuit.positive())) {
-            add(Function::AcVolts, &positive.id, negative.as_deref());
-        }
-    }
-    if !apart && permitted(Function::ScanCodes) {
-        for part in circuit.parts.iter().filter(|p| p.kind.module().is_some()) {
-            add(Function::ScanCodes, &part.id, None);
-        }
-    }
-    if operating.engine == Engine::Running && permitted(Function::CylinderDrop) {
-        for lead in circuit.plug_leads() {
-            add(Function::CylinderDrop, lead, None);
+    if !apart {
+        for function in Function::all().filter(|f| permitted(*f)) {
+            for (red, black) in function.proposes(circuit, operating) {
+                add(function, &red, black.as_deref());
+            }
         }
     }
     if apart {
@@ -491,7 +462,7 @@ fn measurements(
         {
             for node in &fuse.nodes {
                 if let Some(point) = circuit.point_at(*node) {
-                    add(Function::Ohms, &point.id, negative.as_deref());
+                    add(Function::OHMS, &point.id, negative.as_deref());
                 }
             }
         }
@@ -500,9 +471,9 @@ fn measurements(
         for connector in &operating.unplugged {
             for side in sides(circuit, connector) {
                 for (n, red) in side.iter().enumerate() {
-                    add(Function::Ohms, red, negative.as_deref());
+                    add(Function::OHMS, red, negative.as_deref());
                     let others = side[n + 1..].iter();
-                    others.for_each(|black| add(Function::Ohms, red, Some(black)));
+                    others.for_each(|black| add(Function::OHMS, red, Some(black)));
                 }
             }
         }

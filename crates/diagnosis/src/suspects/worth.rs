@@ -303,7 +303,7 @@ mod tests {
                 }
             };
             let guesses: Vec<Guess> = raw.into_iter().enumerate().map(guess).collect();
-            let function = if ohms { Function::Ohms } else { Function::DcVolts };
+            let function = if ohms { Function::OHMS } else { Function::DC_VOLTS };
             let (swept, defined) = (worth(&guesses, function), one_by_one(&guesses, function));
             prop_assert!((swept - defined).abs() < 1e-9, "{swept} {defined}");
         }
@@ -318,7 +318,7 @@ mod tests {
             weight: 1.0 / n as f64,
             span: Span::steady(if place < k { 0.0 } else { 12.6 }),
         };
-        worth(&(0..n).map(one).collect::<Vec<_>>(), Function::DcVolts)
+        worth(&(0..n).map(one).collect::<Vec<_>>(), Function::DC_VOLTS)
     }
 
     /// de Kleer and Williams work a cascade of four inverters whose output is wrong; each inverter is

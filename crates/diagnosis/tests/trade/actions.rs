@@ -85,11 +85,11 @@ fn a_fused_lead_across_the_battery_blows_and_an_open_one_carries_hundreds_of_amp
     let blown = done(&mut session, &[join("BAT.+", "BAT.-", true)]);
     assert!(matches!(blown, Answer::LeadBlew { .. }), "{blown:?}");
     assert!(session.view().joined.is_empty());
-    assert!(shown(&mut session, Function::DcVolts, "BAT.+", Some("BAT.-")) > 12.5);
+    assert!(shown(&mut session, Function::DC_VOLTS, "BAT.+", Some("BAT.-")) > 12.5);
     done(&mut session, &[join("BAT.+", "BAT.-", false)]);
     // 20 mΩ of lead on 12.6 V behind 5.4 V ÷ 600 A, of which three quarters are left when warm
     // (6.75 mΩ): 12.6 · 20 ÷ 26.75 = 9.42 V.
-    let left = shown(&mut session, Function::DcVolts, "BAT.+", Some("BAT.-"));
+    let left = shown(&mut session, Function::DC_VOLTS, "BAT.+", Some("BAT.-"));
     assert!((left - 9.42).abs() < 0.02, "a dead short leaves {left} V");
 }
 
@@ -100,7 +100,7 @@ fn a_jump_pack_helps_a_flat_battery() {
     let circuit = common::tug();
     let lesson = lesson(&circuit, &["BAT:discharged=0.8"]);
     let mut session = Session::start(&lesson);
-    let rest = shown(&mut session, Function::DcVolts, "BAT.+", Some("BAT.-"));
+    let rest = shown(&mut session, Function::DC_VOLTS, "BAT.+", Some("BAT.-"));
     assert!((11.9..12.1).contains(&rest), "{rest} V at rest");
     let before = complaint(&mut session);
     let pack = Action::Support {
@@ -217,7 +217,7 @@ fn exchanged_parts_take_their_faults_along() {
     let mut session = Session::start(&lesson);
     done(&mut session, &[control("key", "run")]);
     let volts = |s: &mut Session| {
-        ["F1.2", "F2.2"].map(|p| shown(s, Function::DcVolts, p, Some("BAT.-")) > 11.0)
+        ["F1.2", "F2.2"].map(|p| shown(s, Function::DC_VOLTS, p, Some("BAT.-")) > 11.0)
     };
     assert_eq!(volts(&mut session), [false, true]);
     let swap = Action::Swap {
@@ -245,12 +245,12 @@ fn the_meter_has_a_state_of_its_own() {
     let circuit = common::tug();
     let lesson = lesson(&circuit, &["W8:open"]);
     let mut session = Session::start(&lesson);
-    let ohms = |s: &mut Session| shown(s, Function::Ohms, "C14.1m", Some("C14.1f"));
+    let ohms = |s: &mut Session| shown(s, Function::OHMS, "C14.1m", Some("C14.1f"));
     let raw = ohms(&mut session);
     done(&mut session, &[Action::ZeroLeads]);
     let zeroed = ohms(&mut session);
     assert!((raw - zeroed - 0.2).abs() < 0.051, "{raw} then {zeroed}");
-    shown(&mut session, Function::DcAmps, "BAT.+", Some("BAT.-"));
+    shown(&mut session, Function::DC_AMPS, "BAT.+", Some("BAT.-"));
     assert!(session.view().meter_fuse_blown);
     // The lamp circuit would draw a quarter of an ampere through the meter; it shows nothing.
     done(
@@ -263,11 +263,11 @@ fn the_meter_has_a_state_of_its_own() {
         ],
     );
     assert_eq!(
-        shown(&mut session, Function::DcAmps, "F2.1", Some("F2.2")),
+        shown(&mut session, Function::DC_AMPS, "F2.1", Some("F2.2")),
         0.0
     );
     done(&mut session, &[Action::RenewMeterFuse]);
-    let amps = shown(&mut session, Function::DcAmps, "F2.1", Some("F2.2"));
+    let amps = shown(&mut session, Function::DC_AMPS, "F2.1", Some("F2.2"));
     assert!(amps > 0.1, "{amps} A through a new fuse");
 }
 

@@ -265,7 +265,7 @@ fn a_meter_changes_what_it_reads_by_its_loading_only() {
                 let open = point.op.voltage(point.wiring.node(at.node));
                 let shown = read(
                     &bench,
-                    Function::DcVolts,
+                    Function::DC_VOLTS,
                     None,
                     Some(at),
                     circuit.test_point("BAT.-"),

@@ -46,7 +46,7 @@ fn resistance_comes_from_length_and_kind() {
         let mut state = bench.state().clone();
         state.removed.push("P1".to_owned());
         bench.set(state).unwrap();
-        common::number(&bench, Function::Ohms, "D1.41", "P1.4")
+        common::number(&bench, Function::OHMS, "D1.41", "P1.4")
     };
     assert!((3_000.0..4_000.0).contains(&ohms("carbon", 0.27)));
     assert!((10_000.0..12_000.0).contains(&ohms("carbon", 0.85)));
@@ -62,7 +62,7 @@ fn a_lead_is_judged_by_its_length_or_by_one_limit() {
     let mut state = bench.state().clone();
     state.removed.push("P4".to_owned());
     bench.set(state).unwrap();
-    let healthy = take(&bench, Function::Ohms, None, Some("D1.44"), Some("P4.4")).unwrap();
+    let healthy = take(&bench, Function::OHMS, None, Some("D1.44"), Some("P4.4")).unwrap();
     let place = circuit.place("W16");
     let by_length = tolerance(&circuit, &Limits::default(), &healthy, place);
     let value = healthy.shown.value.number();
@@ -101,12 +101,12 @@ fn a_burnt_spot_misfires_only_under_load() {
     let mut state = bench.state().clone();
     state.removed.push("P1".to_owned());
     bench.set(state).unwrap();
-    let shown = common::shown(&bench, Function::Ohms, "D1.41", "P1.4");
+    let shown = common::shown(&bench, Function::OHMS, "D1.41", "P1.4");
     assert_eq!(shown.text, "OL");
     // The clip of a lamp feels the spark that jumps it.
     let lamp = common::shown(
         &engine(&circuit, &["W13:burnt=2"], "idle"),
-        Function::TimingLamp,
+        Function::TIMING_LAMP,
         "W13",
         "",
     );
@@ -174,7 +174,7 @@ fn a_lead_of_the_wrong_kind_reads_wrong() {
             let mut state = bench.state().clone();
             state.removed.push("P1".to_owned());
             bench.set(state).unwrap();
-            common::number(&bench, Function::Ohms, ends.0, ends.1)
+            common::number(&bench, Function::OHMS, ends.0, ends.1)
         };
         let fault = format!("{lead}:wrong_kind");
         for (value, should) in [(ohms(&[]), sound), (ohms(&[&fault]), wrong)] {

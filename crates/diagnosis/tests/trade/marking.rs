@@ -22,10 +22,10 @@ fn lesson_but(fault: &str, change: impl Fn(&mut LessonDoc)) -> Arc<Lesson> {
         complaint: "It will not crank.".to_owned(),
         predictions: true,
         functions: vec![
-            Function::DcVolts,
-            Function::Ohms,
-            Function::Continuity,
-            Function::DcAmps,
+            Function::DC_VOLTS,
+            Function::OHMS,
+            Function::CONTINUITY,
+            Function::DC_AMPS,
         ],
         ..LessonDoc::of("Tug", circuit.doc.clone(), faults)
     };
@@ -34,7 +34,7 @@ fn lesson_but(fault: &str, change: impl Fn(&mut LessonDoc)) -> Arc<Lesson> {
 }
 
 fn volts(red: &str, expected: &str) -> Action {
-    common::reading(Function::DcVolts, red, Some("BAT.-"), Some(expected))
+    common::reading(Function::DC_VOLTS, red, Some("BAT.-"), Some(expected))
 }
 
 fn judge(step: usize, verdict: Verdict) -> Action {
@@ -259,7 +259,7 @@ fn a_wire_called_good_by_its_resistance() {
     let mut fault = common::fault(&circuit, "W8:open");
     fault.when = cimento_model::faults::Condition::Moved;
     let lesson = common::lesson(&circuit, &[fault]).unwrap();
-    let ohms = common::reading(Function::Ohms, "C12.4f", Some("C14.1m"), None);
+    let ohms = common::reading(Function::OHMS, "C12.4f", Some("C14.1m"), None);
     let off = Action::SetControl {
         control: "key".to_owned(),
         position: "off".to_owned(),
@@ -432,7 +432,7 @@ fn one_who_shorts_the_battery() {
         &lesson,
         &[
             Action::TryComplaint,
-            common::reading(Function::DcAmps, "BAT.+", Some("BAT.-"), Some("5")),
+            common::reading(Function::DC_AMPS, "BAT.+", Some("BAT.-"), Some("5")),
             join("BAT.+", "BAT.-"),
             unjoin("BAT.+", "BAT.-"),
             join("S2.1", "S2.2"),
@@ -517,8 +517,8 @@ fn the_debrief_says_what_each_reading_ruled_out_and_what_was_best() {
 #[test]
 fn ohms_on_a_live_circuit_and_a_loose_lead_are_recorded() {
     let lesson = lesson("W8:open");
-    let ohms = common::reading(Function::Ohms, "S1.50", Some("BAT.-"), Some("OL"));
-    let loose = common::reading(Function::DcVolts, "S1.50", None, Some("12"));
+    let ohms = common::reading(Function::OHMS, "S1.50", Some("BAT.-"), Some("OL"));
+    let loose = common::reading(Function::DC_VOLTS, "S1.50", None, Some("12"));
     let sheet = marked(
         &lesson,
         &[Action::TryComplaint, ohms.clone(), loose, Action::HandIn],
@@ -538,7 +538,7 @@ fn what_is_taken_apart_is_out_of_the_circuit() {
         what: what.to_owned(),
     };
     let ohms = |red: &str, black: &str, expected: &str| {
-        common::reading(Function::Ohms, red, Some(black), Some(expected))
+        common::reading(Function::OHMS, red, Some(black), Some(expected))
     };
     let session = Session::replay(
         &lesson,
@@ -583,7 +583,7 @@ fn what_is_taken_apart_is_out_of_the_circuit() {
 fn what_cannot_be_done_is_refused_and_changes_nothing() {
     let lesson = lesson("W8:open");
     let mut session = Session::start(&lesson);
-    let missing = common::reading(Function::DcVolts, "K3.86", Some("BAT.-"), None);
+    let missing = common::reading(Function::DC_VOLTS, "K3.86", Some("BAT.-"), None);
     for (action, words) in [
         (missing, "before you take the reading"),
         (volts("K3.99", "12"), "no test point K3.99"),
@@ -765,7 +765,7 @@ fn a_prediction_is_held_against_a_healthy_machine_in_the_students_state() {
         control: control.to_owned(),
         position: position.to_owned(),
     };
-    let count = || common::reading(Function::Tachometer, "W6", None, Some("500"));
+    let count = || common::reading(Function::TACHOMETER, "W6", None, Some("500"));
     let actions = [
         Action::TryComplaint,
         set("stop switch", "off"),
@@ -774,7 +774,7 @@ fn a_prediction_is_held_against_a_healthy_machine_in_the_students_state() {
     ];
     let session = Session::replay(&lesson, &actions).unwrap();
     let pulled = common::with(&circuit, &[], &[("rope", "pulled")]);
-    let taken = take(&pulled, Function::Tachometer, None, Some("W6"), None);
+    let taken = take(&pulled, Function::TACHOMETER, None, Some("W6"), None);
     let should = taken.unwrap().shown.value.number();
     let running = common::with(&circuit, &[], &[("engine", "loaded")]);
     assert!(running.rpm() > 3.0 * pulled.rpm());

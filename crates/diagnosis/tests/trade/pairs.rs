@@ -11,7 +11,7 @@ use cimento_diagnosis::suspects::Suspects;
 use cimento_model::circuit::Circuit;
 
 fn volts(session: &mut Session, suspects: &mut Suspects, at: &str) {
-    let step = session.act(common::reading(Function::DcVolts, at, Some("BAT.-"), None));
+    let step = session.act(common::reading(Function::DC_VOLTS, at, Some("BAT.-"), None));
     let step = step.unwrap().clone();
     suspects.follow(&step).unwrap();
 }
@@ -147,7 +147,7 @@ fn a_supposed_fault_is_that_fault_alone() {
     let volts = |session: &Session, at: &str| {
         take(
             session.bench(),
-            Function::DcVolts,
+            Function::DC_VOLTS,
             None,
             Some(at),
             Some("BAT.-"),

@@ -21,7 +21,7 @@ fn lesson(circuit: &Arc<Circuit>, fault: Option<&str>, purpose: Purpose) -> Arc<
 }
 
 fn volts(red: &str) -> Action {
-    common::reading(Function::DcVolts, red, Some("BAT.-"), None)
+    common::reading(Function::DC_VOLTS, red, Some("BAT.-"), None)
 }
 
 fn set(control: &str, position: &str) -> Action {
@@ -167,28 +167,28 @@ fn an_experiment_does_what_it_promises() {
                     }
                     "Read" if step.contains("DC volts") => {
                         let text =
-                            common::shown(&bench, Function::DcVolts, word("from"), word("to"));
-                        let read = text.value.text(Function::DcVolts.unit());
+                            common::shown(&bench, Function::DC_VOLTS, word("from"), word("to"));
+                        let read = text.value.text(Function::DC_VOLTS.unit());
                         assert!(step.ends_with(&format!("{read}.")), "{}", say(&read));
                         let lamp =
-                            common::shown(&bench, Function::TestLamp, word("from"), word("to"));
+                            common::shown(&bench, Function::TEST_LAMP, word("from"), word("to"));
                         assert_eq!(lamp.text, "off", "{}", say("the lamp"));
                         promised += 1;
                     }
                     "Put" if step.contains("LED") => {
                         let led =
-                            common::shown(&bench, Function::LedLamp, word("between"), word("and"));
+                            common::shown(&bench, Function::LED_LAMP, word("between"), word("and"));
                         assert_eq!(led.text, "bright", "{}", say("the LED"));
                         promised += 1;
                     }
                     "Test" => {
                         let beep =
-                            common::shown(&bench, Function::Continuity, word("from"), word("to"));
+                            common::shown(&bench, Function::CONTINUITY, word("from"), word("to"));
                         assert!(beep.beeps, "{}", say("no beep"));
                         promised += 1;
                     }
                     "Put" if step.contains("clamp") => {
-                        let amps = common::number(&bench, Function::ClampAmps, word("round"), "");
+                        let amps = common::number(&bench, Function::CLAMP_AMPS, word("round"), "");
                         assert!(amps > 1.0, "{}", say("the clamp"));
                         promised += 1;
                     }

@@ -11,7 +11,7 @@ use std::collections::BTreeSet;
 use std::path::PathBuf;
 
 use cimento_bench::instruments::{
-    Acquire, Attenuation, Form, Function, Looks, Often, Peak, Probe, SWEEPS, Scope, ranges, take,
+    Acquire, Attenuation, Form, Function, Looks, Often, Peak, Probe, PutOn, SWEEPS, Scope, take,
 };
 use cimento_diagnosis::attempt::{Action, Session, Supposed, Touch, Verdict, perform, repairs};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Purpose};
@@ -288,6 +288,11 @@ fn reasons_of(circuit: &str) {
     let mut reference: Option<(String, Reference)> = None;
     for (path, script) in records() {
         if script.circuit != circuit {
+            continue;
+        }
+        // Where the reasoning takes too long for a record, what the bench answered is all there is.
+        let text = std::fs::read_to_string(&path).unwrap();
+        if !recording() && !text.contains("\"plan\": [") {
             continue;
         }
         let key = serde_json::to_string(&(
@@ -684,10 +689,10 @@ fn any_reading(lesson: &Arc<Lesson>, rng: &mut Rng) -> Action {
     // Half of them with what is used most.
     if rng.bool() {
         function = [
-            Function::DcVolts,
-            Function::DcVolts,
-            Function::Ohms,
-            Function::ClampAmps,
+            Function::DC_VOLTS,
+            Function::DC_VOLTS,
+            Function::OHMS,
+            Function::CLAMP_AMPS,
         ][rng.usize(..4)];
     }
     let modules: Vec<_> = circuit
@@ -699,10 +704,10 @@ fn any_reading(lesson: &Arc<Lesson>, rng: &mut Rng) -> Action {
         .places()
         .filter(|p| matches!(p, Place::Pin(..)))
         .collect();
-    let red = match function {
-        Function::ClampAmps => any_wire(circuit, rng),
-        Function::ScanCodes if !modules.is_empty() => one(rng, &modules).id.clone(),
-        Function::ScanVolts if !pins.is_empty() => circuit.place_id(*one(rng, &pins)).to_owned(),
+    let red = match function.put_on() {
+        PutOn::Wire => any_wire(circuit, rng),
+        PutOn::Module if !modules.is_empty() => one(rng, &modules).id.clone(),
+        PutOn::Pin if !pins.is_empty() => circuit.place_id(*one(rng, &pins)).to_owned(),
         _ if function.has_one_lead() => {
             any_lead(circuit, rng).unwrap_or_else(|| any_point(circuit, rng))
         }
@@ -722,7 +727,7 @@ fn any_reading(lesson: &Arc<Lesson>, rng: &mut Rng) -> Action {
         false => *one(rng, &expected),
     };
     let supposing = (rng.u8(..6) == 0).then(|| any_fault(circuit, rng));
-    let all = ranges(function);
+    let all = function.ranges();
     let range = (!all.is_empty() && rng.u8(..5) == 0).then(|| one(rng, all).0);
     Action::TakeReading {
         function,

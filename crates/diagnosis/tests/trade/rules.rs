@@ -97,11 +97,11 @@ fn the_method_asked_for_is_marked() {
             .iter()
             .any(|s| s.kind == SlipKind::AgainstMethod)
     };
-    assert!(first(Method::LoadedFirst, Function::Ohms));
-    assert!(!first(Method::LoadedFirst, Function::DcVolts));
-    assert!(first(Method::ContinuityFirst, Function::DcVolts));
-    assert!(!first(Method::ContinuityFirst, Function::Continuity));
-    assert!(!first(Method::Either, Function::Ohms));
+    assert!(first(Method::LoadedFirst, Function::OHMS));
+    assert!(!first(Method::LoadedFirst, Function::DC_VOLTS));
+    assert!(first(Method::ContinuityFirst, Function::DC_VOLTS));
+    assert!(!first(Method::ContinuityFirst, Function::CONTINUITY));
+    assert!(!first(Method::Either, Function::OHMS));
 }
 
 /// The papers list what a voltmeter shows on the healthy machine, state by state, and nothing of the
@@ -166,7 +166,7 @@ fn conclusions_stand_beside_their_reading() {
     let claim =
         |places: &[&str]| -> Vec<String> { places.iter().map(|p| (*p).to_owned()).collect() };
     let actions = [
-        reading(Function::DcVolts),
+        reading(Function::DC_VOLTS),
         Action::Clear {
             places: claim(&["K3", "W12"]),
         },
@@ -176,7 +176,7 @@ fn conclusions_stand_beside_their_reading() {
         Action::Suspect {
             places: claim(&["W8"]),
         },
-        reading(Function::DcVolts),
+        reading(Function::DC_VOLTS),
     ];
     let view = Session::replay(&lesson, &actions).unwrap().view();
     assert_eq!(

@@ -415,10 +415,10 @@ fn an_attempt_goes_on_where_it_was_left() {
     let actions = [
         set("rope", "pulled"),
         screen(pickup("W6"), &[]),
-        reading(Function::SparkTester, "W6", None),
+        reading(Function::SPARK_TESTER, "W6", None),
         // Amperes across the battery: the meter's fuse goes.
-        reading(Function::DcAmps, "BAT.+", Some("BAT.-")),
-        reading(Function::DcVolts, "BAT.+", Some("BAT.-")),
+        reading(Function::DC_AMPS, "BAT.+", Some("BAT.-")),
+        reading(Function::DC_VOLTS, "BAT.+", Some("BAT.-")),
     ];
     let whole = Session::replay(&lesson, &actions).unwrap();
     for left in 0..=actions.len() {

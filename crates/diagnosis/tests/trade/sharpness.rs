@@ -100,7 +100,7 @@ fn along_the_path(
     let state = &plan.steps.first()?.measure.state;
     let shown = |point: &str| -> Option<&Reading> {
         let n = table.measurements.iter().position(|m| {
-            m.function == Function::DcVolts
+            m.function == Function::DC_VOLTS
                 && m.red == point
                 && table.states[m.state].about == *state
         })?;

@@ -46,7 +46,7 @@ fn take(bench: &Bench, function: Function, red: &str, black: &str) -> Reading {
 }
 
 fn volts(bench: &Bench, red: &str, black: &str) -> f64 {
-    take(bench, Function::DcVolts, red, black)
+    take(bench, Function::DC_VOLTS, red, black)
         .shown
         .value
         .number()
@@ -109,7 +109,7 @@ fn a_cut_off_wire_reads_a_ghost_of_nothing() {
     let point = |id| circuit.test_point(id);
     let ghost = read(
         &b,
-        Function::DcVolts,
+        Function::DC_VOLTS,
         Some(Range(60.0)),
         point("K3.86"),
         point("BAT.-"),
@@ -122,7 +122,7 @@ fn a_cut_off_wire_reads_a_ghost_of_nothing() {
     // With the coil's ground open as well, the meter alone pulls the wire down.
     let b = at(&circuit, &["W8:open", "W12:open"], "start");
     assert_eq!(
-        take(&b, Function::DcVolts, "K3.86", "BAT.-").shown.text,
+        take(&b, Function::DC_VOLTS, "K3.86", "BAT.-").shown.text,
         "0.000"
     );
 }
@@ -143,7 +143,7 @@ fn a_good_looking_voltage_on_an_open_circuit_proves_little() {
 fn a_lamp_sees_what_a_meter_does_not_and_a_clamp_reads_the_cable() {
     let circuit = common::tug();
     let lamp =
-        |b: &Bench, red: &str, black: &str| take(b, Function::TestLamp, red, black).shown.text;
+        |b: &Bench, red: &str, black: &str| take(b, Function::TEST_LAMP, red, black).shown.text;
     let rusty = at(&circuit, &["W13:high_resistance=300"], "run");
     assert!(volts(&rusty, "K3.30", "BAT.-") > 12.5);
     assert_eq!(lamp(&rusty, "K3.30", "BAT.-"), "off");
@@ -174,7 +174,7 @@ fn a_lamp_sees_what_a_meter_does_not_and_a_clamp_reads_the_cable() {
     );
 
     let clamp = |b: &Bench, wire: &str| {
-        cimento_bench::instruments::take(b, Function::ClampAmps, None, Some(wire), None)
+        cimento_bench::instruments::take(b, Function::CLAMP_AMPS, None, Some(wire), None)
             .unwrap()
             .shown
             .value
@@ -192,34 +192,34 @@ fn ohms_by_the_meters_own_current() {
     let circuit = common::tug();
     let off = at(&circuit, &[], "off");
     // 85 Ω of coil with 680 Ω across it, and the leads.
-    let coil = take(&off, Function::Ohms, "K3.86", "K3.85")
+    let coil = take(&off, Function::OHMS, "K3.86", "K3.85")
         .shown
         .value
         .number();
     assert!((coil - (85.0 * 680.0 / 765.0 + 0.2)).abs() < 0.11, "{coil}");
     assert!(
-        take(&off, Function::Continuity, "C12.4f", "C14.1m")
+        take(&off, Function::CONTINUITY, "C12.4f", "C14.1m")
             .shown
             .beeps
     );
     // The clutch switch is closed in the trial's states; a cut wire is OL.
     let cut = at(&circuit, &["W8:open"], "off");
     assert_eq!(
-        take(&cut, Function::Ohms, "C12.4f", "C14.1m").shown.value,
+        take(&cut, Function::OHMS, "C12.4f", "C14.1m").shown.value,
         Quantity::OverLimit
     );
     assert!(
-        !take(&cut, Function::Continuity, "C12.4f", "C14.1m")
+        !take(&cut, Function::CONTINUITY, "C12.4f", "C14.1m")
             .shown
             .beeps
     );
     // On a live circuit the number is false: the same wire, sound, while the relay is fed.
     let live = at(&circuit, &[], "start");
-    let wrong = take(&live, Function::Ohms, "S1.30", "K3.86")
+    let wrong = take(&live, Function::OHMS, "S1.30", "K3.86")
         .shown
         .value
         .number();
-    let right = take(&off, Function::Ohms, "C12.4f", "C14.1m")
+    let right = take(&off, Function::OHMS, "C12.4f", "C14.1m")
         .shown
         .value
         .number();
@@ -302,7 +302,7 @@ fn only_the_faulted_place_is_bad_by_itself() {
         &faults,
         &states,
         &Limits::default(),
-        &[Function::Ohms],
+        &[Function::OHMS],
     )
     .unwrap();
     let isolated = rows

@@ -89,18 +89,18 @@ fn action(lesson: &Arc<Lesson>, (kind, a, b): Move) -> Action {
                 place: circuit.place_id(*a.get(&places)).to_owned(),
             }
         }
-        11 => reading(Function::DcVolts, point(a), Some(point(b))),
-        12 => reading(Function::Ohms, point(a), Some(point(b))),
+        11 => reading(Function::DC_VOLTS, point(a), Some(point(b))),
+        12 => reading(Function::OHMS, point(a), Some(point(b))),
         13 => {
             let all: Vec<Function> = [
-                Function::Continuity,
-                Function::TestLamp,
-                Function::DiodeTest,
-                Function::AcVolts,
-                Function::MinMax,
-                Function::LedLamp,
-                Function::AnalogVolts,
-                Function::Duty,
+                Function::CONTINUITY,
+                Function::TEST_LAMP,
+                Function::DIODE_TEST,
+                Function::AC_VOLTS,
+                Function::MIN_MAX,
+                Function::LED_LAMP,
+                Function::ANALOG_VOLTS,
+                Function::DUTY,
             ]
             .into();
             reading(*a.get(&all), point(b), negative)
@@ -108,21 +108,21 @@ fn action(lesson: &Arc<Lesson>, (kind, a, b): Move) -> Action {
         14 if circuit.sparks() => {
             let leads: Vec<&str> = circuit.plug_leads().collect();
             let one_lead = [
-                Function::SparkTester,
-                Function::Tachometer,
-                Function::TimingLamp,
-                Function::CylinderDrop,
+                Function::SPARK_TESTER,
+                Function::TACHOMETER,
+                Function::TIMING_LAMP,
+                Function::CYLINDER_BALANCE,
             ];
             match b.index(one_lead.len() + 1) {
                 n if n < one_lead.len() => reading(one_lead[n], (*a.get(&leads)).to_owned(), None),
-                _ => reading(Function::PeakVolts, point(a), negative),
+                _ => reading(Function::PEAK_VOLTS, point(a), negative),
             }
         }
         14 => {
             let conductors: Vec<_> = circuit.conductors.iter().collect();
-            reading(Function::ClampAmps, a.get(&conductors).id.clone(), None)
+            reading(Function::CLAMP_AMPS, a.get(&conductors).id.clone(), None)
         }
-        _ => reading(Function::DcVolts, point(a), negative),
+        _ => reading(Function::DC_VOLTS, point(a), negative),
     }
 }
 

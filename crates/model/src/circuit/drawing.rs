@@ -22,6 +22,10 @@ pub struct Drawing {
     /// Names of the metals, each a test point `metal:name`.
     pub metals: Vec<String>,
     pub points: Vec<DrawnPoint>,
+    /// The test point of the battery's negative post, which voltages are read against.
+    pub negative: Option<String>,
+    /// Volts of the system.
+    pub system_v: f64,
     /// Wires that carry kilovolts to a plug.
     pub leads: Vec<String>,
     /// How far an instructor moved things from where they were laid out, by id.
@@ -136,6 +140,8 @@ impl Circuit {
             shape: String::new(),
             parts: self.parts.iter().map(|p| self.drawn_part(p)).collect(),
             leads: self.high_voltage_leads(),
+            negative: self.point_at(0).map(|p| p.id.clone()),
+            system_v: self.doc.system_v,
             wires: self.doc.wires.iter().map(drawn_wire).collect(),
             cavities: cavities
                 .map(|c| DrawnCavity {

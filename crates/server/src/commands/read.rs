@@ -1,6 +1,6 @@
 //! `cimento read`.
 
-use cimento_bench::instruments::{Range, TakeError, ranges, take};
+use cimento_bench::instruments::{Range, TakeError, take};
 use clap::Args;
 
 use super::{CircuitArgs, Failure, files};
@@ -33,8 +33,8 @@ pub(super) fn run(args: &ReadArgs) -> Result<(), Failure> {
     let range = match args.range {
         None => None,
         Some(r) => {
-            let have: Vec<String> = ranges(function).iter().map(|r| r.0.to_string()).collect();
-            let found: Option<Range> = ranges(function).iter().find(|x| x.0 == r).copied();
+            let have: Vec<String> = function.ranges().iter().map(|r| r.0.to_string()).collect();
+            let found: Option<Range> = function.ranges().iter().find(|x| x.0 == r).copied();
             Some(found.ok_or_else(|| {
                 bad(format!(
                     "there is no range {r}: expected {}",

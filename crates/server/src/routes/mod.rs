@@ -4,6 +4,7 @@ mod attempts;
 mod circuits;
 mod extract;
 mod fault_bench;
+mod instruments;
 mod layouts;
 mod lessons;
 mod scope;
@@ -29,6 +30,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(sign_in::routes())
         .merge(circuits::routes())
         .merge(fault_bench::routes())
+        .merge(instruments::routes())
         .merge(layouts::routes())
         .merge(lessons::routes())
         .merge(scope::routes())

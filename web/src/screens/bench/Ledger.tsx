@@ -2,15 +2,14 @@
 import { useEffect, useRef } from 'react';
 
 import type { LedgerLine } from '../../api/client';
-import { FUNCTIONS, ONE_LEAD, VERDICTS } from './Meter';
+import { useInstrument } from '../../app/instruments';
+import { stateWord } from './stairs';
+import { verdictWord as word } from './verdicts';
 
-function word(verdict: LedgerLine['verdict']): string {
-  return VERDICTS.find(([v]) => v === verdict)?.[1] ?? '?';
-}
+type Props = { ledger: LedgerLine[]; hasKey: boolean; chosen?: number; onChoose: (step: number) => void };
 
-type Props = { ledger: LedgerLine[]; chosen?: number; onChoose: (step: number) => void };
-
-export function Ledger({ ledger, chosen, onChoose }: Props) {
+export function Ledger({ ledger, hasKey, chosen, onChoose }: Props) {
+  const instrument = useInstrument();
   // A long ledger rolls by itself, so that what stands around it stays where it is.
   const roll = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -25,7 +24,7 @@ export function Ledger({ ledger, chosen, onChoose }: Props) {
         <thead>
           <tr>
             <th>#</th>
-            <th>key</th>
+            <th>{hasKey ? 'key' : 'state'}</th>
             <th>red · black</th>
             <th className="number">expected</th>
             <th className="number">read</th>
@@ -36,9 +35,9 @@ export function Ledger({ ledger, chosen, onChoose }: Props) {
           {ledger.map((l) => (
             <tr key={l.step} className={l.step === chosen ? 'chosen' : undefined} onClick={() => onChoose(l.step)} aria-selected={l.step === chosen}>
               <td className="mono quiet">{l.step}</td>
-              <td>{l.state.split(' ')[0]}</td>
+              <td title={l.state}>{stateWord(l.state, hasKey)}</td>
               <td className="place">
-                {l.red ?? 'air'} · {l.black ?? (ONE_LEAD[l.function] ? FUNCTIONS[l.function].toLowerCase() : 'air')}
+                {l.red ?? 'air'} · {l.black ?? (instrument(l.function).put_on === 'points' ? 'air' : instrument(l.function).label.toLowerCase())}
                 {l.concluded.length > 0 && <div className="concluded">{l.concluded.join(' · ')}</div>}
               {l.note && <div className="note">{l.note}</div>}
               </td>

@@ -1,9 +1,10 @@
 // What is done to the machine beside measuring: taking apart, leads and packs, looking, moving,
 // warming, fitting. One list to type in; what is done now stands beside it to be undone.
 import { Button, Select } from 'antd';
+import { forwardRef, useImperativeHandle, useRef, type ComponentRef } from 'react';
 
 import type { Action, AttemptView, BenchView } from '../../api/client';
-import type { Leads } from './Meter';
+import type { Leads } from './meter/state';
 
 type Props = { attempt: AttemptView; leads: Leads; act: (action: Action) => Promise<unknown> };
 type Way = { label: string; action: Action };
@@ -31,7 +32,11 @@ export function isAtHand(view: BenchView, name: string): boolean {
   return view.controls.length <= AT_HAND || ['key', 'rope', 'engine'].includes(name);
 }
 
-export function Machine({ attempt, leads, act }: Props) {
+export type MachineHandle = { focus: () => void };
+
+export const Machine = forwardRef<MachineHandle, Props>(function Machine({ attempt, leads, act }, handle) {
+  const field = useRef<ComponentRef<typeof Select>>(null);
+  useImperativeHandle(handle, () => ({ focus: () => field.current?.focus() }));
   const view = attempt.bench;
   const closed = view.handed_in;
   const allowed = (way: Way) => {
@@ -50,8 +55,9 @@ export function Machine({ attempt, leads, act }: Props) {
     <section aria-label="Machine">
       <Select
         id="machine"
+        ref={field}
         aria-label="Do something at the machine"
-        style={{ width: '100%' }}
+        className="whole-width"
         showSearch
         placeholder="At the machine: unplug C12, look at W8, join, warm up …  [U]"
         disabled={closed}
@@ -80,7 +86,7 @@ export function Machine({ attempt, leads, act }: Props) {
       )}
     </section>
   );
-}
+});
 
 function ways(attempt: AttemptView, leads: Leads): { title: string; ways: Way[] }[] {
   const view = attempt.bench;

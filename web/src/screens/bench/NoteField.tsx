@@ -1,11 +1,11 @@
 // The student's own words on a reading.
-import { useEffect, useState } from 'react';
+import { forwardRef, useEffect, useState } from 'react';
 
 import type { Action, LedgerLine } from '../../api/client';
 
 type Props = { line?: LedgerLine; closed: boolean; act: (action: Action) => Promise<unknown> };
 
-export function NoteField({ line, closed, act }: Props) {
+export const NoteField = forwardRef<HTMLInputElement, Props>(function NoteField({ line, closed, act }, ref) {
   const [text, setText] = useState('');
   useEffect(() => setText(line?.note ?? ''), [line?.step, line?.note]);
   if (!line) return null;
@@ -16,9 +16,9 @@ export function NoteField({ line, closed, act }: Props) {
   return (
     <input
       id="note"
+      ref={ref}
       aria-label={`Note on step ${line.step}`}
       className="text-field"
-      style={{ width: '100%', marginTop: 6 }}
       maxLength={2000}
       value={text}
       placeholder={`In your own words: what does step ${line.step} tell?`}
@@ -34,4 +34,4 @@ export function NoteField({ line, closed, act }: Props) {
       }}
     />
   );
-}
+});

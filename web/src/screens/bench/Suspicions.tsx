@@ -1,32 +1,46 @@
-// What the student has cleared and what is held suspect: along the path in view, or by name.
+// What the student has cleared and what is held suspect: places are chosen along the path in view or by name, and
+// then ruled out or held.
 import { Button, Select } from 'antd';
-import { useState } from 'react';
+import { forwardRef, useImperativeHandle, useRef, type ComponentRef } from 'react';
 
 import type { Action, AttemptView } from '../../api/client';
+import { held, placesAlong } from './stairs';
 
 type Props = {
   attempt: AttemptView;
   /** Index of the path in view. */
   path: number;
+  chosen: string[];
+  onChoose: (places: string[]) => void;
   act: (action: Action) => Promise<unknown>;
 };
 
-export function Suspicions({ attempt, path, act }: Props) {
+export type SuspicionsHandle = { focus: () => void };
+
+/** How a branch is written among the options. */
+const BRANCH = 'path:';
+
+export const Suspicions = forwardRef<SuspicionsHandle, Props>(function Suspicions(props, handle) {
+  const { attempt, path, chosen, onChoose, act } = props;
   const { cleared, suspected, handed_in: closed } = attempt.bench;
-  const [chosen, setChosen] = useState<string[]>([]);
-  const along = throughs(attempt, path);
-  const claim = async (kind: 'clear' | 'suspect', places: string[]) => {
-    if (places.length === 0) return;
-    if (await act({ do: kind, places })) setChosen([]);
+  const field = useRef<ComponentRef<typeof Select>>(null);
+  useImperativeHandle(handle, () => ({ focus: () => field.current?.focus() }));
+  const known = new Set(attempt.places.map((p) => p.id));
+  const along = placesAlong(attempt.paths[path], known);
+  const claim = async (kind: 'clear' | 'suspect') => {
+    if (chosen.length > 0 && (await act({ do: kind, places: chosen }))) onChoose([]);
   };
-  const expand = (values: string[]) =>
-    setChosen([...new Set(values.flatMap((v) => (v.startsWith('path:') ? throughs(attempt, Number(v.slice(5))) : [v])))]);
-  const state = (id: string) => (cleared.includes(id) ? 'cleared' : suspected.includes(id) ? 'suspect' : 'open');
+  const toggle = (id: string) => onChoose(chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id]);
+  const expand = (values: string[]) => {
+    const places = (v: string) =>
+      v.startsWith(BRANCH) ? placesAlong(attempt.paths[Number(v.slice(BRANCH.length))], known) : [v];
+    onChoose([...new Set(values.flatMap(places))]);
+  };
   return (
     <section aria-label="Suspects">
-      <h2 style={{ marginBottom: 4 }}>
+      <h2>
         Ruled out{' '}
-        <span className="quiet" style={{ fontWeight: 400 }}>
+        <span className="quiet count">
           {cleared.length} cleared · {suspected.length} suspect
         </span>
       </h2>
@@ -35,21 +49,23 @@ export function Suspicions({ attempt, path, act }: Props) {
           <button
             key={id}
             type="button"
-            className={`chip ${state(id)}`}
+            className={`chip ${held(attempt.bench, id)}${chosen.includes(id) ? ' picked' : ''}`}
+            aria-pressed={chosen.includes(id)}
             disabled={closed}
-            title={`${id}: ${attempt.places.find((p) => p.id === id)?.about ?? ''}. Click: cleared, again: suspect`}
-            onClick={() => void claim(state(id) === 'cleared' ? 'suspect' : 'clear', [id])}
+            title={`${id}: ${attempt.places.find((p) => p.id === id)?.about ?? ''}. Choose it, then rule it out or hold it suspect`}
+            onClick={() => toggle(id)}
           >
             {id}
           </button>
         ))}
       </div>
-      <div className="row" style={{ marginTop: 6, alignItems: 'flex-start' }}>
+      <div className="row claims">
         <Select
           id="claim-places"
+          ref={field}
           aria-label="Places to clear or suspect"
           mode="multiple"
-          style={{ flex: 1, minWidth: 0 }}
+          className="claim-field"
           showSearch={{ optionFilterProp: 'label' }}
           placeholder="Places or a whole branch  [C]"
           maxTagCount={2}
@@ -57,24 +73,17 @@ export function Suspicions({ attempt, path, act }: Props) {
           value={chosen}
           onChange={expand}
           options={[
-            { label: 'Branches', options: attempt.paths.map((p, n) => ({ value: `path:${n}`, label: `whole branch: ${p.title}` })) },
+            { label: 'Branches', options: attempt.paths.map((p, n) => ({ value: `${BRANCH}${n}`, label: `whole branch: ${p.title}` })) },
             { label: 'Places', options: attempt.places.map((p) => ({ value: p.id, label: `${p.id} · ${p.about}` })) },
           ]}
         />
-        <Button id="clear-places" disabled={closed || chosen.length === 0} onClick={() => void claim('clear', chosen)}>
+        <Button id="clear-places" disabled={closed || chosen.length === 0} onClick={() => void claim('clear')}>
           Clear
         </Button>
-        <Button id="suspect-places" disabled={closed || chosen.length === 0} onClick={() => void claim('suspect', chosen)}>
+        <Button id="suspect-places" disabled={closed || chosen.length === 0} onClick={() => void claim('suspect')}>
           Suspect
         </Button>
       </div>
     </section>
   );
-}
-
-/** The places passed along a path, each once. */
-function throughs(attempt: AttemptView, path: number): string[] {
-  const known = new Set(attempt.places.map((p) => p.id));
-  const passed = attempt.paths[path]?.stops.flatMap((s) => (s.through && known.has(s.through) ? [s.through] : [])) ?? [];
-  return [...new Set(passed)];
-}
+});

@@ -1,44 +1,93 @@
-// The bench's keys. A letter does nothing while one types.
+// The bench's keys: one table that binds them and that `?` shows. A letter does nothing while one types.
 import { useEffect } from 'react';
 
-export const KEYS: [string, string][] = [
-  ['R', 'red lead: type a test point, or ← → along the path, Enter'],
-  ['B', 'black lead, likewise'],
-  ['M', 'meter: next function'],
-  ['E', 'write what a healthy circuit should read'],
-  ['Enter', 'take the reading, from the expectation'],
-  ['1 – 5', 'verdict on the chosen reading, or 1 – 3 on the screen'],
-  ['↑ ↓', 'choose an earlier reading'],
-  ['K', 'key: next position (Shift: back)'],
-  ['L', 'next lever, such as the clutch'],
-  ['T', 'try the complaint'],
-  ['P', 'next current path in the staircase'],
-  ['S', 'oscilloscope, or back to the path'],
-  ['X', 'connector faces: put a lead into a cavity'],
-  ['U', 'at the machine: unplug, join, look, move, warm, fit'],
-  ['C', 'clear or suspect places'],
-  ['O', 'note on the chosen reading, in your own words'],
-  ['N', 'name the fault'],
-  ['F', 'fix: repair a place'],
-  ['H', 'hand in'],
-  ['I', 'a hint, in practice'],
-  ['?', 'this list'],
+/** What the keys can do at the bench. */
+export type Doings = {
+  focus: (what: 'red' | 'black' | 'expected' | 'machine' | 'places' | 'note') => void;
+  nextFunction: () => void;
+  turnKey: (by: number) => void;
+  nextLever: () => void;
+  tryComplaint: () => void;
+  nextPath: () => void;
+  toggleScope: () => void;
+  faces: () => void;
+  name: () => void;
+  repair: () => void;
+  handIn: () => void;
+  hint: () => void;
+  help: () => void;
+  judge: (nth: number) => void;
+  chooseReading: (by: number) => void;
+};
+
+type Binding = {
+  /** As the event names them. */
+  keys: string[];
+  /** As the list shows them. */
+  shown: string;
+  about: string;
+  /** Absent for what a field does by itself. */
+  run?: (doings: Doings, event: KeyboardEvent) => void;
+};
+
+export const BINDINGS: Binding[] = [
+  { keys: ['r'], shown: 'R', about: 'red lead: type a test point, or ← → along the path, Enter', run: (d) => d.focus('red') },
+  { keys: ['b'], shown: 'B', about: 'black lead, likewise', run: (d) => d.focus('black') },
+  { keys: ['m'], shown: 'M', about: 'meter: next function', run: (d) => d.nextFunction() },
+  { keys: ['e'], shown: 'E', about: 'write what a healthy circuit should read', run: (d) => d.focus('expected') },
+  { keys: [], shown: 'Enter', about: 'take the reading, from the expectation' },
+  {
+    keys: ['1', '2', '3', '4', '5'],
+    shown: '1 – 5',
+    about: 'verdict on the chosen reading, or 1 – 3 on the screen',
+    run: (d, e) => d.judge(Number(e.key) - 1),
+  },
+  {
+    keys: ['ArrowUp', 'ArrowDown'],
+    shown: '↑ ↓',
+    about: 'choose an earlier reading',
+    run: (d, e) => d.chooseReading(e.key === 'ArrowUp' ? -1 : 1),
+  },
+  { keys: ['k'], shown: 'K', about: 'key: next position (Shift: back)', run: (d, e) => d.turnKey(e.shiftKey ? -1 : 1) },
+  { keys: ['l'], shown: 'L', about: 'next lever, such as the clutch', run: (d) => d.nextLever() },
+  { keys: ['t'], shown: 'T', about: 'try the complaint', run: (d) => d.tryComplaint() },
+  { keys: ['p'], shown: 'P', about: 'next current path in the staircase', run: (d) => d.nextPath() },
+  { keys: ['s'], shown: 'S', about: 'oscilloscope, or back to the path', run: (d) => d.toggleScope() },
+  { keys: ['x'], shown: 'X', about: 'connector faces: put a lead into a cavity', run: (d) => d.faces() },
+  { keys: ['u'], shown: 'U', about: 'at the machine: unplug, join, look, move, warm, fit', run: (d) => d.focus('machine') },
+  { keys: ['c'], shown: 'C', about: 'clear or suspect places', run: (d) => d.focus('places') },
+  { keys: ['o'], shown: 'O', about: 'note on the chosen reading, in your own words', run: (d) => d.focus('note') },
+  { keys: ['n'], shown: 'N', about: 'name the fault', run: (d) => d.name() },
+  { keys: ['f'], shown: 'F', about: 'fix: repair a place', run: (d) => d.repair() },
+  { keys: ['h'], shown: 'H', about: 'hand in', run: (d) => d.handIn() },
+  { keys: ['i'], shown: 'I', about: 'a hint, in practice', run: (d) => d.hint() },
+  { keys: ['?'], shown: '?', about: 'this list', run: (d) => d.help() },
 ];
 
-export function useKeys(handlers: Record<string, (e: KeyboardEvent) => void>, enabled: boolean) {
+/** The binding of an event, unless somebody types or another program's keys are held. */
+export function bindingOf(event: KeyboardEvent): Binding | undefined {
+  const target = event.target as HTMLElement | null;
+  const typing = target?.matches?.('input:not([type=radio]):not([type=checkbox]), textarea, select');
+  if (typing || event.ctrlKey || event.metaKey || event.altKey) return undefined;
+  const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+  return BINDINGS.find((b) => b.keys.includes(key));
+}
+
+export function useKeys(doings: Doings, enabled: boolean) {
   useEffect(() => {
     if (!enabled) return;
-    const listen = (e: KeyboardEvent) => {
-      const target = e.target as HTMLElement;
-      const typing = target.matches('input:not([type=radio]):not([type=checkbox]), textarea, select');
-      if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
-      const handler = handlers[e.key.length === 1 ? e.key.toLowerCase() : e.key];
-      if (handler) {
-        e.preventDefault();
-        handler(e);
-      }
+    const listen = (event: KeyboardEvent) => {
+      const binding = bindingOf(event);
+      if (!binding?.run) return;
+      event.preventDefault();
+      binding.run(doings, event);
     };
     window.addEventListener('keydown', listen);
     return () => window.removeEventListener('keydown', listen);
-  }, [handlers, enabled]);
+  }, [doings, enabled]);
+}
+
+/** The one after, round the end; nothing where there is nothing to go round. */
+export function around<T>(all: readonly T[], at: number, by: number): T | undefined {
+  return all.length === 0 ? undefined : all[(at + by + all.length) % all.length];
 }

@@ -4,7 +4,7 @@ import { Fragment, memo, useState } from 'react';
 import { Link } from 'react-router';
 
 import type { FaultDoc, KeyRow } from '../../api/client';
-import { FUNCTIONS } from '../bench/Meter';
+import { useInstrument } from '../../app/instruments';
 
 /** The state of rows that are read with their place by itself. */
 const ISOLATED = 'isolated';
@@ -29,6 +29,7 @@ type Props = { circuit: number; faults: FaultDoc[]; rows: KeyRow[]; state: strin
 
 /** Drawn again only when the rows change: there are many. */
 export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state }: Props) {
+  const instrument = useInstrument();
   const [telling, setTelling] = useState(true);
   const [order, setOrder] = useState<Order>('what tells most');
   const here = rows.filter((r) => r.state === state || r.state === ISOLATED).sort((a, b) => alone(a) - alone(b) || ORDERS[order](a, b));
@@ -71,10 +72,10 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
               <tr>
                 <td className="place">
                   {[r.red, r.black].filter(Boolean).join(' · ')}
-                  {r.function !== 'dc_volts' && (
+                  {!instrument(r.function).is_dc_volts && (
                     <span className="quiet">
                       {' '}
-                      {FUNCTIONS[r.function].toLowerCase()}
+                      {instrument(r.function).label.toLowerCase()}
                       {r.state === ISOLATED && ', isolated'}
                     </span>
                   )}

@@ -4,7 +4,7 @@ import { Button, Segmented } from 'antd';
 import { useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 
-import { api, ask, type FaultBenchView, type FaultDoc, type Scope } from '../../api/client';
+import { api, ask, type Drawing, type FaultBenchView, type FaultDoc, type Scope } from '../../api/client';
 import { Shell } from '../../app/Shell';
 import { useStable } from '../../app/useStable';
 import { Controls as ScopeControls } from '../../scope/Controls';
@@ -72,7 +72,7 @@ export default function FaultBench() {
     staleTime: Infinity,
     retry: false,
   });
-  const marks = useMemo(() => tags(state, shown), [state, shown]);
+  const marks = useMemo(() => tags(circuit.data?.drawing, state, shown), [circuit.data?.drawing, state, shown]);
   const marked = useMemo(() => Object.fromEntries(faults.map((f) => [f.place, f.mode.replaceAll('_', ' ')])), [faults]);
   const stairs = state?.staircases[pathAt] ?? state?.staircases[0];
   const levels = useMemo(() => stairs?.stairs.map((s) => ({ point: s.point, dotted: s.healthy_v, line: s.faulted_v })) ?? [], [stairs]);
@@ -177,7 +177,7 @@ export default function FaultBench() {
             {stairs && (
               <Staircase
                 label={`Voltage along the path ${stairs.title}`}
-                top={14}
+                top={((circuit.data?.drawing.system_v ?? 0) * 7) / 6}
                 points={levels}
                 lineColour={faults.length > 0 ? brick : undefined}
                 note={stairs.missing}
@@ -221,16 +221,16 @@ function explain(view?: FaultBenchView): string {
     : `${fuses}With this fault the machine behaves as a healthy one does: it cannot be a lesson by itself.`;
 }
 
-function tags(state: FaultBenchView['state'] | undefined, shown: 'healthy' | 'faulted') {
+function tags(drawing: Drawing | undefined, state: FaultBenchView['state'] | undefined, shown: 'healthy' | 'faulted') {
   const out: Record<string, PointMark> = {};
   for (const p of state?.points ?? []) {
-    if (p.point === 'BAT.-') continue;
+    if (p.point === drawing?.negative) continue;
     const faulted = shown === 'faulted';
     const volts = faulted ? p.faulted_v : p.healthy_v;
     const range = faulted ? p.faulted_range : undefined;
     out[p.point] = {
       tag: range ? `${range.least.toFixed(1)}…${range.most.toFixed(1)}` : volts.toFixed(2),
-      tagColour: volts > HIGH * 12 ? copper : slate,
+      tagColour: volts > HIGH * (drawing?.system_v ?? 0) ? copper : slate,
       tells: faulted && p.tells,
     };
   }

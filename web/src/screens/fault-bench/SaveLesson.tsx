@@ -6,10 +6,9 @@ import { Link } from 'react-router';
 
 import { api, ask, type FaultBenchView, type FaultDoc, type MeterFunction, type Variant } from '../../api/client';
 import { useStill } from '../../app/useStable';
-import { FUNCTIONS } from '../bench/Meter';
+import { useInstruments } from '../../app/instruments';
 import { LessonRules, useUsual, type Rules } from './LessonRules';
 
-const ALL = Object.keys(FUNCTIONS) as MeterFunction[];
 
 type Props = { circuit: number; version: number; title: string; faults: FaultDoc[]; view: FaultBenchView };
 
@@ -30,7 +29,8 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   const [band, setBand] = useState<[number, number]>([0, 60]);
   const [dealt, setDealt] = useState<Variant[]>([]);
   const [working, setWorking] = useState(false);
-  const [functions, setFunctions] = useState<MeterFunction[]>(ALL);
+  const instruments = useInstruments();
+  const [functions, setFunctions] = useState<MeterFunction[]>(() => instruments.map((i) => i.function));
   const usual = useUsual(open);
   const [changed, setChanged] = useState<Rules>();
   const rules = changed ?? usual?.rules;
@@ -194,7 +194,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               maxTagCount={5}
               value={functions}
               onChange={setFunctions}
-              options={ALL.map((f) => ({ value: f, label: FUNCTIONS[f] }))}
+              options={instruments.map((i) => ({ value: i.function, label: i.label }))}
             />
           </label>
           {usual && <LessonRules rules={rules ?? usual.rules} onChange={setChanged} usual={usual} marked={!tools && !practice} />}

@@ -5,9 +5,10 @@ import { useParams, useSearchParams } from 'react-router';
 
 import { api, ask } from '../../api/client';
 import { Shell } from '../../app/Shell';
-import { FUNCTIONS } from '../bench/Meter';
+import { useInstrument } from '../../app/instruments';
 
 export default function CircuitPaper() {
+  const instrument = useInstrument();
   const id = Number(useParams().id);
   const faults = useSearchParams()[0].get('faults') ?? '';
   const key = useQuery({
@@ -55,7 +56,7 @@ export default function CircuitPaper() {
                       .filter((r) => r.state === state)
                       .map((r) => (
                         <tr key={`${r.kind} ${r.function} ${r.red} ${r.black} ${r.place ?? ''}`}>
-                          <td>{FUNCTIONS[r.function]}</td>
+                          <td>{instrument(r.function).label}</td>
                           <td className="mono">{[r.red, r.black].filter(Boolean).join(' · ')}</td>
                           <td className="number">
                             {r.healthy.text} {r.healthy.unit}

@@ -5,7 +5,7 @@ import { useMemo, useState } from 'react';
 
 import { api, ask, type AttemptView, type Debrief, type DebriefStep } from '../../api/client';
 import { Diagram } from '../../diagram/Diagram';
-import { FUNCTIONS } from '../bench/Meter';
+import { useInstrument } from '../../app/instruments';
 
 export function Replay({ id, attempt }: { id: number; attempt: AttemptView }) {
   const told = useQuery({
@@ -19,6 +19,7 @@ export function Replay({ id, attempt }: { id: number; attempt: AttemptView }) {
 }
 
 function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
+  const instrument = useInstrument();
   const [at, setAt] = useState(0);
   const step = told.steps[at];
   const left = useMemo(() => leftAt(told, at), [told, at]);
@@ -81,7 +82,7 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
           {told.plan.steps.map((s, n) => (
             <tr key={n}>
               <td>
-                {FUNCTIONS[s.function]} <span className="mono">{[s.red, s.black].filter(Boolean).join(' · ')}</span>
+                {instrument(s.function).label} <span className="mono">{[s.red, s.black].filter(Boolean).join(' · ')}</span>
               </td>
               <td>{s.state}</td>
               <td className="number">
@@ -99,6 +100,7 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
 }
 
 function Told({ step }: { step: DebriefStep }) {
+  const instrument = useInstrument();
   const best = step.best;
   return (
     <div>
@@ -119,7 +121,7 @@ function Told({ step }: { step: DebriefStep }) {
         <p className="quiet" style={{ margin: '4px 0' }}>
           Worth {step.bits.toFixed(2)} bit
           {best &&
-            `; best then: ${FUNCTIONS[best.function]} at ${[best.red, best.black].filter(Boolean).join(' to ')} in ${best.state}, ${best.bits.toFixed(2)} bit in ${best.minutes.toFixed(1)} min`}
+            `; best then: ${instrument(best.function).label} at ${[best.red, best.black].filter(Boolean).join(' to ')} in ${best.state}, ${best.bits.toFixed(2)} bit in ${best.minutes.toFixed(1)} min`}
           .
         </p>
       )}

@@ -1,0 +1,47 @@
+// The machine to put leads on: its diagram, or its test points by name where a lesson has none.
+import type { RefObject } from 'react';
+
+import type { AttemptView } from '../../api/client';
+import { Diagram, type PointMark } from '../../diagram/Diagram';
+import { Faces } from '../../diagram/Faces';
+import { HealthySheets, PointList } from './Papers';
+
+type Props = {
+  attempt: AttemptView;
+  marks: Record<string, PointMark>;
+  onPlace: (place: string) => void;
+  onPoint: (point: string) => void;
+  /** What opens the connector faces. */
+  facesButton: RefObject<HTMLButtonElement | null>;
+};
+
+export function MachinePane({ attempt, marks, onPlace, onPoint, facesButton }: Props) {
+  const view = attempt.bench;
+  return (
+    <div className="diagram">
+      {attempt.papers.diagram ? (
+        <>
+          <span className="edge-label at-top">feed</span>
+          <Diagram
+            drawing={attempt.drawing}
+            apart={view.apart}
+            cleared={view.cleared}
+            suspected={view.suspected}
+            marks={marks}
+            onPlace={onPlace}
+            onPoint={onPoint}
+          />
+          <span className="edge-label at-bottom">ground</span>
+        </>
+      ) : (
+        <PointList attempt={attempt} marks={marks} onPoint={onPoint} />
+      )}
+      <span className="corner">
+        <HealthySheets sheets={attempt.healthy} />{' '}
+        {attempt.papers.connectors && (
+          <Faces drawing={attempt.drawing} apart={view.apart} onPoint={onPoint} opener={facesButton} />
+        )}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,64 @@
+// The work order: the customer's words, what was tried, what is noticed now, and the controls at hand.
+import { Button, Modal, Segmented } from 'antd';
+import { useState } from 'react';
+
+import type { AttemptView } from '../../api/client';
+import { isAtHand } from './Machine';
+import { TimeLeft } from './TimeLeft';
+
+type Props = { attempt: AttemptView; onMove: (control: string, position: string) => void; onTry: () => void };
+
+export function WorkOrder({ attempt, onMove, onTry }: Props) {
+  const view = attempt.bench;
+  const [cautions, setCautions] = useState(false);
+  const often = view.controls.filter((c) => isAtHand(view, c.name));
+  return (
+    <div className="order">
+      <div className="words">
+        <h1>“{attempt.words}”</h1>
+        <p>
+          Tried: <span id="complaint">{attempt.complaint}</span>{' '}
+          <Button className="inline-link" size="small" type="link" onClick={() => setCautions(true)}>
+            Cautions
+          </Button>
+          {attempt.method && <span> · Asked for: {attempt.method}</span>}
+          {typeof attempt.left_s === 'number' && (
+            <>
+              {' '}
+              · <TimeLeft leftS={attempt.left_s} began={view.steps > 0} />
+            </>
+          )}
+        </p>
+        <p className="notices" role="status" id="notices">
+          {view.tried && view.notices.length === 0 && 'Nothing happens.'}
+          {view.notices.length > 0 && `Now: ${view.notices.map((n) => n.text).join(', ')}`}
+        </p>
+      </div>
+      <Button id="try-complaint" className="beside-controls" onClick={onTry} disabled={view.handed_in}>
+        Try it <kbd>T</kbd>
+      </Button>
+      {often.map((c) => (
+        <div className="control" key={c.name} data-control={c.name}>
+          <span className="name">
+            {c.name[0]?.toUpperCase()}
+            {c.name.slice(1)} <kbd>{c.name === 'key' ? 'K' : 'L'}</kbd>
+          </span>
+          <Segmented
+            aria-label={c.name}
+            value={c.position}
+            options={c.positions}
+            disabled={view.handed_in}
+            onChange={(v) => onMove(c.name, String(v))}
+          />
+        </div>
+      ))}
+      <Modal title="Cautions" open={cautions} onCancel={() => setCautions(false)} footer={null}>
+        <ul className="spaced-list">
+          {attempt.cautions.map((c) => (
+            <li key={c}>{c}</li>
+          ))}
+        </ul>
+      </Modal>
+    </div>
+  );
+}

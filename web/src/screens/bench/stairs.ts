@@ -1,0 +1,58 @@
+// The voltage staircase of the bench: what was read along a path in the present state, and how the places passed
+// on the way are held.
+import type { AttemptView, BenchView, Instrument, LedgerLine, MeterFunction } from '../../api/client';
+import type { StairPoint } from '../../staircase/Staircase';
+
+type Path = AttemptView['paths'][number];
+type Passed = NonNullable<StairPoint['passed']>;
+
+/** How a place is held by the student. */
+export function held(view: Pick<BenchView, 'cleared' | 'suspected'>, place: string): 'open' | 'cleared' | 'suspect' {
+  if (view.cleared.includes(place)) return 'cleared';
+  return view.suspected.includes(place) ? 'suspect' : 'open';
+}
+
+/** The places passed along a path, each once; only those that can be named. */
+export function placesAlong(path: Path | undefined, known: Set<string>): string[] {
+  const passed = path?.stops.flatMap((s) => (s.through && known.has(s.through) ? [s.through] : [])) ?? [];
+  return [...new Set(passed)];
+}
+
+/** The places passed on the way to each reachable stop, as the student holds them. */
+export function passedTo(path: Path | undefined, view: BenchView, known: Set<string>): Passed[] {
+  const out: Passed[] = [];
+  let passed: string[] = [];
+  for (const stop of path?.stops ?? []) {
+    if (stop.through && known.has(stop.through) && !passed.includes(stop.through)) passed.push(stop.through);
+    if (!stop.reachable) continue;
+    out.push(passed.map((place) => ({ place, held: held(view, place) })));
+    passed = [];
+  }
+  return out;
+}
+
+type Reads = { state: string; negative: string; instrument: (fn: MeterFunction) => Instrument };
+
+/** The latest voltage at each stop in the machine's present state, against the battery's negative post. */
+export function stairPoints(stops: string[], ledger: LedgerLine[], { state, negative, instrument }: Reads): StairPoint[] {
+  return stops.map((point) => {
+    const line = ledger.findLast(
+      (l) => l.red === point && l.black === negative && l.state === state && instrument(l.function).is_dc_volts,
+    );
+    if (!line) return { point };
+    const value = line.shown.value;
+    const volts = typeof value === 'object' && 'number' in value ? value.number : undefined;
+    return {
+      point,
+      expected: line.expected_value ?? undefined,
+      dot: volts === undefined ? undefined : { volts, tone: line.verdict === 'normal' ? 'good' : line.verdict ? 'bad' : 'plain' },
+    };
+  });
+}
+
+/** A state in a word: the key's position, or on a machine without a key what is switched. */
+export function stateWord(state: string, hasKey: boolean): string {
+  const words = state.split(' · ');
+  if (hasKey) return words[0] ?? '';
+  return words.slice(1).join(', ') || 'at rest';
+}
