@@ -1,4 +1,4 @@
-# What people run: `make demo`, `make demo-reset`, `make test`.
+# What people run: `make demo`, `make demo-reset`, `make dev`, `make test`, `make thorough`.
 SHELL := /bin/bash
 .SHELLFLAGS := -eu -o pipefail -c
 .DEFAULT_GOAL := help
@@ -6,15 +6,19 @@ SHELL := /bin/bash
 PORT ?= 8420
 DATABASE ?= var/demo.db
 CIMENTO := target/debug/cimento
-WEB_SOURCES := $(shell find web/src web/public -type f -not -name schema.d.ts 2>/dev/null) web/index.html web/vite.config.ts web/package.json
-RUST_SOURCES := $(shell find crates -name '*.rs' -o -name '*.sql' -o -name Cargo.toml 2>/dev/null) Cargo.toml Cargo.lock
+# The program alone; before tests, everything they need too, so that nothing is compiled twice.
+CARGO_BUILD ?= cargo build --quiet -p cimento-server
+WEB_SOURCES := $(shell find web/src web/public -type f -not -name schema.d.ts -not -name '*.test.ts*' 2>/dev/null) web/index.html web/vite.config.ts web/package.json web/scripts/compress.js
+RUST_SOURCES := $(shell find crates -name '*.rs' -not -path '*/tests/*' -o -name '*.sql' -o -name Cargo.toml 2>/dev/null) Cargo.toml Cargo.lock
 
-.PHONY: help demo demo-reset build test tools test-tools fmt clippy web-check rust-test screenshots clean
+.PHONY: help demo demo-reset dev build test thorough tools test-tools fmt clippy web-check web-test rust-test screenshots clean
 
 help:
 	@echo 'make demo        install what is missing, build, and serve the demo school'
 	@echo 'make demo-reset  the same with a fresh database'
+	@echo 'make dev         the same, and server and page reload as one edits'
 	@echo 'make test        install what is missing and run every check and test'
+	@echo 'make thorough    the long comparisons; writes the tables of docs anew'
 
 ## Building -------------------------------------------------------------------------------------
 
@@ -25,7 +29,7 @@ tools:
 
 $(CIMENTO): $(RUST_SOURCES)
 	@echo '[2/4] building the server (the first time takes several minutes) …'
-	@cargo build --quiet -p cimento-server
+	@$(CARGO_BUILD)
 	@touch $@
 
 web/node_modules/.package-lock.json: web/package.json web/package-lock.json
@@ -35,12 +39,14 @@ web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 
 web/src/api/schema.d.ts: $(CIMENTO) web/node_modules/.package-lock.json
 	@echo '[3/4] making the types of the page from the API …'
-	@$(CIMENTO) openapi > target/openapi.json
-	@cd web && npx --no-install openapi-typescript ../target/openapi.json -o src/api/schema.d.ts > /dev/null
+	@$(CIMENTO) openapi > target/openapi.new
+	@cmp -s target/openapi.new target/openapi.json || cp target/openapi.new target/openapi.json
+	@cd web && npm run --silent types > /dev/null
+	@touch $@
 
 web/dist/index.html: web/src/api/schema.d.ts $(WEB_SOURCES)
 	@echo '[4/4] building the page …'
-	@cd web && npx --no-install tsc --noEmit && npx --no-install vite build --logLevel warn
+	@cd web && npx --no-install tsc --noEmit && npx --no-install vite build --logLevel warn && node scripts/compress.js
 	@touch $@
 
 build: tools web/node_modules/.package-lock.json $(CIMENTO) web/dist/index.html
@@ -52,25 +58,43 @@ demo-reset:
 	@rm -f $(DATABASE) $(DATABASE)-wal $(DATABASE)-shm
 	@$(MAKE) --no-print-directory demo
 
+dev: build
+	@./scripts/dev $(CIMENTO) $(DATABASE)
+
 ## Testing --------------------------------------------------------------------------------------
 
 test-tools: tools
 	@./scripts/debian-packages chromium chromium-driver ngspice
 
-test: test-tools fmt build web-check clippy rust-test
+test: export CARGO_BUILD := cargo build --quiet --all-targets
+test: test-tools fmt
+	@$(MAKE) --no-print-directory build
+	@$(MAKE) --no-print-directory web-check web-test clippy rust-test
 	@echo 'All checks passed.'
 
 fmt:
 	cargo fmt --all --check
 
 clippy:
-	cargo clippy --quiet --workspace --all-targets -- -D warnings
+	cargo clippy --quiet --all-targets -- -D warnings
 
 web-check: web/src/api/schema.d.ts
-	cd web && npx --no-install tsc --noEmit && npx --no-install eslint .
+	cd web && npm run --silent check
 
+web-test: web/src/api/schema.d.ts
+	cd web && npm run --silent test
+
+# Tests of all programs fill the cores together where nextest is there; examples in the docs are tests too.
 rust-test: build
-	cargo test --workspace
+	@if cargo nextest --version > /dev/null 2>&1; then \
+	  cargo nextest run && cargo test --quiet --doc; \
+	else \
+	  cargo test; \
+	fi
+
+# What takes too long for every change: all of the records, of ngspice, of sharpness, random soundness.
+thorough: test-tools build
+	./scripts/thorough
 
 screenshots: build
 	cargo run --quiet -p cimento-e2e --bin screenshots

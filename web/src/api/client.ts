@@ -48,9 +48,7 @@ export class ApiError extends Error {
 }
 
 /** The data of an answer, or an ApiError with the server's sentence. */
-export async function ask<T>(
-  answer: Promise<{ data?: T; error?: unknown; response: Response }>,
-): Promise<T> {
+export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let settled;
   try {
     settled = await answer;

@@ -1,7 +1,13 @@
 // Choosing a file to be taken in.
 import type { ReactNode } from 'react';
 
-type Props = { id: string; accept: string; className?: string; onText: (text: string) => Promise<void>; children: ReactNode };
+type Props = {
+  id: string;
+  accept: string;
+  className?: string;
+  onText: (text: string) => Promise<void>;
+  children: ReactNode;
+};
 
 export function FileButton({ id, accept, className, onText, children }: Props) {
   return (
@@ -12,11 +18,11 @@ export function FileButton({ id, accept, className, onText, children }: Props) {
         type="file"
         accept={accept}
         className="visually-hidden"
-        onChange={async (e) => {
+        onChange={(e) => {
           const file = e.target.files?.[0];
           // The same file may be chosen again once it is mended.
           e.target.value = '';
-          if (file) await onText(await file.text());
+          if (file) void file.text().then(onText);
         }}
       />
     </label>

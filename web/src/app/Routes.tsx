@@ -27,38 +27,38 @@ export function Routes() {
   const home = me.data.role === 'instructor' ? '/circuits' : '/attempts';
   return (
     <InstrumentsContext value={instruments.data}>
-    <Suspense fallback={<p className="page quiet">Opening …</p>}>
-      <Switch>
-        {me.data.role === 'instructor' ? (
-          <>
-            <Route path="/circuits" element={<Circuits />} />
-            <Route path="/circuits/:id/fault-bench" element={<FaultBench />} />
-            <Route path="/circuits/:id/paper" element={<CircuitPaper />} />
-            <Route path="/circuits/:id/workshop" element={<Workshop />} />
-            <Route path="/lessons" element={<Lessons />} />
-          </>
-        ) : (
-          <Route path="/attempts" element={<Attempts />} />
-        )}
-        <Route path="/attempts/:id" element={<Bench />} />
-        <Route path="/attempts/:id/sheet" element={<Sheet />} />
-        <Route path="/attempts/:id/paper" element={<Paper />} />
-        <Route path="/" element={<Navigate to={home} replace />} />
-        <Route
-          path="*"
-          element={
-            <Shell crumbs={[]}>
-              <div className="page">
-                <h1>Nothing here</h1>
-                <p>
-                  This address leads nowhere. Go <a href={home}>back to the start</a>.
-                </p>
-              </div>
-            </Shell>
-          }
-        />
-      </Switch>
-    </Suspense>
+      <Suspense fallback={<p className="page quiet">Opening …</p>}>
+        <Switch>
+          {me.data.role === 'instructor' ? (
+            <>
+              <Route path="/circuits" element={<Circuits />} />
+              <Route path="/circuits/:id/fault-bench" element={<FaultBench />} />
+              <Route path="/circuits/:id/paper" element={<CircuitPaper />} />
+              <Route path="/circuits/:id/workshop" element={<Workshop />} />
+              <Route path="/lessons" element={<Lessons />} />
+            </>
+          ) : (
+            <Route path="/attempts" element={<Attempts />} />
+          )}
+          <Route path="/attempts/:id" element={<Bench />} />
+          <Route path="/attempts/:id/sheet" element={<Sheet />} />
+          <Route path="/attempts/:id/paper" element={<Paper />} />
+          <Route path="/" element={<Navigate to={home} replace />} />
+          <Route
+            path="*"
+            element={
+              <Shell crumbs={[]}>
+                <div className="page">
+                  <h1>Nothing here</h1>
+                  <p>
+                    This address leads nowhere. Go <a href={home}>back to the start</a>.
+                  </p>
+                </div>
+              </Shell>
+            }
+          />
+        </Switch>
+      </Suspense>
     </InstrumentsContext>
   );
 }

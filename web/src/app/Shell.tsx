@@ -9,7 +9,8 @@ type Crumb = { text: string; to?: string };
 
 /** An open list takes the Tab key for a choice and keeps it: one who works by keyboard could not leave. */
 function letTabPass(e: KeyboardEvent) {
-  if (e.key === 'Tab' && (e.target as HTMLElement).matches('.ant-select-input, .ant-select-selection-search-input')) e.stopPropagation();
+  if (e.key === 'Tab' && (e.target as HTMLElement).matches('.ant-select-input, .ant-select-selection-search-input'))
+    e.stopPropagation();
 }
 
 export function Shell(props: { crumbs: Crumb[]; pills?: string[]; children: ReactNode }) {

@@ -29,5 +29,14 @@ export function useInstrument(): (fn: MeterFunction) => Instrument {
 
 /** What the server names and the page has not heard of yet is called by its name. */
 function unknown(fn: MeterFunction): Instrument {
-  return { function: fn, label: fn.replaceAll('_', ' '), hint: '', put_on: 'points', settings: [], ranged: true, is_dc_volts: false, is_fused: false };
+  return {
+    function: fn,
+    label: fn.replaceAll('_', ' '),
+    hint: '',
+    put_on: 'points',
+    settings: [],
+    ranged: true,
+    is_dc_volts: false,
+    is_fused: false,
+  };
 }

@@ -22,7 +22,8 @@ describe('a size as it was typed', () => {
 describe('a size as it is shown', () => {
   it('is read back as it was', () => {
     for (const size of [{ area_mm2: 2.5 }, { awg: 16 }, { awg: 0 }, { awg: -1 }, { lead: 'wire_wound' as const }])
-      for (const units of ['mm², °C', 'AWG, °F'] as const) expect(typedSize(shownSize(size, units), units)).toEqual(size);
+      for (const units of ['mm², °C', 'AWG, °F'] as const)
+        expect(typedSize(shownSize(size, units), units)).toEqual(size);
   });
 
   it('is nothing for a wire without one', () => expect(shownSize({}, 'mm², °C')).toBe(''));

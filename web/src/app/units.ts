@@ -19,8 +19,10 @@ export function useUnits(): [Units, (units: Units) => void] {
 }
 
 /** A temperature as it is shown, and as it was typed. */
-export const shownDegrees = (celsius: number, units: Units) => (units === 'AWG, °F' ? Math.round(celsius * 18 + 320) / 10 : celsius);
-export const typedDegrees = (shown: number, units: Units) => (units === 'AWG, °F' ? Math.round(((shown - 32) * 50) / 9) / 10 : shown);
+export const shownDegrees = (celsius: number, units: Units) =>
+  units === 'AWG, °F' ? Math.round(celsius * 18 + 320) / 10 : celsius;
+export const typedDegrees = (shown: number, units: Units) =>
+  units === 'AWG, °F' ? Math.round(((shown - 32) * 50) / 9) / 10 : shown;
 
 type Lead = NonNullable<WireDoc['lead']>;
 type Size = Pick<WireDoc, 'area_mm2' | 'awg' | 'lead'>;
@@ -39,7 +41,14 @@ export function shownSize(wire: Size, units: Units): string {
 
 /** A size as it was typed: "1.5", "16 AWG", "2/0 awg", "1.5 mm2"; a bare number is in the liked unit. */
 export function typedSize(text: string, units: Units): { area_mm2?: number; awg?: number; lead?: Lead } | undefined {
-  const lead = (Object.keys(LEADS) as Lead[]).find((l) => LEADS[l].startsWith(text.trim().toLowerCase().replace(/[\s_-]/g, '')));
+  const lead = (Object.keys(LEADS) as Lead[]).find((l) =>
+    LEADS[l].startsWith(
+      text
+        .trim()
+        .toLowerCase()
+        .replace(/[\s_-]/g, ''),
+    ),
+  );
   if (lead && text.trim().length > 2) return { lead };
   const found = /^(?:awg\s*)?([\d.,]+)(\/0)?\s*(awg|mm2|mm²)?$/i.exec(text.trim());
   if (!found?.[1]) return undefined;

@@ -44,7 +44,12 @@ const LEADS = { red: '#c0392b', black: '#1f2a33' };
 export const Diagram = memo(function Diagram(props: Props) {
   const layout = useLayout(props.drawing);
   if (layout.error) return <p className="error-line">The diagram could not be laid out: {layout.error.message}</p>;
-  if (!layout.data) return <p className="quiet" style={{ padding: 16 }}>Laying the diagram out …</p>;
+  if (!layout.data)
+    return (
+      <p className="quiet" style={{ padding: 16 }}>
+        Laying the diagram out …
+      </p>
+    );
   return <Drawn {...props} at={layout.data} />;
 });
 
@@ -73,54 +78,110 @@ function Drawn({ at, ...props }: Props & { at: Layout }) {
   const tagged = Object.values(props.marks).some((m) => m.tag);
   return (
     <>
-    <ViewControls drawing={drawing} layout={at} near={view.near} onZoom={view.zoom} onFit={view.fit} onShow={view.show} />
-    <svg
-      ref={view.svg}
-      viewBox={view.box}
-      preserveAspectRatio="xMidYMid meet"
-      role="group"
-      aria-label={`Diagram of ${drawing.title}`}
-      {...view.handlers}
-    >
-      {Object.entries(at.bars).map(([metal, bar]) => (
-        <g key={metal}>
-          <line x1={bar.x1} x2={bar.x2} y1={bar.y} y2={bar.y} stroke={ink} strokeWidth={2.5} />
-          <text className="svg-note" x={bar.x1 - 6} y={bar.y + 4} textAnchor="end">
-            {metal}
-          </text>
-        </g>
-      ))}
-      {Object.entries(at.mounts).map(([part, route]) => (
-        <Mount key={part} part={part} route={route} drawing={drawing} layout={at} fault={props.faults?.[`${part}.mount`]} />
-      ))}
-      {drawing.grounds.map((g) => (
-        <Ground key={g.id} id={g.id} metal={g.metal} layout={at} fault={props.faults?.[g.id]} />
-      ))}
-      {wires.map(({ wire, route }) => (
-        <Wire key={wire.id} wire={wire} route={route} fault={props.faults?.[wire.id]} onPlace={props.onPlace} />
-      ))}
-      {drawing.cavities.map((c) => (
-        <Cavity key={c.id} id={c.id} apart={props.apart?.includes(c.connector)} box={at.boxes[c.id]} fault={props.faults?.[c.id]} />
-      ))}
-      {drawing.parts.map((p) => (
-        <Part key={p.id} part={p} apart={props.apart?.includes(p.id)} box={at.boxes[p.id]} fault={props.faults?.[p.id]} onPlace={props.onPlace} />
-      ))}
-      {drawing.splices.map((s) => {
-        const spot = at.points[s];
-        return spot && <text key={s} className="svg-mono" x={spot.x - 9} y={spot.y + 3} textAnchor="end">{s}</text>;
-      })}
-      {wires.map(({ wire, route }) => (
-        <WireLabel key={wire.id} label={wire.label} route={route} room={tagged ? 70 : 34} />
-      ))}
-      {drawing.parts.flatMap((p) => p.terminals.map((t) => <TerminalLabel key={t.point} terminal={t} isFuse={p.is_fuse} isSource={p.is_source} spot={at.points[t.point]} />))}
-      {spots.map(({ id, spot }) =>
-        props.cleared?.includes(id) ? <Tick key={`c ${id}`} spot={spot} id={id} /> : props.suspected?.includes(id) ? <Query key={`s ${id}`} spot={spot} id={id} /> : null,
-      )}
-      {drawing.points.map((p) => (
-        <Point key={p.id} id={p.id} about={p.about} spot={at.points[p.id]} mark={props.marks[p.id]} tagShift={shift.get(p.id) ?? 0} onPoint={props.onPoint} />
-      ))}
-      {props.onMove && movable(drawing, at).map(({ id, box }) => <rect key={id} className="mover" {...box} {...mover(id)} />)}
-    </svg>
+      <ViewControls
+        drawing={drawing}
+        layout={at}
+        near={view.near}
+        onZoom={view.zoom}
+        onFit={view.fit}
+        onShow={view.show}
+      />
+      <svg
+        ref={view.svg}
+        viewBox={view.box}
+        preserveAspectRatio="xMidYMid meet"
+        role="group"
+        aria-label={`Diagram of ${drawing.title}`}
+        {...view.handlers}
+      >
+        {Object.entries(at.bars).map(([metal, bar]) => (
+          <g key={metal}>
+            <line x1={bar.x1} x2={bar.x2} y1={bar.y} y2={bar.y} stroke={ink} strokeWidth={2.5} />
+            <text className="svg-note" x={bar.x1 - 6} y={bar.y + 4} textAnchor="end">
+              {metal}
+            </text>
+          </g>
+        ))}
+        {Object.entries(at.mounts).map(([part, route]) => (
+          <Mount
+            key={part}
+            part={part}
+            route={route}
+            drawing={drawing}
+            layout={at}
+            fault={props.faults?.[`${part}.mount`]}
+          />
+        ))}
+        {drawing.grounds.map((g) => (
+          <Ground key={g.id} id={g.id} metal={g.metal} layout={at} fault={props.faults?.[g.id]} />
+        ))}
+        {wires.map(({ wire, route }) => (
+          <Wire key={wire.id} wire={wire} route={route} fault={props.faults?.[wire.id]} onPlace={props.onPlace} />
+        ))}
+        {drawing.cavities.map((c) => (
+          <Cavity
+            key={c.id}
+            id={c.id}
+            apart={props.apart?.includes(c.connector)}
+            box={at.boxes[c.id]}
+            fault={props.faults?.[c.id]}
+          />
+        ))}
+        {drawing.parts.map((p) => (
+          <Part
+            key={p.id}
+            part={p}
+            apart={props.apart?.includes(p.id)}
+            box={at.boxes[p.id]}
+            fault={props.faults?.[p.id]}
+            onPlace={props.onPlace}
+          />
+        ))}
+        {drawing.splices.map((s) => {
+          const spot = at.points[s];
+          return (
+            spot && (
+              <text key={s} className="svg-mono" x={spot.x - 9} y={spot.y + 3} textAnchor="end">
+                {s}
+              </text>
+            )
+          );
+        })}
+        {wires.map(({ wire, route }) => (
+          <WireLabel key={wire.id} label={wire.label} route={route} room={tagged ? 70 : 34} />
+        ))}
+        {drawing.parts.flatMap((p) =>
+          p.terminals.map((t) => (
+            <TerminalLabel
+              key={t.point}
+              terminal={t}
+              isFuse={p.is_fuse}
+              isSource={p.is_source}
+              spot={at.points[t.point]}
+            />
+          )),
+        )}
+        {spots.map(({ id, spot }) =>
+          props.cleared?.includes(id) ? (
+            <Tick key={`c ${id}`} spot={spot} id={id} />
+          ) : props.suspected?.includes(id) ? (
+            <Query key={`s ${id}`} spot={spot} id={id} />
+          ) : null,
+        )}
+        {drawing.points.map((p) => (
+          <Point
+            key={p.id}
+            id={p.id}
+            about={p.about}
+            spot={at.points[p.id]}
+            mark={props.marks[p.id]}
+            tagShift={shift.get(p.id) ?? 0}
+            onPoint={props.onPoint}
+          />
+        ))}
+        {props.onMove &&
+          movable(drawing, at).map(({ id, box }) => <rect key={id} className="mover" {...box} {...mover(id)} />)}
+      </svg>
     </>
   );
 }
@@ -130,7 +191,9 @@ function movable(drawing: Drawing, at: Layout): { id: string; box: Box }[] {
   const all = [...drawing.parts.map((p) => p.id), ...drawing.cavities.map((c) => c.id)];
   return all.flatMap((id) => {
     const box = at.boxes[id];
-    return box ? [{ id, box: { x: box.x + 6, y: box.y + box.height / 2 - 8, width: Math.max(box.width - 12, 12), height: 16 } }] : [];
+    return box
+      ? [{ id, box: { x: box.x + 6, y: box.y + box.height / 2 - 8, width: Math.max(box.width - 12, 12), height: 16 } }]
+      : [];
   });
 }
 
@@ -196,7 +259,12 @@ function middle(route: Route): Spot & { vertical: boolean; length: number } {
   return best;
 }
 
-const Wire = memo(function Wire(props: { wire: Drawing['wires'][number]; route: Route; fault?: string; onPlace?: (id: string) => void }) {
+const Wire = memo(function Wire(props: {
+  wire: Drawing['wires'][number];
+  route: Route;
+  fault?: string;
+  onPlace?: (id: string) => void;
+}) {
   const { wire, route } = props;
   const { base, tracer, light } = wireColours(wire.color);
   const width = wireWidth(wire.area_mm2);
@@ -206,7 +274,16 @@ const Wire = memo(function Wire(props: { wire: Drawing['wires'][number]; route: 
       <title>{`${wire.id} ${wire.label}`}</title>
       {light && <path d={d} fill="none" stroke="#8b8577" strokeWidth={width + 1.4} strokeLinejoin="round" />}
       <path d={d} fill="none" stroke={base} strokeWidth={width} strokeLinejoin="round" />
-      {tracer && <path d={d} fill="none" stroke={tracer} strokeWidth={width * 0.45} strokeDasharray="7 5" strokeLinejoin="round" />}
+      {tracer && (
+        <path
+          d={d}
+          fill="none"
+          stroke={tracer}
+          strokeWidth={width * 0.45}
+          strokeDasharray="7 5"
+          strokeLinejoin="round"
+        />
+      )}
       {props.fault && <FaultMark spot={middle(route)} word={props.fault} />}
     </g>
   );
@@ -238,7 +315,13 @@ const WireLabel = memo(function WireLabel({ label, route, room }: { label: strin
   );
 });
 
-const Part = memo(function Part(props: { part: Drawing['parts'][number]; apart?: boolean; box?: Box; fault?: string; onPlace?: (id: string) => void }) {
+const Part = memo(function Part(props: {
+  part: Drawing['parts'][number];
+  apart?: boolean;
+  box?: Box;
+  fault?: string;
+  onPlace?: (id: string) => void;
+}) {
   const { part, box } = props;
   if (!box) return null;
   const colour = props.fault ? brick : ink;
@@ -286,7 +369,12 @@ const Part = memo(function Part(props: { part: Drawing['parts'][number]; apart?:
   );
 });
 
-const TerminalLabel = memo(function TerminalLabel(props: { terminal: Drawing['parts'][number]['terminals'][number]; isFuse: boolean; isSource: boolean; spot?: Spot }) {
+const TerminalLabel = memo(function TerminalLabel(props: {
+  terminal: Drawing['parts'][number]['terminals'][number];
+  isFuse: boolean;
+  isSource: boolean;
+  spot?: Spot;
+}) {
   const { terminal, spot } = props;
   if (!spot || props.isFuse) return null;
   const down = !terminal.feed_side || props.isSource;
@@ -297,7 +385,17 @@ const TerminalLabel = memo(function TerminalLabel(props: { terminal: Drawing['pa
   );
 });
 
-const Cavity = memo(function Cavity({ id, box, fault, apart }: { id: string; box?: Box; fault?: string; apart?: boolean }) {
+const Cavity = memo(function Cavity({
+  id,
+  box,
+  fault,
+  apart,
+}: {
+  id: string;
+  box?: Box;
+  fault?: string;
+  apart?: boolean;
+}) {
   if (!box) return null;
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
   const gap = apart ? 4 : 0;
@@ -305,8 +403,18 @@ const Cavity = memo(function Cavity({ id, box, fault, apart }: { id: string; box
     <g>
       <title>{apart ? `${id}, apart` : id}</title>
       {apart && <rect x={x - 5} y={y - 7} width={10} height={14} fill={paper} />}
-      <path d={`M${x - 8} ${y - gap - 5}Q${x} ${y - gap + 3} ${x + 8} ${y - gap - 5}`} fill="none" stroke={ink} strokeWidth={1.3} />
-      <path d={`M${x - 8} ${y + gap}Q${x} ${y + gap + 8} ${x + 8} ${y + gap}`} fill="none" stroke={ink} strokeWidth={1.3} />
+      <path
+        d={`M${x - 8} ${y - gap - 5}Q${x} ${y - gap + 3} ${x + 8} ${y - gap - 5}`}
+        fill="none"
+        stroke={ink}
+        strokeWidth={1.3}
+      />
+      <path
+        d={`M${x - 8} ${y + gap}Q${x} ${y + gap + 8} ${x + 8} ${y + gap}`}
+        fill="none"
+        stroke={ink}
+        strokeWidth={1.3}
+      />
       <text className="svg-mono" x={x - 13} y={y + 3} textAnchor="end">
         {id.replace('.', '·')}
       </text>
@@ -346,14 +454,27 @@ function Mount(props: { part: string; route: Route; drawing: Drawing; layout: La
   );
 }
 
-type PointProps = { id: string; about: string; spot?: Spot; mark?: PointMark; tagShift: number; onPoint: (id: string) => void };
+type PointProps = {
+  id: string;
+  about: string;
+  spot?: Spot;
+  mark?: PointMark;
+  tagShift: number;
+  onPoint: (id: string) => void;
+};
 
 /** Marks are made anew with every reading; what they show mostly stays. */
 function samePoint(a: PointProps, b: PointProps): boolean {
   const { mark: was, ...before } = a;
   const { mark: is, ...after } = b;
   const same = (Object.keys(before) as (keyof typeof before)[]).every((k) => before[k] === after[k]);
-  return same && was?.tag === is?.tag && was?.tagColour === is?.tagColour && was?.tells === is?.tells && was?.lead === is?.lead;
+  return (
+    same &&
+    was?.tag === is?.tag &&
+    was?.tagColour === is?.tagColour &&
+    was?.tells === is?.tells &&
+    was?.lead === is?.lead
+  );
 }
 
 const Point = memo(function Point(props: PointProps) {
@@ -384,7 +505,13 @@ const Point = memo(function Point(props: PointProps) {
     >
       <title>{`${id} · ${props.about}`}</title>
       <circle r={11} fill="transparent" />
-      <circle className="spot" r={mark?.lead ? 6.5 : 3.8} fill={mark?.lead ? LEADS[mark.lead] : '#fff'} stroke={ink} strokeWidth={1.3} />
+      <circle
+        className="spot"
+        r={mark?.lead ? 6.5 : 3.8}
+        fill={mark?.lead ? LEADS[mark.lead] : '#fff'}
+        stroke={ink}
+        strokeWidth={1.3}
+      />
       {mark?.tag && (
         <g transform={`translate(7 ${props.tagShift})`}>
           <rect

@@ -28,19 +28,32 @@ export const Faces = memo(function Faces({ drawing, apart = NONE, onPoint, opene
   const [chosen, setChosen] = useState('');
   if (drawing.connectors.length === 0) return null;
   const connector = drawing.connectors.find((c) => c.id === chosen) ?? drawing.connectors[0];
-  const put = onPoint && ((point: string) => {
-    setOpen(false);
-    onPoint(point);
-  });
+  const put =
+    onPoint &&
+    ((point: string) => {
+      setOpen(false);
+      onPoint(point);
+    });
   return (
     <>
       <Button ref={opener} size="small" id="faces" onClick={() => setOpen(true)}>
         Connectors {onPoint && <kbd>X</kbd>}
       </Button>
-      <Modal title="Connector faces, seen from the wires’ side" open={open} onCancel={() => setOpen(false)} footer={null} width={720}>
+      <Modal
+        title="Connector faces, seen from the wires’ side"
+        open={open}
+        onCancel={() => setOpen(false)}
+        footer={null}
+        width={720}
+      >
         <p className="row" style={{ margin: '0 0 8px' }}>
           {drawing.connectors.map((c) => (
-            <Button key={c.id} size="small" type={c.id === connector?.id ? 'primary' : 'default'} onClick={() => setChosen(c.id)}>
+            <Button
+              key={c.id}
+              size="small"
+              type={c.id === connector?.id ? 'primary' : 'default'}
+              onClick={() => setChosen(c.id)}
+            >
               {c.id}
             </Button>
           ))}
@@ -62,7 +75,12 @@ export const Faces = memo(function Faces({ drawing, apart = NONE, onPoint, opene
   );
 });
 
-type FaceProps = { drawing: Drawing; connector: Drawing['connectors'][number]; half: Half; onPoint?: (point: string) => void };
+type FaceProps = {
+  drawing: Drawing;
+  connector: Drawing['connectors'][number];
+  half: Half;
+  onPoint?: (point: string) => void;
+};
 
 function Face({ drawing, connector, half, onPoint }: FaceProps) {
   const columns = Math.ceil(connector.cavities / 2);
@@ -75,15 +93,27 @@ function Face({ drawing, connector, half, onPoint }: FaceProps) {
   });
   return (
     <figure style={{ margin: 0 }}>
-      <svg
-        width={width}
-        height={rows * (CELL + GAP) + GAP}
-        role="group"
-        aria-label={`${connector.id}, ${half} half`}
-      >
-        <rect x={1} y={1} width={width - 2} height={rows * (CELL + GAP) + GAP - 2} rx={half === 'male' ? 2 : 12} fill={paper} stroke={ink} />
+      <svg width={width} height={rows * (CELL + GAP) + GAP} role="group" aria-label={`${connector.id}, ${half} half`}>
+        <rect
+          x={1}
+          y={1}
+          width={width - 2}
+          height={rows * (CELL + GAP) + GAP - 2}
+          rx={half === 'male' ? 2 : 12}
+          fill={paper}
+          stroke={ink}
+        />
         {cells.map(({ no, x, y }) => (
-          <Cell key={no} drawing={drawing} id={`${connector.id}.${no}`} no={no} x={x} y={y} half={half} onPoint={onPoint} />
+          <Cell
+            key={no}
+            drawing={drawing}
+            id={`${connector.id}.${no}`}
+            no={no}
+            x={x}
+            y={y}
+            half={half}
+            onPoint={onPoint}
+          />
         ))}
       </svg>
       <figcaption className="quiet">{half} half</figcaption>
@@ -91,7 +121,15 @@ function Face({ drawing, connector, half, onPoint }: FaceProps) {
   );
 }
 
-function Cell(props: { drawing: Drawing; id: string; no: number; x: number; y: number; half: Half; onPoint?: (point: string) => void }) {
+function Cell(props: {
+  drawing: Drawing;
+  id: string;
+  no: number;
+  x: number;
+  y: number;
+  half: Half;
+  onPoint?: (point: string) => void;
+}) {
   const { drawing, no, x, y, half, onPoint } = props;
   const cavity = drawing.cavities.find((c) => c.id === props.id);
   const point = cavity?.[half];
@@ -113,7 +151,13 @@ function Cell(props: { drawing: Drawing; id: string; no: number; x: number; y: n
       <title>{point ? `${point}: ${about}` : `cavity ${no}: empty`}</title>
       <rect x={x} y={y} width={CELL} height={CELL} rx={4} fill="#fff" stroke={rule} />
       {wire && <circle {...centre} r={10} fill={colours.base} stroke={colours.light ? ink : colours.base} />}
-      {wire && colours.tracer && <path d={`M${centre.cx - 8} ${centre.cy + 8}L${centre.cx + 8} ${centre.cy - 8}`} stroke={colours.tracer} strokeWidth={4} />}
+      {wire && colours.tracer && (
+        <path
+          d={`M${centre.cx - 8} ${centre.cy + 8}L${centre.cx + 8} ${centre.cy - 8}`}
+          stroke={colours.tracer}
+          strokeWidth={4}
+        />
+      )}
       {!wire && <circle {...centre} r={10} fill="none" stroke={rule} strokeDasharray="2 2" />}
       <text className="svg-mono" x={x + 4} y={y + 13} style={{ fontWeight: 700 }}>
         {no}

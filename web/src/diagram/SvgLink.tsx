@@ -21,7 +21,9 @@ function save(title: string) {
   const rules = [...document.styleSheets].flatMap((sheet) => [...sheet.cssRules]);
   const own = rules.filter((r) => r instanceof CSSStyleRule && /^\.(svg-|point)/.test(r.selectorText));
   const root = getComputedStyle(document.documentElement);
-  const text = own.map((r) => r.cssText.replace(/var\((--[\w-]+)\)/g, (_, name: string) => root.getPropertyValue(name))).join('\n');
+  const text = own
+    .map((r) => r.cssText.replace(/var\((--[\w-]+)\)/g, (_, name: string) => root.getPropertyValue(name)))
+    .join('\n');
   const style = document.createElementNS('http://www.w3.org/2000/svg', 'style');
   style.textContent = text;
   copy.prepend(style);

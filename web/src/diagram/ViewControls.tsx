@@ -4,7 +4,14 @@ import { useId, useState } from 'react';
 import type { Drawing } from '../api/client';
 import type { Layout, Spot } from './layout';
 
-type Props = { drawing: Drawing; layout: Layout; near: boolean; onZoom: (by: number) => void; onFit: () => void; onShow: (spot: Spot) => void };
+type Props = {
+  drawing: Drawing;
+  layout: Layout;
+  near: boolean;
+  onZoom: (by: number) => void;
+  onFit: () => void;
+  onShow: (spot: Spot) => void;
+};
 
 export function ViewControls({ drawing, layout, near, onZoom, onFit, onShow }: Props) {
   const [text, setText] = useState('');
@@ -23,7 +30,9 @@ export function ViewControls({ drawing, layout, near, onZoom, onFit, onShow }: P
   };
   const find = (said: string) => {
     const wanted = said.trim().toLowerCase();
-    const found = things.find((t) => t.id.toLowerCase() === wanted) ?? things.find((t) => wanted !== '' && t.about.toLowerCase().startsWith(wanted));
+    const found =
+      things.find((t) => t.id.toLowerCase() === wanted) ??
+      things.find((t) => wanted !== '' && t.about.toLowerCase().startsWith(wanted));
     const spot = found && spotOf(found.id);
     if (spot) onShow(spot);
     return spot !== undefined;

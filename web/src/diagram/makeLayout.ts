@@ -21,7 +21,9 @@ export async function layOut(drawing: Drawing): Promise<Layout> {
 
 /** A tenth of a unit is finer than a line. */
 function rounded(layout: Layout): Layout {
-  return JSON.parse(JSON.stringify(layout, (_, v: unknown) => (typeof v === 'number' ? Math.round(v * 10) / 10 : v))) as Layout;
+  return JSON.parse(
+    JSON.stringify(layout, (_, v: unknown) => (typeof v === 'number' ? Math.round(v * 10) / 10 : v)),
+  ) as Layout;
 }
 
 /** Steps from the battery's positive post, so that every wire is drawn from feed to ground. */
@@ -57,7 +59,14 @@ function isStrap(drawing: Drawing, wire: Drawing['wires'][number]): boolean {
   return ground(wire.from) && ground(wire.to);
 }
 
-function node(id: string, width: number, height: number, tops: string[], bottoms: string[], layer?: 'FIRST' | 'LAST'): ElkNode {
+function node(
+  id: string,
+  width: number,
+  height: number,
+  tops: string[],
+  bottoms: string[],
+  layer?: 'FIRST' | 'LAST',
+): ElkNode {
   const port = (names: string[], side: 'NORTH' | 'SOUTH') =>
     names.map((name, n): ElkPort => ({
       id: name,
@@ -137,8 +146,19 @@ function graphOf(drawing: Drawing): ElkNode {
 }
 
 function read(drawing: Drawing, laid: ElkNode): Layout {
-  const out: Layout = { width: laid.width ?? 0, height: laid.height ?? 0, boxes: {}, points: {}, routes: {}, mounts: {}, bars: {} };
-  const bottom = Math.max(0, ...(laid.children ?? []).filter((n) => !n.id.startsWith(GROUND)).map((n) => (n.y ?? 0) + (n.height ?? 0)));
+  const out: Layout = {
+    width: laid.width ?? 0,
+    height: laid.height ?? 0,
+    boxes: {},
+    points: {},
+    routes: {},
+    mounts: {},
+    bars: {},
+  };
+  const bottom = Math.max(
+    0,
+    ...(laid.children ?? []).filter((n) => !n.id.startsWith(GROUND)).map((n) => (n.y ?? 0) + (n.height ?? 0)),
+  );
   const groundY = Math.max(bottom + 26, out.height);
   const onMetal: Record<string, number[]> = {};
   for (const n of laid.children ?? []) {

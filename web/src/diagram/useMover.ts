@@ -4,7 +4,12 @@ import { useRef, type KeyboardEvent, type PointerEvent, type RefObject } from 'r
 /** One press of an arrow key, and with Shift held, in diagram units. */
 const STEP = 8;
 const FINE = 2;
-const ARROWS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const ARROWS: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 export function useMover(svg: RefObject<SVGSVGElement | null>, onMove?: (id: string, dx: number, dy: number) => void) {
   const from = useRef<{ id: string; x: number; y: number } | null>(null);

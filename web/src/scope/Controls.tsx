@@ -21,7 +21,15 @@ const FORMS: [Looks['form'], string][] = [
   ['pulses', 'pulses to one side'],
   ['both_ways', 'swings both ways'],
 ];
-const PEAKS: Looks['peak'][] = ['under 1', '1 to 20', '20 to 100', '100 to 600', '600 to 5000', '5000 to 15000', 'over 15000'];
+const PEAKS: Looks['peak'][] = [
+  'under 1',
+  '1 to 20',
+  '20 to 100',
+  '100 to 600',
+  '600 to 5000',
+  '5000 to 15000',
+  'over 15000',
+];
 
 const OFTEN: NonNullable<Looks['often']>[] = ['never', 'once', '2 to 4 times', '5 times or more'];
 
@@ -40,9 +48,18 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
   const [said, setSaid] = useState<Record<string, Said>>({});
   const options = useMemo(
     () => [
-      { label: `Test points, against ${drawing.negative ?? 'battery negative'}`, options: drawing.points.map((p) => ({ value: `leads:${p.id}`, label: `${p.id} · ${p.about}` })) },
-      { label: 'Pickup clip', options: drawing.leads.map((id) => ({ value: `pickup:${id}`, label: `pickup round ${id}` })) },
-      { label: 'Current clamp', options: drawing.wires.map((w) => ({ value: `clamp:${w.id}`, label: `clamp round ${w.id} · ${w.label}` })) },
+      {
+        label: `Test points, against ${drawing.negative ?? 'battery negative'}`,
+        options: drawing.points.map((p) => ({ value: `leads:${p.id}`, label: `${p.id} · ${p.about}` })),
+      },
+      {
+        label: 'Pickup clip',
+        options: drawing.leads.map((id) => ({ value: `pickup:${id}`, label: `pickup round ${id}` })),
+      },
+      {
+        label: 'Current clamp',
+        options: drawing.wires.map((w) => ({ value: `clamp:${w.id}`, label: `clamp round ${w.id} · ${w.label}` })),
+      },
     ],
     [drawing],
   );
@@ -55,7 +72,17 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
   const missing = predictions && looks.length < channels.length;
   const ready = channels.length > 0 && !wrong && !missing;
   const capture = async () => {
-    const done = await onCapture({ channels: channels.map((c) => probe(c, drawing.negative ?? '')), sweep_s: sweep, level: at, falling, attenuation, acquire }, predictions ? looks : []);
+    const done = await onCapture(
+      {
+        channels: channels.map((c) => probe(c, drawing.negative ?? '')),
+        sweep_s: sweep,
+        level: at,
+        falling,
+        attenuation,
+        acquire,
+      },
+      predictions ? looks : [],
+    );
     if (done) setSaid({});
   };
   const say = (channel: string, more: Said) => setSaid((old) => ({ ...old, [channel]: { ...old[channel], ...more } }));
@@ -93,9 +120,20 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
       </label>
       <label>
         trigger{' '}
-        <input id="scope-level" value={level} onChange={(e) => setLevel(e.target.value)} size={5} placeholder="free" aria-invalid={wrong} />
+        <input
+          id="scope-level"
+          value={level}
+          onChange={(e) => setLevel(e.target.value)}
+          size={5}
+          placeholder="free"
+          aria-invalid={wrong}
+        />
       </label>
-      <select aria-label="Edge" value={falling ? 'falling' : 'rising'} onChange={(e) => setFalling(e.target.value === 'falling')}>
+      <select
+        aria-label="Edge"
+        value={falling ? 'falling' : 'rising'}
+        onChange={(e) => setFalling(e.target.value === 'falling')}
+      >
         <option value="rising">rising</option>
         <option value="falling">falling</option>
       </select>
@@ -108,7 +146,12 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
         <option>×1</option>
         <option>×10</option>
       </select>
-      <select id="scope-acquire" aria-label="Of each column it keeps" value={acquire} onChange={(e) => setAcquire(e.target.value === 'sample' ? 'sample' : 'peak')}>
+      <select
+        id="scope-acquire"
+        aria-label="Of each column it keeps"
+        value={acquire}
+        onChange={(e) => setAcquire(e.target.value === 'sample' ? 'sample' : 'peak')}
+      >
         <option value="peak">peaks</option>
         <option value="sample">samples</option>
       </select>
@@ -119,42 +162,54 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
         <div className="looks">
           Healthy:
           {channels.map((channel, n) => {
-          const unit = channel.startsWith('clamp:') ? 'A' : 'V';
-          const name = channel.slice(channel.indexOf(':') + 1);
-          return (
-            <span key={channel}>
-              {n + 1} {name}{' '}
-              <select aria-label={`How a healthy ${name} goes`} value={said[channel]?.form ?? ''} onChange={(e) => say(channel, { form: e.target.value as Looks['form'] })}>
-                <option value="" disabled>
-                  goes …
-                </option>
-                {FORMS.map(([form, text]) => (
-                  <option key={form} value={form}>
-                    {text}
+            const unit = channel.startsWith('clamp:') ? 'A' : 'V';
+            const name = channel.slice(channel.indexOf(':') + 1);
+            return (
+              <span key={channel}>
+                {n + 1} {name}{' '}
+                <select
+                  aria-label={`How a healthy ${name} goes`}
+                  value={said[channel]?.form ?? ''}
+                  onChange={(e) => say(channel, { form: e.target.value as Looks['form'] })}
+                >
+                  <option value="" disabled>
+                    goes …
                   </option>
-                ))}
-              </select>{' '}
-              <select aria-label={`How far a healthy ${name} goes`} value={said[channel]?.peak ?? ''} onChange={(e) => say(channel, { peak: e.target.value as Looks['peak'] })}>
-                <option value="" disabled>
-                  as far as …
-                </option>
-                {PEAKS.map((peak) => (
-                  <option key={peak} value={peak}>
-                    {peak} {unit}
+                  {FORMS.map(([form, text]) => (
+                    <option key={form} value={form}>
+                      {text}
+                    </option>
+                  ))}
+                </select>{' '}
+                <select
+                  aria-label={`How far a healthy ${name} goes`}
+                  value={said[channel]?.peak ?? ''}
+                  onChange={(e) => say(channel, { peak: e.target.value as Looks['peak'] })}
+                >
+                  <option value="" disabled>
+                    as far as …
                   </option>
-                ))}
-              </select>{' '}
-              <select aria-label={`How often a healthy ${name} pulses`} value={said[channel]?.often ?? ''} onChange={(e) => say(channel, { often: e.target.value as Said['often'] })}>
-                <option value="" disabled>
-                  pulses …
-                </option>
-                {OFTEN.map((often) => (
-                  <option key={often}>{often}</option>
-                ))}
-              </select>
-            </span>
-          );
-        })}
+                  {PEAKS.map((peak) => (
+                    <option key={peak} value={peak}>
+                      {peak} {unit}
+                    </option>
+                  ))}
+                </select>{' '}
+                <select
+                  aria-label={`How often a healthy ${name} pulses`}
+                  value={said[channel]?.often ?? ''}
+                  onChange={(e) => say(channel, { often: e.target.value as Said['often'] })}
+                >
+                  <option value="" disabled>
+                    pulses …
+                  </option>
+                  {OFTEN.map((often) => (
+                    <option key={often}>{often}</option>
+                  ))}
+                </select>
+              </span>
+            );
+          })}
         </div>
       )}
     </form>
@@ -164,7 +219,7 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
 /** What begins with what was typed comes first, and of those the shortest name: T1.1 before T1.15. */
 function nearest(a: Channel, b: Channel, { searchValue }: { searchValue: string }): number {
   const typed = searchValue.trim().toLowerCase();
-  const name = ({ label }: Channel) => label?.toString().toLowerCase().split(' · ')[0] ?? '';
+  const name = ({ label }: Channel) => (typeof label === 'string' ? (label.toLowerCase().split(' · ')[0] ?? '') : '');
   const rank = (channel: Channel) => (name(channel).startsWith(typed) ? name(channel).length : Infinity);
   return rank(a) === rank(b) ? 0 : rank(a) - rank(b);
 }

@@ -32,7 +32,15 @@ export function Screen({ capture, behind, cursors, said, height }: Props) {
       aria-label={`Oscilloscope: ${capture.traces.map((t) => `${t.name}, ${t.features.said.join(', ')}`).join('; ')}`}
     >
       {Array.from({ length: GRID + 1 }, (_, n) => (
-        <line key={n} x1={x(n, GRID + 1)} x2={x(n, GRID + 1)} y1={0} y2={height - 18} stroke={rule} strokeWidth={n % 5 === 0 ? 1 : 0.5} />
+        <line
+          key={n}
+          x1={x(n, GRID + 1)}
+          x2={x(n, GRID + 1)}
+          y1={0}
+          y2={height - 18}
+          stroke={rule}
+          strokeWidth={n % 5 === 0 ? 1 : 0.5}
+        />
       ))}
       {capture.traces.map((trace, n) => {
         const other = behind?.traces[n];
@@ -51,8 +59,16 @@ export function Screen({ capture, behind, cursors, said, height }: Props) {
           <g key={trace.name}>
             {n > 0 && <line x1={0} x2={WIDTH} y1={n * band} y2={n * band} stroke={rule} />}
             {zero !== undefined && <line x1={LEFT} x2={WIDTH - 8} y1={zero} y2={zero} stroke={rule} />}
-            {other && <path d={path(other.columns)} fill="none" stroke="#8f8776" strokeWidth={1} strokeDasharray="2 2" />}
-            <path d={path(trace.columns)} fill={COLOURS[n]} stroke={COLOURS[n]} strokeWidth={1.2} strokeLinejoin="round" />
+            {other && (
+              <path d={path(other.columns)} fill="none" stroke="#8f8776" strokeWidth={1} strokeDasharray="2 2" />
+            )}
+            <path
+              d={path(trace.columns)}
+              fill={COLOURS[n]}
+              stroke={COLOURS[n]}
+              strokeWidth={1.2}
+              strokeLinejoin="round"
+            />
             <text className="svg-mono" x={0} y={n * band + 15} style={{ fill: COLOURS[n], fontWeight: 600 }}>
               {n + 1} {trace.name}
             </text>

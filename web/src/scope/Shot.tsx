@@ -47,8 +47,22 @@ export function Shot({ capture, behind, earlier = [], height, children }: Props)
   const last = (capture.traces[0]?.columns.length ?? 1) - 1;
   return (
     <>
-      <Screen capture={capture} behind={laid ?? behind} cursors={cursors} said={cursors && read.data?.channels} height={height - lines * LINE} />
-      {cursors && <CursorBar cursors={cursors} last={last} time={read.data?.time} wrong={read.error?.message} onMove={setCursors} />}
+      <Screen
+        capture={capture}
+        behind={laid ?? behind}
+        cursors={cursors}
+        said={cursors && read.data?.channels}
+        height={height - lines * LINE}
+      />
+      {cursors && (
+        <CursorBar
+          cursors={cursors}
+          last={last}
+          time={read.data?.time}
+          wrong={read.error?.message}
+          onMove={setCursors}
+        />
+      )}
       {wrong && (
         <p className="error-line" role="alert" style={{ margin: 0, height: LINE }}>
           {wrong}
@@ -56,11 +70,22 @@ export function Shot({ capture, behind, earlier = [], height, children }: Props)
       )}
       <div className="row">
         {children}
-        <Button size="small" id="scope-cursors" aria-pressed={cursors !== undefined} onClick={() => setCursors(cursors ? undefined : { a: Math.round(last / 5), b: Math.round((last * 3) / 5) })}>
+        <Button
+          size="small"
+          id="scope-cursors"
+          aria-pressed={cursors !== undefined}
+          onClick={() => setCursors(cursors ? undefined : { a: Math.round(last / 5), b: Math.round((last * 3) / 5) })}
+        >
           Cursors
         </Button>
         {(earlier.length > 0 || file) && (
-          <select aria-label="Lay behind" id="scope-behind" className="more" value={other} onChange={(e) => setOther(e.target.value)}>
+          <select
+            aria-label="Lay behind"
+            id="scope-behind"
+            className="more"
+            value={other}
+            onChange={(e) => setOther(e.target.value)}
+          >
             <option value="">nothing behind</option>
             {earlier.map((e) => (
               <option key={e.label}>{e.label}</option>

@@ -25,7 +25,9 @@ describe('a staircase', () => {
 
   it('lets a stop take the lead and a place be chosen', () => {
     const [point, place] = [vi.fn(), vi.fn()];
-    const { container } = render(<Staircase label="Your readings" points={points} top={28} onPoint={point} onPlace={place} />);
+    const { container } = render(
+      <Staircase label="Your readings" points={points} top={28} onPoint={point} onPlace={place} />,
+    );
     fireEvent.click(screen.getByText('B7.+'));
     fireEvent.click(container.querySelector('[data-passed=W1]')!);
     expect(point).toHaveBeenCalledWith('B7.+');

@@ -33,7 +33,11 @@ type Props = {
 
 /** Between two stops there is room for so many marks. */
 const MOST_MARKS = 3;
-const MARKS = { open: { fill: '#fff', stroke: rule, ink: quiet, sign: '' }, cleared: { fill: '#fff', stroke: verdigris, ink: verdigris, sign: '✓' }, suspect: { fill: brick, stroke: brick, ink: '#fff', sign: '?' } };
+const MARKS = {
+  open: { fill: '#fff', stroke: rule, ink: quiet, sign: '' },
+  cleared: { fill: '#fff', stroke: verdigris, ink: verdigris, sign: '✓' },
+  suspect: { fill: brick, stroke: brick, ink: '#fff', sign: '?' },
+};
 
 const WIDTH = 880;
 const HEIGHT = 160;
@@ -87,7 +91,14 @@ export const Staircase = memo(function Staircase(props: Props) {
           const mark = MARKS[held];
           const at = (x(n) + x(n - 1)) / 2 + (k - (all.length - 1) / 2) * 11;
           return (
-            <g key={`${place} ${n}`} data-passed={place} data-held={held} transform={`translate(${at} 7)`} onClick={() => props.onPlace?.(place)} style={{ cursor: props.onPlace ? 'pointer' : undefined }}>
+            <g
+              key={`${place} ${n}`}
+              data-passed={place}
+              data-held={held}
+              transform={`translate(${at} 7)`}
+              onClick={() => props.onPlace?.(place)}
+              style={{ cursor: props.onPlace ? 'pointer' : undefined }}
+            >
               <title>{held === 'open' ? place : `${place}: ${held}`}</title>
               <circle r={5} fill={mark.fill} stroke={mark.stroke} />
               <text y={3.4} textAnchor="middle" fontSize={9} fontWeight={700} fill={mark.ink}>
@@ -99,9 +110,19 @@ export const Staircase = memo(function Staircase(props: Props) {
       )}
       {points.map((p, n) => (
         <g key={`${p.point}-${n}`}>
-          {p.expected !== undefined && <path d={`M${x(n) - 5} ${y(p.expected)}H${x(n) + 5}`} stroke={quiet} strokeWidth={2} />}
+          {p.expected !== undefined && (
+            <path d={`M${x(n) - 5} ${y(p.expected)}H${x(n) + 5}`} stroke={quiet} strokeWidth={2} />
+          )}
           {p.dot && p.expected !== undefined && p.dot.tone === 'bad' && (
-            <line x1={x(n)} x2={x(n)} y1={y(p.expected)} y2={y(p.dot.volts)} stroke={brick} strokeWidth={1.4} strokeDasharray="4 3" />
+            <line
+              x1={x(n)}
+              x2={x(n)}
+              y1={y(p.expected)}
+              y2={y(p.dot.volts)}
+              stroke={brick}
+              strokeWidth={1.4}
+              strokeDasharray="4 3"
+            />
           )}
           {p.dot && <circle cx={x(n)} cy={y(p.dot.volts)} r={4.5} fill={TONES[p.dot.tone]} />}
           <g
@@ -109,7 +130,11 @@ export const Staircase = memo(function Staircase(props: Props) {
             onClick={() => props.onPoint?.(p.point)}
             style={{ cursor: props.onPoint ? 'pointer' : undefined }}
           >
-            <text className="svg-mono" textAnchor={points.length > 11 ? 'start' : 'middle'} style={p.point === props.active ? { fontWeight: 600, fill: ink } : undefined}>
+            <text
+              className="svg-mono"
+              textAnchor={points.length > 11 ? 'start' : 'middle'}
+              style={p.point === props.active ? { fontWeight: 600, fill: ink } : undefined}
+            >
               {p.point.replace('metal:', '')}
             </text>
           </g>

@@ -1,10 +1,33 @@
 // An attempt for the tests: a lamp on a machine without a key, whose battery is called B7.
 import type { AttemptView, BenchView, Instrument, LedgerLine } from '../api/client';
 
-export const VOLTS: Instrument = { function: 'dc_volts', label: 'DC volts', hint: 'V', put_on: 'points', settings: [], ranged: true, is_dc_volts: true, is_fused: false };
+export const VOLTS: Instrument = {
+  function: 'dc_volts',
+  label: 'DC volts',
+  hint: 'V',
+  put_on: 'points',
+  settings: [],
+  ranged: true,
+  is_dc_volts: true,
+  is_fused: false,
+};
 export const OHMS: Instrument = { ...VOLTS, function: 'ohms', label: 'Ohms', hint: 'Ω', is_dc_volts: false };
-export const CLAMP: Instrument = { ...VOLTS, function: 'clamp_amps', label: 'Clamp', hint: 'A', put_on: 'wire', is_dc_volts: false };
-export const CODES: Instrument = { ...VOLTS, function: 'scan_codes', label: 'Codes', hint: '', put_on: 'module', is_dc_volts: false };
+export const CLAMP: Instrument = {
+  ...VOLTS,
+  function: 'clamp_amps',
+  label: 'Clamp',
+  hint: 'A',
+  put_on: 'wire',
+  is_dc_volts: false,
+};
+export const CODES: Instrument = {
+  ...VOLTS,
+  function: 'scan_codes',
+  label: 'Codes',
+  hint: '',
+  put_on: 'module',
+  is_dc_volts: false,
+};
 export const TESTER: Instrument = {
   ...VOLTS,
   function: 'spark_tester',
@@ -31,7 +54,7 @@ export function ledgerLine(step: number, more: Partial<LedgerLine> = {}): Ledger
     concluded: [],
     after_repair: false,
     ...more,
-  } as LedgerLine;
+  };
 }
 
 export function bench(more: Partial<BenchView> = {}): BenchView {
@@ -61,7 +84,7 @@ export function bench(more: Partial<BenchView> = {}): BenchView {
     handed_in: false,
     pierced: [],
     ...more,
-  } as BenchView;
+  };
 }
 
 export function attempt(more: Partial<AttemptView> = {}): AttemptView {

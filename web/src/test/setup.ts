@@ -6,8 +6,9 @@ import { afterEach } from 'vitest';
 
 afterEach(cleanup);
 
-window.matchMedia ??= (query: string) =>
-  ({ matches: false, media: query, addListener: () => {}, removeListener: () => {}, addEventListener: () => {}, removeEventListener: () => {} }) as unknown as MediaQueryList;
+Object.defineProperty(window, 'matchMedia', {
+  value: (media: string) => ({ matches: false, media, addEventListener: () => {}, removeEventListener: () => {} }),
+});
 globalThis.ResizeObserver ??= class {
   observe() {}
   unobserve() {}

@@ -41,10 +41,14 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
 /// The whole site: API, its description, and the page.
 pub fn router(state: AppState) -> Router {
     let (api, _) = api().split_for_parts();
-    let page = ServeDir::new(&state.web).fallback(ServeFile::new(state.web.join("index.html")));
+    // The page's files lie there compressed: that was done once, with care.
+    let index = ServeFile::new(state.web.join("index.html")).precompressed_gzip();
+    let page = ServeDir::new(&state.web)
+        .precompressed_gzip()
+        .fallback(index);
     let policy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; worker-src 'self' blob:";
     Router::new()
-        // Answers are waited for one by one: they are compressed in haste, the page's files with care.
+        // Answers are waited for one by one: they are compressed in haste.
         .merge(api.layer(CompressionLayer::new().quality(CompressionLevel::Fastest)))
         .route("/api/openapi.json", get(description))
         .route(
@@ -52,7 +56,6 @@ pub fn router(state: AppState) -> Router {
             get(nothing).post(nothing).put(nothing).delete(nothing),
         )
         .fallback_service(page)
-        .layer(CompressionLayer::new())
         .layer(SetResponseHeaderLayer::if_not_present(
             header::CONTENT_SECURITY_POLICY,
             HeaderValue::from_static(policy),

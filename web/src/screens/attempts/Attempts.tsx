@@ -14,7 +14,9 @@ export default function Attempts() {
       <main className="page" tabIndex={0}>
         <h1>Your work orders</h1>
         {attempts.error && <p className="error-line">{attempts.error.message}</p>}
-        {attempts.data?.length === 0 && <p>Nothing has been given to you yet. Your instructor gives out work orders.</p>}
+        {attempts.data?.length === 0 && (
+          <p>Nothing has been given to you yet. Your instructor gives out work orders.</p>
+        )}
         <table className="sheet-table">
           <thead>
             <tr>
@@ -36,7 +38,11 @@ export default function Attempts() {
                 <td>
                   <Link to={`/attempts/${a.id}/paper`}>On paper</Link>
                 </td>
-                <td>{a.handed_in && <Link to={`/attempts/${a.id}/sheet`}>{a.purpose === 'marks' ? 'Mark sheet' : 'Step by step'}</Link>}</td>
+                <td>
+                  {a.handed_in && (
+                    <Link to={`/attempts/${a.id}/sheet`}>{a.purpose === 'marks' ? 'Mark sheet' : 'Step by step'}</Link>
+                  )}
+                </td>
               </tr>
             ))}
           </tbody>

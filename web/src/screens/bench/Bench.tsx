@@ -87,7 +87,10 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   const path = attempt.paths[pathAt];
   // Without a diagram there is no path to follow, only what has been read.
   const stops = useMemo(
-    () => path?.stops.filter((s) => s.reachable).map((s) => s.point) ?? [...new Set(view.ledger.flatMap((l) => l.red ?? []))],
+    () =>
+      path?.stops.filter((s) => s.reachable).map((s) => s.point) ?? [
+        ...new Set(view.ledger.flatMap((l) => l.red ?? [])),
+      ],
     [path, view.ledger],
   );
   const stairs = useMemo(() => {
@@ -144,7 +147,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   const marked = attempt.purpose === 'marks';
   const finds = attempt.purpose !== 'tools';
   const tryIt = () => void act({ do: 'try_complaint' });
-  const handIn = () =>
+  const handIn = () => {
     modal.confirm({
       title: marked ? 'Hand in?' : 'Finish?',
       content: `After that nothing more can be done on this bench, and ${marked ? 'it is marked' : 'you can go through it step by step'}.`,
@@ -155,6 +158,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
         if (await act({ do: 'hand_in' })) void navigate(`/attempts/${id}/sheet`);
       },
     });
+  };
 
   const doings: Doings = {
     focus: (what) => {
@@ -196,7 +200,10 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   const toExpectation = () => setTimeout(() => meterField.current?.focus('expected'));
   const touchPlace = useStable((place: string) => {
     const on = instrument(meter.fn).put_on;
-    const goes = on === 'wire' ? drawing.wires.some((w) => w.id === place) : on === 'ignition_lead' && drawing.leads.includes(place);
+    const goes =
+      on === 'wire'
+        ? drawing.wires.some((w) => w.id === place)
+        : on === 'ignition_lead' && drawing.leads.includes(place);
     if (!goes) return;
     send({ do: 'put', lead: 'red', point: place });
     toExpectation();
@@ -225,7 +232,13 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
             onMove={(control, position) => void act({ do: 'set_control', control, position })}
             onTry={tryIt}
           />
-          <MachinePane attempt={attempt} marks={marks} onPlace={touchPlace} onPoint={touchPoint} facesButton={facesButton} />
+          <MachinePane
+            attempt={attempt}
+            marks={marks}
+            onPlace={touchPlace}
+            onPoint={touchPoint}
+            facesButton={facesButton}
+          />
           {scope ? (
             <ScopePane id={id} attempt={attempt} busy={busy} act={act} onJudge={judge} onBack={() => setScope(false)} />
           ) : (
@@ -263,13 +276,25 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
             )}
             <section aria-label="Readings" className="readings">
               <h2>Readings</h2>
-              <Ledger ledger={view.ledger} hasKey={view.controls.some((c) => c.name === 'key')} chosen={line?.step} onChoose={choose} />
+              <Ledger
+                ledger={view.ledger}
+                hasKey={view.controls.some((c) => c.name === 'key')}
+                chosen={line?.step}
+                onChoose={choose}
+              />
               <NoteField ref={noteField} line={line} closed={view.handed_in} act={act} />
             </section>
             {attempt.purpose === 'practice' && <Hints view={view} busy={busy} onAsk={doings.hint} />}
             {attempt.purpose === 'tools' && <Experiments id={id} />}
             {finds && (
-              <Suspicions ref={placesField} attempt={attempt} path={pathAt} chosen={places} onChoose={setPlaces} act={act} />
+              <Suspicions
+                ref={placesField}
+                attempt={attempt}
+                path={pathAt}
+                chosen={places}
+                onChoose={setPlaces}
+                act={act}
+              />
             )}
             <Machine ref={machineField} attempt={attempt} leads={meter.leads} act={act} />
           </div>

@@ -4,7 +4,12 @@ import { useRef, useState, type ComponentRef } from 'react';
 
 import type { Action, AttemptView } from '../../api/client';
 
-const REPAIRS: Record<string, string> = { join: 'open the loom and join', renew: 'renew', clean: 'clean and tighten', adjust: 'set right' };
+const REPAIRS: Record<string, string> = {
+  join: 'open the loom and join',
+  renew: 'renew',
+  clean: 'clean and tighten',
+  adjust: 'set right',
+};
 
 type Props = {
   attempt: AttemptView;
@@ -74,7 +79,15 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
         </label>
         <label>
           <span className="field-label">{naming ? 'How it failed' : 'What to do'}</span>
-          <Select id="conclude-how" showSearch={{ optionFilterProp: 'label' }} style={{ width: '100%' }} disabled={!chosen} value={how} onChange={setHow} options={ways} />
+          <Select
+            id="conclude-how"
+            showSearch={{ optionFilterProp: 'label' }}
+            style={{ width: '100%' }}
+            disabled={!chosen}
+            value={how}
+            onChange={setHow}
+            options={ways}
+          />
         </label>
         {naming && attempt.bench.ledger.length > 0 && (
           <label>

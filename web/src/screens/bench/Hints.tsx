@@ -18,14 +18,17 @@ export function Hints({ view, busy, onAsk }: Props) {
         </span>
       </h2>
       <ol className="hints" role="status">
-        {view.hints.slice(-3).reverse().map((h) => (
-          <li key={h.step}>
-            <span className="mono quiet">
-              {h.step} · {h.minutes} min
-            </span>{' '}
-            {h.text}
-          </li>
-        ))}
+        {view.hints
+          .slice(-3)
+          .reverse()
+          .map((h) => (
+            <li key={h.step}>
+              <span className="mono quiet">
+                {h.step} · {h.minutes} min
+              </span>{' '}
+              {h.text}
+            </li>
+          ))}
       </ol>
     </section>
   );

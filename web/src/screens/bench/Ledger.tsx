@@ -16,7 +16,9 @@ export function Ledger({ ledger, hasKey, chosen, onChoose }: Props) {
     roll.current?.querySelector('.chosen')?.scrollIntoView({ block: 'nearest' });
   }, [chosen, ledger.length]);
   if (ledger.length === 0) {
-    return <p className="quiet">No reading yet. Put both leads on test points, write what you expect, take the reading.</p>;
+    return (
+      <p className="quiet">No reading yet. Put both leads on test points, write what you expect, take the reading.</p>
+    );
   }
   return (
     <div className="roll" ref={roll} tabIndex={0} role="group" aria-label="All readings">
@@ -33,13 +35,20 @@ export function Ledger({ ledger, hasKey, chosen, onChoose }: Props) {
         </thead>
         <tbody>
           {ledger.map((l) => (
-            <tr key={l.step} className={l.step === chosen ? 'chosen' : undefined} onClick={() => onChoose(l.step)} aria-selected={l.step === chosen}>
+            <tr
+              key={l.step}
+              className={l.step === chosen ? 'chosen' : undefined}
+              onClick={() => onChoose(l.step)}
+              aria-selected={l.step === chosen}
+            >
               <td className="mono quiet">{l.step}</td>
               <td title={l.state}>{stateWord(l.state, hasKey)}</td>
               <td className="place">
-                {l.red ?? 'air'} · {l.black ?? (instrument(l.function).put_on === 'points' ? 'air' : instrument(l.function).label.toLowerCase())}
+                {l.red ?? 'air'} ·{' '}
+                {l.black ??
+                  (instrument(l.function).put_on === 'points' ? 'air' : instrument(l.function).label.toLowerCase())}
                 {l.concluded.length > 0 && <div className="concluded">{l.concluded.join(' · ')}</div>}
-              {l.note && <div className="note">{l.note}</div>}
+                {l.note && <div className="note">{l.note}</div>}
               </td>
               <td className="number">
                 {l.expected ?? ''}

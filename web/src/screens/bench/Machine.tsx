@@ -96,18 +96,26 @@ function ways(attempt: AttemptView, leads: Leads): { title: string; ways: Way[] 
   const between: Way[] =
     leads.red && leads.black
       ? [
-          { label: `Join ${leads.red} and ${leads.black} with a fused lead`, action: { do: 'join', from: leads.red, to: leads.black, fused: true } },
+          {
+            label: `Join ${leads.red} and ${leads.black} with a fused lead`,
+            action: { do: 'join', from: leads.red, to: leads.black, fused: true },
+          },
           {
             label: `Join ${leads.red} and ${leads.black} with a lead without a fuse`,
             action: { do: 'join', from: leads.red, to: leads.black, fused: false },
           },
-          { label: `Jump pack: plus on ${leads.red}, minus on ${leads.black}`, action: { do: 'support', plus: leads.red, minus: leads.black } },
+          {
+            label: `Jump pack: plus on ${leads.red}, minus on ${leads.black}`,
+            action: { do: 'support', plus: leads.red, minus: leads.black },
+          },
         ]
       : [];
   return [
     {
       title: 'Take apart',
-      ways: attempt.comes_apart.filter((id) => !view.apart.includes(id)).map((what) => ({ label: named('Unplug or pull', what), action: { do: 'take_apart', what } })),
+      ways: attempt.comes_apart
+        .filter((id) => !view.apart.includes(id))
+        .map((what) => ({ label: named('Unplug or pull', what), action: { do: 'take_apart', what } })),
     },
     {
       title: 'Controls',
@@ -116,40 +124,63 @@ function ways(attempt: AttemptView, leads: Leads): { title: string; ways: Way[] 
         .flatMap((c) =>
           c.positions
             .filter((p) => p !== c.position)
-            .map((p): Way => ({ label: `Put ${c.name}: ${p}`, action: { do: 'set_control', control: c.name, position: p } })),
+            .map((p): Way => ({
+              label: `Put ${c.name}: ${p}`,
+              action: { do: 'set_control', control: c.name, position: p },
+            })),
         ),
     },
     { title: 'Between the points of the leads', ways: between },
     {
       title: 'Meter',
       ways: [
-        ...(view.zeroed ? [] : [{ label: 'Touch the leads together and zero them', action: { do: 'zero_leads' } } as Way]),
-        ...(view.meter_fuse_blown ? [{ label: "Renew the meter's fuse", action: { do: 'renew_meter_fuse' } } as Way] : []),
+        ...(view.zeroed
+          ? []
+          : [{ label: 'Touch the leads together and zero them', action: { do: 'zero_leads' } } as Way]),
+        ...(view.meter_fuse_blown
+          ? [{ label: "Renew the meter's fuse", action: { do: 'renew_meter_fuse' } } as Way]
+          : []),
       ],
     },
-    { title: 'Look closely', ways: attempt.places.map((p) => ({ label: named('Look at', p.id), action: { do: 'inspect', place: p.id } })) },
+    {
+      title: 'Look closely',
+      ways: attempt.places.map((p) => ({ label: named('Look at', p.id), action: { do: 'inspect', place: p.id } })),
+    },
     {
       title: 'Move',
       ways: [
-        ...attempt.harnesses.map((what): Way => ({ label: `Move the harness ${what}`, action: { do: 'wiggle', what } })),
+        ...attempt.harnesses.map((what): Way => ({
+          label: `Move the harness ${what}`,
+          action: { do: 'wiggle', what },
+        })),
         ...attempt.places.map((p): Way => ({ label: named('Move', p.id), action: { do: 'wiggle', what: p.id } })),
       ],
     },
     {
       title: 'Fit',
       ways: [
-        ...attempt.alike.map(([a = '', b = '']): Way => ({ label: `Exchange ${a} and ${b}`, action: { do: 'swap', a, b } })),
-        ...parts.filter((p) => !view.lent.includes(p.id)).map((p): Way => ({ label: named('Fit a known-good', p.id), action: { do: 'fit_known_good', part: p.id } })),
+        ...attempt.alike.map(([a = '', b = '']): Way => ({
+          label: `Exchange ${a} and ${b}`,
+          action: { do: 'swap', a, b },
+        })),
+        ...parts
+          .filter((p) => !view.lent.includes(p.id))
+          .map((p): Way => ({ label: named('Fit a known-good', p.id), action: { do: 'fit_known_good', part: p.id } })),
       ],
     },
     {
       title: 'Surroundings',
       ways: [
-        view.warm ? { label: 'Let it cool (30 min)', action: { do: 'cool_down' } } : { label: 'Warm it up (10 min)', action: { do: 'warm_up' } },
+        view.warm
+          ? { label: 'Let it cool (30 min)', action: { do: 'cool_down' } }
+          : { label: 'Warm it up (10 min)', action: { do: 'warm_up' } },
         view.wet ? { label: 'Dry it', action: { do: 'dry' } } : { label: 'Wet it', action: { do: 'wet' } },
         { label: 'Wait 5 min', action: { do: 'wait', minutes: 5 } },
         { label: 'Wait an hour', action: { do: 'wait', minutes: 60 } },
-        ...attempt.modules.map((module): Way => ({ label: `Clear the codes of ${module}`, action: { do: 'clear_codes', module } })),
+        ...attempt.modules.map((module): Way => ({
+          label: `Clear the codes of ${module}`,
+          action: { do: 'clear_codes', module },
+        })),
       ],
     },
   ];
@@ -160,12 +191,20 @@ function undo(attempt: AttemptView): Way[] {
   const view = attempt.bench;
   return [
     ...view.apart.map((what): Way => ({ label: `Put ${what} back`, action: { do: 'put_back', what } })),
-    ...view.joined.map(([from = '', to = '']): Way => ({ label: `Take the lead off ${from} – ${to}`, action: { do: 'unjoin', from, to } })),
+    ...view.joined.map(([from = '', to = '']): Way => ({
+      label: `Take the lead off ${from} – ${to}`,
+      action: { do: 'unjoin', from, to },
+    })),
     ...view.controls
       .filter((c) => !isAtHand(view, c.name) && c.position !== c.positions[0])
-      .map((c): Way => ({ label: `${c.name} ${c.positions[0] ?? ''} again`, action: { do: 'set_control', control: c.name, position: c.positions[0] ?? '' } })),
+      .map((c): Way => ({
+        label: `${c.name} ${c.positions[0] ?? ''} again`,
+        action: { do: 'set_control', control: c.name, position: c.positions[0] ?? '' },
+      })),
     ...(view.supported ? [{ label: 'Take the jump pack off', action: { do: 'unsupport' } } as Way] : []),
-    ...(view.moved.length > 0 ? [{ label: `Leave ${view.moved.join(', ')} at rest`, action: { do: 'rest' } } as Way] : []),
+    ...(view.moved.length > 0
+      ? [{ label: `Leave ${view.moved.join(', ')} at rest`, action: { do: 'rest' } } as Way]
+      : []),
     ...view.pierced.map((wire): Way => ({ label: `Seal ${wire}`, action: { do: 'seal', wire } })),
     ...view.lent.map((part): Way => ({ label: `Put the own ${part} back`, action: { do: 'fit_own', part } })),
     ...(view.meter_fuse_blown ? [{ label: "Renew the meter's fuse", action: { do: 'renew_meter_fuse' } } as Way] : []),

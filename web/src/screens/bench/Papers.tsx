@@ -53,8 +53,20 @@ export function HealthySheets({ sheets }: { sheets: AttemptView['healthy'] }) {
       <Button size="small" id="healthy-sheets" onClick={() => setOpen(true)}>
         Healthy readings
       </Button>
-      <Modal title="What a healthy machine reads, to battery negative" open={open} onCancel={() => setOpen(false)} footer={null} width={760}>
-        <div className="roll" style={{ maxHeight: '65vh', overflow: 'auto' }} tabIndex={0} role="group" aria-label="Healthy readings">
+      <Modal
+        title="What a healthy machine reads, to battery negative"
+        open={open}
+        onCancel={() => setOpen(false)}
+        footer={null}
+        width={760}
+      >
+        <div
+          className="roll"
+          style={{ maxHeight: '65vh', overflow: 'auto' }}
+          tabIndex={0}
+          role="group"
+          aria-label="Healthy readings"
+        >
           <table className="sheet-table">
             <thead>
               <tr>

@@ -38,7 +38,12 @@ export function ScopePane({ id, attempt, busy, act, onJudge, onBack }: Props) {
         onCapture={(scope, expected) => act({ do: 'capture', scope, expected })}
       />
       {shot ? (
-        <Shot key={shot.step} capture={shot.capture} earlier={earlier} height={shot.capture.traces.length > 2 ? 186 : 216}>
+        <Shot
+          key={shot.step}
+          capture={shot.capture}
+          earlier={earlier}
+          height={shot.capture.traces.length > 2 ? 186 : 216}
+        >
           {back}
           <a href={`/api/attempts/${id}/captures/${shot.step}`} download>
             as CSV

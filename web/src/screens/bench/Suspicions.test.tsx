@@ -44,7 +44,9 @@ describe('a chip', () => {
   });
 
   it('says how its place is held', () => {
-    render(<Held act={() => Promise.resolve()} of={attempt({ bench: bench({ cleared: ['W1'], suspected: ['W2'] }) })} />);
+    render(
+      <Held act={() => Promise.resolve()} of={attempt({ bench: bench({ cleared: ['W1'], suspected: ['W2'] }) })} />,
+    );
     expect(screen.getByText(/1 cleared · 1 suspect/)).toBeInTheDocument();
     expect(screen.getByRole('button', { name: 'W1' })).toHaveClass('cleared');
     expect(screen.getByRole('button', { name: 'W2' })).toHaveClass('suspect');

@@ -73,7 +73,10 @@ export const Suspicions = forwardRef<SuspicionsHandle, Props>(function Suspicion
           value={chosen}
           onChange={expand}
           options={[
-            { label: 'Branches', options: attempt.paths.map((p, n) => ({ value: `${BRANCH}${n}`, label: `whole branch: ${p.title}` })) },
+            {
+              label: 'Branches',
+              options: attempt.paths.map((p, n) => ({ value: `${BRANCH}${n}`, label: `whole branch: ${p.title}` })),
+            },
             { label: 'Places', options: attempt.places.map((p) => ({ value: p.id, label: `${p.id} · ${p.about}` })) },
           ]}
         />

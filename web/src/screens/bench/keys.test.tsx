@@ -5,7 +5,21 @@ import { KeyList } from './KeyList';
 import { around, BINDINGS, useKeys, type Doings } from './keys';
 
 const NAMES: (keyof Doings)[] = [
-  'focus', 'nextFunction', 'turnKey', 'nextLever', 'tryComplaint', 'nextPath', 'toggleScope', 'faces', 'name', 'repair', 'handIn', 'hint', 'help', 'judge', 'chooseReading',
+  'focus',
+  'nextFunction',
+  'turnKey',
+  'nextLever',
+  'tryComplaint',
+  'nextPath',
+  'toggleScope',
+  'faces',
+  'name',
+  'repair',
+  'handIn',
+  'hint',
+  'help',
+  'judge',
+  'chooseReading',
 ];
 
 function Bench({ doings, enabled = true }: { doings: Doings; enabled?: boolean }) {
@@ -13,7 +27,8 @@ function Bench({ doings, enabled = true }: { doings: Doings; enabled?: boolean }
   return <input aria-label="field" />;
 }
 
-const spies = () => Object.fromEntries(NAMES.map((n) => [n, vi.fn()])) as unknown as Doings & Record<string, ReturnType<typeof vi.fn>>;
+const spies = () =>
+  Object.fromEntries(NAMES.map((n) => [n, vi.fn()])) as unknown as Doings & Record<string, ReturnType<typeof vi.fn>>;
 
 describe('the table of keys', () => {
   it('binds no key twice', () => {

@@ -31,7 +31,12 @@ type Binding = {
 };
 
 export const BINDINGS: Binding[] = [
-  { keys: ['r'], shown: 'R', about: 'red lead: type a test point, or ← → along the path, Enter', run: (d) => d.focus('red') },
+  {
+    keys: ['r'],
+    shown: 'R',
+    about: 'red lead: type a test point, or ← → along the path, Enter',
+    run: (d) => d.focus('red'),
+  },
   { keys: ['b'], shown: 'B', about: 'black lead, likewise', run: (d) => d.focus('black') },
   { keys: ['m'], shown: 'M', about: 'meter: next function', run: (d) => d.nextFunction() },
   { keys: ['e'], shown: 'E', about: 'write what a healthy circuit should read', run: (d) => d.focus('expected') },
@@ -54,7 +59,12 @@ export const BINDINGS: Binding[] = [
   { keys: ['p'], shown: 'P', about: 'next current path in the staircase', run: (d) => d.nextPath() },
   { keys: ['s'], shown: 'S', about: 'oscilloscope, or back to the path', run: (d) => d.toggleScope() },
   { keys: ['x'], shown: 'X', about: 'connector faces: put a lead into a cavity', run: (d) => d.faces() },
-  { keys: ['u'], shown: 'U', about: 'at the machine: unplug, join, look, move, warm, fit', run: (d) => d.focus('machine') },
+  {
+    keys: ['u'],
+    shown: 'U',
+    about: 'at the machine: unplug, join, look, move, warm, fit',
+    run: (d) => d.focus('machine'),
+  },
   { keys: ['c'], shown: 'C', about: 'clear or suspect places', run: (d) => d.focus('places') },
   { keys: ['o'], shown: 'O', about: 'note on the chosen reading, in your own words', run: (d) => d.focus('note') },
   { keys: ['n'], shown: 'N', about: 'name the fault', run: (d) => d.name() },

@@ -5,11 +5,19 @@ import { held, passedTo, placesAlong, stairPoints, stateWord } from './stairs';
 
 const path = attempt().paths[0];
 const known = new Set(['W1', 'C1.1', 'W2']);
-const reads = { state: 'off · lamps on', negative: 'B7.-', instrument: (fn: string) => ALL.find((i) => i.function === fn)! };
+const reads = {
+  state: 'off · lamps on',
+  negative: 'B7.-',
+  instrument: (fn: string) => ALL.find((i) => i.function === fn)!,
+};
 
 describe('the steps of the staircase', () => {
   it('shows what was read in the present state, whatever the battery is called, on a machine without a key', () => {
-    const [post, lamp] = stairPoints(['B7.+', 'H1.1'], [ledgerLine(3, { verdict: 'normal', expected_value: 12.4 })], reads);
+    const [post, lamp] = stairPoints(
+      ['B7.+', 'H1.1'],
+      [ledgerLine(3, { verdict: 'normal', expected_value: 12.4 })],
+      reads,
+    );
     expect(post).toEqual({ point: 'B7.+' });
     expect(lamp).toEqual({ point: 'H1.1', expected: 12.4, dot: { volts: 12.31, tone: 'good' } });
   });

@@ -34,7 +34,11 @@ export function passedTo(path: Path | undefined, view: BenchView, known: Set<str
 type Reads = { state: string; negative: string; instrument: (fn: MeterFunction) => Instrument };
 
 /** The latest voltage at each stop in the machine's present state, against the battery's negative post. */
-export function stairPoints(stops: string[], ledger: LedgerLine[], { state, negative, instrument }: Reads): StairPoint[] {
+export function stairPoints(
+  stops: string[],
+  ledger: LedgerLine[],
+  { state, negative, instrument }: Reads,
+): StairPoint[] {
   return stops.map((point) => {
     const line = ledger.findLast(
       (l) => l.red === point && l.black === negative && l.state === state && instrument(l.function).is_dc_volts,
@@ -45,7 +49,10 @@ export function stairPoints(stops: string[], ledger: LedgerLine[], { state, nega
     return {
       point,
       expected: line.expected_value ?? undefined,
-      dot: volts === undefined ? undefined : { volts, tone: line.verdict === 'normal' ? 'good' : line.verdict ? 'bad' : 'plain' },
+      dot:
+        volts === undefined
+          ? undefined
+          : { volts, tone: line.verdict === 'normal' ? 'good' : line.verdict ? 'bad' : 'plain' },
     };
   });
 }

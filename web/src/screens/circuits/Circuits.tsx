@@ -59,7 +59,12 @@ export default function Circuits() {
                     Workshop
                   </Link>{' '}
                   ·{' '}
-                  <Button type="link" size="small" style={{ padding: 0 }} onClick={() => void make({ copy_of: c.id, title: `${c.title}, copy` })}>
+                  <Button
+                    type="link"
+                    size="small"
+                    style={{ padding: 0 }}
+                    onClick={() => void make({ copy_of: c.id, title: `${c.title}, copy` })}
+                  >
                     Copy
                   </Button>
                 </td>

@@ -17,7 +17,8 @@ const FIRST_ROWS = 40;
 
 type Order = 'what tells most' | 'test point' | 'healthy' | 'faulted';
 
-const number = (s: KeyRow['healthy']) => (typeof s.value === 'object' && 'number' in s.value ? s.value.number : Infinity);
+const number = (s: KeyRow['healthy']) =>
+  typeof s.value === 'object' && 'number' in s.value ? s.value.number : Infinity;
 const ORDERS: Record<Order, (a: KeyRow, b: KeyRow) => number> = {
   'what tells most': (a, b) => b.apart - a.apart,
   'test point': (a, b) => a.red.localeCompare(b.red, undefined, { numeric: true }),
@@ -32,7 +33,9 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
   const instrument = useInstrument();
   const [telling, setTelling] = useState(true);
   const [order, setOrder] = useState<Order>('what tells most');
-  const here = rows.filter((r) => r.state === state || r.state === ISOLATED).sort((a, b) => alone(a) - alone(b) || ORDERS[order](a, b));
+  const here = rows
+    .filter((r) => r.state === state || r.state === ISOLATED)
+    .sort((a, b) => alone(a) - alone(b) || ORDERS[order](a, b));
   const tell = here.filter((r) => r.tells);
   const asked = telling && tell.length > 0 ? tell : here;
   const [whole, setWhole] = useState(false);
@@ -51,7 +54,12 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
         <Link id="key-paper" to={`/circuits/${circuit}/paper?faults=${encodeURIComponent(JSON.stringify(faults))}`}>
           on paper
         </Link>
-        <select aria-label="Sort the key by" className="more" value={order} onChange={(e) => setOrder(e.target.value as Order)}>
+        <select
+          aria-label="Sort the key by"
+          className="more"
+          value={order}
+          onChange={(e) => setOrder(e.target.value as Order)}
+        >
           {Object.keys(ORDERS).map((o) => (
             <option key={o}>{o}</option>
           ))}

@@ -32,7 +32,8 @@ const computed = (id: number, version: number | undefined, faults: FaultDoc[], l
   queryOptions({
     queryKey: ['fault-bench', id, version, faults, label],
     enabled: version !== undefined,
-    queryFn: () => ask(api.POST('/api/circuits/{id}/fault-bench', { params: { path: { id } }, body: { faults, label } })),
+    queryFn: () =>
+      ask(api.POST('/api/circuits/{id}/fault-bench', { params: { path: { id } }, body: { faults, label } })),
     staleTime: Infinity,
   });
 
@@ -66,7 +67,12 @@ export default function FaultBench() {
   const shot = useQuery({
     queryKey: ['capture', id, version, faults, state?.label, scope],
     queryFn: () =>
-      ask(api.POST('/api/circuits/{id}/capture', { params: { path: { id } }, body: { faults, label: state?.label ?? '', scope: scope! } })),
+      ask(
+        api.POST('/api/circuits/{id}/capture', {
+          params: { path: { id } },
+          body: { faults, label: state?.label ?? '', scope: scope! },
+        }),
+      ),
     enabled: inTime && scope !== undefined && state !== undefined,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
@@ -75,7 +81,10 @@ export default function FaultBench() {
   const marks = useMemo(() => tags(circuit.data?.drawing, state, shown), [circuit.data?.drawing, state, shown]);
   const marked = useMemo(() => Object.fromEntries(faults.map((f) => [f.place, f.mode.replaceAll('_', ' ')])), [faults]);
   const stairs = state?.staircases[pathAt] ?? state?.staircases[0];
-  const levels = useMemo(() => stairs?.stairs.map((s) => ({ point: s.point, dotted: s.healthy_v, line: s.faulted_v })) ?? [], [stairs]);
+  const levels = useMemo(
+    () => stairs?.stairs.map((s) => ({ point: s.point, dotted: s.healthy_v, line: s.faulted_v })) ?? [],
+    [stairs],
+  );
 
   if (circuit.error) return <p className="page error-line">{circuit.error.message}</p>;
   return (
@@ -93,7 +102,12 @@ export default function FaultBench() {
             <div className="control">
               <span className="name">Show state</span>
               {(view?.labels.length ?? 0) > MOST_BUTTONS ? (
-                <select aria-label="Show state" className="more" value={position ?? state?.label} onChange={(e) => changeState(e.target.value)}>
+                <select
+                  aria-label="Show state"
+                  className="more"
+                  value={position ?? state?.label}
+                  onChange={(e) => changeState(e.target.value)}
+                >
                   {view?.labels.map((l) => (
                     <option key={l}>{l}</option>
                   ))}
@@ -121,9 +135,7 @@ export default function FaultBench() {
             <span className="edge-label" style={{ top: 8 }}>
               feed
             </span>
-            {circuit.data && (
-              <Diagram drawing={circuit.data.drawing} marks={marks} faults={marked} onPoint={nothing} />
-            )}
+            {circuit.data && <Diagram drawing={circuit.data.drawing} marks={marks} faults={marked} onPoint={nothing} />}
             <span className="edge-label" style={{ bottom: 8 }}>
               ground
             </span>
@@ -135,10 +147,19 @@ export default function FaultBench() {
           </div>
           {inTime && circuit.data && (
             <div className="stairs" id="scope">
-              <ScopeControls drawing={circuit.data.drawing} sweeps={circuit.data.sweeps} busy={shot.isFetching} onCapture={setScope} />
+              <ScopeControls
+                drawing={circuit.data.drawing}
+                sweeps={circuit.data.sweeps}
+                busy={shot.isFetching}
+                onCapture={setScope}
+              />
               {shot.error && <p className="error-line">{shot.error.message}</p>}
               {shot.data ? (
-                <Shot capture={shown === 'faulted' ? shot.data.faulted : shot.data.healthy} behind={shot.data.healthy} height={236}>
+                <Shot
+                  capture={shown === 'faulted' ? shot.data.faulted : shot.data.healthy}
+                  behind={shot.data.healthy}
+                  height={236}
+                >
                   <Button size="small" type="text" onClick={() => setInTime(false)}>
                     Back to the path
                   </Button>
@@ -155,35 +176,35 @@ export default function FaultBench() {
             </div>
           )}
           {!inTime && (
-          <div className="stairs">
-            <div className="head">
-              <h2>
-                Voltage along the path:{' '}
-                <select aria-label="Path" value={pathAt} onChange={(e) => setPathAt(Number(e.target.value))}>
-                  {state?.staircases.map((s, n) => (
-                    <option key={s.title} value={n}>
-                      {s.title}
-                    </option>
-                  ))}
-                </select>
-              </h2>
-              <span className="quiet">
-                dotted: healthy · line: with the fault{' '}
-                <Button size="small" id="open-scope" onClick={() => setInTime(true)}>
-                  Oscilloscope
-                </Button>
-              </span>
+            <div className="stairs">
+              <div className="head">
+                <h2>
+                  Voltage along the path:{' '}
+                  <select aria-label="Path" value={pathAt} onChange={(e) => setPathAt(Number(e.target.value))}>
+                    {state?.staircases.map((s, n) => (
+                      <option key={s.title} value={n}>
+                        {s.title}
+                      </option>
+                    ))}
+                  </select>
+                </h2>
+                <span className="quiet">
+                  dotted: healthy · line: with the fault{' '}
+                  <Button size="small" id="open-scope" onClick={() => setInTime(true)}>
+                    Oscilloscope
+                  </Button>
+                </span>
+              </div>
+              {stairs && (
+                <Staircase
+                  label={`Voltage along the path ${stairs.title}`}
+                  top={((circuit.data?.drawing.system_v ?? 0) * 7) / 6}
+                  points={levels}
+                  lineColour={faults.length > 0 ? brick : undefined}
+                  note={stairs.missing}
+                />
+              )}
             </div>
-            {stairs && (
-              <Staircase
-                label={`Voltage along the path ${stairs.title}`}
-                top={((circuit.data?.drawing.system_v ?? 0) * 7) / 6}
-                points={levels}
-                lineColour={faults.length > 0 ? brick : undefined}
-                note={stairs.missing}
-              />
-            )}
-          </div>
           )}
         </div>
         <div className="right">
@@ -194,10 +215,23 @@ export default function FaultBench() {
             </p>
           )}
           {view && circuit.data && (
-            <SaveLesson circuit={id} version={circuit.data.version} title={circuit.data.title} faults={faults} view={view} />
+            <SaveLesson
+              circuit={id}
+              version={circuit.data.version}
+              title={circuit.data.title}
+              faults={faults}
+              view={view}
+            />
           )}
           {inTime && sweeping && scope && state && circuit.data && (
-            <Sweep circuit={id} version={circuit.data.version} label={state.label} scope={scope} onFault={(f) => changeFaults([f])} onClose={() => setSweeping(false)} />
+            <Sweep
+              circuit={id}
+              version={circuit.data.version}
+              label={state.label}
+              scope={scope}
+              onFault={(f) => changeFaults([f])}
+              onClose={() => setSweeping(false)}
+            />
           )}
           {view && state && <AnswerKey circuit={id} faults={faults} rows={view.key} state={state.about} />}
         </div>

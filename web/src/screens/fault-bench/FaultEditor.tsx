@@ -37,25 +37,36 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
     setError('');
   };
   // What a fault can lie between: places of the same kind, which can fail in that way too.
-  const others = mode?.needs_other ? places.filter((p) => p.id !== placeId && p.modes.some((m) => m.mode === mode.mode)) : [];
+  const others = mode?.needs_other
+    ? places.filter((p) => p.id !== placeId && p.modes.some((m) => m.mode === mode.mode))
+    : [];
   const add = () => {
     if (!place || !mode) return;
     const number = Number(severity.replace(',', '.'));
     if (mode.severity && !Number.isFinite(number)) {
-      setError(`“${severity}” is no severity: expected a number of ${mode.severity.unit}, such as ${mode.severity.usual}`);
+      setError(
+        `“${severity}” is no severity: expected a number of ${mode.severity.unit}, such as ${mode.severity.usual}`,
+      );
       return;
     }
     const value = severity.trim() === '' ? mode.severity?.usual : number;
     const given = mode.severity ? (SHARES.includes(mode.mode) ? { fraction: value } : { ohms: value }) : {};
     const between = mode.needs_other ? { other } : {};
     const condition = when === 'always' ? {} : { when };
-    onChange([...faults.filter((f) => f.place !== place.id), { place: place.id, mode: mode.mode, ...given, ...between, ...condition }]);
+    onChange([
+      ...faults.filter((f) => f.place !== place.id),
+      { place: place.id, mode: mode.mode, ...given, ...between, ...condition },
+    ]);
     clear();
   };
   return (
     <section aria-label="Faults">
       <h2>Faults</h2>
-      {faults.length === 0 && <p className="quiet" style={{ margin: '4px 0' }}>None: the circuit is healthy.</p>}
+      {faults.length === 0 && (
+        <p className="quiet" style={{ margin: '4px 0' }}>
+          None: the circuit is healthy.
+        </p>
+      )}
       {faults.map((f) => (
         <div className="row" key={f.place} style={{ justifyContent: 'space-between', padding: '4px 0' }}>
           <span>
@@ -69,7 +80,11 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
               {f.when && f.when !== 'always' && `, when ${f.when}`}
             </span>
           </span>
-          <Button size="small" onClick={() => onChange(faults.filter((g) => g !== f))} aria-label={`Take out ${f.place}`}>
+          <Button
+            size="small"
+            onClick={() => onChange(faults.filter((g) => g !== f))}
+            aria-label={`Take out ${f.place}`}
+          >
             Take out
           </Button>
         </div>

@@ -17,7 +17,12 @@ const LIMITS: [Exclude<keyof Limits, 'lead_ohms'>, string, string][] = [
 
 /** What can be forbidden, and the rules as they usually are, once they are known. */
 export function useUsual(enabled: boolean) {
-  return useQuery({ queryKey: ['usual'], queryFn: () => ask(api.GET('/api/lessons/usual')), enabled, staleTime: Infinity }).data;
+  return useQuery({
+    queryKey: ['usual'],
+    queryFn: () => ask(api.GET('/api/lessons/usual')),
+    enabled,
+    staleTime: Infinity,
+  }).data;
 }
 
 type Props = { rules: Rules; onChange: (rules: Rules) => void; usual: Schemas['Usual']; marked: boolean };
@@ -43,18 +48,33 @@ export function LessonRules({ rules, onChange, usual, marked }: Props) {
                   key={means}
                   id={`rule-${means}`}
                   checked={!forbidden.includes(means)}
-                  onChange={(e) => change({ forbidden: e.target.checked ? forbidden.filter((m) => m !== means) : [...forbidden, means] })}
+                  onChange={(e) =>
+                    change({
+                      forbidden: e.target.checked ? forbidden.filter((m) => m !== means) : [...forbidden, means],
+                    })
+                  }
                 >
                   {text}
                 </Checkbox>
               ))}
-              <Checkbox id="rule-diagram" checked={papers.diagram} onChange={(e) => change({ papers: { ...papers, diagram: e.target.checked } })}>
+              <Checkbox
+                id="rule-diagram"
+                checked={papers.diagram}
+                onChange={(e) => change({ papers: { ...papers, diagram: e.target.checked } })}
+              >
                 see the diagram
               </Checkbox>
-              <Checkbox checked={papers.connectors} onChange={(e) => change({ papers: { ...papers, connectors: e.target.checked } })}>
+              <Checkbox
+                checked={papers.connectors}
+                onChange={(e) => change({ papers: { ...papers, connectors: e.target.checked } })}
+              >
                 see the connectors’ faces
               </Checkbox>
-              <Checkbox id="rule-healthy" checked={papers.healthy} onChange={(e) => change({ papers: { ...papers, healthy: e.target.checked } })}>
+              <Checkbox
+                id="rule-healthy"
+                checked={papers.healthy}
+                onChange={(e) => change({ papers: { ...papers, healthy: e.target.checked } })}
+              >
                 see what a healthy machine reads
               </Checkbox>
             </div>
@@ -67,7 +87,14 @@ export function LessonRules({ rules, onChange, usual, marked }: Props) {
             <div style={{ display: 'grid', gap: 8 }}>
               <label className="row">
                 <span>Minutes by the clock</span>
-                <InputNumber id="rule-limit" min={1} max={600} value={rules.limit_min} placeholder="no limit" onChange={(v) => change({ limit_min: v })} />
+                <InputNumber
+                  id="rule-limit"
+                  min={1}
+                  max={600}
+                  value={rules.limit_min}
+                  placeholder="no limit"
+                  onChange={(v) => change({ limit_min: v })}
+                />
               </label>
               <Radio.Group
                 aria-label="Measure first"
@@ -121,7 +148,9 @@ export function LessonRules({ rules, onChange, usual, marked }: Props) {
                     min={0}
                     step={unit === '%' ? 1 : 0.05}
                     value={unit === '%' ? Math.round(limits[name] * 100) : limits[name]}
-                    onChange={(v) => change({ limits: { ...limits, [name]: unit === '%' ? (v ?? 0) / 100 : (v ?? 0) } })}
+                    onChange={(v) =>
+                      change({ limits: { ...limits, [name]: unit === '%' ? (v ?? 0) / 100 : (v ?? 0) } })
+                    }
                   />
                   <span>
                     {unit} {text}

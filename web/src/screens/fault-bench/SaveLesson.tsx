@@ -9,7 +9,6 @@ import { useStill } from '../../app/useStable';
 import { useInstruments } from '../../app/instruments';
 import { LessonRules, useUsual, type Rules } from './LessonRules';
 
-
 type Props = { circuit: number; version: number; title: string; faults: FaultDoc[]; view: FaultBenchView };
 
 export const SaveLesson = memo(function SaveLesson({ circuit, version, title, faults, view }: Props) {
@@ -37,7 +36,20 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   const preview = useQuery({
     queryKey: ['preview', circuit, older ?? version, faults, functions, rules?.forbidden],
     queryFn: () =>
-      ask(api.POST('/api/lessons/preview', { body: { title: 'Preview', complaint: '', circuit, version: older ?? version, faults, predictions: true, functions, rules } })),
+      ask(
+        api.POST('/api/lessons/preview', {
+          body: {
+            title: 'Preview',
+            complaint: '',
+            circuit,
+            version: older ?? version,
+            faults,
+            predictions: true,
+            functions,
+            rules,
+          },
+        }),
+      ),
     enabled: open && !pool && !tools && functions.length > 0,
     placeholderData: (before) => before,
     retry: false,
@@ -47,7 +59,8 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   const still = useStill(words, 400);
   const contradictions = useQuery({
     queryKey: ['words', circuit, older ?? version, faults, still],
-    queryFn: () => ask(api.POST('/api/lessons/words', { body: { circuit, version: older ?? version, faults, complaint: still } })),
+    queryFn: () =>
+      ask(api.POST('/api/lessons/words', { body: { circuit, version: older ?? version, faults, complaint: still } })),
     enabled: open && !tools && still !== '',
     retry: false,
     staleTime: Infinity,
@@ -79,7 +92,17 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     setWorking(true);
     try {
       const purpose = tools ? ('tools' as const) : practice ? ('practice' as const) : ('marks' as const);
-      const body = { title: name, complaint: words || view.symptom, circuit, version: older ?? version, faults, purpose, predictions: predictions && !tools, functions, rules };
+      const body = {
+        title: name,
+        complaint: words || view.symptom,
+        circuit,
+        version: older ?? version,
+        faults,
+        purpose,
+        predictions: predictions && !tools,
+        functions,
+        rules,
+      };
       if (pool) {
         const seed = Math.floor(Math.random() * 2 ** 31);
         const variants = { lesson: body, band: { least_min: band[0], most_min: band[1] }, students: chosen, seed };
@@ -89,7 +112,9 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
         return;
       }
       const lesson = await ask(api.POST('/api/lessons', { body }));
-      await ask(api.POST('/api/lessons/{id}/give', { params: { path: { id: lesson.id } }, body: { students: chosen } }));
+      await ask(
+        api.POST('/api/lessons/{id}/give', { params: { path: { id: lesson.id } }, body: { students: chosen } }),
+      );
       await queries.invalidateQueries({ queryKey: ['lessons'] });
       setSaved(`Saved as “${name}” and given to ${chosen.length} ${chosen.length === 1 ? 'student' : 'students'}.`);
       setOpen(false);
@@ -111,8 +136,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               {saved} <Link to="/lessons">Lessons</Link>
             </>
           ) : (
-            !tools &&
-            !view.shows && 'This fault does not show.'
+            !tools && !view.shows && 'This fault does not show.'
           )}
         </span>
       </div>
@@ -153,7 +177,12 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
           {(kept.data?.length ?? 0) > 0 && (
             <label className="quiet">
               Version of the circuit{' '}
-              <select id="lesson-version" className="more" value={older ?? version} onChange={(e) => setOlder(Number(e.target.value) === version ? undefined : Number(e.target.value))}>
+              <select
+                id="lesson-version"
+                className="more"
+                value={older ?? version}
+                onChange={(e) => setOlder(Number(e.target.value) === version ? undefined : Number(e.target.value))}
+              >
                 <option value={version}>{version}, as it is now</option>
                 {kept.data?.map((v) => (
                   <option key={v.version} value={v.version}>
@@ -169,8 +198,9 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               {preview.error && <span className="bad">{preview.error.message}</span>}
               {preview.data && (
                 <>
-                  {preview.data.plan.begin.length} places possible after the complaint; proven in {preview.data.plan.steps.length} readings,{' '}
-                  {preview.data.plan.minutes.toFixed(0)} min. <span className="bad">{preview.data.warning}</span>
+                  {preview.data.plan.begin.length} places possible after the complaint; proven in{' '}
+                  {preview.data.plan.steps.length} readings, {preview.data.plan.minutes.toFixed(0)} min.{' '}
+                  <span className="bad">{preview.data.warning}</span>
                 </>
               )}
             </p>
@@ -197,7 +227,14 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               options={instruments.map((i) => ({ value: i.function, label: i.label }))}
             />
           </label>
-          {usual && <LessonRules rules={rules ?? usual.rules} onChange={setChanged} usual={usual} marked={!tools && !practice} />}
+          {usual && (
+            <LessonRules
+              rules={rules ?? usual.rules}
+              onChange={setChanged}
+              usual={usual}
+              marked={!tools && !practice}
+            />
+          )}
           {faults.length > 1 && (
             <Checkbox id="pool" checked={pool} onChange={(e) => setPool(e.target.checked)}>
               A pool: each student gets one of these {faults.length} faults, neighbours different ones
@@ -206,9 +243,19 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
           {pool && (
             <div className="row">
               <span>Difficulty from</span>
-              <InputNumber aria-label="Least minutes" min={0} value={band[0]} onChange={(v) => setBand([v ?? 0, band[1]])} />
+              <InputNumber
+                aria-label="Least minutes"
+                min={0}
+                value={band[0]}
+                onChange={(v) => setBand([v ?? 0, band[1]])}
+              />
               <span>to</span>
-              <InputNumber aria-label="Most minutes" min={0} value={band[1]} onChange={(v) => setBand([band[0], v ?? 0])} />
+              <InputNumber
+                aria-label="Most minutes"
+                min={0}
+                value={band[1]}
+                onChange={(v) => setBand([band[0], v ?? 0])}
+              />
               <span>minutes of the reference plan</span>
             </div>
           )}

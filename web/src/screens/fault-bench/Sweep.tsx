@@ -5,13 +5,26 @@ import { useEffect, useState } from 'react';
 
 import { api, ask, type FaultDoc, type Scope } from '../../api/client';
 
-type Props = { circuit: number; version: number; label: string; scope: Scope; onFault: (fault: FaultDoc) => void; onClose: () => void };
+type Props = {
+  circuit: number;
+  version: number;
+  label: string;
+  scope: Scope;
+  onFault: (fault: FaultDoc) => void;
+  onClose: () => void;
+};
 
 export function Sweep({ circuit, version, label, scope, onFault, onClose }: Props) {
   const [telling, setTelling] = useState(true);
   const sweep = useInfiniteQuery({
     queryKey: ['sweep', circuit, version, label, scope],
-    queryFn: ({ pageParam }) => ask(api.POST('/api/circuits/{id}/sweep', { params: { path: { id: circuit } }, body: { label, scope, from: pageParam } })),
+    queryFn: ({ pageParam }) =>
+      ask(
+        api.POST('/api/circuits/{id}/sweep', {
+          params: { path: { id: circuit } },
+          body: { label, scope, from: pageParam },
+        }),
+      ),
     initialPageParam: 0,
     getNextPageParam: (last, pages) => {
       const done = pages.reduce((sum, p) => sum + p.rows.length, 0);
@@ -36,10 +49,17 @@ export function Sweep({ circuit, version, label, scope, onFault, onClose }: Prop
           close
         </button>
         <label className="quiet">
-          <input type="checkbox" checked={telling} onChange={(e) => setTelling(e.target.checked)} /> only what shows ({shows.length} of {rows.length})
+          <input type="checkbox" checked={telling} onChange={(e) => setTelling(e.target.checked)} /> only what shows (
+          {shows.length} of {rows.length})
         </label>
       </div>
-      {rows.length < all && <Progress percent={Math.round((100 * rows.length) / all)} size="small" aria-label="Faults taken through the screen" />}
+      {rows.length < all && (
+        <Progress
+          percent={Math.round((100 * rows.length) / all)}
+          size="small"
+          aria-label="Faults taken through the screen"
+        />
+      )}
       {error && <p className="error-line">{error.message}</p>}
       <table className="ledger key-rows">
         <tbody>

@@ -23,12 +23,19 @@ export default function Lessons() {
         {lessons.data?.map((lesson) => (
           <section key={lesson.id} style={{ marginTop: 22 }}>
             <h2>
-              {lesson.title} <span className="bad" style={{ fontWeight: 400 }}>{lesson.fault}</span>
+              {lesson.title}{' '}
+              <span className="bad" style={{ fontWeight: 400 }}>
+                {lesson.fault}
+              </span>
             </h2>
             <Button size="small" style={{ float: 'right' }} onClick={() => void tryIt(lesson.id)} data-try={lesson.id}>
               Try it as a student does
             </Button>
-            {lesson.purpose === 'tools' ? <p className="quiet">A healthy machine to learn the tools on; nothing is marked.</p> : <Prospect id={lesson.id} />}
+            {lesson.purpose === 'tools' ? (
+              <p className="quiet">A healthy machine to learn the tools on; nothing is marked.</p>
+            ) : (
+              <Prospect id={lesson.id} />
+            )}
             <table className="sheet-table">
               <thead>
                 <tr>
@@ -49,13 +56,22 @@ export default function Lessons() {
                 {lesson.attempts.map((a) => (
                   <tr key={a.id}>
                     <td>
-                      {a.student} <Link to={`/attempts/${a.id}/paper`} className="quiet">
+                      {a.student}{' '}
+                      <Link to={`/attempts/${a.id}/paper`} className="quiet">
                         on paper
                       </Link>
                     </td>
                     <td className="mono">{a.steps}</td>
                     <td>{a.handed_in ? 'handed in' : a.steps > 0 ? 'at work' : 'not begun'}</td>
-                    <td>{a.steps > 0 && lesson.purpose !== 'tools' ? <Link to={`/attempts/${a.id}/sheet`}>{lesson.purpose === 'marks' ? 'Open' : 'Step by step'}</Link> : '–'}</td>
+                    <td>
+                      {a.steps > 0 && lesson.purpose !== 'tools' ? (
+                        <Link to={`/attempts/${a.id}/sheet`}>
+                          {lesson.purpose === 'marks' ? 'Open' : 'Step by step'}
+                        </Link>
+                      ) : (
+                        '–'
+                      )}
+                    </td>
                   </tr>
                 ))}
               </tbody>
@@ -79,8 +95,8 @@ function Prospect({ id }: { id: number }) {
   const { plan, warning } = told.data;
   return (
     <p style={{ margin: '2px 0 6px' }} data-prospect={id}>
-      {plan.begin.length} places possible after the complaint · proven in {plan.steps.length} readings, {plan.minutes.toFixed(0)} min ·{' '}
-      {plan.plausible} wrong places plausible on the way
+      {plan.begin.length} places possible after the complaint · proven in {plan.steps.length} readings,{' '}
+      {plan.minutes.toFixed(0)} min · {plan.plausible} wrong places plausible on the way
       {warning && <span className="bad"> · {warning}</span>}
     </p>
   );

@@ -24,7 +24,13 @@ export default function CircuitPaper() {
   const rows = told?.rows.filter((r) => r.tells || told.faults.length === 0) ?? [];
   const states = [...new Set(rows.map((r) => r.state))];
   return (
-    <Shell crumbs={[{ text: 'Circuits', to: '/circuits' }, { text: told?.title ?? '…', to: `/circuits/${id}/fault-bench` }, { text: 'On paper' }]}>
+    <Shell
+      crumbs={[
+        { text: 'Circuits', to: '/circuits' },
+        { text: told?.title ?? '…', to: `/circuits/${id}/fault-bench` },
+        { text: 'On paper' },
+      ]}
+    >
       <main className="page paper" tabIndex={0}>
         {error && <p className="error-line">{error.message}</p>}
         {!told && !error && <p className="quiet">Working the key out …</p>}

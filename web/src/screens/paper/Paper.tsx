@@ -20,7 +20,13 @@ export default function Paper() {
   });
   const order = attempt.data;
   return (
-    <Shell crumbs={[{ text: 'Bench', to: '/attempts' }, { text: order?.title ?? '…', to: `/attempts/${id}` }, { text: 'On paper' }]}>
+    <Shell
+      crumbs={[
+        { text: 'Bench', to: '/attempts' },
+        { text: order?.title ?? '…', to: `/attempts/${id}` },
+        { text: 'On paper' },
+      ]}
+    >
       <main className="page paper" tabIndex={0}>
         {attempt.error && <p className="error-line">{attempt.error.message}</p>}
         {order && (
@@ -31,9 +37,7 @@ export default function Paper() {
             </p>
             <section aria-label="Work order">
               <h1>Work order: {order.title}</h1>
-              <p>
-                {order.student} · date ____________ · minutes ________
-              </p>
+              <p>{order.student} · date ____________ · minutes ________</p>
               <p>
                 The customer says: <b>“{order.words}”</b>
               </p>
@@ -76,7 +80,10 @@ export default function Paper() {
                 </tbody>
               </table>
               <p>The fault: place ________________ · how it failed ________________ · proven by lines ________</p>
-              <p>Repair: ________________________________ · complaint tried again: ☐ gone ☐ not gone · reading repeated: ______</p>
+              <p>
+                Repair: ________________________________ · complaint tried again: ☐ gone ☐ not gone · reading repeated:
+                ______
+              </p>
             </section>
           </>
         )}

@@ -12,7 +12,12 @@ export function GiveMarks({ id, line }: { id: number; line: MarkLine }) {
   const [reason, setReason] = useState(line.given?.reason ?? '');
   const give = useMutation({
     mutationFn: () =>
-      ask(api.POST('/api/attempts/{id}/marks', { params: { path: { id } }, body: { criterion: line.criterion, marks, reason } })),
+      ask(
+        api.POST('/api/attempts/{id}/marks', {
+          params: { path: { id } },
+          body: { criterion: line.criterion, marks, reason },
+        }),
+      ),
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: ['sheet', id] });
       setOpen(false);
@@ -20,7 +25,13 @@ export function GiveMarks({ id, line }: { id: number; line: MarkLine }) {
   });
   return (
     <>
-      <Button size="small" type="link" className="no-print" onClick={() => setOpen(true)} aria-label={`Change ${line.title}`}>
+      <Button
+        size="small"
+        type="link"
+        className="no-print"
+        onClick={() => setOpen(true)}
+        aria-label={`Change ${line.title}`}
+      >
         change
       </Button>
       <Modal

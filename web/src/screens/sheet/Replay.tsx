@@ -28,9 +28,12 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
   return (
     <>
       <p>
-        After the complaint {told.begin.length} places were possible. Next, practise: <b id="practise">{told.practise}</b>
+        After the complaint {told.begin.length} places were possible. Next, practise:{' '}
+        <b id="practise">{told.practise}</b>
       </p>
       <div className="debrief">
+        {/* The arrow keys go from one step's button to the next. */}
+        {/* eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions */}
         <ol
           aria-label="Steps"
           onKeyDown={(e) => {
@@ -62,7 +65,13 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
             {left.length > 12 && <span className="quiet">and {left.length - 12} more</span>}
           </p>
           <div className="diagram no-print">
-            <Diagram drawing={attempt.drawing} marks={{}} cleared={gone} suspected={left.map((s) => s.place)} onPoint={() => undefined} />
+            <Diagram
+              drawing={attempt.drawing}
+              marks={{}}
+              cleared={gone}
+              suspected={left.map((s) => s.place)}
+              onPoint={() => undefined}
+            />
           </div>
         </div>
       </div>
@@ -82,7 +91,8 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
           {told.plan.steps.map((s, n) => (
             <tr key={n}>
               <td>
-                {instrument(s.function).label} <span className="mono">{[s.red, s.black].filter(Boolean).join(' · ')}</span>
+                {instrument(s.function).label}{' '}
+                <span className="mono">{[s.red, s.black].filter(Boolean).join(' · ')}</span>
               </td>
               <td>{s.state}</td>
               <td className="number">

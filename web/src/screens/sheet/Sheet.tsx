@@ -23,18 +23,32 @@ export default function Sheet() {
   });
   const home = me?.role === 'instructor' ? { text: 'Lessons', to: '/lessons' } : { text: 'Bench', to: '/attempts' };
   return (
-    <Shell crumbs={[home, { text: attempt.data?.title ?? '…' }, { text: attempt.data?.purpose === 'practice' ? 'Step by step' : 'Mark sheet' }]}>
+    <Shell
+      crumbs={[
+        home,
+        { text: attempt.data?.title ?? '…' },
+        { text: attempt.data?.purpose === 'practice' ? 'Step by step' : 'Mark sheet' },
+      ]}
+    >
       <main className="page" tabIndex={0}>
         {attempt.data?.purpose === 'practice' && <Practised attempt={attempt.data} />}
         {attempt.data?.purpose === 'tools' && <p>Nothing is marked on a bench for trying the tools.</p>}
-        {attempt.data?.purpose === 'marks' && sheet.isPending && <p className="quiet">Marking: every reading is held against every fault that was possible …</p>}
+        {attempt.data?.purpose === 'marks' && sheet.isPending && (
+          <p className="quiet">Marking: every reading is held against every fault that was possible …</p>
+        )}
         {sheet.error && (
           <p className="error-line" role="alert">
             {sheet.error.message}
           </p>
         )}
         {sheet.data && attempt.data && (
-          <Marked id={id} sheet={sheet.data} title={attempt.data.title} student={attempt.data.student} instructor={me?.role === 'instructor'} />
+          <Marked
+            id={id}
+            sheet={sheet.data}
+            title={attempt.data.title}
+            student={attempt.data.student}
+            instructor={me?.role === 'instructor'}
+          />
         )}
         {attempt.data && (sheet.data || attempt.data.purpose === 'practice') && (
           <>
@@ -43,7 +57,8 @@ export default function Sheet() {
             <h2 style={{ marginTop: 26 }}>Step by step</h2>
             <Replay id={id} attempt={attempt.data} />
             <p className="quiet" style={{ marginTop: 22 }}>
-              Cimento trains; it does not replace the maker’s service information, the shop’s rules, local law or licensed practice.
+              Cimento trains; it does not replace the maker’s service information, the shop’s rules, local law or
+              licensed practice.
             </p>
             {me?.role === 'student' && (
               <p>
@@ -63,7 +78,8 @@ function Practised({ attempt }: { attempt: AttemptView }) {
     <>
       <h1>{attempt.title}</h1>
       <p>
-        {attempt.student} · practice, not marked · {attempt.bench.minutes.toFixed(0)} min, {hints.reduce((sum, h) => sum + h.minutes, 0)} of them for {hints.length}{' '}
+        {attempt.student} · practice, not marked · {attempt.bench.minutes.toFixed(0)} min,{' '}
+        {hints.reduce((sum, h) => sum + h.minutes, 0)} of them for {hints.length}{' '}
         {hints.length === 1 ? 'hint' : 'hints'}
       </p>
     </>
@@ -137,7 +153,11 @@ function Marked({ id, sheet, title, student, instructor }: MarkedProps) {
                   {n === 0 && (
                     <>
                       {typeof line.given?.marks === 'number' && <b className="bad">{line.given.marks.toFixed(1)} </b>}
-                      {typeof line.given?.marks === 'number' ? <s className="quiet">{line.marks.toFixed(1)}</s> : <b>{line.marks.toFixed(1)}</b>}
+                      {typeof line.given?.marks === 'number' ? (
+                        <s className="quiet">{line.marks.toFixed(1)}</s>
+                      ) : (
+                        <b>{line.marks.toFixed(1)}</b>
+                      )}
                       <span className="quiet"> / {line.out_of.toFixed(1)}</span>
                       {instructor && (
                         <div>
@@ -197,7 +217,21 @@ function short(n: number): string {
   return Number.isInteger(n) ? String(n) : n.toFixed(2);
 }
 
-function Readings({ view }: { view: { ledger: { step: number; state: string; red?: string | null; black?: string | null; expected?: string | null; shown: { text: string; unit: string }; verdict?: string | null }[] } }) {
+function Readings({
+  view,
+}: {
+  view: {
+    ledger: {
+      step: number;
+      state: string;
+      red?: string | null;
+      black?: string | null;
+      expected?: string | null;
+      shown: { text: string; unit: string };
+      verdict?: string | null;
+    }[];
+  };
+}) {
   return (
     <table className="sheet-table">
       <thead>

@@ -1,12 +1,15 @@
 // Signing in.
 import { useQueryClient } from '@tanstack/react-query';
-import { Button, Input } from 'antd';
-import { useState, type FormEvent } from 'react';
+import { Button, Input, type InputRef } from 'antd';
+import { useEffect, useRef, useState, type FormEvent } from 'react';
 
 import { api, ask } from '../../api/client';
 
 export function SignIn() {
   const queries = useQueryClient();
+  const first = useRef<InputRef>(null);
+  // Nothing else can be done here than to sign in.
+  useEffect(() => first.current?.focus(), []);
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
   const [error, setError] = useState('');
@@ -29,7 +32,7 @@ export function SignIn() {
       <form onSubmit={(e) => void submit(e)} style={{ display: 'grid', gap: 12, marginTop: 20 }}>
         <label>
           <span className="field-label">Name</span>
-          <Input id="name" value={name} onChange={(e) => setName(e.target.value)} autoFocus autoComplete="username" />
+          <Input ref={first} id="name" value={name} onChange={(e) => setName(e.target.value)} autoComplete="username" />
         </label>
         <label>
           <span className="field-label">Password</span>

@@ -3,7 +3,12 @@ import type { CircuitDoc, KindItem } from '../../api/client';
 import { shownDegrees, typedDegrees, type Units } from '../../app/units';
 import { Cell } from './Wires';
 
-type Props = { doc: CircuitDoc; kinds: KindItem[]; change: (make: (doc: CircuitDoc) => CircuitDoc) => void; units: Units };
+type Props = {
+  doc: CircuitDoc;
+  kinds: KindItem[];
+  change: (make: (doc: CircuitDoc) => CircuitDoc) => void;
+  units: Units;
+};
 
 /** Parameters at hand; the others unfold. */
 const AT_HAND = 2;
@@ -23,93 +28,127 @@ export function Parts({ doc, kinds, change, units }: Props) {
         <Cell
           label={`${id} ${q.name}`}
           value={String((warm ? shownDegrees(value, units) : value) ?? '')}
-          onValue={(t) => part(id, 'params', { ...p.params, [q.name]: warm ? typedDegrees(Number(t), units) : Number(t) })}
+          onValue={(t) =>
+            part(id, 'params', { ...p.params, [q.name]: warm ? typedDegrees(Number(t), units) : Number(t) })
+          }
         />
         {warm && units === 'AWG, °F' ? '°F' : q.unit}
       </label>
     );
   };
   return (
-      <table className="wires" aria-label="Parts">
-        <tbody>
-          {Object.entries(doc.parts ?? {}).map(([id, p]) => {
-            const kind = kinds.find((k) => k.kind === p.kind);
-            const numbers = kind?.params.filter((q) => q.unit !== null && q.unit !== undefined) ?? [];
-            return (
-              <tr key={id}>
-                <td className="id">{id}</td>
-                <td>
-                  <Cell label={`${id} name`} value={p.name ?? kind?.title ?? ''} onValue={(t) => part(id, 'name', t || undefined)} />
-                </td>
-                <td>
-                  {numbers.slice(0, AT_HAND).map((q) => param(id, p, q))}
-                  <details>
-                    <summary className="quiet">more</summary>
-                    {numbers.slice(AT_HAND).map((q) => param(id, p, q))}
-                    <Reach label={`${id} minutes to reach`} value={p.reach_min} onValue={(t) => part(id, 'reach_min', t)} />
-                  </details>
-                </td>
-                <td>
-                  <Cell label={`${id} bolted to`} value={p.mount ?? ''} onValue={(t) => part(id, 'mount', t || undefined)} />
-                </td>
-                <td>
-                  <button
-                    type="button"
-                    className="plain"
-                    aria-label={`Take ${id} out`}
-                    onClick={() =>
-                      change((old) => ({ ...old, parts: Object.fromEntries(Object.entries(old.parts ?? {}).filter(([k]) => k !== id)) }))
-                    }
-                  >
-                    ×
-                  </button>
-                </td>
-              </tr>
-            );
-          })}
-          {Object.entries(doc.connectors ?? {}).map(([id, c]) => (
+    <table className="wires" aria-label="Parts">
+      <tbody>
+        {Object.entries(doc.parts ?? {}).map(([id, p]) => {
+          const kind = kinds.find((k) => k.kind === p.kind);
+          const numbers = kind?.params.filter((q) => q.unit !== null && q.unit !== undefined) ?? [];
+          return (
             <tr key={id}>
               <td className="id">{id}</td>
-              <td>connector</td>
               <td>
-                <label className="param">
-                  cavities
-                  <Cell
-                    label={`${id} cavities`}
-                    value={String(c.cavities)}
-                    onValue={(t) => change((old) => ({ ...old, connectors: { ...old.connectors, [id]: { ...c, cavities: Math.max(1, Math.round(Number(t)) || 1) } } }))}
+                <Cell
+                  label={`${id} name`}
+                  value={p.name ?? kind?.title ?? ''}
+                  onValue={(t) => part(id, 'name', t || undefined)}
+                />
+              </td>
+              <td>
+                {numbers.slice(0, AT_HAND).map((q) => param(id, p, q))}
+                <details>
+                  <summary className="quiet">more</summary>
+                  {numbers.slice(AT_HAND).map((q) => param(id, p, q))}
+                  <Reach
+                    label={`${id} minutes to reach`}
+                    value={p.reach_min}
+                    onValue={(t) => part(id, 'reach_min', t)}
                   />
-                </label>
-                <Reach
-                  label={`${id} minutes to reach`}
-                  value={c.reach_min}
-                  onValue={(t) => change((old) => ({ ...old, connectors: { ...old.connectors, [id]: { ...c, reach_min: t } } }))}
+                </details>
+              </td>
+              <td>
+                <Cell
+                  label={`${id} bolted to`}
+                  value={p.mount ?? ''}
+                  onValue={(t) => part(id, 'mount', t || undefined)}
                 />
               </td>
-              <td colSpan={2}>
-                <Cell
-                  label={`${id} place`}
-                  value={c.place ?? ''}
-                  onValue={(t) => change((old) => ({ ...old, connectors: { ...old.connectors, [id]: { ...c, place: t || undefined } } }))}
-                />
+              <td>
+                <button
+                  type="button"
+                  className="plain"
+                  aria-label={`Take ${id} out`}
+                  onClick={() =>
+                    change((old) => ({
+                      ...old,
+                      parts: Object.fromEntries(Object.entries(old.parts ?? {}).filter(([k]) => k !== id)),
+                    }))
+                  }
+                >
+                  ×
+                </button>
               </td>
             </tr>
-          ))}
-          {Object.entries(doc.grounds ?? {}).map(([id, g]) => (
-            <tr key={id}>
-              <td className="id">{id}</td>
-              <td>ground on</td>
-              <td colSpan={3}>
+          );
+        })}
+        {Object.entries(doc.connectors ?? {}).map(([id, c]) => (
+          <tr key={id}>
+            <td className="id">{id}</td>
+            <td>connector</td>
+            <td>
+              <label className="param">
+                cavities
                 <Cell
-                  label={`${id} metal`}
-                  value={g.metal}
-                  onValue={(t) => t && change((old) => ({ ...old, grounds: { ...old.grounds, [id]: { ...g, metal: t } } }))}
+                  label={`${id} cavities`}
+                  value={String(c.cavities)}
+                  onValue={(t) =>
+                    change((old) => ({
+                      ...old,
+                      connectors: {
+                        ...old.connectors,
+                        [id]: { ...c, cavities: Math.max(1, Math.round(Number(t)) || 1) },
+                      },
+                    }))
+                  }
                 />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+              </label>
+              <Reach
+                label={`${id} minutes to reach`}
+                value={c.reach_min}
+                onValue={(t) =>
+                  change((old) => ({ ...old, connectors: { ...old.connectors, [id]: { ...c, reach_min: t } } }))
+                }
+              />
+            </td>
+            <td colSpan={2}>
+              <Cell
+                label={`${id} place`}
+                value={c.place ?? ''}
+                onValue={(t) =>
+                  change((old) => ({
+                    ...old,
+                    connectors: { ...old.connectors, [id]: { ...c, place: t || undefined } },
+                  }))
+                }
+              />
+            </td>
+          </tr>
+        ))}
+        {Object.entries(doc.grounds ?? {}).map(([id, g]) => (
+          <tr key={id}>
+            <td className="id">{id}</td>
+            <td>ground on</td>
+            <td colSpan={3}>
+              <Cell
+                label={`${id} metal`}
+                value={g.metal}
+                onValue={(t) =>
+                  t && change((old) => ({ ...old, grounds: { ...old.grounds, [id]: { ...g, metal: t } } }))
+                }
+              />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 
@@ -118,7 +157,11 @@ function Reach(props: { label: string; value?: number | null; onValue: (minutes:
   return (
     <label className="param">
       to reach
-      <Cell label={props.label} value={String(props.value ?? '')} onValue={(t) => props.onValue(t === '' ? undefined : Number(t.replace(',', '.')))} />
+      <Cell
+        label={props.label}
+        value={String(props.value ?? '')}
+        onValue={(t) => props.onValue(t === '' ? undefined : Number(t.replace(',', '.')))}
+      />
       min
     </label>
   );

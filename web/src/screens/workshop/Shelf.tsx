@@ -44,19 +44,19 @@ export function Shelf({ kinds, change }: Props) {
   };
   return (
     <Select
-        id="shelf"
-        aria-label="Parts shelf"
-        style={{ width: '100%' }}
-        showSearch={{ optionFilterProp: 'label' }}
-        placeholder="Parts shelf: type to find, Enter to place  [P]"
-        value={null}
-        onChange={add}
-        options={[
-          { value: 'connector', label: 'connector' },
-          { value: 'splice', label: 'splice' },
-          { value: 'ground', label: 'ground point' },
-          ...kinds.map((k) => ({ value: k.kind, label: k.title })),
-        ]}
-      />
+      id="shelf"
+      aria-label="Parts shelf"
+      style={{ width: '100%' }}
+      showSearch={{ optionFilterProp: 'label' }}
+      placeholder="Parts shelf: type to find, Enter to place  [P]"
+      value={null}
+      onChange={add}
+      options={[
+        { value: 'connector', label: 'connector' },
+        { value: 'splice', label: 'splice' },
+        { value: 'ground', label: 'ground point' },
+        ...kinds.map((k) => ({ value: k.kind, label: k.title })),
+      ]}
+    />
   );
 }

@@ -25,7 +25,10 @@ export function Versions({ circuit, onTake }: Props) {
         Versions
       </Button>
       <Modal title="Earlier versions" open={open} onCancel={() => setOpen(false)} footer={null}>
-        <p className="quiet">One is kept before each change that follows a pause of five minutes. Lessons that were given out keep the circuit they were given with.</p>
+        <p className="quiet">
+          One is kept before each change that follows a pause of five minutes. Lessons that were given out keep the
+          circuit they were given with.
+        </p>
         {kept.error && <p className="error-line">{kept.error.message}</p>}
         {kept.data?.length === 0 && <p>None yet.</p>}
         <table className="sheet-table">

@@ -14,12 +14,21 @@ type Props = {
 
 const FIELDS = ['id', 'from', 'to', 'area_mm2', 'length_m', 'color', 'harness'] as const;
 type Field = (typeof FIELDS)[number];
-const HEADS: Record<Field, string> = { id: 'id', from: 'from', to: 'to', area_mm2: 'mm²', length_m: 'm', color: 'colour', harness: 'harness' };
+const HEADS: Record<Field, string> = {
+  id: 'id',
+  from: 'from',
+  to: 'to',
+  area_mm2: 'mm²',
+  length_m: 'm',
+  color: 'colour',
+  harness: 'harness',
+};
 const COLOURS = ['BK', 'BN', 'RD', 'OG', 'YE', 'GN', 'BU', 'VT', 'GY', 'WH', 'PK', 'TQ'];
 
 export function Wires({ doc, terminals, findings, change, units }: Props) {
   const head = (f: Field) => (f === 'area_mm2' && units === 'AWG, °F' ? 'AWG' : HEADS[f]);
-  const shown = (wire: WireDoc | undefined, f: Field) => (wire && f === 'area_mm2' ? shownSize(wire, units) : String(wire?.[f] ?? ''));
+  const shown = (wire: WireDoc | undefined, f: Field) =>
+    wire && f === 'area_mm2' ? shownSize(wire, units) : String(wire?.[f] ?? '');
   const wires = doc.wires ?? [];
   const harnesses = [...new Set(wires.map((w) => w.harness).filter((h): h is string => !!h))];
   const set = (at: number, field: Field, text: string) => {
@@ -46,12 +55,26 @@ export function Wires({ doc, terminals, findings, change, units }: Props) {
           {[...wires, undefined].map((wire, n) => {
             const wrong = findings.filter((p) => p.path === `wires[${n}]` || p.path.startsWith(`wires[${n}].`));
             return (
-              <tr key={n} className={wrong.length > 0 ? 'wrong' : undefined} title={wrong.map((p) => p.message).join(' ')}>
+              <tr
+                key={n}
+                className={wrong.length > 0 ? 'wrong' : undefined}
+                title={wrong.map((p) => p.message).join(' ')}
+              >
                 {FIELDS.map((f) => (
                   <td key={f} className={f}>
                     <Cell
                       label={wire ? `${wire.id} ${head(f)}` : `new wire ${head(f)}`}
-                      list={f === 'from' || f === 'to' ? 'terminals' : f === 'area_mm2' ? 'leads' : f === 'color' ? 'colours' : f === 'harness' ? 'harnesses' : undefined}
+                      list={
+                        f === 'from' || f === 'to'
+                          ? 'terminals'
+                          : f === 'area_mm2'
+                            ? 'leads'
+                            : f === 'color'
+                              ? 'colours'
+                              : f === 'harness'
+                                ? 'harnesses'
+                                : undefined
+                      }
                       value={shown(wire, f)}
                       onValue={(text) => {
                         const unread = cannotRead(f, text, units);
@@ -64,7 +87,12 @@ export function Wires({ doc, terminals, findings, change, units }: Props) {
                 ))}
                 <td>
                   {wire && (
-                    <button type="button" className="plain" aria-label={`Take ${wire.id} out`} onClick={() => remove(n)}>
+                    <button
+                      type="button"
+                      className="plain"
+                      aria-label={`Take ${wire.id} out`}
+                      onClick={() => remove(n)}
+                    >
                       ×
                     </button>
                   )}
@@ -132,7 +160,8 @@ function cannotRead(field: Field, text: string, units: Units): string | undefine
   if (field === 'area_mm2' && !typedSize(text, units)) {
     return `“${text}” is no size: expected mm² such as 1.5, a gauge such as 16 AWG, or ${Object.values(LEADS).join(', ')} for a high-voltage lead.`;
   }
-  if (field === 'length_m' && !Number.isFinite(metres(text))) return `“${text}” is no length: expected metres such as 0.9.`;
+  if (field === 'length_m' && !Number.isFinite(metres(text)))
+    return `“${text}” is no length: expected metres such as 0.9.`;
   return undefined;
 }
 

@@ -62,7 +62,10 @@ export default function Workshop() {
   if (!doc) return <p className="page quiet">{draft.error ? draft.error.message : 'Opening the workshop …'}</p>;
   const findings = [...(checked?.refused ?? []), ...(checked?.warnings ?? [])];
   return (
-    <Shell crumbs={[{ text: 'Circuits', to: '/circuits' }, { text: doc.title }, { text: 'Workshop' }]} pills={[`version ${draft.version ?? '…'}`, draft.saved ? 'saved' : 'saving …']}>
+    <Shell
+      crumbs={[{ text: 'Circuits', to: '/circuits' }, { text: doc.title }, { text: 'Workshop' }]}
+      pills={[`version ${draft.version ?? '…'}`, draft.saved ? 'saved' : 'saving …']}
+    >
       <main className="workshop">
         <div className="left">
           <div className="scroll">
@@ -75,14 +78,22 @@ export default function Workshop() {
             <Shelf kinds={kinds.data ?? []} change={change} />
             <div className="row" style={{ justifyContent: 'space-between' }}>
               <h2>
-                Wires <span className="quiet" style={{ fontWeight: 400 }}>{doc.wires?.length ?? 0}</span>
+                Wires{' '}
+                <span className="quiet" style={{ fontWeight: 400 }}>
+                  {doc.wires?.length ?? 0}
+                </span>
               </h2>
               <WireList doc={doc} onTaken={(taken) => change(() => taken)} />
-              <select aria-label="Units" className="more" value={units} onChange={(e) => setUnits(e.target.value as Units)}>
-              {UNITS.map((u) => (
-                <option key={u}>{u}</option>
-              ))}
-            </select>
+              <select
+                aria-label="Units"
+                className="more"
+                value={units}
+                onChange={(e) => setUnits(e.target.value as Units)}
+              >
+                {UNITS.map((u) => (
+                  <option key={u}>{u}</option>
+                ))}
+              </select>
             </div>
             <Wires doc={doc} terminals={terminals} findings={findings} change={change} units={units} />
             <h2>Parts, connectors, grounds</h2>
@@ -129,8 +140,7 @@ export default function Workshop() {
           <section aria-label="Check" className="check">
             {draft.error && (
               <p className="error-line" role="alert">
-                {draft.error.message}{' '}
-                {draft.conflict && <a href={`/circuits/${id}/workshop`}>Load theirs</a>}
+                {draft.error.message} {draft.conflict && <a href={`/circuits/${id}/workshop`}>Load theirs</a>}
               </p>
             )}
             <h2>Check</h2>
@@ -144,7 +154,8 @@ export default function Workshop() {
             </ul>
             {checked?.healthy && (
               <p id="healthy">
-                Healthy: <b>{checked.healthy}</b> <span className="quiet">{checked.places} places where a fault can sit</span>
+                Healthy: <b>{checked.healthy}</b>{' '}
+                <span className="quiet">{checked.places} places where a fault can sit</span>
               </p>
             )}
           </section>
@@ -179,7 +190,11 @@ function WireList({ doc, onTaken }: { doc: CircuitDoc; onTaken: (doc: CircuitDoc
   );
 }
 
-function PathLine(props: { doc: CircuitDoc; field: React.RefObject<HTMLInputElement | null>; onSaid: (doc: CircuitDoc) => void }) {
+function PathLine(props: {
+  doc: CircuitDoc;
+  field: React.RefObject<HTMLInputElement | null>;
+  onSaid: (doc: CircuitDoc) => void;
+}) {
   const [text, setText] = useState('');
   const [error, setError] = useState('');
   const say = async () => {
@@ -222,7 +237,9 @@ function PathLine(props: { doc: CircuitDoc; field: React.RefObject<HTMLInputElem
 
 /** Every name that a wire can go to. */
 function terminalsOf(doc: CircuitDoc, kinds: KindItem[]): string[] {
-  const parts = Object.entries(doc.parts ?? {}).flatMap(([id, p]) => (kinds.find((k) => k.kind === p.kind)?.terminals ?? []).map((t) => `${id}.${t}`));
+  const parts = Object.entries(doc.parts ?? {}).flatMap(([id, p]) =>
+    (kinds.find((k) => k.kind === p.kind)?.terminals ?? []).map((t) => `${id}.${t}`),
+  );
   const cavities = Object.entries(doc.connectors ?? {}).flatMap(([id, c]) =>
     Array.from({ length: c.cavities }, (_, n) => [`${id}.${n + 1}m`, `${id}.${n + 1}f`]).flat(),
   );

@@ -58,7 +58,11 @@ export function useDraft(id: number) {
   });
   const { mutate, isPending, error } = save;
   const doc = history?.now;
-  const open = doc !== undefined && stored !== undefined && doc !== stored.document && JSON.stringify(doc) !== JSON.stringify(stored.document);
+  const open =
+    doc !== undefined &&
+    stored !== undefined &&
+    doc !== stored.document &&
+    JSON.stringify(doc) !== JSON.stringify(stored.document);
   const conflict = error instanceof ApiError && error.status === 409;
   // What failed is not sent again until something changes, and a conflict not at all.
   const failed = useRef<CircuitDoc | undefined>(undefined);

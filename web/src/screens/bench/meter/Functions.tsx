@@ -33,7 +33,17 @@ type Props = {
   onTouch: (touch: Touch) => void;
 };
 
-export function Functions({ attempt, instruments, chosen, onChoose, setting, onSetting, leads, touch, onTouch }: Props) {
+export function Functions({
+  attempt,
+  instruments,
+  chosen,
+  onChoose,
+  setting,
+  onSetting,
+  leads,
+  touch,
+  onTouch,
+}: Props) {
   const closed = attempt.bench.handed_in;
   const front = instruments.filter((i) => FRONT.includes(i.function));
   const more = instruments.filter((i) => !FRONT.includes(i.function));

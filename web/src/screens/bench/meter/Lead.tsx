@@ -86,7 +86,8 @@ export const Lead = forwardRef<HTMLInputElement, Props>(function Lead(props, ref
       step(e.key === 'ArrowRight' ? 1 : -1);
     }
   };
-  const about = typed !== null && !find(typed) ? `no such ${NOUNS[on]}` : idle ? '' : points.find((p) => p.id === point)?.about;
+  const about =
+    typed !== null && !find(typed) ? `no such ${NOUNS[on]}` : idle ? '' : points.find((p) => p.id === point)?.about;
   return (
     <div className={props.active ? 'lead active' : 'lead'}>
       <label htmlFor={`lead-${which}`}>

@@ -9,7 +9,13 @@ import { ALL, attempt, bench, ledgerLine } from '../../../test/attempt';
 import { Meter } from './Meter';
 import { freshMeter, meterReducer, type MeterState } from './state';
 
-type Props = { of?: AttemptView; start?: Partial<MeterState>; line?: LedgerLine; onRead?: () => void; onJudge?: () => void };
+type Props = {
+  of?: AttemptView;
+  start?: Partial<MeterState>;
+  line?: LedgerLine;
+  onRead?: () => void;
+  onJudge?: () => void;
+};
 
 function Hand({ of = attempt(), start = {}, line, onRead = () => {}, onJudge = () => {} }: Props) {
   const [meter, send] = useReducer(meterReducer, { ...freshMeter('dc_volts', 'B7.-'), ...start });
@@ -19,7 +25,18 @@ function Hand({ of = attempt(), start = {}, line, onRead = () => {}, onJudge = (
   };
   return (
     <InstrumentsContext value={ALL}>
-      <Meter attempt={of} instruments={ALL} meter={meter} send={send} path={['B7.+', 'H1.1']} onFunction={set} onRead={onRead} line={line} onJudge={onJudge} busy={false} />
+      <Meter
+        attempt={of}
+        instruments={ALL}
+        meter={meter}
+        send={send}
+        path={['B7.+', 'H1.1']}
+        onFunction={set}
+        onRead={onRead}
+        line={line}
+        onJudge={onJudge}
+        busy={false}
+      />
     </InstrumentsContext>
   );
 }
@@ -37,7 +54,7 @@ describe('taking a reading', () => {
     expect(read).toHaveBeenCalledOnce();
   });
 
-  it('asks for no expectation where the lesson does not', async () => {
+  it('asks for no expectation where the lesson does not', () => {
     render(<Hand of={attempt({ predictions: false })} start={{ leads: { red: 'H1.1', black: 'B7.-' } }} />);
     expect(screen.getByRole('button', { name: /Take reading/ })).toBeEnabled();
     expect(screen.queryByLabelText(/Healthy, it should read/)).toBeNull();

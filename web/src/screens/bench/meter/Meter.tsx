@@ -106,7 +106,14 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
             onSuppose={(fault) => send({ do: 'suppose', fault })}
           />
         )}
-        <Button id="take-reading" type="primary" htmlType="submit" disabled={!!wants || closed} loading={props.busy} title={wants}>
+        <Button
+          id="take-reading"
+          type="primary"
+          htmlType="submit"
+          disabled={!!wants || closed}
+          loading={props.busy}
+          title={wants}
+        >
           Take reading ⏎
         </Button>
         {wants && !closed && <span className="quiet wants">{wants}</span>}

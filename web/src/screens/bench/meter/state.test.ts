@@ -11,13 +11,23 @@ describe('where a point goes that is touched', () => {
   });
 
   it('goes to the black lead once its field was chosen, and to red again after that', () => {
-    const chosen = after({ do: 'put', lead: 'red', point: 'H1.1' }, { do: 'activate', lead: 'black' }, { do: 'point', point: 'G1' });
+    const chosen = after(
+      { do: 'put', lead: 'red', point: 'H1.1' },
+      { do: 'activate', lead: 'black' },
+      { do: 'point', point: 'G1' },
+    );
     expect(chosen.leads).toEqual({ red: 'H1.1', black: 'G1' });
     expect(meterReducer(chosen, { do: 'point', point: 'W' }).leads).toEqual({ red: 'W', black: 'G1' });
   });
 
   it('goes to black by itself when only black is on nothing', () => {
-    expect(after({ do: 'put', lead: 'red', point: 'H1.1' }, { do: 'put', lead: 'black', point: '' }, { do: 'point', point: 'G1' }).leads.black).toBe('G1');
+    expect(
+      after(
+        { do: 'put', lead: 'red', point: 'H1.1' },
+        { do: 'put', lead: 'black', point: '' },
+        { do: 'point', point: 'G1' },
+      ).leads.black,
+    ).toBe('G1');
   });
 });
 
@@ -25,7 +35,11 @@ describe('what the display shows', () => {
   const shown = after({ do: 'taken', step: 4 });
 
   it('is the reading that was taken, with the expectation gone', () => {
-    expect(after({ do: 'expect', text: '12' }, { do: 'taken', step: 4 })).toMatchObject({ shown: 4, expected: '', supposing: null });
+    expect(after({ do: 'expect', text: '12' }, { do: 'taken', step: 4 })).toMatchObject({
+      shown: 4,
+      expected: '',
+      supposing: null,
+    });
   });
 
   const changes: MeterEvent[] = [
@@ -40,18 +54,25 @@ describe('what the display shows', () => {
     expect(meterReducer(shown, change).shown).toBeUndefined();
   });
 
-  it.each<MeterEvent>([{ do: 'activate', lead: 'black' }, { do: 'expect', text: '5' }])('stays after $do', (change) => {
+  it.each<MeterEvent>([
+    { do: 'activate', lead: 'black' },
+    { do: 'expect', text: '5' },
+  ])('stays after $do', (change) => {
     expect(meterReducer(shown, change).shown).toBe(4);
   });
 });
 
 describe('changing the instrument', () => {
   it('leaves the leads where they are between functions of one kind', () => {
-    expect(after({ do: 'put', lead: 'red', point: 'H1.1' }, { do: 'set', to: OHMS, from: VOLTS, modules: [] }).leads.red).toBe('H1.1');
+    expect(
+      after({ do: 'put', lead: 'red', point: 'H1.1' }, { do: 'set', to: OHMS, from: VOLTS, modules: [] }).leads.red,
+    ).toBe('H1.1');
   });
 
   it('takes the red lead off when it goes round a wire', () => {
-    expect(after({ do: 'put', lead: 'red', point: 'H1.1' }, { do: 'set', to: CLAMP, from: VOLTS, modules: [] }).leads.red).toBe('');
+    expect(
+      after({ do: 'put', lead: 'red', point: 'H1.1' }, { do: 'set', to: CLAMP, from: VOLTS, modules: [] }).leads.red,
+    ).toBe('');
   });
 
   it('goes to the first module there is', () => {
