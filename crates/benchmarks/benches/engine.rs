@@ -1,5 +1,5 @@
 //! How quick the engine is on the largest demo circuits, without and with control modules and an ignition:
-//! `cargo bench -p cimento-core`.
+//! `cargo bench -p cimento-benchmarks`.
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 

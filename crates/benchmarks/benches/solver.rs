@@ -1,4 +1,4 @@
-//! The solver beside ngspice, and how its cost grows: `cargo bench -p cimento-core --bench solver`.
+//! The solver beside ngspice, and how its cost grows: `cargo bench -p cimento-benchmarks --bench solver`.
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 

@@ -14,5 +14,6 @@ mod module_ignition;
 mod modules;
 mod ngspice_in_time;
 mod path_line;
+mod registry;
 mod strokes;
 mod tables;

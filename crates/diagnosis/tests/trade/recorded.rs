@@ -1,6 +1,6 @@
 //! Attempts that are on record: what the bench answered to each action, what was left of the suspects, the
 //! ledger, the marks and the plan. What is computed may only change where it was wrong, and then on purpose:
-//! `RECORD=1 cargo test --release -p cimento-core --test trade recorded -- --include-ignored` writes the records anew
+//! `RECORD=1 cargo test --release -p cimento-diagnosis --test trade recorded -- --include-ignored` writes the records anew
 //! from the same actions, and the difference belongs to the commit that mends something.
 //!
 //! The actions of a record were drawn once (`DRAW=1` draws them again) and stand in the record itself.

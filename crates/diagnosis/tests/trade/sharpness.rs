@@ -1,7 +1,7 @@
 //! Sharpness: following the reference plan ends in the fault's own ambiguity group, in about as many
 //! readings as halving takes.
 //!
-//! `cargo test -p cimento-core --test trade sharpness -- --ignored --nocapture` does it for every single
+//! `cargo test -p cimento-diagnosis --test trade sharpness -- --ignored --nocapture` does it for every single
 //! fault of every demo circuit; that takes long. `CIRCUIT=sweeper-lamps` before it does it for one.
 
 use std::sync::Arc;

@@ -1,5 +1,5 @@
 //! Soundness: the fault that is really there is never ruled out, whatever is done and measured.
-//! `CHANCE=1 cargo test -p cimento-core --test trade suspects -- --nocapture` draws new cases each time.
+//! `CHANCE=1 cargo test -p cimento-diagnosis --test trade suspects -- --nocapture` draws new cases each time.
 
 use std::sync::Arc;
 
