@@ -156,7 +156,7 @@ impl Run<'_> {
                 Half { up, amps }
             };
             let mut wiring = wire_up(
-                &self.circuit,
+                self.circuit,
                 &self.faults,
                 self.state,
                 parts,
@@ -167,7 +167,7 @@ impl Run<'_> {
             (self.attach)(&mut wiring);
             let op = match self.solver.operating_point(&wiring.net) {
                 Ok(op) => op,
-                Err(error) => return Err(named(&self.circuit, &wiring, error)),
+                Err(error) => return Err(named(self.circuit, &wiring, error)),
             };
             if alternating.is_empty() {
                 return Ok(Solved { wiring, op, waves });
@@ -193,7 +193,7 @@ impl Run<'_> {
 
     /// The parts that go to and fro in their present state.
     fn alternating(&self, parts: &[PartState]) -> Vec<(usize, Alternation)> {
-        let rpm = turning_rpm(&self.circuit, self.state, parts);
+        let rpm = turning_rpm(self.circuit, self.state, parts);
         if rpm <= 0.0 {
             return Vec::new();
         }
@@ -230,7 +230,7 @@ impl Run<'_> {
                 state: parts[index],
                 operating: self.state,
                 faults: &self.faults,
-                rpm: turning_rpm(&self.circuit, self.state, parts),
+                rpm: turning_rpm(self.circuit, self.state, parts),
             },
             wiring,
             op,
@@ -245,7 +245,7 @@ impl Run<'_> {
     ) -> Vec<(usize, Change)> {
         let present = (0..parts.len()).filter(|&n| {
             let place = cimento_model::circuit::Place::Part(n);
-            !self.state.is_apart(&self.circuit, place)
+            !self.state.is_apart(self.circuit, place)
         });
         present
             .filter_map(|n| {

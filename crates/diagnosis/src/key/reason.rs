@@ -101,7 +101,7 @@ fn mid(bench: &Bench, node: usize) -> f64 {
     node_volts(bench.settled(), node).middle()
 }
 
-fn last<'b>(bench: &'b Bench) -> Option<&'b Point> {
+fn last(bench: &Bench) -> Option<&Point> {
     bench.settled().points.last()
 }
 

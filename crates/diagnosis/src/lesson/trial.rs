@@ -38,10 +38,10 @@ impl Trial<'_> {
         faults: &[Fault],
         shared: &Shared,
     ) -> Result<(Bench, Complaint), BenchError> {
-        let mut bench = Bench::sharing(&self.circuit, faults, shared)?;
+        let mut bench = Bench::sharing(self.circuit, faults, shared)?;
         bench.set(self.under_condition(bench.state().clone()))?;
         let seen = complaint(&mut bench)?;
-        bench.set(OperatingState::at_rest(&self.circuit))?;
+        bench.set(OperatingState::at_rest(self.circuit))?;
         Ok((bench, seen))
     }
 
@@ -54,13 +54,13 @@ impl Trial<'_> {
         shared: &Shared,
         between: Option<[&Bench; 2]>,
     ) -> Result<(Bench, Complaint), BenchError> {
-        let mut bench = Bench::sharing(&self.circuit, faults, shared)?;
+        let mut bench = Bench::sharing(self.circuit, faults, shared)?;
         if let Some([a, b]) = between {
             bench.lies_between(a, b);
         }
         bench.set(self.under_condition(bench.state().clone()))?;
         let said = complaint_beside(&mut bench, seen)?;
-        bench.set(OperatingState::at_rest(&self.circuit))?;
+        bench.set(OperatingState::at_rest(self.circuit))?;
         Ok((bench, said))
     }
 }

@@ -270,7 +270,7 @@ async fn prospect(
     Path(id): Path<i32>,
 ) -> Result<Json<Prospect>, Problem> {
     let told = state
-        .work(move |s| s.reason(id, |r| prospect_of(r)))
+        .work(move |s| s.reason(id, prospect_of))
         .await?;
     Ok(Json(told))
 }

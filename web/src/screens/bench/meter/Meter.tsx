@@ -106,17 +106,20 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
             onSuppose={(fault) => send({ do: 'suppose', fault })}
           />
         )}
-        <Button
-          id="take-reading"
-          type="primary"
-          htmlType="submit"
-          disabled={!!wants || closed}
-          loading={props.busy}
-          title={wants}
-        >
-          Take reading ⏎
-        </Button>
-        {wants && !closed && <span className="quiet wants">{wants}</span>}
+        <span className="taking">
+          {/* Why it cannot be taken yet, in place. */}
+          <span className="field-label wants">{wants && !closed ? wants : ' '}</span>
+          <Button
+            id="take-reading"
+            type="primary"
+            htmlType="submit"
+            disabled={!!wants || closed}
+            loading={props.busy}
+            title={wants}
+          >
+            Take reading ⏎
+          </Button>
+        </span>
       </form>
       <div className="judging">
         <span className="field-label">{line ? `The reading of step ${line.step} is` : 'This reading is'}</span>
