@@ -658,7 +658,7 @@ fn any_fault(circuit: &Arc<Circuit>, rng: &mut Rng) -> (String, String) {
         if !modes.is_empty() {
             return (
                 circuit.place_id(place).to_owned(),
-                one(rng, &modes).name.to_owned(),
+                one(rng, modes).name.to_owned(),
             );
         }
     }

@@ -125,7 +125,7 @@ fn the_papers_list_a_healthy_machine() {
 fn words_that_contradict_the_machine_are_told() {
     let lesson = Lesson::new(doc("W8:open")).unwrap();
     let symptom = &lesson.symptom;
-    let told = |words: &str| contradictions(words, &symptom).join(" ");
+    let told = |words: &str| contradictions(words, symptom).join(" ");
     for agrees in [
         "",
         "It will not crank.",

@@ -269,9 +269,7 @@ async fn prospect(
     _: Instructor,
     Path(id): Path<i32>,
 ) -> Result<Json<Prospect>, Problem> {
-    let told = state
-        .work(move |s| s.reason(id, prospect_of))
-        .await?;
+    let told = state.work(move |s| s.reason(id, prospect_of)).await?;
     Ok(Json(told))
 }
 
