@@ -10,5 +10,7 @@ export default defineConfig({
     setupFiles: ['src/test/setup.ts'],
     include: ['src/**/*.test.{ts,tsx}'],
     restoreMocks: true,
+    // A machine that compiles beside it is slow.
+    testTimeout: 30_000,
   },
 });

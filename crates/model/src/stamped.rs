@@ -20,7 +20,7 @@ pub enum Role {
 
 /// An element with its place and name.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Line {
+pub struct ElementTag {
     pub place: Place,
     pub name: &'static str,
     pub role: Role,
@@ -29,21 +29,21 @@ pub struct Line {
 
 /// Netlist and lines of one circuit in one state.
 #[derive(Debug, Clone, Default, PartialEq)]
-pub struct Wiring {
+pub struct StampedNetlist {
     pub net: Netlist,
-    pub lines: Vec<Line>,
+    pub tags: Vec<ElementTag>,
     /// What changes by itself while time passes.
     pub motion: Motion,
     /// Where the lines of each part begin.
     starts: Vec<usize>,
 }
 
-impl Wiring {
+impl StampedNetlist {
     /// A netlist with nodes for a circuit, and room for its conductors.
     pub fn of(circuit: &Circuit) -> Self {
         let mut out = Self {
             net: Netlist::new(),
-            lines: Vec::with_capacity(2 * circuit.conductors.len()),
+            tags: Vec::with_capacity(2 * circuit.conductors.len()),
             motion: Motion::default(),
             starts: Vec::with_capacity(circuit.parts.len()),
         };
@@ -54,7 +54,7 @@ impl Wiring {
 
     /// What is added from here on belongs to the next part.
     pub fn begin_part(&mut self) {
-        self.starts.push(self.lines.len());
+        self.starts.push(self.tags.len());
     }
 
     /// The solver's node for a circuit's node number.
@@ -71,7 +71,7 @@ impl Wiring {
         element: Element,
     ) -> ElementId {
         let element = self.net.add(element);
-        self.lines.push(Line {
+        self.tags.push(ElementTag {
             place,
             name,
             role,
@@ -84,7 +84,7 @@ impl Wiring {
     /// can be added afterwards.
     pub fn attach(&mut self, place: Place, name: &'static str, element: Element) {
         let element = self.net.attach(element);
-        self.lines.push(Line {
+        self.tags.push(ElementTag {
             place,
             name,
             role: Role::Stray,
@@ -93,13 +93,13 @@ impl Wiring {
     }
 
     /// The element of a place by name.
-    pub fn line(&self, place: Place, name: &str) -> Option<&Line> {
+    pub fn tagged(&self, place: Place, name: &str) -> Option<&ElementTag> {
         let from = match place {
             Place::Part(n) => self.starts.get(n).copied().unwrap_or(0),
             _ => 0,
         };
-        let mut lines = self.lines[from..].iter();
-        lines.find(|l| l.place == place && l.name == name)
+        let mut tags = self.tags[from..].iter();
+        tags.find(|l| l.place == place && l.name == name)
     }
 }
 

@@ -204,7 +204,9 @@ impl PartKind for Alternator {
                 mode("diode_shorted", "one diode shorted", 1.0),
                 mode("regulator_dead", "regulator never excites", 1.0),
                 mode("regulator_full", "regulator never lets up", 1.0),
-                mode("belt_slipping", "belt slips", 2.0),
+                mode("belt_slipping", "belt slips", 2.0)
+                    .seen("the belt is glazed and loose")
+                    .adjustable(),
             ]
         }
     }

@@ -120,7 +120,8 @@ impl PartKind for Battery {
                     "corrosion between post and clamp",
                     4.0,
                     (0.005, 0.03, 1000.0),
-                ),
+                )
+                .seen("white crust on the post"),
                 graded_in(
                     SeverityUnit::Share,
                     "discharged",

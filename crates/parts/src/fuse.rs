@@ -9,6 +9,9 @@ use cimento_model::part::{
     terminal,
 };
 
+/// What a close look at one that has gone shows.
+pub const MELTED: &str = "the element has melted";
+
 /// Blown, as [`super::PartState::level`].
 const BLOWN: u64 = 1;
 
@@ -73,8 +76,8 @@ pub(super) struct Fuse {
 /// Severity of a wrong fuse: the rating that was fitted.
 const WRONG_A: (f64, f64, f64) = (1.0, 30.0, 100.0);
 
-const MELTED: &[ModeSpec] = &[
-    mode("blown", "element melted, no short left", 2.0),
+const FAILURES: &[ModeSpec] = &[
+    mode("blown", "element melted, no short left", 2.0).seen(MELTED),
     graded(
         "high_resistance",
         "poor clip or cracked element",
@@ -87,7 +90,8 @@ const MELTED: &[ModeSpec] = &[
         "wrong fuse fitted, its rating in amperes",
         0.5,
         WRONG_A,
-    ),
+    )
+    .seen("the fuse is not of the rating on the cover"),
 ];
 
 /// Blade fuse.
@@ -96,7 +100,7 @@ pub(super) static BLADE: Fuse = Fuse {
     title: "Fuse",
     slower: 1.0,
     resets_s: None,
-    modes: MELTED,
+    modes: FAILURES,
 };
 
 /// A short piece of thinner wire near the battery; slower than a blade fuse (common practice).
@@ -105,7 +109,7 @@ pub(super) static FUSIBLE_LINK: Fuse = Fuse {
     title: "Fusible link",
     slower: 5.0,
     resets_s: None,
-    modes: MELTED,
+    modes: FAILURES,
 };
 
 /// Bimetal breaker that closes again when it has cooled (common practice: some seconds).
@@ -115,7 +119,7 @@ pub(super) static BREAKER: Fuse = Fuse {
     slower: 2.0,
     resets_s: Some(6.0),
     modes: &[
-        mode("blown", "never closes", 1.0),
+        mode("blown", "never closes", 1.0).seen(MELTED),
         graded("high_resistance", "contact burnt", 2.0, (0.05, 2.0, 1e5)),
     ],
 };

@@ -146,7 +146,7 @@ impl PartKind for KeySwitch {
     fn modes(&self) -> &'static [ModeSpec] {
         const {
             &[
-                mode("set_one_on", "drive set one position on", 0.7),
+                mode("set_one_on", "drive set one position on", 0.7).adjustable(),
                 mode("stuck_in_last", "sticks in its last position", 0.7),
                 mode("stuck_off", "never leaves its first position", 0.7),
                 mode(OPEN[0], "accessory contact open", 1.0),

@@ -66,7 +66,7 @@ impl PartKind for Lamp {
     }
 
     fn modes(&self) -> &'static [ModeSpec] {
-        const { &[mode("burnt_out", "filament broken", 3.0)] }
+        const { &[mode("burnt_out", "filament broken", 3.0).seen("the filament is broken")] }
     }
 
     fn loads(&self) -> &'static [(&'static str, &'static str)] {

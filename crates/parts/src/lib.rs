@@ -29,7 +29,7 @@ mod three_wire_sensor;
 
 pub use build::{build_circuit, read_circuit};
 pub use control_module::{ControlModule, ModuleTable};
-pub use fuse::{fuse_ohms, opening_s};
+pub use fuse::{MELTED, fuse_ohms, opening_s};
 pub use ignition::{EDGE, NEEDLES, TOWER, arc, breakdown_v};
 pub use key_switch::ContactTable;
 pub use path_line::{PathLineError, path_line, say_path};
@@ -94,8 +94,8 @@ pub static ALL: &[&dyn PartKind] = &[
     &ignition::Pickup,
     &ignition::Module,
     &ignition::EngineComputer,
-    &ignition::StatorBox,
-    &ignition::BatteryBox,
+    &ignition::AcCdi,
+    &ignition::DcCdi,
 ];
 
 /// The kind with a name as documents spell it.

@@ -9,7 +9,7 @@ use super::function::Leads;
 use super::multimeter::{INPUT_OHMS, voltmeter};
 use crate::{Bench, BenchError, Waves};
 use cimento_model::circuit::Circuit;
-use cimento_model::stamped::{Wave, Wiring};
+use cimento_model::stamped::{StampedNetlist, Wave};
 use cimento_model::state::OperatingState;
 
 /// An average-responding meter shows a sine's root mean square: the mean distance from the middle
@@ -20,7 +20,7 @@ pub(super) const COUNTS_V: f64 = 0.05;
 
 /// Each constellation's waves as shares of time and volts between the leads.
 fn shares(waves: &Waves, red: usize, black: usize) -> Vec<Vec<(f64, f64)>> {
-    let one = |(wiring, waves): &(Arc<Wiring>, Vec<Wave>)| {
+    let one = |(wiring, waves): &(Arc<StampedNetlist>, Vec<Wave>)| {
         let volts = |w: &Wave| w.op.between(wiring.node(red), wiring.node(black));
         waves.iter().map(|w| (w.share, volts(w))).collect()
     };
@@ -59,7 +59,12 @@ fn hertz(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64), BenchErr
 }
 
 /// The same for one constellation.
-pub(super) fn dominant_hz(wiring: &Wiring, waves: &[Wave], red: usize, black: usize) -> f64 {
+pub(super) fn dominant_hz(
+    wiring: &StampedNetlist,
+    waves: &[Wave],
+    red: usize,
+    black: usize,
+) -> f64 {
     let volts = |w: &Wave| w.op.between(wiring.node(red), wiring.node(black));
     let sources = waves.first().map_or(0, |w| w.halves.len());
     let effect = |source: usize| {

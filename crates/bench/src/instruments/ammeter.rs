@@ -8,7 +8,7 @@ use std::cell::Cell;
 use cimento_solver::{Element, ElementId};
 
 use crate::{Bench, BenchError, Settled};
-use cimento_model::stamped::Wiring;
+use cimento_model::stamped::StampedNetlist;
 use cimento_parts::opening_s;
 
 /// Shunt, fuse and leads together, in ohms; common practice.
@@ -27,7 +27,7 @@ fn amps(bench: &Bench, fuse_blown: bool, red: usize, black: usize) -> Result<Mea
         });
     }
     let shunt: Cell<Option<ElementId>> = Cell::new(None);
-    let settled: Settled = bench.settled_with(&|w: &mut Wiring| {
+    let settled: Settled = bench.settled_with(&|w: &mut StampedNetlist| {
         let (a, b) = (w.node(red), w.node(black));
         shunt.set(Some(w.net.attach(Element::resistor(a, b, BURDEN_OHMS))));
     })?;

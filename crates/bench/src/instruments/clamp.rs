@@ -27,10 +27,10 @@ fn amps(bench: &Bench, id: &str) -> Result<(f64, f64), TakeError> {
     let place = Place::Conductor(at.ok_or_else(|| TakeError::NoWire(id.to_owned()))?);
     let amps = |p: &Point| {
         let current = |name: &str| {
-            let line = p.wiring.line(place, name);
+            let line = p.wiring.tagged(place, name);
             line.map_or(0.0, |l| p.op.current(l.element))
         };
-        match p.wiring.line(place, "before") {
+        match p.wiring.tagged(place, "before") {
             Some(line) => p.op.current(line.element).abs(),
             // What leaves by a path beside it has come in at its first end.
             None => (current("through") + current(STRAYS[0])).abs(),

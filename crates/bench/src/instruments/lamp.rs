@@ -9,7 +9,7 @@ use cimento_solver::{Element, Node, filament_ohms};
 use super::alternating::dominant_hz;
 use super::reading::Shown;
 use crate::{Bench, BenchError, Point};
-use cimento_model::stamped::{Wave, Wiring};
+use cimento_model::stamped::{StampedNetlist, Wave};
 use cimento_model::units::{Quantity, Swing, Unit};
 
 /// Rated voltage, hot and cold resistance: 3 W at 12 V, a tenth of it cold; common practice.
@@ -44,7 +44,7 @@ fn level(
     glow: impl Fn(f64) -> f64,
     seen: impl Fn(f64) -> f64,
 ) -> Result<(f64, f64), BenchError> {
-    let settled = bench.settled_with(&|w: &mut Wiring| {
+    let settled = bench.settled_with(&|w: &mut StampedNetlist| {
         let (a, b) = (w.node(red), w.node(black));
         w.net.attach(lamp(a, b));
     })?;

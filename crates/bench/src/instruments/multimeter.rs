@@ -14,7 +14,7 @@ use cimento_solver::{Element, ElementId};
 
 use super::function::LEAD_OHMS;
 use crate::{Bench, BenchError, Point, Settled};
-use cimento_model::stamped::Wiring;
+use cimento_model::stamped::StampedNetlist;
 
 /// Input resistance on volts, in ohms; common practice.
 pub(super) const INPUT_OHMS: f64 = 10e6;
@@ -29,8 +29,8 @@ const DIODE_OHMS: f64 = 2500.0;
 const DIODE_MOST_V: f64 = 2.0;
 
 /// Attaches a voltmeter.
-pub(super) fn voltmeter(red: usize, black: usize, ohms: f64) -> impl Fn(&mut Wiring) {
-    move |w: &mut Wiring| {
+pub(super) fn voltmeter(red: usize, black: usize, ohms: f64) -> impl Fn(&mut StampedNetlist) {
+    move |w: &mut StampedNetlist| {
         let (a, b) = (w.node(red), w.node(black));
         let siemens = 1.0 / ohms;
         w.net.attach(Element::Conductance { a, b, siemens });
@@ -67,7 +67,7 @@ fn fed(
     show: &dyn Fn(f64, f64) -> f64,
 ) -> Result<(f64, f64), BenchError> {
     let source: Cell<Option<ElementId>> = Cell::new(None);
-    let settled: Settled = bench.settled_with(&|w: &mut Wiring| {
+    let settled: Settled = bench.settled_with(&|w: &mut StampedNetlist| {
         let (a, b) = (w.node(red), w.node(black));
         let meter = Element::source(a, b, volts, ohms + LEAD_OHMS);
         source.set(Some(w.net.attach(meter)));

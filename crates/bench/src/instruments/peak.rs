@@ -11,7 +11,7 @@ use cimento_solver::Element;
 
 use super::multimeter;
 use crate::{Bench, BenchError, PEAK_TURNS};
-use cimento_model::stamped::Wiring;
+use cimento_model::stamped::StampedNetlist;
 
 /// Input of the adapter, in ohms; common practice.
 const INPUT_OHMS: f64 = 2e6;
@@ -24,7 +24,7 @@ fn volts(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64), BenchErr
         return Ok((peaks[red], peaks[red]));
     }
     let most = Cell::new(0.0_f64);
-    let attach = |wiring: &mut Wiring| {
+    let attach = |wiring: &mut StampedNetlist| {
         let (a, b) = (wiring.node(red), wiring.node(black));
         wiring.net.attach(Element::resistor(a, b, INPUT_OHMS));
     };

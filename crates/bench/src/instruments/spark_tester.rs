@@ -13,7 +13,7 @@ use super::ignition_leads;
 use super::reading::Shown;
 use super::take::TakeError;
 use crate::Bench;
-use cimento_model::stamped::Wiring;
+use cimento_model::stamped::StampedNetlist;
 use cimento_model::units::{Quantity, Unit};
 use cimento_parts::{NEEDLES, arc, breakdown_v};
 
@@ -34,7 +34,7 @@ fn jumps(bench: &Bench, lead: &str, gap: Option<Range>) -> Result<f64, TakeError
     let volts = breakdown_v(gap.map_or(GAP_MM, |g| g.0), 1.0, NEEDLES);
     let tester = Cell::new(None);
     let ((arc_v, arc_ohms), trigger) = arc(volts);
-    let attach = |wiring: &mut Wiring| {
+    let attach = |wiring: &mut StampedNetlist| {
         let (a, b) = (wiring.node(end), wiring.node(frame));
         wiring.net.insulate(a);
         let element = wiring.net.attach(Element::open(a, b));

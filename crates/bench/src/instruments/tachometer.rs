@@ -42,7 +42,7 @@ fn rpm(bench: &Bench, lead: &str, set: Option<Range>) -> Result<f64, TakeError> 
     }
     let (mut sparks, mut last_s) = (0.0, f64::NEG_INFINITY);
     bench.in_time(TURNS, &|_| (), &mut |at_s, wiring, now| {
-        let line = wiring.line(Place::Conductor(at), "through");
+        let line = wiring.tagged(Place::Conductor(at), "through");
         let amps = line.map_or(0.0, |l| now.current(l.element).abs());
         if amps > FEELS_A {
             if at_s - last_s > RESTS_S {

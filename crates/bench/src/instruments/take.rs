@@ -89,6 +89,15 @@ pub enum TakeError {
     Bench(#[from] BenchError),
 }
 
+impl From<TakeError> for BenchError {
+    fn from(e: TakeError) -> Self {
+        match e {
+            TakeError::Bench(e) => e,
+            named => Self::NotTaken(named.to_string()),
+        }
+    }
+}
+
 /// Takes a reading with an ideal meter at places that are named: test points, the wire that a clamp
 /// is put around, the module that a scan tool speaks to. `range` absent is automatic; a lead absent
 /// hangs in the air.

@@ -9,7 +9,7 @@ use cimento_solver::Element;
 use super::lamp;
 use super::reading::Shown;
 use crate::{Bench, BenchError};
-use cimento_model::stamped::Wiring;
+use cimento_model::stamped::StampedNetlist;
 use cimento_model::units::{Quantity, Unit};
 
 /// How many clicks one hears at each tap of the filament lamp between two nodes.
@@ -17,7 +17,7 @@ use cimento_model::units::{Quantity, Unit};
 /// # Errors
 /// [`BenchError`] when the circuit has no solution with the lamp in it.
 fn clicks(bench: &Bench, a: usize, b: usize) -> Result<f64, BenchError> {
-    let touched = bench.settled_with(&|w: &mut Wiring| {
+    let touched = bench.settled_with(&|w: &mut StampedNetlist| {
         let (a, b) = (w.node(a), w.node(b));
         let element: Element = lamp::element(a, b);
         w.net.attach(element);

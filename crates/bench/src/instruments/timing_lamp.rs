@@ -35,7 +35,7 @@ fn degrees(bench: &Bench, lead: &str) -> Result<f64, TakeError> {
     let at = Place::Conductor(ignition_leads::wire(&bench.circuit, lead)?);
     let mut flash_s = None;
     bench.in_time(TURNS, &|_| (), &mut |at_s, wiring, now| {
-        let amps = wiring.line(at, "through").map(|l| now.current(l.element));
+        let amps = wiring.tagged(at, "through").map(|l| now.current(l.element));
         match amps {
             Some(amps) if amps.abs() > FEELS_A => {
                 flash_s = Some(at_s);

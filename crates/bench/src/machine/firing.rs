@@ -8,7 +8,7 @@ use super::time::{COARSE, Window};
 use super::{Bench, BenchError, settle};
 use cimento_model::circuit::Place;
 use cimento_model::part::{Notice, NoticeKind};
-use cimento_model::stamped::Line;
+use cimento_model::stamped::ElementTag;
 use cimento_model::state::{ENGINE, Engine};
 use cimento_model::strokes::Strokes;
 use cimento_parts::TOWER;
@@ -258,14 +258,14 @@ impl Bench {
         let counts_s =
             window.until_s - AFTER_S - (EARLY_DEG + self.late_deg()) / (6.0 * self.rpm());
         self.follow(window, &|_| (), &mut |at_s, wiring, now| {
-            let across = |line: &Line| {
+            let across = |line: &ElementTag| {
                 let (a, b) = wiring.net.element(line.element).nodes();
                 now.between(a, b)
             };
             let h = at_s - before_s;
             before_s = at_s;
             for (n, &(part, _)) in plugs.iter().enumerate() {
-                let Some(line) = wiring.line(Place::Part(part), "gap") else {
+                let Some(line) = wiring.tagged(Place::Part(part), "gap") else {
                     continue;
                 };
                 // What jumps as a coil begins to charge is not what it was charged for.
@@ -277,7 +277,7 @@ impl Bench {
                 last[n] = watts;
             }
             for &coil in &coils {
-                let tower = wiring.line(Place::Part(coil), TOWER);
+                let tower = wiring.tagged(Place::Part(coil), TOWER);
                 if tower.is_some_and(|line| across(line).abs() >= HARMS_V) {
                     strained.push(coil);
                 }

@@ -7,7 +7,7 @@ mod symptom;
 mod time;
 mod wiring;
 
-use cimento_model::stamped::Wiring;
+use cimento_model::stamped::StampedNetlist;
 use cimento_model::state::Engine;
 use cimento_model::state::OperatingState;
 use std::sync::{Arc, OnceLock};
@@ -35,13 +35,13 @@ const LARGEST_OHMS: f64 = 5e6;
 
 /// Warming and cooling, in °C and minutes; common practice.
 const RUNNING_C: f64 = 92.0;
-const WARMS_MIN: f64 = 6.0;
+const WARMS_MINUTES: f64 = 6.0;
 const SOAKS_C: f64 = 70.0;
 const SOAKED_C: f64 = 108.0;
-const SOAK_MIN: f64 = 12.0;
-const COOLS_MIN: f64 = 45.0;
+const SOAK_MINUTES: f64 = 12.0;
+const COOLS_MINUTES: f64 = 45.0;
 /// Time passes in steps of this many minutes.
-const TIME_STEP_MIN: f64 = 5.0;
+const TIME_STEP_MINUTES: f64 = 5.0;
 
 /// A machine on the bench.
 #[derive(Clone)]
@@ -71,6 +71,18 @@ pub enum BenchError {
     /// The numerics failed; the sentence names the element.
     #[error("{0}")]
     NoSolution(String),
+    /// What is to be read of it cannot be taken.
+    #[error("a reading cannot be taken: {0}")]
+    NotTaken(String),
+    /// What was done to it cannot be done again.
+    #[error("a step cannot be done again: {0}")]
+    NotDone(String),
+    /// It goes to and fro, so that no one operating point stands for it.
+    #[error("the machine chatters in this state: it has no operating point to export")]
+    Chatters,
+    /// There is nothing to follow in time.
+    #[error("nothing turns in this state: there is nothing to follow in time")]
+    NothingTurns,
 }
 
 impl Bench {
@@ -269,7 +281,7 @@ impl Bench {
     pub fn pass_time(&mut self, minutes: f64) -> Result<(), BenchError> {
         let mut left = minutes;
         while left > 0.0 {
-            let step = left.min(TIME_STEP_MIN);
+            let step = left.min(TIME_STEP_MINUTES);
             left -= step;
             let state = &mut self.state;
             let running = state.engine == Engine::Running;
@@ -279,11 +291,11 @@ impl Bench {
                 state.stopped_min + step
             };
             // A hot engine that has just been stopped warms what stands around it.
-            let soaks = state.temperature_c > SOAKS_C && state.stopped_min <= SOAK_MIN;
+            let soaks = state.temperature_c > SOAKS_C && state.stopped_min <= SOAK_MINUTES;
             let (toward_c, slow_min) = match (running, soaks) {
-                (true, _) => (RUNNING_C, WARMS_MIN),
-                (false, true) => (SOAKED_C, SOAK_MIN),
-                (false, false) => (OperatingState::default().temperature_c, COOLS_MIN),
+                (true, _) => (RUNNING_C, WARMS_MINUTES),
+                (false, true) => (SOAKED_C, SOAK_MINUTES),
+                (false, false) => (OperatingState::default().temperature_c, COOLS_MINUTES),
             };
             let share = 1.0 - (-step / slow_min).exp();
             state.temperature_c += (toward_c - state.temperature_c) * share;
@@ -314,7 +326,10 @@ impl Bench {
     ///
     /// # Errors
     /// As [`Bench::set`].
-    pub fn settled_with(&self, attach: &dyn Fn(&mut Wiring)) -> Result<Settled, BenchError> {
+    pub fn settled_with(
+        &self,
+        attach: &dyn Fn(&mut StampedNetlist),
+    ) -> Result<Settled, BenchError> {
         settle::settle(
             &mut self.shared.solver(),
             &self.circuit,
@@ -330,7 +345,7 @@ impl Bench {
     ///
     /// # Errors
     /// As [`Bench::set`].
-    pub fn waves_with(&self, attach: &dyn Fn(&mut Wiring)) -> Result<Waves, BenchError> {
+    pub fn waves_with(&self, attach: &dyn Fn(&mut StampedNetlist)) -> Result<Waves, BenchError> {
         let solver = &mut self.shared.solver();
         let settled = &self.settled;
         settle::waves(
@@ -347,7 +362,10 @@ impl Bench {
     ///
     /// # Errors
     /// As [`Bench::set`].
-    pub fn passed_with(&self, attach: &dyn Fn(&mut Wiring)) -> Result<Vec<Point>, BenchError> {
+    pub fn passed_with(
+        &self,
+        attach: &dyn Fn(&mut StampedNetlist),
+    ) -> Result<Vec<Point>, BenchError> {
         let solver = &mut self.shared.solver();
         let settled = &self.settled;
         settle::passed(
@@ -499,14 +517,14 @@ impl Bench {
 }
 
 /// Turns a solver's error into a sentence that names the element as the circuit does.
-fn named(circuit: &Circuit, wiring: &Wiring, error: SolveError) -> BenchError {
+fn named(circuit: &Circuit, wiring: &StampedNetlist, error: SolveError) -> BenchError {
     let element = match error {
         SolveError::Singular { element }
         | SolveError::NotConverged { element, .. }
         | SolveError::Residual { element, .. }
         | SolveError::BadValue { element } => element,
     };
-    let line = wiring.lines.iter().find(|l| l.element.index() == element);
+    let line = wiring.tags.iter().find(|l| l.element.index() == element);
     let name = line.map_or_else(
         || "the battery's side of the circuit".to_owned(),
         |l| format!("{} ({})", circuit.place_id(l.place), l.name),

@@ -15,8 +15,8 @@ use super::{BenchError, named};
 use cimento_model::circuit::Circuit;
 use cimento_model::faults::Fault;
 use cimento_model::part::{Alternation, Change, Context, Look, PartState, Ripple};
+use cimento_model::stamped::StampedNetlist;
 use cimento_model::stamped::Wave;
-use cimento_model::stamped::Wiring;
 use cimento_model::state::OperatingState;
 
 /// A state is held for this long, in seconds: what has not happened by then does not happen.
@@ -33,7 +33,7 @@ const SPEED_STEP: f64 = 0.01;
 /// One constellation of the machine with its solution.
 #[derive(Debug, Clone)]
 pub struct Point {
-    pub wiring: Arc<Wiring>,
+    pub wiring: Arc<StampedNetlist>,
     /// The operating point; the mean over the waves where something goes to and fro.
     pub op: Arc<Solution>,
     /// The operating point in each half of what goes to and fro; empty when nothing does.
@@ -47,7 +47,7 @@ pub struct Point {
 
 /// A machine solved in one constellation of its parts.
 struct Solved {
-    wiring: Wiring,
+    wiring: StampedNetlist,
     op: Solution,
     waves: Vec<Wave>,
 }
@@ -116,7 +116,7 @@ struct Run<'a> {
     circuit: &'a Circuit,
     faults: Vec<Fault>,
     state: &'a OperatingState,
-    attach: &'a dyn Fn(&mut Wiring),
+    attach: &'a dyn Fn(&mut StampedNetlist),
 }
 
 impl Run<'_> {
@@ -220,7 +220,7 @@ impl Run<'_> {
         &'b self,
         index: usize,
         parts: &[PartState],
-        solved: (&'b Wiring, &'b Solution, &'b [Wave]),
+        solved: (&'b StampedNetlist, &'b Solution, &'b [Wave]),
     ) -> Look<'b> {
         let (wiring, op, waves) = solved;
         Look {
@@ -241,7 +241,7 @@ impl Run<'_> {
     fn wanted(
         &self,
         parts: &[PartState],
-        solved: (&Wiring, &Solution, &[Wave]),
+        solved: (&StampedNetlist, &Solution, &[Wave]),
     ) -> Vec<(usize, Change)> {
         let present = (0..parts.len()).filter(|&n| {
             let place = cimento_model::circuit::Place::Part(n);
@@ -260,11 +260,11 @@ impl Run<'_> {
     fn balanced_speeds(
         &mut self,
         parts: &[PartState],
-        wiring: &Wiring,
+        wiring: &StampedNetlist,
         op: &Solution,
     ) -> Result<Vec<f64>, BenchError> {
         let stand = wiring
-            .lines
+            .tags
             .iter()
             .all(|l| match *wiring.net.element(l.element) {
                 Element::Motor { k, load, held, .. } => {
@@ -308,7 +308,7 @@ pub(super) fn settle(
     faults: &[Fault],
     state: &OperatingState,
     parts: &[PartState],
-    attach: &dyn Fn(&mut Wiring),
+    attach: &dyn Fn(&mut StampedNetlist),
 ) -> Result<Settled, BenchError> {
     let mut run = Run {
         solver,
@@ -419,7 +419,7 @@ pub(super) fn settle(
 }
 
 /// The constellations of a machine, each with the waves that run through it.
-pub type Waves = Vec<(Arc<Wiring>, Vec<Wave>)>;
+pub type Waves = Vec<(Arc<StampedNetlist>, Vec<Wave>)>;
 
 /// The constellations of a settled machine with what goes to and fro in them, ripple of generators
 /// included; one wave each where nothing does.
@@ -429,7 +429,7 @@ pub(super) fn waves(
     faults: &[Fault],
     state: &OperatingState,
     settled: &Settled,
-    attach: &dyn Fn(&mut Wiring),
+    attach: &dyn Fn(&mut StampedNetlist),
 ) -> Result<Waves, BenchError> {
     let mut run = Run {
         solver,
@@ -470,7 +470,7 @@ pub(super) fn passed(
     faults: &[Fault],
     state: &OperatingState,
     settled: &Settled,
-    attach: &dyn Fn(&mut Wiring),
+    attach: &dyn Fn(&mut StampedNetlist),
 ) -> Result<Vec<Point>, BenchError> {
     let mut run = Run {
         solver,

@@ -12,7 +12,7 @@ use super::wiring::{Half, turning_rpm, wire_up};
 use super::{Bench, BenchError, named, settle};
 use cimento_model::circuit::Place;
 use cimento_model::part::{Ripple, Turning};
-use cimento_model::stamped::Wiring;
+use cimento_model::stamped::StampedNetlist;
 use cimento_model::state::{Engine, OperatingState};
 use cimento_model::strokes::Strokes;
 
@@ -79,8 +79,8 @@ impl Bench {
     pub fn in_time(
         &self,
         turns: f64,
-        attach: &dyn Fn(&mut Wiring),
-        observe: &mut dyn FnMut(f64, &Wiring, &Solution) -> ControlFlow<()>,
+        attach: &dyn Fn(&mut StampedNetlist),
+        observe: &mut dyn FnMut(f64, &StampedNetlist, &Solution) -> ControlFlow<()>,
     ) -> Result<bool, BenchError> {
         let window = Window {
             from_deg: FROM_DEG,
@@ -110,8 +110,8 @@ impl Bench {
     pub(super) fn follow(
         &self,
         window: Window,
-        attach: &dyn Fn(&mut Wiring),
-        observe: &mut dyn FnMut(f64, &Wiring, &Solution) -> ControlFlow<()>,
+        attach: &dyn Fn(&mut StampedNetlist),
+        observe: &mut dyn FnMut(f64, &StampedNetlist, &Solution) -> ControlFlow<()>,
     ) -> Result<bool, BenchError> {
         let Some((wiring, op)) = self.in_motion(&window, attach)? else {
             return Ok(false);
@@ -152,7 +152,10 @@ impl Bench {
 
     /// What a look of so many turns would begin with: the machine with all that moves in it, and its
     /// operating point; none while nothing turns.
-    pub(crate) fn moving(&self, turns: f64) -> Result<Option<(Wiring, Solution)>, BenchError> {
+    pub(crate) fn moving(
+        &self,
+        turns: f64,
+    ) -> Result<Option<(StampedNetlist, Solution)>, BenchError> {
         let window = Window {
             from_deg: FROM_DEG,
             until_s: turns * 60.0 / self.rpm(),
@@ -164,22 +167,22 @@ impl Bench {
     fn in_motion(
         &self,
         window: &Window,
-        attach: &dyn Fn(&mut Wiring),
-    ) -> Result<Option<(Wiring, Solution)>, BenchError> {
+        attach: &dyn Fn(&mut StampedNetlist),
+    ) -> Result<Option<(StampedNetlist, Solution)>, BenchError> {
         let rpm = self.rpm();
         if rpm <= 0.0 {
             return Ok(None);
         }
         let strokes = Strokes::of(&self.circuit);
-        let (squeezed, spent) = densities(&self.state);
+        let (compression_density, exhaust_density) = densities(&self.state);
         let turning = Turning {
             rpm,
             from_deg: window.from_deg,
             until_s: window.until_s,
             compression: self.compression(&strokes),
             strokes,
-            squeezed,
-            spent,
+            compression_density,
+            exhaust_density,
         };
         let active = settle::active(&self.circuit, &self.faults, &self.state);
         // What a generator sends on the mean it goes on sending, with its ripple on it.
@@ -240,7 +243,7 @@ impl Bench {
         let mut before_s = 0.0;
         self.in_time(2.0, &|_| (), &mut |at_s, wiring, now| {
             for &part in &plugs {
-                let Some(line) = wiring.line(Place::Part(part), "gap") else {
+                let Some(line) = wiring.tagged(Place::Part(part), "gap") else {
                     continue;
                 };
                 let (a, b) = wiring.net.element(line.element).nodes();

@@ -2,11 +2,11 @@
 
 use cimento_model::stamped::Role;
 use cimento_model::stamped::STRAYS;
-use cimento_model::stamped::Wiring;
+use cimento_model::stamped::StampedNetlist;
 use cimento_solver::{Element, Netlist, Node, Switch, Trigger};
 
 use cimento_model::circuit::{Circuit, ConductorKind, Place};
-use cimento_model::faults::{Fault, Mode};
+use cimento_model::faults::{Effect, Fault, Jump};
 use cimento_model::part::{Context, PartState, Stamp, Turning};
 use cimento_model::state::{Engine, OperatingState};
 use cimento_model::units::COPPER_PER_KELVIN;
@@ -59,9 +59,9 @@ pub(super) fn wire_up(
     balanced: &dyn Fn(usize) -> bool,
     half: &dyn Fn(usize) -> Half,
     turning: Option<&Turning>,
-) -> Wiring {
+) -> StampedNetlist {
     let rpm = turning_rpm(circuit, operating, parts);
-    let mut wiring = Wiring::of(circuit);
+    let mut wiring = StampedNetlist::of(circuit);
     let mut strays = Vec::new();
     for n in 0..circuit.conductors.len() {
         let burnt = turning.is_some() && lead_gaps(&mut wiring, circuit, n, faults);
@@ -123,8 +123,8 @@ pub(super) fn part_alone(
     operating: &OperatingState,
     parts: &[PartState],
     index: usize,
-) -> Wiring {
-    let mut wiring = Wiring::default();
+) -> StampedNetlist {
+    let mut wiring = StampedNetlist::default();
     wiring.net = Netlist::new();
     wiring.net.reserve_nodes(circuit.nodes.len());
     let part = &circuit.parts[index];
@@ -154,14 +154,14 @@ pub(super) fn series_ohms(circuit: &Circuit, n: usize, faults: &[Fault]) -> f64 
     }
     let length_m = length_m(circuit, &c.id);
     let here = faults.iter().filter(|f| f.place == Place::Conductor(n));
-    let series = here.map(|f| f.mode.effect(circuit, c, length_m).0);
+    let series = here.map(|f| f.mode.effect(circuit, c, length_m).series_ohms);
     c.ohms + series.sum::<f64>()
 }
 
 /// A conductor with its faults, from its `a` end to its `b` end: a stretch of copper, then what
 /// is wrong there, and so on.
 fn conductor(
-    wiring: &mut Wiring,
+    wiring: &mut StampedNetlist,
     strays: &mut Vec<Stray>,
     circuit: &Circuit,
     n: usize,
@@ -190,9 +190,9 @@ fn conductor(
         length_m(circuit, &c.id)
     };
     let effects = here.iter().map(|f| f.mode.effect(circuit, c, length_m));
-    if effects.clone().all(|(_, beside)| beside.is_none()) {
+    if effects.clone().all(|e| e.beside.is_none()) {
         // What is only in series needs no node of its own, so the structure stays the same.
-        let series: f64 = effects.map(|(series, _)| series).sum();
+        let series: f64 = effects.map(|e| e.series_ohms).sum();
         wiring.add(
             place,
             "through",
@@ -202,7 +202,10 @@ fn conductor(
         return;
     }
     if let [fault] = here[..]
-        && let (series, Some((beside, target))) = fault.mode.effect(circuit, c, length_m)
+        && let Effect {
+            series_ohms: series,
+            beside: Some((beside, target)),
+        } = fault.mode.effect(circuit, c, length_m)
         && !apart
     {
         // A stretch, a path beside, a stretch: the star is written as its triangle, which needs no
@@ -227,7 +230,10 @@ fn conductor(
     }
     let mut done = 0.0;
     for fault in here {
-        let (series, beside) = fault.mode.effect(circuit, c, length_m);
+        let Effect {
+            series_ohms: series,
+            beside,
+        } = fault.mode.effect(circuit, c, length_m);
         // An open cavity is open as a whole: its stretch before the fault would be the contact.
         let stretch = if apart { 0.0 } else { ohms * (fault.at - done) };
         let mid = wiring.net.node();
@@ -266,7 +272,7 @@ fn conductor(
 
 /// Adds a gap that a spark jumps at so many volts, with so many ohms in its way besides the arc's.
 fn gap(
-    wiring: &mut Wiring,
+    wiring: &mut StampedNetlist,
     place: Place,
     name: &'static str,
     role: Role,
@@ -290,15 +296,16 @@ fn gap(
 
 /// Where a spark has to jump along a high-voltage lead or out of it, while the machine is looked at in
 /// time. True when the gap stands in place of the lead.
-fn lead_gaps(wiring: &mut Wiring, circuit: &Circuit, n: usize, faults: &[Fault]) -> bool {
+fn lead_gaps(wiring: &mut StampedNetlist, circuit: &Circuit, n: usize, faults: &[Fault]) -> bool {
     let c = &circuit.conductors[n];
     let place = Place::Conductor(n);
     let mut burnt = false;
     for fault in faults.iter().filter(|f| f.place == place) {
         let far = circuit.conductors[other_side(n, faults)].b;
         let (from, to) = (wiring.node(c.a), wiring.node(far));
-        match fault.mode {
-            Mode::Burnt { mm } => {
+        let mm = fault.mode.severity().unwrap_or(0.0);
+        match fault.mode.of_conductor().and_then(|how| how.jump) {
+            Some(Jump::Along) => {
                 let needs = (breakdown_v(mm, 1.0, NEEDLES), c.ohms);
                 gap(wiring, place, "through", Role::Conductor, (from, to), needs);
                 for (name, a) in [("hither stub", from), ("far stub", to)] {
@@ -312,13 +319,13 @@ fn lead_gaps(wiring: &mut Wiring, circuit: &Circuit, n: usize, faults: &[Fault])
                 }
                 burnt = true;
             }
-            Mode::Pinhole { mm, metal } => {
+            Some(Jump::Out) => {
                 let boot = if fault.at < 0.5 { from } else { to };
                 let needs = (breakdown_v(mm, 1.0, NEEDLES), 0.0);
-                let ends = (boot, wiring.node(metal));
+                let ends = (boot, wiring.node(fault.mode.metal().unwrap_or(0)));
                 gap(wiring, place, "pinhole", Role::Stray, ends, needs);
             }
-            _ => {}
+            None => {}
         }
     }
     burnt
@@ -340,7 +347,7 @@ fn triangle(r1: f64, r2: f64, beside: f64) -> (f64, [f64; 2]) {
 /// The conductor whose far side a conductor leads to: its own, unless two cavities are crossed.
 fn other_side(n: usize, faults: &[Fault]) -> usize {
     for fault in faults {
-        if let (Place::Conductor(here), Mode::Crossed { other }) = (fault.place, fault.mode) {
+        if let (Place::Conductor(here), Some(other)) = (fault.place, fault.mode.crossed_with()) {
             if here == n {
                 return other;
             }

@@ -30,8 +30,7 @@ const SHARE: f64 = 1e-5;
 /// [`BenchError`] when nothing turns.
 pub fn spice_in_time(bench: &Bench, turns: f64, measures: &str) -> Result<String, BenchError> {
     let Some((wiring, op)) = bench.moving(turns)? else {
-        let text = "nothing turns in this state: there is nothing to follow in time";
-        return Err(BenchError::NoSolution(text.to_owned()));
+        return Err(BenchError::NothingTurns);
     };
     let circuit = &bench.circuit;
     let until_s = turns * 60.0 / bench.rpm();

@@ -15,7 +15,7 @@ use cimento_solver::{Element, LEAK_OHMS, Load, Node};
 
 use crate::{Bench, BenchError};
 use cimento_model::circuit::Circuit;
-use cimento_model::stamped::Wiring;
+use cimento_model::stamped::StampedNetlist;
 
 /// The name of a circuit's node in the netlist.
 pub fn spice_name(node: &str) -> String {
@@ -40,12 +40,7 @@ pub fn spice_netlist(bench: &Bench) -> Result<String, BenchError> {
     let settled = bench.settled();
     let point = match settled.points.as_slice() {
         [point] => point,
-        _ => {
-            return Err(BenchError::NoSolution(
-                "the machine chatters in this state: it has no operating point to export"
-                    .to_owned(),
-            ));
-        }
+        _ => return Err(BenchError::Chatters),
     };
     let circuit = &bench.circuit;
     let mut out = format!("* {} · {}\n", circuit.doc.title, bench.state().about());
@@ -77,8 +72,8 @@ pub(super) fn node(circuit: &Circuit, n: Node) -> String {
 }
 
 /// Says what the element at a position belongs to.
-pub(super) fn about(out: &mut String, circuit: &Circuit, wiring: &Wiring, n: usize) {
-    let line = wiring.lines.iter().find(|l| l.element.index() == n);
+pub(super) fn about(out: &mut String, circuit: &Circuit, wiring: &StampedNetlist, n: usize) {
+    let line = wiring.tags.iter().find(|l| l.element.index() == n);
     if let Some(line) = line {
         let _ = writeln!(out, "* {} {}", circuit.place_id(line.place), line.name);
     }
@@ -201,7 +196,7 @@ fn motor(
 }
 
 /// Every node of ours leaks to zero; SPICE needs the same leaks, inner nodes included.
-pub(super) fn leaks(out: &mut String, circuit: &Circuit, wiring: &Wiring) {
+pub(super) fn leaks(out: &mut String, circuit: &Circuit, wiring: &StampedNetlist) {
     for i in 1..wiring.net.node_count() {
         if let Some(n) = wiring.net.node_at(i) {
             let _ = writeln!(out, "RL{i} {} 0 {LEAK_OHMS:e}", node(circuit, n));

@@ -137,7 +137,7 @@ fn healthy_demo_circuits_lose_no_more_than_they_should() {
             bench.set(trial.state).unwrap();
             let point = bench.settled().points.last().unwrap();
             for (n, c) in circuit.conductors.iter().enumerate() {
-                let line = point.wiring.line(Place::Conductor(n), "through").unwrap();
+                let line = point.wiring.tagged(Place::Conductor(n), "through").unwrap();
                 let amps = point.op.current(line.element).abs();
                 let limit = match c.kind {
                     ConductorKind::Wire if amps > 50.0 => 0.3,

@@ -9,14 +9,14 @@ use std::ops::ControlFlow;
 
 use cimento_bench::Bench;
 use cimento_bench::spice::{spice_in_time, spice_name};
-use cimento_model::stamped::Wiring;
+use cimento_model::stamped::StampedNetlist;
 use cimento_solver::Solution;
 
 /// Least volts of a node with their instant: a coil's spark is negative.
 fn ours(bench: &Bench, node: &str, turns: f64) -> (f64, f64) {
     let at = bench.circuit.node(node).unwrap();
     let mut least = (f64::MAX, 0.0);
-    let mut look = |at_s: f64, wiring: &Wiring, now: &Solution| {
+    let mut look = |at_s: f64, wiring: &StampedNetlist, now: &Solution| {
         let v = now.voltage(wiring.node(at));
         if v < least.0 {
             least = (v, at_s);

@@ -5,7 +5,8 @@ use std::collections::BTreeSet;
 use cimento_bench::instruments::{
     ALL, Function, InstrumentInfo, Keyed, Meter, PutOn, Range, TakeError, take, take_with,
 };
-use cimento_model::circuit::ConductorKind;
+use cimento_model::circuit::{ConductorKind, Place};
+use cimento_model::faults::{CONDUCTOR_MODES, Fault, FaultDoc, LeadsTo};
 use cimento_model::part::ParamKind;
 use cimento_model::state::OperatingState;
 
@@ -195,6 +196,73 @@ fn parts_declare_what_they_have() {
             assert!(has(a) && has(b), "{}: {a} {b}", kind.kind());
         }
     }
+}
+
+/// Every way in which conductors fail is told of a kind of conductor, is read and written as a document, changes
+/// the netlist or moves where a lead goes, and is shown or stays inside.
+#[test]
+fn conductor_modes_are_whole() {
+    let names: BTreeSet<_> = CONDUCTOR_MODES.iter().map(|m| m.name).collect();
+    assert_eq!(names.len(), CONDUCTOR_MODES.len());
+    let mut used = BTreeSet::new();
+    for name in common::demo_names() {
+        let circuit = common::demo(&name);
+        let kinds = circuit.conductors.iter().enumerate();
+        for (n, conductor) in kinds {
+            for spec in circuit.modes(Place::Conductor(n)) {
+                let how = spec.conductor.expect("a conductor's mode is described");
+                assert_eq!(how.name, spec.name);
+                assert_eq!(
+                    spec.severity.map_or(how.unit, |s| s.unit),
+                    how.unit,
+                    "{}",
+                    spec.name
+                );
+                if !used.insert((spec.name, conductor.kind as usize, conductor.lead.is_some())) {
+                    continue;
+                }
+                let other = circuit.conductors.iter().enumerate().find(|(m, _)| {
+                    *m != n && (how.leads_to != LeadsTo::Crossed || circuit.can_cross(n, *m))
+                });
+                let doc = FaultDoc {
+                    place: conductor.id.clone(),
+                    mode: spec.name.to_owned(),
+                    other: other
+                        .filter(|_| how.is_between())
+                        .map(|(_, c)| c.id.clone()),
+                    ..FaultDoc::default()
+                };
+                let Ok(fault) = Fault::read(&circuit, &doc, "fault") else {
+                    assert!(
+                        how.leads_to != LeadsTo::Nowhere,
+                        "{} of {}",
+                        spec.name,
+                        conductor.id
+                    );
+                    continue;
+                };
+                let again = Fault::read(&circuit, &fault.doc(&circuit), "fault").unwrap();
+                assert_eq!(again, fault, "{}", spec.name);
+                assert_eq!(again.mode.severity(), spec.severity.map(|s| s.usual));
+                let effect = fault.mode.effect(&circuit, conductor, 1.0);
+                let changes = effect.series_ohms != 0.0 || effect.beside.is_some();
+                let moves = how.leads_to == LeadsTo::Crossed || how.jump.is_some();
+                assert!(
+                    changes || moves || conductor.ohms == 0.0,
+                    "{} does nothing",
+                    spec.name
+                );
+                assert_eq!(
+                    effect.beside.is_some(),
+                    how.taps() && how.jump.is_none(),
+                    "{}",
+                    spec.name
+                );
+            }
+        }
+    }
+    let told: BTreeSet<_> = used.iter().map(|(name, ..)| *name).collect();
+    assert_eq!(told, names);
 }
 
 /// The strings of modes and parameters in the parts' sources are all declared somewhere.

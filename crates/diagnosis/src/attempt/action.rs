@@ -103,7 +103,7 @@ pub enum Action {
         /// The fault with which that is expected; a healthy circuit when absent.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         supposing: Option<Supposed>,
-        #[serde(default, skip_serializing_if = "Touch::is_pin")]
+        #[serde(default, skip_serializing_if = "Touch::is_back_probe")]
         touch: Touch,
     },
     /// Close the hole that a needle left in a wire's insulation.

@@ -6,10 +6,10 @@ use std::sync::Arc;
 use super::action::Action;
 use super::repair::{RepairKind, cures};
 use cimento_bench::{Bench, BenchError};
-use cimento_model::circuit::{ConductorKind, Place};
-use cimento_model::faults::{Fault, Mode};
+use cimento_model::circuit::Place;
+use cimento_model::faults::Fault;
 use cimento_model::state::{OperatingState, Supply};
-use cimento_parts::opening_s;
+use cimento_parts::{MELTED, opening_s};
 
 /// Fuse in a fused lead, in amperes; common practice.
 const LEAD_FUSE_A: f64 = 15.0;
@@ -21,8 +21,8 @@ const PACK: (f64, f64) = (12.8, 0.02);
 /// practice.
 const WARM_C: f64 = 90.0;
 pub(super) const SHOP_C: f64 = 20.0;
-pub(super) const WARM_MIN: f64 = 10.0;
-pub(super) const COOL_MIN: f64 = 30.0;
+pub(super) const WARM_MINUTES: f64 = 10.0;
+pub(super) const COOL_MINUTES: f64 = 30.0;
 
 /// What an action did to a machine beyond its new state.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
@@ -124,7 +124,7 @@ fn repair(bench: &mut Bench, place: Place, how: RepairKind) -> Result<(), BenchE
         .faults()
         .iter()
         .filter(|f| f.places().any(|p| p == place));
-    if here.all(|f| cures(circuit, place, f.mode.name(), how)) {
+    if here.all(|f| cures(circuit, place, f.mode.spec, how)) {
         bench.repair(place)
     } else {
         Ok(())
@@ -138,7 +138,7 @@ fn blows(bench: &Bench, jumper: usize) -> bool {
     let worn: f64 = points
         .iter()
         .map(|p| {
-            let lines = p.wiring.lines.iter().filter(|l| l.name == "jumper");
+            let lines = p.wiring.tags.iter().filter(|l| l.name == "jumper");
             let amps = lines
                 .map(|l| p.op.current(l.element))
                 .nth(jumper)
@@ -155,59 +155,22 @@ pub fn seen(bench: &Bench, place: Place) -> String {
         .faults()
         .iter()
         .filter(|f| f.places().any(|p| p == place));
-    let kind = match place {
-        Place::Conductor(n) => Some(bench.circuit.conductors[n].kind),
-        Place::Part(_) | Place::Pin(..) => None,
+    let look = |f: &Fault| match (place, f.mode.of_conductor()) {
+        (Place::Conductor(n), Some(how)) => (how.looks)(bench.circuit.conductors[n].kind),
+        _ => f.mode.spec.looks,
     };
-    let look = |f: &Fault| visible_joint(kind, f.mode).or_else(|| visible(f.mode.name()));
     let mut words: Vec<&str> = faults.filter_map(look).collect();
     if let Place::Part(n) = place
         && bench.circuit.parts[n].kind.is_fuse()
         && bench.parts()[n].level != 0
     {
-        words.push("the element has melted");
+        words.push(MELTED);
     }
     if words.is_empty() {
         "nothing out of the ordinary".to_owned()
     } else {
         words.join("; ")
     }
-}
-
-/// What a bad contact looks like: joints lie open, wires hide it inside their insulation.
-fn visible_joint(kind: Option<ConductorKind>, mode: Mode) -> Option<&'static str> {
-    Some(match (kind?, mode) {
-        (ConductorKind::Cavity, Mode::HighResistance { .. }) => "the contact is green",
-        (ConductorKind::Cavity, Mode::Open) => "the terminal sits too far back",
-        (ConductorKind::Cavity, Mode::BarelyReaches) => "the wire is taut at its terminal",
-        (ConductorKind::Splice, Mode::HighResistance { .. } | Mode::Open) => "the joint is dark",
-        (ConductorKind::Ground | ConductorKind::Mount, Mode::HighResistance { .. }) => {
-            "rust under the lug"
-        }
-        (ConductorKind::Ground | ConductorKind::Mount, Mode::Open) => "the lug is loose",
-        _ => return None,
-    })
-}
-
-/// What a fault of a mode looks like from outside; a break inside its insulation shows nothing.
-fn visible(mode: &str) -> Option<&'static str> {
-    Some(match mode {
-        "short_to_ground" | "short_to_power" | "short_between" => {
-            "the insulation is chafed through"
-        }
-        "leak" | "leak_between" => "it is wet and grey",
-        "corroded_post" => "white crust on the post",
-        "crossed" => "it does not lead where its colour or number says",
-        "pinhole" => "a pale track from a dot in the boot",
-        "wrong_kind" => "the lead is printed with another kind",
-        "loose" => "soot around the thread",
-        "too_thin" => "the wire is thinner than its neighbours",
-        "blown" => "the element has melted",
-        "wrong_rating" => "the fuse is not of the rating on the cover",
-        "belt_slipping" => "the belt is glazed and loose",
-        "burnt_out" => "the filament is broken",
-        _ => return None,
-    })
 }
 
 impl Action {

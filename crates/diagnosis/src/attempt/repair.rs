@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use cimento_model::circuit::{Circuit, ConductorKind, Place};
+use cimento_model::faults::ModeSpec;
 
 /// What can be done to a place.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -39,23 +40,12 @@ impl RepairKind {
     }
 }
 
-/// Failures of parts that setting them right cures: a drive set one position on, a slack belt, gaps of
-/// points, plugs and pickups.
-const ADJUSTABLE: [&str; 6] = [
-    "set_one_on",
-    "belt_slipping",
-    "never_open",
-    "never_close",
-    "gap_wide",
-    "magnets_weak",
-];
-
 /// The repairs that a place allows.
 pub fn repairs(circuit: &Circuit, place: Place) -> &'static [RepairKind] {
     match place {
         Place::Part(n) => {
             let modes = circuit.parts[n].kind.modes();
-            match modes.iter().any(|m| ADJUSTABLE.contains(&m.name)) {
+            match modes.iter().any(|m| m.adjustable) {
                 true => &[RepairKind::Renew, RepairKind::Adjust],
                 false => &[RepairKind::Renew],
             }
@@ -73,14 +63,13 @@ pub fn repairs(circuit: &Circuit, place: Place) -> &'static [RepairKind] {
 
 /// Whether a repair cures a mode. A terminal that is pushed back or spread, or that its conductor hardly
 /// reaches, is not cured by cleaning, and what is broken or worn out is not by setting it right.
-pub fn cures(circuit: &Circuit, place: Place, mode: &str, how: RepairKind) -> bool {
-    let pushed_back = matches!(place, Place::Conductor(n)
-        if circuit.conductors[n].kind == ConductorKind::Cavity
-            && matches!(mode, "open" | "barely_reaches"));
-    let fits = match how {
-        RepairKind::Clean => !pushed_back,
-        RepairKind::Adjust => ADJUSTABLE.contains(&mode),
-        RepairKind::Join | RepairKind::Renew => true,
+pub fn cures(circuit: &Circuit, place: Place, mode: &ModeSpec, how: RepairKind) -> bool {
+    let fits = match (how, place, mode.conductor) {
+        (RepairKind::Clean, Place::Conductor(n), Some(of)) => {
+            (of.cleaned)(circuit.conductors[n].kind)
+        }
+        (RepairKind::Adjust, ..) => mode.adjustable,
+        _ => true,
     };
     repairs(circuit, place).contains(&how) && fits
 }

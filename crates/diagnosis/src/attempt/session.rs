@@ -17,20 +17,20 @@ use cimento_model::state::{ENGINE, OperatingState, TrialState};
 use cimento_model::units::Quantity;
 
 /// Minutes that things take beyond reaching a place; common practice.
-const CONTROL_MIN: f64 = 0.1;
-const COMPLAINT_MIN: f64 = 1.0;
-const READING_MIN: f64 = 0.5;
-const SCOPE_MIN: f64 = 2.0;
+const CONTROL_MINUTES: f64 = 0.1;
+const COMPLAINT_MINUTES: f64 = 1.0;
+const READING_MINUTES: f64 = 0.5;
+const SCOPE_MINUTES: f64 = 2.0;
 /// What a hint costs, by its level.
-const HINT_MIN: [f64; 3] = [1.0, 2.0, 5.0];
-const APART_MIN: f64 = 0.5;
-const JOIN_MIN: f64 = 0.5;
-const INSPECT_MIN: f64 = 0.3;
-const SWAP_MIN: f64 = 2.0;
-const METER_FUSE_MIN: f64 = 3.0;
-const SEAL_MIN: f64 = 1.0;
+const HINT_MINUTES: [f64; 3] = [1.0, 2.0, 5.0];
+const APART_MINUTES: f64 = 0.5;
+const JOIN_MINUTES: f64 = 0.5;
+const INSPECT_MINUTES: f64 = 0.3;
+const SWAP_MINUTES: f64 = 2.0;
+const METER_FUSE_MINUTES: f64 = 3.0;
+const SEAL_MINUTES: f64 = 1.0;
 /// Longest time that is let pass at once, in minutes.
-const LONGEST_WAIT_MIN: f64 = 600.0;
+const LONGEST_WAIT_MINUTES: f64 = 600.0;
 /// Longest text taken as an expectation.
 const LONGEST_TEXT: usize = 40;
 /// Longest note of a student, in characters.
@@ -45,6 +45,15 @@ pub enum Refusal {
     HandedIn,
     #[error(transparent)]
     Bench(#[from] BenchError),
+}
+
+impl From<Refusal> for BenchError {
+    fn from(refusal: Refusal) -> Self {
+        match refusal {
+            Refusal::Bench(e) => e,
+            named => Self::NotDone(named.to_string()),
+        }
+    }
 }
 
 /// A lesson's bench with what has been done on it.
@@ -176,20 +185,20 @@ impl Session {
                 let text = seen(&self.bench, place);
                 (
                     Answer::Seen { text },
-                    INSPECT_MIN + self.lesson.circuit.reach_min_of(place),
+                    INSPECT_MINUTES + self.lesson.circuit.reach_minutes_of(place),
                 )
             }
             Action::ZeroLeads => {
                 self.meter.zeroed = true;
-                (Answer::Noted, CONTROL_MIN)
+                (Answer::Noted, CONTROL_MINUTES)
             }
             Action::RenewMeterFuse => {
                 self.meter.fuse_blown = false;
-                (Answer::Noted, METER_FUSE_MIN)
+                (Answer::Noted, METER_FUSE_MINUTES)
             }
             Action::TryComplaint => {
                 let complaint = seen_from_the_seat(complaint(&mut self.bench)?);
-                (Answer::Complaint { complaint }, COMPLAINT_MIN)
+                (Answer::Complaint { complaint }, COMPLAINT_MINUTES)
             }
             Action::TakeReading {
                 function,
@@ -211,7 +220,7 @@ impl Session {
                 if !self.pierced().contains(wire) {
                     return bad(format!("{wire} has no hole to seal"));
                 }
-                (Answer::Noted, SEAL_MIN)
+                (Answer::Noted, SEAL_MINUTES)
             }
             Action::Capture { scope, expected } => self.take_capture(scope, expected)?,
             Action::Judge { step, verdict } => {
@@ -351,7 +360,7 @@ impl Session {
                         "{what} does not come apart by hand: choose a connector, fuse, relay or the battery"
                     ));
                 }
-                APART_MIN + circuit.reach_min(what)
+                APART_MINUTES + circuit.reach_minutes(what)
             }
             Action::Join { from, to, .. }
             | Action::Support {
@@ -361,35 +370,37 @@ impl Session {
                 if from == to {
                     return bad("a lead needs two different ends".to_owned());
                 }
-                JOIN_MIN + way(&[from, to])
+                JOIN_MINUTES + way(&[from, to])
             }
             Action::Wait { minutes } => {
-                if !(*minutes > 0.0 && *minutes <= LONGEST_WAIT_MIN) {
-                    return bad(format!("wait up to {LONGEST_WAIT_MIN} minutes at a time"));
+                if !(*minutes > 0.0 && *minutes <= LONGEST_WAIT_MINUTES) {
+                    return bad(format!(
+                        "wait up to {LONGEST_WAIT_MINUTES} minutes at a time"
+                    ));
                 }
                 *minutes
             }
-            Action::WarmUp => super::perform::WARM_MIN,
-            Action::CoolDown => super::perform::COOL_MIN,
-            Action::Wiggle { .. } | Action::Wet | Action::Dry => JOIN_MIN,
+            Action::WarmUp => super::perform::WARM_MINUTES,
+            Action::CoolDown => super::perform::COOL_MINUTES,
+            Action::Wiggle { .. } | Action::Wet | Action::Dry => JOIN_MINUTES,
             Action::Swap { a, b } => {
                 let (a, b) = (known(a)?, known(b)?);
                 let (a, b) = (&circuit.parts[a], &circuit.parts[b]);
                 if a.id == b.id || a.kind.kind() != b.kind.kind() || a.params != b.params {
                     return bad(format!("{} and {} are not alike", a.id, b.id));
                 }
-                SWAP_MIN + a.reach_min + b.reach_min
+                SWAP_MINUTES + a.reach_min + b.reach_min
             }
             Action::FitKnownGood { part } | Action::FitOwn { part } => {
-                SWAP_MIN + circuit.parts[known(part)?].reach_min
+                SWAP_MINUTES + circuit.parts[known(part)?].reach_min
             }
             Action::ClearCodes { module } => {
                 if circuit.parts[known(module)?].kind.module().is_none() {
                     return bad(format!("{module} is no control module"));
                 }
-                CONTROL_MIN
+                CONTROL_MINUTES
             }
-            _ => CONTROL_MIN,
+            _ => CONTROL_MINUTES,
         })
     }
 
@@ -438,7 +449,7 @@ impl Session {
         if self.lesson.purpose != Purpose::Practice {
             return bad("hints are for practice".to_owned());
         }
-        let cost = HINT_MIN.get(usize::from(level.saturating_sub(1)));
+        let cost = HINT_MINUTES.get(usize::from(level.saturating_sub(1)));
         cost.map_or_else(
             || bad(format!("there is no hint of level {level}")),
             |minutes| Ok((Answer::Noted, *minutes)),
@@ -467,9 +478,9 @@ impl Session {
                     .filter_map(|id| circuit.test_point(id));
                 points.map(|p| p.reach_min).sum()
             }
-            Probe::Pickup { .. } | Probe::Clamp { .. } => JOIN_MIN,
+            Probe::Pickup { .. } | Probe::Clamp { .. } => JOIN_MINUTES,
         };
-        let minutes = SCOPE_MIN + scope.channels.iter().map(reach).sum::<f64>();
+        let minutes = SCOPE_MINUTES + scope.channels.iter().map(reach).sum::<f64>();
         Ok((Answer::Captured { capture }, minutes))
     }
 
@@ -512,13 +523,13 @@ impl Session {
                 .map_err(not_taken)?,
         };
         self.meter.fuse_blown |= reading.blew;
-        let mut minutes = READING_MIN;
+        let mut minutes = READING_MINUTES;
         for (n, id) in [&reading.red, &reading.black].into_iter().enumerate() {
             if *id != self.leads[n] {
                 let point = id
                     .as_deref()
                     .and_then(|id| self.lesson.circuit.test_point(id));
-                minutes += point.map_or(0.0, |p| touch.way_min(&self.lesson.circuit, p));
+                minutes += point.map_or(0.0, |p| touch.way_minutes(&self.lesson.circuit, p));
                 self.leads[n].clone_from(id);
             }
         }

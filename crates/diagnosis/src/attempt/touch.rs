@@ -11,7 +11,7 @@ use cimento_model::units::awg_area_mm2;
 /// The share of the way to a connector that piercing a wire before it saves, and what a probe that is
 /// at hand saves over a pin, in minutes; common practice.
 const PIERCING_SAVES: f64 = 0.5;
-const THICK_SAVES_MIN: f64 = 0.2;
+const FRONT_PROBE_SAVES_MINUTES: f64 = 0.2;
 /// Terminals for wires up to this area are spread by a meter's own probe, in mm²; common practice.
 const SMALL_MM2: f64 = 1.5;
 
@@ -21,24 +21,26 @@ const SMALL_MM2: f64 = 1.5;
 pub enum Touch {
     /// A thin pin, worked in from behind.
     #[default]
-    Pin,
+    #[serde(rename = "pin")]
+    BackProbe,
     /// The meter's own probe, pushed in from the front.
-    Thick,
+    #[serde(rename = "thick")]
+    FrontProbe,
     /// A needle through the insulation of the wire beside it.
     Pierce,
 }
 
 impl Touch {
-    pub(super) fn is_pin(&self) -> bool {
-        *self == Self::Pin
+    pub(super) fn is_back_probe(&self) -> bool {
+        *self == Self::BackProbe
     }
 
     /// Minutes of a reading whose way to one of its points is given.
-    pub(super) fn way_min(self, circuit: &Circuit, point: &TestPoint) -> f64 {
+    pub(super) fn way_minutes(self, circuit: &Circuit, point: &TestPoint) -> f64 {
         let inside = is_inside(circuit, point);
         match self {
             Self::Pierce if inside => point.reach_min * (1.0 - PIERCING_SAVES),
-            Self::Thick if inside => (point.reach_min - THICK_SAVES_MIN).max(0.0),
+            Self::FrontProbe if inside => (point.reach_min - FRONT_PROBE_SAVES_MINUTES).max(0.0),
             _ => point.reach_min,
         }
     }

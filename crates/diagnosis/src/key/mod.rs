@@ -255,10 +255,8 @@ impl<'a> Pair<'a> {
     }
 
     fn one_lead(&self, kind: RowKind, function: Function, id: &str) -> Result<KeyRow, BenchError> {
-        let taken = |bench: &Bench| {
-            take(bench, function, None, Some(id), None)
-                .map_err(|e| BenchError::NoSolution(e.to_string()))
-        };
+        let taken =
+            |bench: &Bench| take(bench, function, None, Some(id), None).map_err(BenchError::from);
         let (healthy, faulted) = (taken(self.healthy)?, taken(self.faulted)?);
         let place = self.healthy.circuit.place(id);
         let row = self.row(kind, None, healthy, faulted);
@@ -355,7 +353,7 @@ fn carrying(bench: &Bench) -> Vec<(Place, usize, usize)> {
     };
     let reachable = |node: usize| circuit.test_points.iter().any(|p| p.node == node);
     let mut out = Vec::new();
-    for line in &point.wiring.lines {
+    for line in &point.wiring.tags {
         let amps = point.op.current(line.element);
         let (a, b) = point.wiring.net.element(line.element).nodes();
         let carries =

@@ -20,7 +20,7 @@ use cimento_parts::build_circuit;
 use std::sync::Arc;
 
 /// Longest time limit, in minutes.
-const LONGEST_MIN: f64 = 600.0;
+const LONGEST_MINUTES: f64 = 600.0;
 /// More faults than this in one lesson are a mistake.
 const MOST_FAULTS: usize = 10;
 
@@ -94,9 +94,9 @@ impl Lesson {
         }
         if doc
             .limit_min
-            .is_some_and(|m| !(1.0..=LONGEST_MIN).contains(&m))
+            .is_some_and(|m| !(1.0..=LONGEST_MINUTES).contains(&m))
         {
-            let text = format!("expected 1 to {LONGEST_MIN} minutes");
+            let text = format!("expected 1 to {LONGEST_MINUTES} minutes");
             return Err(refuse("limit_min", text));
         }
         doc.limits

@@ -6,7 +6,7 @@ use std::sync::Arc;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use cimento_bench::instruments::{Function, Shown, TakeError, take};
+use cimento_bench::instruments::{Function, Shown, take};
 use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::Circuit;
 use cimento_model::state::OperatingState;
@@ -68,8 +68,7 @@ type States = Vec<(Vec<String>, OperatingState)>;
 fn shown(bench: &Bench, function: Function, at: Leads<'_>) -> Result<Shown, BenchError> {
     match take(bench, function, None, Some(at.0), Some(at.1)) {
         Ok(reading) => Ok(reading.shown),
-        Err(TakeError::Bench(e)) => Err(e),
-        Err(other) => Err(BenchError::NoSolution(other.to_string())),
+        Err(other) => Err(other.into()),
     }
 }
 

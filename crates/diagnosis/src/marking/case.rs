@@ -186,8 +186,7 @@ impl<'a> Case<'a> {
                     step: step.no,
                     capture,
                     expected,
-                    healthy: cimento_bench::instruments::capture(&healthy, scope)
-                        .map_err(|e| BenchError::NoSolution(e.to_string()))?,
+                    healthy: cimento_bench::instruments::capture(&healthy, scope)?,
                     verdict: None,
                     worth: None,
                     choice: None,
@@ -223,7 +222,7 @@ impl<'a> Case<'a> {
                 }
             }
             let done = out.left.act(step.action.clone());
-            done.map_err(|e| BenchError::NoSolution(e.to_string()))?;
+            done?;
             follow_healthy(&mut healthy, &step.action, out.left.bench().state())?;
             out.events.extend(events(out.left.bench(), step));
         }
@@ -393,8 +392,7 @@ fn taken<'a>(
     let point = |id: &Option<String>| id.as_deref().and_then(|id| circuit.test_point(id));
     let (red, black) = (point(&reading.red), point(&reading.black));
     let (red_id, black_id) = (reading.red.as_deref(), reading.black.as_deref());
-    let should = take_with(meter, healthy, reading.function, range, red_id, black_id)
-        .map_err(|e| BenchError::NoSolution(e.to_string()))?;
+    let should = take_with(meter, healthy, reading.function, range, red_id, black_id)?;
     let spans = match (red, black) {
         (Some(red), Some(black)) => spanned(lesson, red.node, black.node),
         _ => None,

@@ -146,9 +146,7 @@ fn sound_parts(case: &Case<'_>, repairs: &[&Step]) -> Result<Vec<(usize, String)
                 out.push((step.no, circuit.place_id(place).to_owned()));
             }
         }
-        session
-            .act(step.action.clone())
-            .map_err(|e| BenchError::NoSolution(e.to_string()))?;
+        session.act(step.action.clone())?;
     }
     Ok(out)
 }

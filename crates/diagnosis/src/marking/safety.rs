@@ -95,7 +95,7 @@ fn bypassed(bench: &Bench, from: &str, to: &str) -> Option<String> {
 fn carried(bench: &Bench) -> f64 {
     let points = &bench.settled().points;
     let amps = points.iter().map(|p| {
-        let mut leads = p.wiring.lines.iter().filter(|l| l.name == "jumper");
+        let mut leads = p.wiring.tags.iter().filter(|l| l.name == "jumper");
         leads
             .next_back()
             .map_or(0.0, |l| p.op.current(l.element).abs())

@@ -115,8 +115,8 @@ fn of_touch(case: &Case<'_>, taken: &Taken<'_>) -> Option<Slip> {
         .flatten()
         .filter_map(|id| circuit.test_point(id));
     let (kind, text) = match taken.touch {
-        Touch::Pin => return None,
-        Touch::Thick => {
+        Touch::BackProbe => return None,
+        Touch::FrontProbe => {
             let point = points.find(|p| is_too_thick(circuit, p))?;
             let text = format!(
                 "A thick probe was pushed into {}: it spreads a contact of that size.",

@@ -2,7 +2,7 @@
 
 use cimento_model::circuit::{Circuit, Conductor, ConductorKind, Place};
 use cimento_model::faults::ModeSpec;
-use cimento_model::faults::{Condition, Fault, FaultDoc, Mode};
+use cimento_model::faults::{Condition, ConductorMode, Fault, FaultDoc, Mode};
 
 /// Grid points of severity per factor of ten.
 const PER_DECADE: f64 = 2.0;
@@ -42,27 +42,19 @@ impl Candidate {
         let ([fault], Some([own])) = (faults, self.grid.first().map(Vec::as_slice)) else {
             return false;
         };
-        let target = |m: Mode| match m {
-            Mode::ShortToGround { metal, .. }
-            | Mode::Leak { metal, .. }
-            | Mode::Pinhole { metal, .. } => Some(metal),
-            Mode::ShortBetween { other, .. }
-            | Mode::LeakBetween { other, .. }
-            | Mode::Crossed { other } => Some(other),
-            _ => None,
-        };
         fault.place == own.place
             && fault.mode.name() == own.mode.name()
             && fault.when == own.when
-            && target(fault.mode) == target(own.mode)
+            && fault.mode.target() == own.mode.target()
     }
 
     /// Severity of some faults as an axis: the first one's, 1 for what has none, and for a share of
     /// strands what is left of the wire.
     pub fn severity(faults: &[Fault]) -> f64 {
-        match faults.first().map(|f| f.mode) {
-            Some(Mode::StrandsCut { fraction }) => 1.0 - fraction,
-            Some(mode) => mode.severity().unwrap_or(1.0),
+        let first = faults.first().map(|f| f.mode);
+        match first.and_then(|m| Some((m, m.severity()?))) {
+            Some((mode, severity)) if counts_by_rest(mode) => 1.0 - severity,
+            Some((_, severity)) => severity,
             None => 1.0,
         }
     }
@@ -71,9 +63,9 @@ impl Candidate {
     pub fn at(&self, a: f64, b: f64) -> Vec<Fault> {
         let middle = (a * b).sqrt();
         let one = |f: &Fault| Fault {
-            mode: match f.mode {
-                Mode::StrandsCut { .. } => f.mode.with_severity(1.0 - middle),
-                mode => mode.with_severity(middle),
+            mode: match counts_by_rest(f.mode) {
+                true => f.mode.with_severity(1.0 - middle),
+                false => f.mode.with_severity(middle),
             },
             ..f.clone()
         };
@@ -91,15 +83,7 @@ impl Candidate {
         };
         let is_wire = matches!(fault.place, Place::Conductor(n)
             if circuit.conductors[n].kind == ConductorKind::Wire);
-        let taps = matches!(
-            fault.mode,
-            Mode::ShortToGround { .. }
-                | Mode::ShortToPower { .. }
-                | Mode::Leak { .. }
-                | Mode::Pinhole { .. }
-                | Mode::ShortBetween { .. }
-                | Mode::LeakBetween { .. }
-        );
+        let taps = fault.mode.of_conductor().is_some_and(ConductorMode::taps);
         if !(is_wire && taps) {
             return vec![faults.to_vec()];
         }
@@ -226,7 +210,8 @@ fn over_severity(
     let severities = spec.severity.map(|s| grid(s.least, s.most, fault.mode));
     for when in std::iter::once(Condition::Always).chain(condition) {
         // A conductor that barely reaches is there until it is pulled.
-        if fault.mode == Mode::BarelyReaches && when == Condition::Always {
+        let only = fault.mode.of_conductor().and_then(|how| how.shows_only);
+        if only.is_some() && when == Condition::Always {
             continue;
         }
         let at = |mode: Mode| {
@@ -257,10 +242,15 @@ fn over_severity(
     out
 }
 
+/// Whether what is left, and not what is gone, is the axis of a mode's severity.
+fn counts_by_rest(mode: Mode) -> bool {
+    mode.of_conductor().is_some_and(|how| how.by_rest)
+}
+
 /// Points from least to most, evenly on a logarithmic axis. A share of strands is counted by what
 /// is left of the wire.
 fn grid(least: f64, most: f64, mode: Mode) -> Vec<f64> {
-    let by_rest = matches!(mode, Mode::StrandsCut { .. });
+    let by_rest = counts_by_rest(mode);
     let (a, b) = if by_rest {
         (1.0 - least, 1.0 - most)
     } else {

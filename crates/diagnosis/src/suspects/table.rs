@@ -19,9 +19,9 @@ use cimento_model::state::OperatingState;
 
 /// Minutes of a reading, and of each control moved or thing taken apart, beside the way; common
 /// practice.
-const READING_MIN: f64 = 0.5;
-const MOVE_MIN: f64 = 0.1;
-const APART_MIN: f64 = 0.5;
+const READING_MINUTES: f64 = 0.5;
+const MOVE_MINUTES: f64 = 0.1;
+const APART_MINUTES: f64 = 0.5;
 
 /// A measurement in a state.
 #[derive(Debug, Clone, PartialEq)]
@@ -94,7 +94,7 @@ impl Table {
                 suspects.follow(&noted(action.clone()))?;
                 perform(&mut bench, action)?;
             }
-            let way: f64 = steps.iter().map(|a| way_min(lesson, a)).sum();
+            let way: f64 = steps.iter().map(|a| way_minutes(lesson, a)).sum();
             let at = out.states.len();
             out.states.push(MeasuringState {
                 about: bench.state().about(),
@@ -130,7 +130,7 @@ impl Table {
                 }
             };
             let reading = take(at, m.function, None, Some(&m.red), m.black.as_deref());
-            truth.push(reading.map_err(|e| BenchError::NoSolution(e.to_string()))?);
+            truth.push(reading?);
         }
         Ok(Self {
             states: self.states.clone(),
@@ -152,7 +152,7 @@ impl Table {
         let (red, black) = (Some(m.red.as_str()), m.black.as_deref());
         let spans = suspects.spans(m.function, red, black)?;
         let truth = take(bench, m.function, None, red, black);
-        let truth = truth.map_err(|e| BenchError::NoSolution(e.to_string()))?;
+        let truth = truth?;
         guesses.push(suspects.guesses(&spans));
         self.truth.push(truth);
         self.measurements.push(m);
@@ -402,10 +402,10 @@ fn steps_to(lesson: &Lesson, state: &OperatingState) -> Vec<Action> {
         .collect()
 }
 
-fn way_min(lesson: &Lesson, action: &Action) -> f64 {
+fn way_minutes(lesson: &Lesson, action: &Action) -> f64 {
     match action {
-        Action::TakeApart { what } => APART_MIN + lesson.circuit.reach_min(what),
-        _ => MOVE_MIN,
+        Action::TakeApart { what } => APART_MINUTES + lesson.circuit.reach_minutes(what),
+        _ => MOVE_MINUTES,
     }
 }
 
@@ -439,7 +439,7 @@ fn measurements(lesson: &Lesson, state: usize, operating: &OperatingState) -> Ve
             function,
             red: red.to_owned(),
             black: black.map(str::to_owned),
-            minutes: READING_MIN + way,
+            minutes: READING_MINUTES + way,
         });
     };
     if !apart && let Some(volts) = for_volts(lesson) {

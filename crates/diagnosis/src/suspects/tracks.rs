@@ -15,7 +15,7 @@ use super::spans::Span;
 use super::worth::{Guess, worth};
 use crate::attempt::{Action, Answer, Step, Supposed, perform, seen};
 use crate::lesson::Lesson;
-use cimento_bench::instruments::{Function, Meter, Range, Reading, TakeError, take_with};
+use cimento_bench::instruments::{Function, Meter, Range, Reading, take_with};
 use cimento_bench::{Bench, BenchError, Complaint, Shared, complaint};
 use cimento_model::circuit::Place;
 use cimento_model::faults::Fault;
@@ -161,8 +161,7 @@ pub(super) fn shown(
 ) -> Result<Span, BenchError> {
     match take_with(meter, bench, function, None, red, black) {
         Ok(reading) => Ok(Span::of(&reading)),
-        Err(TakeError::Bench(e)) => Err(e),
-        Err(named) => Err(BenchError::NoSolution(named.to_string())),
+        Err(named) => Err(named.into()),
     }
 }
 
@@ -447,7 +446,7 @@ impl Suspects {
                     agrees |= outcome.answers(answer);
                 }
                 let severity = ends[n].severity;
-                Ok((Arc::new(End { severity, benches }), agrees))
+                Ok::<_, BenchError>((Arc::new(End { severity, benches }), agrees))
             })?;
             for (n, segment) in row.iter().enumerate() {
                 let other = (n + 1).min(through.len() - 1);

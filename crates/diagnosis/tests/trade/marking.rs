@@ -672,13 +672,13 @@ fn insulation_that_was_pierced_and_a_probe_that_was_too_thick() {
         Action::Seal {
             wire: "W8".to_owned(),
         },
-        touching("C14.2f", Touch::Thick),
-        touching("K3.86", Touch::Thick),
+        touching("C14.2f", Touch::FrontProbe),
+        touching("K3.86", Touch::FrontProbe),
         Action::HandIn,
     ];
     let session = Session::replay(&lesson, &actions).unwrap();
     let minutes: Vec<f64> = session.steps().iter().map(|s| s.minutes).collect();
-    let pin = Session::replay(&lesson, &[touching("C12.4f", Touch::Pin)]).unwrap();
+    let pin = Session::replay(&lesson, &[touching("C12.4f", Touch::BackProbe)]).unwrap();
     assert!((pin.steps()[0].minutes - minutes[1] - 1.0).abs() < 1e-9);
     assert_eq!(minutes[3], 1.0);
     let pierced = session.view().pierced;

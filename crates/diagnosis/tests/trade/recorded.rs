@@ -471,7 +471,7 @@ fn careful(reference: &Reference) -> Vec<Action> {
             black: m.black.clone(),
             expected: Some(expected),
             supposing: None,
-            touch: Touch::Pin,
+            touch: Touch::BackProbe,
         });
         step = actions.len();
         let (want, got) = (right.shown.value.number(), planned.shown.value.number());
@@ -736,7 +736,12 @@ fn any_reading(lesson: &Arc<Lesson>, rng: &mut Rng) -> Action {
         black,
         expected: wanted.then(|| expected.to_owned()),
         supposing: supposing.map(|(place, mode)| Supposed { place, mode }),
-        touch: [Touch::Pin, Touch::Pin, Touch::Thick, Touch::Pierce][rng.usize(..4)],
+        touch: [
+            Touch::BackProbe,
+            Touch::BackProbe,
+            Touch::FrontProbe,
+            Touch::Pierce,
+        ][rng.usize(..4)],
     }
 }
 

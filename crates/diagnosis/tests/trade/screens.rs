@@ -410,7 +410,7 @@ fn an_attempt_goes_on_where_it_was_left() {
         black: black.map(str::to_owned),
         expected: None,
         supposing: None,
-        touch: cimento_diagnosis::attempt::Touch::Pin,
+        touch: cimento_diagnosis::attempt::Touch::BackProbe,
     };
     let actions = [
         set("rope", "pulled"),

@@ -13,7 +13,6 @@ use std::collections::BTreeMap;
 use cimento_bench::instruments::{Function, Reading};
 use cimento_diagnosis::suspects::{Plan, Suspects, Table, candidates, reference_plan};
 use cimento_model::circuit::{Circuit, Place};
-use cimento_model::faults::Mode;
 
 /// Readings that each way of searching took.
 #[derive(Default)]
@@ -119,7 +118,7 @@ fn follow_every_plan(name: &str, circuit: &Arc<Circuit>) {
         tally.plan.push(plan.steps.len());
         tally.minutes += plan.minutes;
         tally.group += plan.group.len();
-        if faults[0].mode == Mode::Open
+        if faults[0].mode.name() == "open"
             && let Some((halving, in_order)) = along_the_path(circuit, &table, &plan, place)
         {
             tally.halving.push(halving);

@@ -30,14 +30,13 @@ fn fault(
     let all = candidates(circuit, when);
     let grid = &which.get(&all).grid;
     let (mild, bad) = (&grid[0][0], &grid[grid.len() - 1][0]);
-    let mode = match (mild.mode, bad.mode) {
-        (Mode::StrandsCut { fraction: a }, Mode::StrandsCut { fraction: b }) => Mode::StrandsCut {
-            fraction: a + (b - a) * severity,
-        },
-        (a, b) => match (a.severity(), b.severity()) {
-            (Some(x), Some(y)) => a.with_severity(x * (y / x).powf(severity)),
-            _ => a,
-        },
+    let by_rest = |m: &Mode| m.of_conductor().is_some_and(|how| how.by_rest);
+    let mode = match (mild.mode.severity(), bad.mode.severity()) {
+        (Some(x), Some(y)) if by_rest(&mild.mode) => {
+            mild.mode.with_severity(x + (y - x) * severity)
+        }
+        (Some(x), Some(y)) => mild.mode.with_severity(x * (y / x).powf(severity)),
+        _ => mild.mode,
     };
     Fault {
         mode,

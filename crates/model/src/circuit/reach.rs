@@ -3,10 +3,10 @@
 use super::{Circuit, Place};
 
 /// Minutes to reach a connector whose document does not say; common practice.
-const CONNECTOR_MIN: f64 = 2.0;
+const CONNECTOR_MINUTES: f64 = 2.0;
 /// Longest way to a conductor of which no end can be reached: it is opened somewhere, in minutes; common
 /// practice.
-const BURIED_MIN: f64 = 30.0;
+const BURIED_MINUTES: f64 = 30.0;
 
 impl Circuit {
     /// What can be unplugged or pulled by hand: connectors, fuses, relays, the battery.
@@ -33,15 +33,15 @@ impl Circuit {
     }
 
     /// Minutes to reach a connector or part; 0 for what is neither.
-    pub fn reach_min(&self, what: &str) -> f64 {
+    pub fn reach_minutes(&self, what: &str) -> f64 {
         let connector = self.doc.connectors.get(what);
-        let connector = connector.map(|c| c.reach_min.unwrap_or(CONNECTOR_MIN));
+        let connector = connector.map(|c| c.reach_min.unwrap_or(CONNECTOR_MINUTES));
         let part = self.part(what).map(|n| self.parts[n].reach_min);
         connector.or(part).unwrap_or(0.0)
     }
 
     /// Minutes to reach a place where it can be looked at.
-    pub fn reach_min_of(&self, place: Place) -> f64 {
+    pub fn reach_minutes_of(&self, place: Place) -> f64 {
         match place {
             Place::Part(n) | Place::Pin(n, _) => self.parts[n].reach_min,
             Place::Conductor(n) => {
@@ -50,7 +50,7 @@ impl Circuit {
                     let mut points = self.test_points.iter();
                     points.find(|p| p.node == node)
                 });
-                ends.map(|p| p.reach_min).fold(BURIED_MIN, f64::min)
+                ends.map(|p| p.reach_min).fold(BURIED_MINUTES, f64::min)
             }
         }
     }

@@ -4,8 +4,10 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{Condition, Fault, Mode, default_metal};
-use crate::circuit::{Circuit, Place, Problem, SeverityInfo};
+use super::{
+    CONDUCTOR_MODES, Condition, ConductorMode, Fault, LeadsTo, Mode, Target, default_metal,
+};
+use crate::circuit::{Circuit, Place, Problem, SeverityInfo, SeverityUnit};
 
 /// A fault as a document.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
@@ -69,7 +71,8 @@ pub fn read_short_form(text: &str) -> Result<FaultDoc, Problem> {
 
 /// Whether a mode's severity is a share of the wire's area and not ohms.
 fn counts_a_share(mode: &str) -> bool {
-    matches!(mode, "strands_cut" | "too_thin")
+    let how = CONDUCTOR_MODES.iter().find(|m| m.name == mode);
+    how.is_some_and(|m| m.unit == SeverityUnit::Share)
 }
 
 pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Fault, Problem> {
@@ -130,9 +133,10 @@ pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Faul
         );
     }
     let when = match doc.when.as_deref() {
-        // It shows when the wire is pulled.
-        None if doc.mode == "barely_reaches" => Condition::Moved,
-        None => Condition::Always,
+        None => spec
+            .conductor
+            .and_then(|how| how.shows_only)
+            .unwrap_or_default(),
         Some(text) => match Condition::parse(text) {
             Some(when) => when,
             None => {
@@ -145,10 +149,11 @@ pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Faul
             }
         },
     };
-    let mode = match place {
-        Place::Part(_) | Place::Pin(..) => Mode::Part { spec, severity },
-        Place::Conductor(n) => conductor_mode(circuit, doc, n, severity.unwrap_or(0.0), path)?,
+    let target = match (place, spec.conductor) {
+        (Place::Conductor(n), Some(how)) => target(circuit, doc, (n, how), path)?,
+        _ => Target::Nothing,
     };
+    let mode = Mode::new(spec, severity, target);
     Ok(Fault {
         place,
         mode,
@@ -158,70 +163,42 @@ pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Faul
     })
 }
 
-fn conductor_mode(
+/// What lies at the other end of a conductor's fault, as the document says.
+fn target(
     circuit: &Circuit,
     doc: &FaultDoc,
-    conductor: usize,
-    ohms: f64,
+    (conductor, how): (usize, &ConductorMode),
     path: &str,
-) -> Result<Mode, Problem> {
-    let metal = || {
-        let found = match &doc.metal {
-            Some(name) => circuit.node(&format!("metal:{name}")),
-            None => default_metal(circuit, conductor),
-        };
-        found.ok_or_else(|| {
-            Problem::refused(
-                format!("{path}.metal"),
-                "there is no such metal in the circuit: expected one with a ground point on it",
-            )
-        })
-    };
-    Ok(match doc.mode.as_str() {
-        "open" => Mode::Open,
-        "barely_reaches" => Mode::BarelyReaches,
-        "high_resistance" => Mode::HighResistance { ohms },
-        "short_to_ground" => Mode::ShortToGround {
-            ohms,
-            metal: metal()?,
-        },
-        "short_to_power" => Mode::ShortToPower { ohms },
-        "short_between" => Mode::ShortBetween {
-            ohms,
-            other: other(circuit, doc, conductor, path)?,
-        },
-        "leak_between" => Mode::LeakBetween {
-            ohms,
-            other: other(circuit, doc, conductor, path)?,
-        },
-        "crossed" => Mode::Crossed {
-            other: other(circuit, doc, conductor, path)?,
-        },
-        "too_thin" => Mode::TooThin { fraction: ohms },
-        "alloy" => Mode::Alloy,
-        "burnt" => Mode::Burnt { mm: ohms },
-        "pinhole" => Mode::Pinhole {
-            mm: ohms,
-            metal: metal()?,
-        },
-        "wrong_kind" => Mode::WrongKind,
-        "strands_cut" => Mode::StrandsCut { fraction: ohms },
-        _ => Mode::Leak {
-            ohms,
-            metal: metal()?,
-        },
-    })
+) -> Result<Target, Problem> {
+    match how.leads_to {
+        LeadsTo::Nowhere | LeadsTo::Power => Ok(Target::Nothing),
+        LeadsTo::Conductor | LeadsTo::Crossed => {
+            other(circuit, doc, (conductor, how), path).map(Target::Conductor)
+        }
+        LeadsTo::Metal => {
+            let found = match &doc.metal {
+                Some(name) => circuit.node(&format!("metal:{name}")),
+                None => default_metal(circuit, conductor),
+            };
+            found.map(Target::Metal).ok_or_else(|| {
+                Problem::refused(
+                    format!("{path}.metal"),
+                    "there is no such metal in the circuit: expected one with a ground point on it",
+                )
+            })
+        }
+    }
 }
 
 /// The other conductor that a fault needs. Cavities are crossed with one of their own connector.
 fn other(
     circuit: &Circuit,
     doc: &FaultDoc,
-    conductor: usize,
+    (conductor, how): (usize, &ConductorMode),
     path: &str,
 ) -> Result<usize, Problem> {
     let found = doc.other.as_deref().and_then(|o| circuit.place(o));
-    let crossed = doc.mode == "crossed";
+    let crossed = how.leads_to == LeadsTo::Crossed;
     let is_lead = circuit.conductors[conductor].lead.is_some();
     match found {
         Some(Place::Conductor(other))
@@ -245,23 +222,16 @@ fn other(
 pub(super) fn write(circuit: &Circuit, fault: &Fault) -> FaultDoc {
     let metal_name =
         |node: usize| Some(circuit.nodes[node].trim_start_matches("metal:").to_owned());
-    let (metal, other, fraction) = match fault.mode {
-        Mode::ShortToGround { metal, .. }
-        | Mode::Leak { metal, .. }
-        | Mode::Pinhole { metal, .. } => (metal_name(metal), None, None),
-        Mode::ShortBetween { other, .. }
-        | Mode::LeakBetween { other, .. }
-        | Mode::Crossed { other } => (None, Some(circuit.conductors[other].id.clone()), None),
-        Mode::StrandsCut { fraction } | Mode::TooThin { fraction } => (None, None, Some(fraction)),
-        _ => (None, None, None),
-    };
+    let mode = &fault.mode;
+    let metal = mode.metal().and_then(metal_name);
+    let other = mode.other().map(|n| circuit.conductors[n].id.clone());
+    let fraction = mode.severity().filter(|_| counts_a_share(mode.name()));
     FaultDoc {
         place: circuit.place_id(fault.place).to_owned(),
         mode: fault.mode.name().to_owned(),
-        ohms: if fraction.is_some() {
-            None
-        } else {
-            fault.mode.severity()
+        ohms: match fraction {
+            Some(_) => None,
+            None => mode.severity(),
         },
         metal,
         other,

@@ -6,9 +6,9 @@ mod modes;
 
 pub use document::{FaultDoc, read_short_form};
 pub use mode_spec::{ModeSpec, graded, graded_in, mode};
-pub use modes::conductor_modes;
+pub use modes::{CONDUCTOR_MODES, ConductorMode, Damage, Effect, Jump, LeadsTo, conductor_modes};
 
-use crate::circuit::{Circuit, Conductor, ConductorKind, LeadKind, Place, Problem, SeverityUnit};
+use crate::circuit::{Circuit, Conductor, ConductorKind, Place, Problem, SeverityUnit};
 use crate::state::{EVERYTHING, Engine, OperatingState};
 
 /// A fault of a checked circuit.
@@ -23,201 +23,102 @@ pub struct Fault {
     pub cause: Option<String>,
 }
 
-/// How a place fails.
+/// How a place fails, how badly, and what lies at the other end of it.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Mode {
-    Open,
-    /// Series resistance added, in ohms.
-    HighResistance {
-        ohms: f64,
-    },
-    /// A path of so many ohms to a metal, by node.
-    ShortToGround {
-        ohms: f64,
-        metal: usize,
-    },
-    /// A path of so many ohms to the battery's positive post.
-    ShortToPower {
-        ohms: f64,
-    },
-    /// A conductor that barely reaches its terminal: it parts when it is pulled.
-    BarelyReaches,
-    /// A path of so many ohms to another conductor, by position.
-    ShortBetween {
-        ohms: f64,
-        other: usize,
-    },
-    /// Part of a wire's strands cut over its crimp or chafe, as a share of its area.
-    StrandsCut {
-        fraction: f64,
-    },
-    /// A damp path of so many ohms to another conductor, by position.
-    LeakBetween {
-        ohms: f64,
-        other: usize,
-    },
-    /// Two cavities of a connector with their wires exchanged on one side.
-    Crossed {
-        other: usize,
-    },
-    /// A wire fitted with a share of the area it should have.
-    TooThin {
-        fraction: f64,
-    },
-    /// A wire of aluminium in place of copper.
-    Alloy,
-    /// A high-voltage lead with a gap of so many millimetres in its core.
-    Burnt {
-        mm: f64,
-    },
-    /// A hole in the insulation of a high-voltage lead, so many millimetres from a metal, by node.
-    Pinhole {
-        mm: f64,
-        metal: usize,
-    },
-    /// A high-voltage lead of another kind than it should be.
-    WrongKind,
-    /// A damp path of so many ohms to a metal, by node.
-    Leak {
-        ohms: f64,
-        metal: usize,
-    },
-    /// A part's own failure, with its severity if it has one.
-    Part {
-        spec: &'static ModeSpec,
-        severity: Option<f64>,
-    },
+pub struct Mode {
+    pub spec: &'static ModeSpec,
+    severity: Option<f64>,
+    target: Target,
 }
 
-/// Length of the damaged stretch of a wire whose strands are cut, in metres; common practice.
-const CUT_STRETCH_M: f64 = 0.01;
-
-/// Resistance of aluminium beside copper. Source: IEC 60889 (28.264 nΩ·m) over IEC 60028 (17.241).
-const ALLOY_OVER_COPPER: f64 = 28.264 / 17.241;
+/// What lies at the other end of a fault.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Target {
+    Nothing,
+    /// A metal, by node.
+    Metal(usize),
+    /// Another conductor, by position.
+    Conductor(usize),
+}
 
 impl Mode {
+    /// A mode with its severity, if it has one, and its other end.
+    pub fn new(spec: &'static ModeSpec, severity: Option<f64>, target: Target) -> Self {
+        Self {
+            spec,
+            severity,
+            target,
+        }
+    }
+
     /// The name as documents spell it.
     pub fn name(&self) -> &'static str {
-        match self {
-            Self::Open => "open",
-            Self::BarelyReaches => "barely_reaches",
-            Self::HighResistance { .. } => "high_resistance",
-            Self::ShortToGround { .. } => "short_to_ground",
-            Self::ShortToPower { .. } => "short_to_power",
-            Self::ShortBetween { .. } => "short_between",
-            Self::StrandsCut { .. } => "strands_cut",
-            Self::Leak { .. } => "leak",
-            Self::LeakBetween { .. } => "leak_between",
-            Self::Crossed { .. } => "crossed",
-            Self::TooThin { .. } => "too_thin",
-            Self::Alloy => "alloy",
-            Self::Burnt { .. } => "burnt",
-            Self::Pinhole { .. } => "pinhole",
-            Self::WrongKind => "wrong_kind",
-            Self::Part { spec, .. } => spec.name,
-        }
+        self.spec.name
     }
 
-    /// How bad it is: ohms, or the share of strands cut.
+    /// What is known of it, for what fails in a conductor.
+    pub fn of_conductor(&self) -> Option<&'static ConductorMode> {
+        self.spec.conductor
+    }
+
+    /// How bad it is, in the unit of its kind; absent for what has no degrees.
     pub fn severity(&self) -> Option<f64> {
-        match *self {
-            Self::Open
-            | Self::BarelyReaches
-            | Self::Crossed { .. }
-            | Self::Alloy
-            | Self::WrongKind => None,
-            Self::Burnt { mm } | Self::Pinhole { mm, .. } => Some(mm),
-            Self::HighResistance { ohms }
-            | Self::ShortToGround { ohms, .. }
-            | Self::ShortToPower { ohms }
-            | Self::ShortBetween { ohms, .. }
-            | Self::LeakBetween { ohms, .. }
-            | Self::Leak { ohms, .. } => Some(ohms),
-            Self::StrandsCut { fraction } | Self::TooThin { fraction } => Some(fraction),
-            Self::Part { severity, .. } => severity,
-        }
+        self.severity
     }
 
-    /// The same mode with another severity.
+    /// The same mode with another severity, if it has one.
     #[must_use]
     pub fn with_severity(self, severity: f64) -> Self {
-        match self {
-            Self::Open
-            | Self::BarelyReaches
-            | Self::Crossed { .. }
-            | Self::Alloy
-            | Self::WrongKind => self,
-            Self::Burnt { .. } => Self::Burnt { mm: severity },
-            Self::Pinhole { metal, .. } => Self::Pinhole {
-                mm: severity,
-                metal,
-            },
-            Self::TooThin { .. } => Self::TooThin { fraction: severity },
-            Self::LeakBetween { other, .. } => Self::LeakBetween {
-                ohms: severity,
-                other,
-            },
-            Self::HighResistance { .. } => Self::HighResistance { ohms: severity },
-            Self::ShortToGround { metal, .. } => Self::ShortToGround {
-                ohms: severity,
-                metal,
-            },
-            Self::ShortToPower { .. } => Self::ShortToPower { ohms: severity },
-            Self::ShortBetween { other, .. } => Self::ShortBetween {
-                ohms: severity,
-                other,
-            },
-            Self::StrandsCut { .. } => Self::StrandsCut { fraction: severity },
-            Self::Leak { metal, .. } => Self::Leak {
-                ohms: severity,
-                metal,
-            },
-            Self::Part { spec, severity: s } => Self::Part {
-                spec,
-                severity: s.map(|_| severity),
-            },
+        Self {
+            severity: self.severity.map(|_| severity),
+            ..self
         }
     }
 
-    /// Ohms in series with a conductor, and ohms with the node of a path beside it. What a spark has to
-    /// jump is no path here.
-    pub fn effect(
-        &self,
-        circuit: &Circuit,
-        conductor: &Conductor,
-        length_m: f64,
-    ) -> (f64, Option<(f64, usize)>) {
-        let healthy_ohms = conductor.ohms;
-        match *self {
-            Self::Open | Self::BarelyReaches | Self::Burnt { .. } => (f64::INFINITY, None),
-            Self::WrongKind => {
-                let other = conductor.lead.map(LeadKind::other);
-                let ohms = other.map_or(healthy_ohms, |o| o.ohms_per_m() * length_m);
-                (ohms - healthy_ohms, None)
-            }
-            Self::Pinhole { .. } => (0.0, None),
-            Self::HighResistance { ohms } => (ohms, None),
-            Self::ShortToGround { ohms, metal } | Self::Leak { ohms, metal } => {
-                (0.0, Some((ohms, metal)))
-            }
-            Self::ShortToPower { ohms } => (0.0, Some((ohms, circuit.positive()))),
-            Self::ShortBetween { ohms, other } | Self::LeakBetween { ohms, other } => {
-                (0.0, Some((ohms, circuit.conductors[other].a)))
-            }
-            Self::TooThin { fraction } => (healthy_ohms * (1.0 / fraction - 1.0), None),
-            Self::Alloy => (healthy_ohms * (ALLOY_OVER_COPPER - 1.0), None),
-            // The wiring exchanges the two sides.
-            Self::Crossed { .. } => (0.0, None),
-            Self::StrandsCut { fraction } => {
-                let share = if length_m > 0.0 {
-                    (CUT_STRETCH_M / length_m).min(1.0)
-                } else {
-                    1.0
-                };
-                (healthy_ohms * share * fraction / (1.0 - fraction), None)
-            }
-            Self::Part { .. } => (0.0, None),
+    pub fn target(&self) -> Target {
+        self.target
+    }
+
+    /// The metal it leads to, by node.
+    pub fn metal(&self) -> Option<usize> {
+        match self.target {
+            Target::Metal(node) => Some(node),
+            Target::Nothing | Target::Conductor(_) => None,
         }
+    }
+
+    /// The other conductor, by position.
+    pub fn other(&self) -> Option<usize> {
+        match self.target {
+            Target::Conductor(n) => Some(n),
+            Target::Nothing | Target::Metal(_) => None,
+        }
+    }
+
+    /// The conductor whose far side it is exchanged with.
+    pub fn crossed_with(&self) -> Option<usize> {
+        let crossed = |how: &&ConductorMode| how.leads_to == LeadsTo::Crossed;
+        self.of_conductor().filter(crossed)?;
+        self.other()
+    }
+
+    /// How it changes a conductor. What a spark has to jump is no path here.
+    pub fn effect(&self, circuit: &Circuit, conductor: &Conductor, length_m: f64) -> Effect {
+        let Some(how) = self.of_conductor() else {
+            return Effect::default();
+        };
+        (how.effect)(&Damage {
+            circuit,
+            conductor,
+            length_m,
+            severity: self.severity.unwrap_or(0.0),
+            to: match (how.leads_to, self.target) {
+                (LeadsTo::Power, _) => Some(circuit.positive()),
+                (_, Target::Metal(node)) => Some(node),
+                (_, Target::Conductor(n)) => Some(circuit.conductors[n].a),
+                (_, Target::Nothing) => None,
+            },
+        })
     }
 }
 
@@ -276,12 +177,7 @@ impl Fault {
 
     /// The places it sits at: its own, and for one between two conductors the other.
     pub fn places(&self) -> impl Iterator<Item = Place> + use<> {
-        let other = match self.mode {
-            Mode::ShortBetween { other, .. }
-            | Mode::LeakBetween { other, .. }
-            | Mode::Crossed { other } => Some(Place::Conductor(other)),
-            _ => None,
-        };
+        let other = self.mode.other().map(Place::Conductor);
         std::iter::once(self.place).chain(other)
     }
 
@@ -318,7 +214,12 @@ impl Fault {
         }
         if let Some(severity) = self.mode.severity() {
             let ohms = crate::units::Quantity::Number(severity);
-            text += &match self.unit(circuit) {
+            text += &match self
+                .mode
+                .spec
+                .severity
+                .map_or(SeverityUnit::Ohm, |s| s.unit)
+            {
                 SeverityUnit::Share => format!(", {:.0} %", severity * 100.0),
                 SeverityUnit::Ampere => format!(", {severity} A"),
                 SeverityUnit::Millimetre => format!(", {severity:.2} mm"),
@@ -329,14 +230,6 @@ impl Fault {
             text += &format!(", when {}", self.when.name());
         }
         text
-    }
-
-    /// What its severity is counted in.
-    fn unit(&self, circuit: &Circuit) -> SeverityUnit {
-        let specs = circuit.modes(self.place);
-        let spec = specs.iter().find(|m| m.name == self.mode.name());
-        let severity = spec.and_then(|s| s.severity);
-        severity.map_or(SeverityUnit::Ohm, |s| s.unit)
     }
 
     /// Reads a fault document against a circuit.

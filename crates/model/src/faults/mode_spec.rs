@@ -1,5 +1,7 @@
-//! How a way to fail is described: its name, its words, its range of severity, how often it happens.
+//! How a way to fail is described: its name, its words, its range of severity, how often it happens, what a close
+//! look shows of it, and what cures it.
 
+use super::modes::ConductorMode;
 use crate::circuit::{ModeInfo, SeverityInfo, SeverityUnit};
 
 /// One way a place can fail.
@@ -10,12 +12,30 @@ pub struct ModeSpec {
     pub severity: Option<SeverityInfo>,
     /// How often it happens beside a wire's break in mid-run (1.0); common practice.
     pub prior: f64,
+    /// What a close look at the part shows; inside, it shows nothing.
+    pub looks: Option<&'static str>,
+    /// Setting the part right cures it: a gap, a tension, a position.
+    pub adjustable: bool,
+    /// All else about it, for what fails in a conductor.
+    pub conductor: Option<&'static ConductorMode>,
 }
 
 impl ModeSpec {
+    /// A mode whose close look shows something.
+    pub const fn seen(mut self, looks: &'static str) -> Self {
+        self.looks = Some(looks);
+        self
+    }
+
+    /// A mode that is cured by setting the part right.
+    pub const fn adjustable(mut self) -> Self {
+        self.adjustable = true;
+        self
+    }
+
     /// Whether it is between its place and another, which has to be said.
     pub fn needs_other(&self) -> bool {
-        matches!(self.name, "short_between" | "leak_between" | "crossed")
+        self.conductor.is_some_and(ConductorMode::is_between)
     }
 
     /// The mode as shown to people.
@@ -36,6 +56,9 @@ pub const fn mode(name: &'static str, about: &'static str, prior: f64) -> ModeSp
         about,
         severity: None,
         prior,
+        looks: None,
+        adjustable: false,
+        conductor: None,
     }
 }
 
@@ -44,22 +67,12 @@ pub const fn graded(
     name: &'static str,
     about: &'static str,
     prior: f64,
-    (least, usual, most): (f64, f64, f64),
+    range: (f64, f64, f64),
 ) -> ModeSpec {
-    ModeSpec {
-        name,
-        about,
-        severity: Some(SeverityInfo {
-            least,
-            most,
-            usual,
-            unit: SeverityUnit::Ohm,
-        }),
-        prior,
-    }
+    graded_in(SeverityUnit::Ohm, name, about, prior, range)
 }
 
-/// A mode whose severity is counted in something else than ohms.
+/// A mode whose severity is counted in something else than ohms: least, usual and most.
 pub const fn graded_in(
     unit: SeverityUnit,
     name: &'static str,
@@ -68,15 +81,13 @@ pub const fn graded_in(
     (least, usual, most): (f64, f64, f64),
 ) -> ModeSpec {
     ModeSpec {
-        name,
-        about,
         severity: Some(SeverityInfo {
             least,
             most,
             usual,
             unit,
         }),
-        prior,
+        ..mode(name, about, prior)
     }
 }
 

@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 use super::PartState;
 use crate::circuit::{Part, Place};
 use crate::faults::Fault;
-use crate::stamped::{Role, Wave, Wiring};
+use crate::stamped::{Role, StampedNetlist, Wave};
 use crate::state::OperatingState;
 use crate::strokes::Strokes;
 
@@ -76,8 +76,8 @@ pub struct Turning {
     pub strokes: Strokes,
     /// Density of the gas in a sound cylinder as it fires, beside open air, and over its exhaust and
     /// intake.
-    pub squeezed: f64,
-    pub spent: f64,
+    pub compression_density: f64,
+    pub exhaust_density: f64,
     /// How well each cylinder squeezes its gas, in the order of firing: 1 for a sound one.
     pub compression: Vec<f64>,
 }
@@ -128,7 +128,7 @@ impl Turning {
 /// A part writing its elements.
 pub struct Stamp<'a> {
     pub context: Context<'a>,
-    pub wiring: &'a mut Wiring,
+    pub wiring: &'a mut StampedNetlist,
     /// Motors find their balance instead of holding their speed.
     pub balanced: bool,
     /// What goes to and fro is in the upper half of its period.
@@ -239,7 +239,7 @@ impl<'a> Stamp<'a> {
 #[derive(Clone, Copy)]
 pub struct Look<'a> {
     pub context: Context<'a>,
-    pub wiring: &'a Wiring,
+    pub wiring: &'a StampedNetlist,
     /// The mean over what goes to and fro.
     pub op: &'a Solution,
     pub waves: &'a [Wave],
@@ -257,7 +257,7 @@ impl Look<'_> {
     /// Current through one of the part's elements, in amperes; 0 when it is not there.
     pub fn current(&self, name: &str) -> f64 {
         let place = Place::Part(self.context.index);
-        let line = self.wiring.line(place, name);
+        let line = self.wiring.tagged(place, name);
         line.map_or(0.0, |line| self.op.current(line.element))
     }
 
@@ -280,14 +280,14 @@ impl Look<'_> {
     }
 
     fn nodes(&self, name: &str) -> Option<(Node, Node)> {
-        let line = self.wiring.line(Place::Part(self.context.index), name)?;
+        let line = self.wiring.tagged(Place::Part(self.context.index), name)?;
         Some(self.wiring.net.element(line.element).nodes())
     }
 
     /// Speed of one of the part's motors, in rad/s.
     pub fn speed(&self, name: &str) -> f64 {
         let place = Place::Part(self.context.index);
-        let line = self.wiring.line(place, name);
+        let line = self.wiring.tagged(place, name);
         line.map_or(0.0, |line| self.op.speed(line.element))
     }
 

@@ -28,7 +28,7 @@ pub(crate) struct Magneto {
     modes: &'static [ModeSpec],
 }
 
-const WEAK: ModeSpec = mode("magnets_weak", "magnets weak or air gap wide", 0.7);
+const WEAK: ModeSpec = mode("magnets_weak", "magnets weak or air gap wide", 0.7).adjustable();
 static MODES: [ModeSpec; 9] =
     windings::modes_and(mode("module_open", "transistor never conducts", 1.5), WEAK);
 static BREAKER_MODES: [ModeSpec; 8] = {

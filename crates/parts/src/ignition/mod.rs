@@ -1,10 +1,11 @@
 //! The parts of an ignition, from the primary current to the spark.
 
-mod battery_box;
+mod ac_cdi;
 mod breakdown;
 mod capacitor;
 mod coil;
 mod computer;
+mod dc_cdi;
 mod distributor;
 mod engine_computer;
 mod gap;
@@ -14,13 +15,13 @@ mod pencil_coil;
 mod pickup;
 mod plug;
 mod points;
-mod stator_box;
 mod windings;
 
-pub(super) use battery_box::BatteryBox;
+pub(super) use ac_cdi::AcCdi;
 pub use breakdown::{EDGE, NEEDLES, breakdown_v};
 pub(super) use coil::{CAPACITOR_COIL, COIL, TWIN_COIL};
 pub(super) use computer::Computer;
+pub(super) use dc_cdi::DcCdi;
 pub(super) use distributor::Distributor;
 pub(super) use engine_computer::EngineComputer;
 pub use gap::arc;
@@ -30,5 +31,4 @@ pub(super) use pencil_coil::PencilCoil;
 pub(super) use pickup::Pickup;
 pub(super) use plug::Plug;
 pub(super) use points::Points;
-pub(super) use stator_box::StatorBox;
 pub use windings::TOWER;

@@ -79,7 +79,8 @@ impl PartKind for Pickup {
                     "air gap wide, share of the swing left",
                     1.0,
                     (0.02, 0.1, 0.5),
-                ),
+                )
+                .adjustable(),
                 mode(
                     "tooth_chipped",
                     "a tooth chipped off, one pulse missing",

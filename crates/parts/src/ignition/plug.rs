@@ -84,11 +84,13 @@ impl PartKind for Plug {
                     "gap burnt wide",
                     1.5,
                     (0.9, 2.0, 6.0),
-                ),
+                )
+                .adjustable(),
                 mode("gap_bridged", "gap bridged", 0.5),
                 mode("cracked", "insulator cracked", 0.7),
                 mode("too_cold", "of too cold a heat range, sooted at idle", 0.3),
-                mode("loose", "loose in its thread, compression leaks past", 0.5),
+                mode("loose", "loose in its thread, compression leaks past", 0.5)
+                    .seen("soot around the thread"),
             ]
         }
     }
@@ -189,16 +191,16 @@ impl SparkPlug for Plug {
 /// while the burnt gas leaves.
 fn needs(s: &Stamp<'_>, turning: &Turning, gap_mm: f64) -> Shape {
     let compression = Plug.compression(s);
-    let spent = turning.spent;
-    let squeezed = spent + (turning.squeezed - spent) * compression;
+    let exhaust = turning.exhaust_density;
+    let squeezed = exhaust + (turning.compression_density - exhaust) * compression;
     let volts = |density| breakdown_v(gap_mm, density, EDGE);
     let strokes = &turning.strokes;
     let points = match strokes.period_deg > 360.0 {
         true => FOUR_STROKES.map(|(deg, share)| {
-            let density = spent + (squeezed - spent) * share;
+            let density = exhaust + (squeezed - exhaust) * share;
             (turning.seconds(deg), volts(density))
         }),
-        // Its every spark finds the gas squeezed.
+        // Its every spark finds the gas compression_density.
         false => {
             [0.0, 90.0, 180.0, 270.0, 360.0].map(|deg| (turning.seconds(deg), volts(squeezed)))
         }

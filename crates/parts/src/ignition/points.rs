@@ -91,12 +91,13 @@ impl PartKind for Points {
                     2.0,
                     (0.1, 0.2, 0.35),
                 ),
-                mode("never_open", "heel worn, never opens", 1.5),
+                mode("never_open", "heel worn, never opens", 1.5).adjustable(),
                 mode(
                     "never_close",
                     "gap too wide or dirt between, never closes",
                     1.5,
-                ),
+                )
+                .adjustable(),
             ]
         }
     }

@@ -27,7 +27,7 @@ pub const TOWER: &str = "own capacitance";
 /// sound plug at idle, not under load; common practice.
 const HARMED_V: f64 = 7_000.0;
 /// Minutes of such firing that harm it; common practice says that it happens, not how soon.
-const HARMED_MIN: f64 = 10.0;
+const HARMED_MINUTES: f64 = 10.0;
 
 /// Capacitance of a lead to the metal beside it, in farads; common practice.
 const LEAD_F: f64 = 10e-12;
@@ -209,7 +209,7 @@ pub(super) const fn modes_and(first: ModeSpec, second: ModeSpec) -> [ModeSpec; 9
 /// to spark, and never gains any.
 pub(super) fn life_per_s(state: PartState) -> f64 {
     if state.level == 1 {
-        -1.0 / (HARMED_MIN * 60.0)
+        -1.0 / (HARMED_MINUTES * 60.0)
     } else {
         0.0
     }

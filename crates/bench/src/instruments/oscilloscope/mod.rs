@@ -20,7 +20,7 @@ use screen::{columns, cut, sampled};
 use super::take::TakeError;
 use crate::{Bench, BenchError};
 use cimento_model::circuit::{Circuit, ConductorKind, Place};
-use cimento_model::stamped::{STRAYS, Wiring};
+use cimento_model::stamped::{STRAYS, StampedNetlist};
 use cimento_model::units::Unit;
 
 /// Input of a channel without attenuation, in ohms, and what it stands, in volts; common practice.
@@ -261,17 +261,17 @@ fn channel(circuit: &Circuit, probe: &Probe) -> Result<Channel, TakeError> {
 type Samples = Vec<(f64, Vec<f64>)>;
 
 fn samples(bench: &Bench, scope: &Scope, channels: &[Channel]) -> Result<Samples, BenchError> {
-    let along = |wiring: &Wiring, now: &Solution, place: Place| {
+    let along = |wiring: &StampedNetlist, now: &Solution, place: Place| {
         let current = |name: &str| {
-            let line = wiring.line(place, name);
+            let line = wiring.tagged(place, name);
             line.map_or(0.0, |l| now.current(l.element))
         };
-        match wiring.line(place, "before") {
+        match wiring.tagged(place, "before") {
             Some(line) => now.current(line.element),
             None => current("through") + current(STRAYS[0]),
         }
     };
-    let value = |wiring: &Wiring, now: &Solution, channel: &Channel| match *channel {
+    let value = |wiring: &StampedNetlist, now: &Solution, channel: &Channel| match *channel {
         Channel::Between(a, b) => now.between(wiring.node(a), wiring.node(b)),
         Channel::Along(place) => along(wiring, now, place),
     };
@@ -280,7 +280,7 @@ fn samples(bench: &Bench, scope: &Scope, channels: &[Channel]) -> Result<Samples
         _ => None,
     });
     let leads: Vec<Option<Place>> = leads.collect();
-    let attach = |wiring: &mut Wiring| {
+    let attach = |wiring: &mut StampedNetlist| {
         for (channel, probe) in channels.iter().zip(&scope.channels) {
             if let (Channel::Between(a, b), Probe::Leads { .. }) = (channel, probe) {
                 let (a, b) = (wiring.node(*a), wiring.node(*b));

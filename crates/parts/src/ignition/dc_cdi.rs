@@ -27,9 +27,9 @@ const WAKES_S: f64 = 0.02;
 /// Its level while the inverter works.
 const CHARGES: u64 = 1;
 
-pub(crate) struct BatteryBox;
+pub(crate) struct DcCdi;
 
-impl PartKind for BatteryBox {
+impl PartKind for DcCdi {
     fn kind(&self) -> &'static str {
         "battery_fed_capacitor_box"
     }
@@ -146,7 +146,7 @@ impl PartKind for BatteryBox {
     }
 }
 
-impl Ignition for BatteryBox {
+impl Ignition for DcCdi {
     fn drops_out(&self) -> bool {
         true
     }

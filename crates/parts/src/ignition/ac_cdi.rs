@@ -31,9 +31,9 @@ static PIN_MODES: [ModeSpec; 1] = [mode(
     1.0,
 )];
 
-pub(crate) struct StatorBox;
+pub(crate) struct AcCdi;
 
-impl PartKind for StatorBox {
+impl PartKind for AcCdi {
     fn kind(&self) -> &'static str {
         "stator_fed_capacitor_box"
     }
