@@ -466,6 +466,62 @@ async fn a_careless_student_is_warned_and_does_it_all_the_same() -> Result<()> {
     b.close().await
 }
 
+/// A machine without a key switch, by mouse: the black field takes the next point, the display goes blank once
+/// anything has changed, the staircase shows what was read, and a chip claims nothing by itself.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_machine_without_a_key_is_worked_by_mouse() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("varga", "red-and-black").await?;
+    b.click_xpath("//tr[td[contains(.,'practice, with hints')]]//a")
+        .await?;
+    b.css("[data-point='C5.1m']").await?;
+    let lever = "//div[@data-control='work lamps']//label[normalize-space()='on']";
+    b.click_xpath(lever).await?;
+    b.wait_text("#notices", "lamp dark").await?;
+
+    let take = async |point: &str, shown: &str| -> Result<()> {
+        b.click_point(point).await?;
+        b.fill("#expected", "12.4").await?;
+        b.click("#take-reading").await?;
+        b.wait_text("#display", shown).await?;
+        Ok(())
+    };
+    take("C5.1m", "12.").await?;
+    // The state is what is switched, and the reading stands in the staircase.
+    b.wait_text(".ledger", "work lamps on").await?;
+    b.css(".stairs circle[cx]").await?;
+
+    // Another point: what was shown belonged to the one before.
+    b.click_point("H1.1").await?;
+    b.wait_text("#display", "no reading yet").await?;
+    // The black field, then a point: it goes to black, and red stays.
+    b.click("#lead-black").await?;
+    b.click_point("G1").await?;
+    assert_eq!(b.value("#lead-black").await?, "G1");
+    assert_eq!(b.value("#lead-red").await?, "H1.1");
+    // The next point is red's again.
+    b.click_point("BAT.+").await?;
+    assert_eq!(b.value("#lead-red").await?, "BAT.+");
+    assert_eq!(b.value("#lead-black").await?, "G1");
+
+    // A chip is chosen and let go of, and nothing has been claimed.
+    let chip = "//button[contains(@class,'chip')][normalize-space()='F1']";
+    let steps = b.text(".top").await?;
+    b.click_xpath(chip).await?;
+    b.css(".chip.picked").await?;
+    b.click_xpath(chip).await?;
+    assert_eq!(b.text(".top").await?, steps);
+    b.wait_text("[aria-label='Suspects']", "0 cleared · 0 suspect")
+        .await?;
+    // Held suspect at once, without being cleared before.
+    b.click_xpath(chip).await?;
+    b.click("#suspect-places").await?;
+    b.wait_text("[aria-label='Suspects']", "0 cleared · 1 suspect")
+        .await?;
+    b.close().await
+}
+
 /// Practice: hints go from a question to the next best measurement, cost minutes, and survive the
 /// death of the server; at the end there are no marks but the way, step by step.
 #[tokio::test(flavor = "multi_thread")]

@@ -274,3 +274,26 @@ fn one_event_opens_a_wire_and_grounds_its_neighbour() {
         "the short takes the fuse once the relay feeds it"
     );
 }
+
+/// Everything may be moved at once, a harness or a place; what there is not, may not.
+#[test]
+fn everything_can_be_moved() {
+    let circuit = common::tug();
+    let check = |what: &str| {
+        let state = OperatingState {
+            moved: vec![what.to_owned()],
+            ..OperatingState::at_rest(&circuit)
+        };
+        state.check(&circuit)
+    };
+    for what in ["everything", "engine", "W8"] {
+        assert_eq!(check(what), Ok(()), "{what}");
+    }
+    let problems = check("W99").unwrap_err();
+    let said: Vec<String> = problems.iter().map(ToString::to_string).collect();
+    assert_eq!(said.len(), 1, "said once: {said:?}");
+    assert!(
+        said[0].contains("moved[0]") && said[0].contains("W99"),
+        "{said:?}"
+    );
+}
