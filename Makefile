@@ -87,7 +87,7 @@ web-test: web/src/api/schema.d.ts
 # Tests of all programs fill the cores together where nextest is there; examples in the docs are tests too.
 rust-test: build
 	@if cargo nextest --version > /dev/null 2>&1; then \
-	  cargo nextest run && cargo test --quiet --doc; \
+	  cargo test --quiet --doc && cargo nextest run; \
 	else \
 	  cargo test; \
 	fi

@@ -11,7 +11,7 @@ const LAY: f64 = 1.02;
 ///
 /// ```
 /// // ISO 6722-1 allows 18.5 mΩ/m for 1 mm².
-/// let ohms = crate::units::wire_ohms(1.0, 1.0, 20.0);
+/// let ohms = cimento_model::units::wire_ohms(1.0, 1.0, 20.0);
 /// assert!(ohms < 0.0185 && ohms > 0.0170);
 /// ```
 pub fn wire_ohms(area_mm2: f64, length_m: f64, temperature_c: f64) -> f64 {
