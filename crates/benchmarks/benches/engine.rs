@@ -5,6 +5,7 @@
 
 mod common;
 
+use cimento_diagnosis::attempt::actions::TakeReading;
 use cimento_parts::read_circuit;
 use std::sync::Arc;
 
@@ -166,7 +167,7 @@ fn suspects(c: &mut Criterion) {
             after.roots()
         );
         let mut session = Session::start(&lesson);
-        let reading = Action::TakeReading {
+        let reading = Action::TakeReading(TakeReading {
             function: Function::DC_VOLTS,
             range: None,
             red: Some(red),
@@ -174,7 +175,7 @@ fn suspects(c: &mut Criterion) {
             expected: None,
             supposing: None,
             touch: Touch::default(),
-        };
+        });
         let step = session.act(reading).unwrap().clone();
         group.bench_function("judging a reading against all suspects", |b| {
             b.iter(|| {

@@ -76,6 +76,10 @@ impl PartKind for Actuator {
         self.title
     }
 
+    fn letters(&self) -> &'static str {
+        "Y"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

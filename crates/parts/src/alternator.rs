@@ -161,6 +161,10 @@ impl PartKind for Alternator {
         "Alternator"
     }
 
+    fn letters(&self) -> &'static str {
+        "G"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

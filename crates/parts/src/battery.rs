@@ -8,7 +8,7 @@
 
 use cimento_solver::Element;
 
-use cimento_model::circuit::SeverityUnit;
+use cimento_model::circuit::{Caution, DangerousAct, SeverityUnit};
 use cimento_model::faults::{ModeSpec, graded, graded_in, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
@@ -89,6 +89,24 @@ impl PartKind for Battery {
 
     fn title(&self) -> &'static str {
         "Battery"
+    }
+
+    fn letters(&self) -> &'static str {
+        "BAT"
+    }
+
+    fn cautions(&self) -> &'static [Caution] {
+        &[Caution {
+            rank: 3,
+            text: "A battery gives off hydrogen. Take its negative off first, put it on last; no ring, watch or tool across the posts; never an ammeter across a source.",
+        }]
+    }
+
+    fn danger(&self) -> Option<(DangerousAct, &'static str)> {
+        Some((
+            DangerousAct::BatteryOff,
+            "Negative off first, on last; no sparks: a battery gives off hydrogen.",
+        ))
     }
 
     fn terminals(&self) -> &'static [Terminal] {

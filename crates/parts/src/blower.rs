@@ -32,6 +32,10 @@ impl PartKind for Blower {
         "Blower motor"
     }
 
+    fn letters(&self) -> &'static str {
+        "M"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

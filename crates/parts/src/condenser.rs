@@ -18,6 +18,10 @@ impl PartKind for Condenser {
         "Condenser"
     }
 
+    fn letters(&self) -> &'static str {
+        "C"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

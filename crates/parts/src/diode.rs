@@ -18,6 +18,10 @@ impl PartKind for Diode {
         "Diode"
     }
 
+    fn letters(&self) -> &'static str {
+        "D"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

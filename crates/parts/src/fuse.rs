@@ -141,6 +141,10 @@ impl PartKind for Fuse {
         self.title
     }
 
+    fn letters(&self) -> &'static str {
+        "F"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

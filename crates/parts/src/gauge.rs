@@ -29,6 +29,10 @@ impl PartKind for Gauge {
         "Gauge"
     }
 
+    fn letters(&self) -> &'static str {
+        "P"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[
@@ -84,6 +88,10 @@ impl PartKind for Sender {
 
     fn title(&self) -> &'static str {
         "Level sender"
+    }
+
+    fn letters(&self) -> &'static str {
+        "B"
     }
 
     fn terminals(&self) -> &'static [Terminal] {

@@ -19,6 +19,10 @@ impl PartKind for HandStarter {
         "Hand starter"
     }
 
+    fn letters(&self) -> &'static str {
+        "M"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         &[]
     }

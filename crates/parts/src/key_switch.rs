@@ -105,6 +105,10 @@ impl PartKind for KeySwitch {
         "Key switch"
     }
 
+    fn letters(&self) -> &'static str {
+        "S"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

@@ -52,6 +52,10 @@ impl PartKind for Lamp {
         self.title
     }
 
+    fn letters(&self) -> &'static str {
+        "H"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

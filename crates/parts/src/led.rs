@@ -27,6 +27,10 @@ impl PartKind for Led {
         "LED"
     }
 
+    fn letters(&self) -> &'static str {
+        "H"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

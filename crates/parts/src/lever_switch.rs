@@ -117,6 +117,10 @@ impl PartKind for LeverSwitch {
         self.title
     }
 
+    fn letters(&self) -> &'static str {
+        "S"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

@@ -101,6 +101,10 @@ impl PartKind for Potentiometer {
         self.title
     }
 
+    fn letters(&self) -> &'static str {
+        "B"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         self.terminals
     }

@@ -39,6 +39,10 @@ impl PartKind for RegulatorRectifier {
         "Regulator/rectifier"
     }
 
+    fn letters(&self) -> &'static str {
+        "U"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

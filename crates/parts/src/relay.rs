@@ -70,6 +70,10 @@ impl PartKind for Relay {
         self.title
     }
 
+    fn letters(&self) -> &'static str {
+        "K"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         self.terminals
     }

@@ -61,6 +61,10 @@ impl PartKind for Resistor {
         self.title
     }
 
+    fn letters(&self) -> &'static str {
+        "R"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const { &[terminal("1", "lead", true), terminal("2", "lead", false)] }
     }

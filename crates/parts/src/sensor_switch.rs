@@ -51,6 +51,10 @@ impl PartKind for SensorSwitch {
         self.title
     }
 
+    fn letters(&self) -> &'static str {
+        "S"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

@@ -8,6 +8,7 @@
 
 use cimento_solver::{Element, Load, Node, Shape};
 
+use cimento_model::circuit::Caution;
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
@@ -50,6 +51,23 @@ impl PartKind for Starter {
 
     fn title(&self) -> &'static str {
         "Starter motor"
+    }
+
+    fn letters(&self) -> &'static str {
+        "M"
+    }
+
+    fn cautions(&self) -> &'static [Caution] {
+        &[
+            Caution {
+                rank: 1,
+                text: "Before cranking: gear in neutral, brake on; hands, hair and leads clear of belts, fan and flywheel.",
+            },
+            Caution {
+                rank: 2,
+                text: "Never defeat a neutral or clutch switch on a machine in gear.",
+            },
+        ]
     }
 
     fn terminals(&self) -> &'static [Terminal] {

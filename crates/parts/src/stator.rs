@@ -30,6 +30,10 @@ impl PartKind for Stator {
         "Stator"
     }
 
+    fn letters(&self) -> &'static str {
+        "G"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

@@ -20,6 +20,10 @@ impl PartKind for Thermistor {
         "Temperature sensor"
     }
 
+    fn letters(&self) -> &'static str {
+        "B"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

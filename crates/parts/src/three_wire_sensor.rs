@@ -74,6 +74,10 @@ impl PartKind for ThreeWireSensor {
         self.title
     }
 
+    fn letters(&self) -> &'static str {
+        "B"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

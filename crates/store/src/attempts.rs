@@ -1,5 +1,6 @@
 //! Attempts and their steps. Steps are only ever added.
 
+use cimento_diagnosis::attempt::actions::HandIn;
 use cimento_diagnosis::attempt::{Action, Answer, Step};
 use diesel::prelude::*;
 
@@ -206,6 +207,6 @@ fn with_progress(db: &mut SqliteConnection, row: Joined) -> Result<AttemptRow, S
         student,
         given_at,
         steps: usize::try_from(count).unwrap_or(0),
-        handed_in: last == Some(Action::HandIn),
+        handed_in: last == Some(Action::HandIn(HandIn {})),
     })
 }

@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
+use cimento_diagnosis::attempt::actions::{HandIn, TryComplaint};
 use std::path::Path;
 
 use cimento_diagnosis::attempt::{Action, Session};
@@ -87,8 +88,8 @@ fn steps_come_in_order_once_and_stay() {
 
     let lesson = Lesson::new(doc).unwrap();
     let mut session = Session::start(&lesson);
-    session.act(Action::TryComplaint).unwrap();
-    session.act(Action::HandIn).unwrap();
+    session.act(Action::TryComplaint(TryComplaint {})).unwrap();
+    session.act(Action::HandIn(HandIn {})).unwrap();
     let steps = session.steps();
     let new = |n: usize, request: &'static str| NewStep {
         step: &steps[n],

@@ -21,6 +21,18 @@ pub struct Reading {
     pub blew: bool,
 }
 
+impl Reading {
+    /// As a sentence names it: "11.4 V at K3.86 to BAT.- in start · clutch down".
+    pub fn about(&self) -> String {
+        let unit = self.function.unit();
+        let at = self.red.as_deref().unwrap_or("nothing");
+        let black = self.black.as_deref();
+        let to = black.map_or(String::new(), |b| format!(" to {b}"));
+        let state = &self.state;
+        format!("{} at {at}{to} in {state}", self.shown.value.text(unit))
+    }
+}
+
 /// The display.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Shown {

@@ -270,7 +270,7 @@ fn fault_when(
     let doc = FaultDoc {
         place: place.to_owned(),
         mode: mode.to_owned(),
-        ohms,
+        severity: ohms.map(Into::into),
         when: Some(when.to_owned()),
         ..FaultDoc::default()
     };

@@ -1,16 +1,19 @@
 //! A student's attempt: a list of actions on a lesson's bench, each with what the bench answered.
 //! Everything else — the bench's state, the ledger, the mark sheet — follows from lesson and steps.
 
-mod action;
+pub mod actions;
 mod perform;
-mod repair;
+mod repairs;
 mod session;
+mod step;
 mod touch;
 mod view;
 
-pub use action::{Action, Answer, Step, Supposed, Verdict};
-pub use perform::{Outcome, perform, seen};
-pub use repair::{RepairKind, cures, repairs};
+pub use actions::{Action, seen};
+pub(crate) use actions::{Danger, Evidence};
+pub use perform::{Outcome, perform};
+pub use repairs::{RepairKind, cures, repairs};
 pub use session::{Refusal, Session};
+pub use step::{Answer, Step, Supposed, Verdict};
 pub use touch::{Touch, is_too_thick, pierced};
 pub use view::{BenchView, ControlView, HintAt, LedgerLine, SeenAt};

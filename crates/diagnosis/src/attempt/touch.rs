@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::action::Action;
+use super::actions::{Action, Seal};
 use super::session::{Refusal, Session, bad};
 use cimento_model::circuit::{Circuit, ConductorKind, TestPoint};
 use cimento_model::units::awg_area_mm2;
@@ -95,20 +95,14 @@ impl Session {
         let mut out: Vec<String> = Vec::new();
         for step in self.steps() {
             match &step.action {
-                Action::TakeReading {
-                    red,
-                    black,
-                    touch: Touch::Pierce,
-                    ..
-                } => {
-                    let leads = [red.as_deref(), black.as_deref()];
-                    for wire in wires_pierced(&self.lesson.circuit, leads) {
+                Action::TakeReading(taken) if taken.touch == Touch::Pierce => {
+                    for wire in wires_pierced(&self.lesson.circuit, taken.leads()) {
                         if !out.iter().any(|w| w == wire) {
                             out.push(wire.to_owned());
                         }
                     }
                 }
-                Action::Seal { wire } => out.retain(|w| w != wire),
+                Action::Seal(Seal { wire }) => out.retain(|w| w != wire),
                 _ => {}
             }
         }

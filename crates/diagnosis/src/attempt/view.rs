@@ -4,9 +4,9 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::action::{Action, Answer, Supposed, Verdict};
-use super::perform::SHOP_C;
+use super::actions::SHOP_C;
 use super::session::Session;
+use super::step::{Supposed, Verdict};
 use cimento_bench::Complaint;
 use cimento_bench::instruments::{Capture, Function, Looks, Shown};
 use cimento_model::part::Notice;
@@ -133,7 +133,7 @@ pub struct LedgerLine {
 
 impl BenchView {
     /// Puts a claim beside the reading that it follows.
-    fn conclude(&mut self, what: &str, places: &[String]) {
+    pub(super) fn conclude(&mut self, what: &str, places: &[String]) {
         let Some(line) = self.ledger.last_mut() else {
             return;
         };
@@ -190,98 +190,7 @@ impl Session {
             pierced: self.pierced(),
         };
         for step in self.steps() {
-            match (&step.action, &step.answer) {
-                (
-                    Action::TakeReading {
-                        expected,
-                        supposing,
-                        ..
-                    },
-                    Answer::Reading { reading },
-                ) => {
-                    let value = expected.as_deref().and_then(|text| {
-                        cimento_model::units::Quantity::parse(text, reading.function.unit()).ok()
-                    });
-                    view.ledger.push(LedgerLine {
-                        step: step.no,
-                        state: reading.state.clone(),
-                        function: reading.function,
-                        red: reading.red.clone(),
-                        black: reading.black.clone(),
-                        expected: expected.clone(),
-                        supposing: supposing.clone(),
-                        expected_value: value.map(|v| v.number()).filter(|n| n.is_finite()),
-                        shown: reading.shown.clone(),
-                        verdict: None,
-                        first_verdict: None,
-                        note: None,
-                        concluded: Vec::new(),
-                        after_repair: !view.repairs.is_empty(),
-                    });
-                }
-                (Action::Capture { expected, .. }, Answer::Captured { capture }) => {
-                    view.captures.push(CaptureAt {
-                        step: step.no,
-                        capture: capture.clone(),
-                        expected: expected.clone(),
-                        verdict: None,
-                        note: None,
-                    });
-                }
-                (Action::Judge { step, verdict }, _) => {
-                    if let Some(line) = view.ledger.iter_mut().find(|l| l.step == *step) {
-                        let before = line.verdict.replace(*verdict);
-                        line.first_verdict = line.first_verdict.or(before);
-                    }
-                    if let Some(shot) = view.captures.iter_mut().find(|c| c.step == *step) {
-                        shot.verdict = Some(*verdict);
-                    }
-                }
-                (Action::Clear { places }, _) => {
-                    view.conclude("cleared", places);
-                    view.suspected.retain(|p| !places.contains(p));
-                    let new = places.iter().filter(|p| !view.cleared.contains(p));
-                    let new: Vec<String> = new.cloned().collect();
-                    view.cleared.extend(new);
-                }
-                (Action::Suspect { places }, _) => {
-                    view.conclude("suspected", places);
-                    view.cleared.retain(|p| !places.contains(p));
-                    let new = places.iter().filter(|p| !view.suspected.contains(p));
-                    let new: Vec<String> = new.cloned().collect();
-                    view.suspected.extend(new);
-                }
-                (Action::Note { step, text }, _) => {
-                    let line = view.ledger.iter_mut().find(|l| Some(l.step) == *step);
-                    let shot = view.captures.iter_mut().find(|c| Some(c.step) == *step);
-                    match (line, shot) {
-                        (Some(line), _) => line.note = Some(text.clone()),
-                        (_, Some(shot)) => shot.note = Some(text.clone()),
-                        _ => view.notes.push(text.clone()),
-                    }
-                }
-                (Action::Inspect { place }, Answer::Seen { text }) => view.seen.push(SeenAt {
-                    step: step.no,
-                    place: place.clone(),
-                    text: text.clone(),
-                }),
-                (Action::Hint { level, text }, _) => view.hints.push(HintAt {
-                    step: step.no,
-                    level: *level,
-                    text: text.clone(),
-                    minutes: step.minutes,
-                }),
-                (Action::NameFault { place, mode, .. }, _) => {
-                    view.named = Some(NamedFault {
-                        step: step.no,
-                        place: place.clone(),
-                        mode: mode.clone(),
-                    });
-                }
-                (_, Answer::Repaired { text }) => view.repairs.push(text.clone()),
-                (_, Answer::Complaint { complaint }) => view.tried = Some(complaint.clone()),
-                _ => {}
-            }
+            step.action.kind().show(step, &mut view);
         }
         let old = view.captures.len().saturating_sub(CAPTURES);
         view.captures.drain(..old);

@@ -24,20 +24,12 @@ impl Criterion for Approach {
 
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
         let first = |is: &dyn Fn(&Step) -> bool| case.steps.iter().find(|s| is(s)).map(|s| s.no);
-        let tried = first(&|s| s.action == Action::TryComplaint);
+        let tried = first(&|s| matches!(s.action, Action::TryComplaint(_)));
         let begun = first(&|s| {
-            let repaired = matches!(s.action, Action::Repair { .. });
+            let repaired = matches!(s.action, Action::Repair(_));
             repaired || matches!(s.answer, Answer::Reading { .. })
         });
-        let opened = first(&|s| {
-            matches!(
-                s.action,
-                Action::TakeApart { .. }
-                    | Action::Repair { .. }
-                    | Action::Swap { .. }
-                    | Action::FitKnownGood { .. }
-            )
-        });
+        let opened = first(&|s| s.action.kind().opens());
         let looked = first(&|s| looks(case, s));
         let before = |a: Option<usize>, b: Option<usize>| match (a, b) {
             (Some(a), Some(b)) => a < b,
@@ -76,7 +68,7 @@ impl Criterion for Approach {
 fn looks(case: &Case<'_>, step: &Step) -> bool {
     let circuit = &case.lesson.circuit;
     match (&step.action, &step.answer) {
-        (Action::Inspect { .. }, _) => true,
+        (Action::Inspect(_), _) => true,
         (_, Answer::Reading { reading }) if reading.function == Function::DC_VOLTS => {
             let node = |id: &Option<String>| {
                 let point = id.as_deref().and_then(|id| circuit.test_point(id));

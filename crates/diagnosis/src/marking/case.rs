@@ -1,5 +1,6 @@
 //! An attempt laid open for marking: its steps beside the healthy bench and the suspects.
 
+use crate::attempt::actions::{Judge, NameFault, TakeCapture, TakeReading};
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::claims::{Claim, claim};
@@ -163,10 +164,10 @@ impl<'a> Case<'a> {
                 let repaired = out.left.has_repaired();
                 let mut taken = taken(lesson, &healthy, &out.left, step, reading)?;
                 taken.after_repair = repaired;
-                if let Action::TakeReading {
+                if let Action::TakeReading(TakeReading {
                     supposing: Some(fault),
                     ..
-                } = &step.action
+                }) = &step.action
                 {
                     taken.supposing = Some((fault, suspects.supposing(fault, reading)?));
                 }
@@ -179,8 +180,10 @@ impl<'a> Case<'a> {
                 }
                 way.arrive(reference, reading);
                 out.readings.push(taken);
-            } else if let (Action::Capture { scope, expected }, Answer::Captured { capture }) =
-                (&step.action, &step.answer)
+            } else if let (
+                Action::Capture(TakeCapture { scope, expected }),
+                Answer::Captured { capture },
+            ) = (&step.action, &step.answer)
             {
                 let mut screen = Screen {
                     step: step.no,
@@ -227,7 +230,7 @@ impl<'a> Case<'a> {
             out.events.extend(events(out.left.bench(), step));
         }
         for step in steps {
-            let Action::Judge { step: of, verdict } = step.action else {
+            let Action::Judge(Judge { step: of, verdict }) = step.action else {
                 continue;
             };
             let verdict = Some((step.no, verdict));
@@ -327,7 +330,7 @@ impl Way {
 
 /// The last naming before the first repair; with several faults, every place named before the last.
 fn named(lesson: &Lesson, steps: &[Step]) -> Vec<Named> {
-    let is_repair = |s: &Step| matches!(s.action, Action::Repair { .. });
+    let is_repair = |s: &Step| matches!(s.action, Action::Repair(_));
     let several = lesson.faults.len() > 1;
     let repair = match several {
         true => steps.iter().rposition(is_repair),
@@ -335,7 +338,7 @@ fn named(lesson: &Lesson, steps: &[Step]) -> Vec<Named> {
     };
     let before = &steps[..repair.unwrap_or(steps.len())];
     let all = before.iter().filter_map(|s| match &s.action {
-        Action::NameFault { place, mode, .. } => Some(Named {
+        Action::NameFault(NameFault { place, mode, .. }) => Some(Named {
             step: s.no,
             place: lesson.circuit.place(place),
             mode: mode.clone(),
@@ -362,9 +365,6 @@ fn follow_healthy(
     stands: &OperatingState,
 ) -> Result<(), BenchError> {
     perform(healthy, action)?;
-    if matches!(action, Action::TryComplaint) {
-        cimento_bench::complaint(healthy)?;
-    }
     if healthy.state() != stands {
         healthy.set(stands.clone())?;
     }
@@ -379,12 +379,12 @@ fn taken<'a>(
     reading: &'a Reading,
 ) -> Result<Taken<'a>, BenchError> {
     let (range, expected, touch) = match &step.action {
-        Action::TakeReading {
+        Action::TakeReading(TakeReading {
             range,
             expected,
             touch,
             ..
-        } => (range.map(Range), expected.as_deref(), *touch),
+        }) => (range.map(Range), expected.as_deref(), *touch),
         _ => (None, None, Touch::default()),
     };
     let circuit = &lesson.circuit;

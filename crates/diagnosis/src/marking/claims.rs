@@ -1,6 +1,7 @@
 //! Claims: what a student cleared or held suspect, each judged by what was known at its own step.
 
 use super::case::{Case, Taken};
+use crate::attempt::actions::{Clear, Suspect};
 use crate::attempt::{Action, Step};
 use crate::suspects::Suspects;
 use cimento_bench::Bench;
@@ -35,8 +36,8 @@ pub enum ClaimKind {
 /// The claims of a step, once the suspects have been put through it.
 pub(super) fn claim(case: &Case<'_>, suspects: &Suspects, step: &Step) -> Vec<Claim> {
     let (places, kind) = match &step.action {
-        Action::Clear { places } => (places, ClaimKind::Cleared),
-        Action::Suspect { places } => (places, ClaimKind::Suspected),
+        Action::Clear(Clear { places }) => (places, ClaimKind::Cleared),
+        Action::Suspect(Suspect { places }) => (places, ClaimKind::Suspected),
         _ => return Vec::new(),
     };
     let possible = suspects.places();

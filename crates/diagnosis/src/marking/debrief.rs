@@ -6,9 +6,8 @@ use utoipa::ToSchema;
 
 use super::case::{Case, Tracked};
 use super::claims::ClaimKind;
-use crate::attempt::{Action, Answer, Step};
+use crate::attempt::{Answer, Step};
 use crate::suspects::{Plan, Proposal, RuledOut};
-use cimento_bench::instruments::Reading;
 
 /// An attempt replayed.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -65,7 +64,7 @@ pub fn debrief(case: &Case<'_>) -> Debrief {
             .filter(|c| c.step == step.no && !c.justified);
         DebriefStep {
             step: step.no,
-            did: did(step),
+            did: step.said(),
             ruled_out: tracked.map_or(Vec::new(), |t| ruled_out(case, step, t)),
             left: tracked.map(|t| t.left.iter().copied().map(share).collect()),
             bits: taken.map_or_else(|| case.screen(step.no).and_then(|s| s.worth), |t| t.worth),
@@ -92,18 +91,6 @@ pub fn debrief(case: &Case<'_>) -> Debrief {
     }
 }
 
-/// A reading as a sentence names it: "11.4 V at K3.86 to BAT.- in start · clutch down".
-fn named(reading: &Reading) -> String {
-    let unit = reading.function.unit();
-    let at = reading.red.as_deref().unwrap_or("nothing");
-    let to = reading
-        .black
-        .as_deref()
-        .map_or(String::new(), |b| format!(" to {b}"));
-    let state = &reading.state;
-    format!("{} at {at}{to} in {state}", reading.shown.value.text(unit))
-}
-
 /// Sentences for what a step ruled out; places that would have shown the same share one.
 fn ruled_out(case: &Case<'_>, step: &Step, tracked: &Tracked) -> Vec<String> {
     let circuit = &case.lesson.circuit;
@@ -123,76 +110,12 @@ fn ruled_out(case: &Case<'_>, step: &Step, tracked: &Tracked) -> Vec<String> {
         }
     }
     let what = match &step.answer {
-        Answer::Reading { reading } => named(reading),
-        _ => did(step),
+        Answer::Reading { reading } => reading.about(),
+        _ => step.said(),
     };
     let sentence =
         |(why, ids): (String, Vec<&str>)| format!("{what} rules out {}: {why}.", ids.join(", "));
     groups.into_iter().map(sentence).collect()
-}
-
-/// What a step was, in words.
-fn did(step: &Step) -> String {
-    let list = |places: &[String]| places.join(", ");
-    match (&step.action, &step.answer) {
-        (_, Answer::Reading { reading }) => format!("Read {}", named(reading)),
-        (Action::SetControl { control, position }, _) => format!("Put the {control} to {position}"),
-        (Action::TakeApart { what }, _) => format!("Took {what} apart"),
-        (Action::PutBack { what }, _) => format!("Put {what} back"),
-        (Action::Join { from, to, fused }, _) => {
-            let lead = if *fused {
-                "a fused lead"
-            } else {
-                "a lead without a fuse"
-            };
-            format!("Joined {from} and {to} with {lead}")
-        }
-        (Action::Unjoin { from, to }, _) => format!("Took the lead off {from} and {to}"),
-        (Action::Support { plus, minus }, _) => format!("Put a jump pack on {plus} and {minus}"),
-        (Action::Unsupport, _) => "Took the jump pack off".to_owned(),
-        (Action::Wiggle { what }, _) => format!("Moved {what}"),
-        (Action::Rest, _) => "Let everything rest".to_owned(),
-        (Action::Wait { minutes }, _) => format!("Waited {minutes} min"),
-        (Action::WarmUp, _) => "Warmed the machine up".to_owned(),
-        (Action::CoolDown, _) => "Let the machine cool".to_owned(),
-        (Action::Wet, _) => "Wetted the machine".to_owned(),
-        (Action::Dry, _) => "Dried the machine".to_owned(),
-        (Action::Inspect { place }, Answer::Seen { text }) => format!("Looked at {place}: {text}"),
-        (Action::Inspect { place }, _) => format!("Looked at {place}"),
-        (Action::Swap { a, b }, _) => format!("Exchanged {a} and {b}"),
-        (Action::FitKnownGood { part }, _) => format!("Fitted a known-good {part}"),
-        (Action::FitOwn { part }, _) => format!("Put the machine's own {part} back"),
-        (Action::ClearCodes { module }, _) => format!("Cleared the codes of {module}"),
-        (Action::ZeroLeads, _) => "Took the leads' resistance off".to_owned(),
-        (Action::RenewMeterFuse, _) => "Renewed the meter's fuse".to_owned(),
-        (Action::TryComplaint, Answer::Complaint { complaint }) => {
-            format!("Tried the complaint: {}", complaint.text)
-        }
-        (Action::TryComplaint, _) => "Tried the complaint".to_owned(),
-        (Action::TakeReading { .. }, _) => "Took a reading".to_owned(),
-        (Action::Seal { wire }, _) => format!("Sealed the insulation of {wire}"),
-        (_, Answer::Captured { capture }) => {
-            let said = capture
-                .traces
-                .iter()
-                .map(|t| format!("{} {}", t.name, t.features.said.join(", ")));
-            format!(
-                "Looked at the oscilloscope: {}",
-                said.collect::<Vec<_>>().join("; ")
-            )
-        }
-        (Action::Capture { .. }, _) => "Looked at the oscilloscope".to_owned(),
-        (Action::Judge { step, verdict }, _) => format!("Judged step {step} {}", verdict.text()),
-        (Action::Clear { places }, _) => format!("Cleared {}", list(places)),
-        (Action::Suspect { places }, _) => format!("Suspected {}", list(places)),
-        (Action::Note { text, .. }, _) => format!("Noted: {text}"),
-        (Action::NameFault { place, mode, .. }, _) => {
-            format!("Named {place}: {}", mode.replace('_', " "))
-        }
-        (Action::Repair { place, how }, _) => format!("Repaired: {place} {}", how.text()),
-        (Action::Hint { text, .. }, _) => format!("Asked for a hint: {text}"),
-        (Action::HandIn, _) => "Handed in".to_owned(),
-    }
 }
 
 /// Advice drawn from the weakest point of the attempt.

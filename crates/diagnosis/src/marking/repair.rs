@@ -3,6 +3,7 @@
 use super::case::{Case, same_unit};
 use super::sheet::Detail;
 use super::{Criterion, Judgement};
+use crate::attempt::actions::{Repair, TryComplaint};
 use crate::attempt::{Action, RepairKind, Session, Step};
 use cimento_bench::{Bench, BenchError, complaint};
 use cimento_model::circuit::Place;
@@ -29,7 +30,7 @@ impl Criterion for RepairAndProof {
         let repairs: Vec<&Step> = case
             .steps
             .iter()
-            .filter(|s| matches!(s.action, Action::Repair { .. }))
+            .filter(|s| matches!(s.action, Action::Repair(_)))
             .collect();
         let Some(last) = repairs.last() else {
             let text = "Nothing was repaired.".to_owned();
@@ -72,7 +73,7 @@ fn tried(case: &Case<'_>, repair: usize) -> Detail {
     let after = case
         .steps
         .iter()
-        .find(|s| s.no > repair && s.action == Action::TryComplaint);
+        .find(|s| s.no > repair && s.action == Action::TryComplaint(TryComplaint {}));
     match after {
         Some(s) => Detail::new(
             Some(s.no),
@@ -131,10 +132,10 @@ fn sound_parts(case: &Case<'_>, repairs: &[&Step]) -> Result<Vec<(usize, String)
     let mut session = Session::start(&case.reference.lesson);
     for step in case.steps {
         if let (
-            Action::Repair {
+            Action::Repair(Repair {
                 place,
                 how: RepairKind::Renew,
-            },
+            }),
             true,
         ) = (&step.action, repairs.iter().any(|r| r.no == step.no))
             && let Some(place) = circuit.place(place)

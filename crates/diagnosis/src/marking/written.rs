@@ -5,6 +5,7 @@ use super::case::Case;
 use super::sheet::Detail;
 use super::{Criterion, Judgement};
 use crate::attempt::Action;
+use crate::attempt::actions::Note;
 use cimento_bench::BenchError;
 
 pub(super) struct Written;
@@ -26,7 +27,7 @@ impl Criterion for Written {
             1.0,
         )];
         for step in case.steps {
-            if let Action::Note { text, .. } = &step.action {
+            if let Action::Note(Note { text, .. }) = &step.action {
                 details.push(Detail::new(Some(step.no), text.clone(), 0.0, 0.0));
             }
         }

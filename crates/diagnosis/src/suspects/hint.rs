@@ -1,5 +1,6 @@
 //! Hints for practice: from a question back to the student up to the next best measurement and why.
 
+use crate::attempt::actions::Clear;
 use std::collections::BTreeSet;
 
 use super::reference::Reference;
@@ -16,7 +17,7 @@ pub const HINT_LEVELS: u8 = 3;
 pub fn next_level(steps: &[Step]) -> u8 {
     let measured = |s: &Step| matches!(s.answer, Answer::Reading { .. } | Answer::Captured { .. });
     let since = steps.iter().rev().take_while(|s| !measured(s));
-    let asked = since.filter(|s| matches!(s.action, Action::Hint { .. }));
+    let asked = since.filter(|s| matches!(s.action, Action::Hint(_)));
     (asked.count() as u8 + 1).min(HINT_LEVELS)
 }
 
@@ -32,7 +33,7 @@ pub fn hint(reference: &Reference, steps: &[Step], level: u8) -> Result<String, 
     let mut now = Some(0);
     for step in steps {
         match (&step.action, &step.answer) {
-            (Action::Clear { places }, _) => {
+            (Action::Clear(Clear { places }), _) => {
                 marked.extend(places.iter().filter_map(|id| circuit.place(id)));
             }
             (_, Answer::Reading { reading }) => now = reference.table.state_of(reading),

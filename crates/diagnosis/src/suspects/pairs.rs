@@ -10,9 +10,9 @@ use std::sync::Arc;
 
 use super::candidates::Candidate;
 use super::screens::ScreenSpan;
-use super::tracks::{End, Segment, Suspects, go_through, shown, signature, touches};
-use crate::attempt::{Action, Answer, Step, seen};
-use cimento_bench::instruments::{Meter, Range};
+use super::tracks::{End, Segment, Suspects, shown, signature};
+use crate::attempt::{Evidence, Step, perform, seen};
+use cimento_bench::instruments::Meter;
 use cimento_bench::{Bench, BenchError, Complaint};
 use cimento_model::faults::Fault;
 
@@ -240,30 +240,26 @@ impl Suspects {
         bench: &mut Bench,
         step: &Step,
     ) -> Result<bool, BenchError> {
-        Ok(match (&step.action, &step.answer) {
-            (Action::ZeroLeads, _) => {
-                meter.zeroed = true;
+        Ok(match step.evidence() {
+            Evidence::Nothing => true,
+            Evidence::Machine => perform(bench, &step.action)?.answers(&step.answer),
+            Evidence::OfMeter(change) => {
+                change(meter);
                 true
             }
-            (Action::RenewMeterFuse, _) => {
-                meter.fuse_blown = false;
-                true
-            }
-            (Action::TakeReading { range, .. }, Answer::Reading { reading }) => {
+            Evidence::Reading { reading, range } => {
                 let (red, black) = (reading.red.as_deref(), reading.black.as_deref());
                 let span = shown(meter, bench, reading.function, red, black)?;
                 meter.fuse_blown |= reading.blew;
-                span.agrees(reading, range.map(Range))
+                span.agrees(reading, range)
             }
-            (Action::Inspect { place }, Answer::Seen { text }) => {
+            Evidence::Look { place, text } => {
                 let place = self.lesson().circuit.place(place);
-                place.is_none_or(|place| seen(bench, place) == *text)
+                place.is_none_or(|place| seen(bench, place) == text)
             }
-            (Action::Capture { scope, .. }, Answer::Captured { capture }) => {
+            Evidence::Screen { scope, capture } => {
                 ScreenSpan::of(std::slice::from_ref(bench), scope)?.agrees(capture)
             }
-            (action, answer) if touches(action) => go_through(bench, action)?.answers(answer),
-            _ => true,
         })
     }
 }

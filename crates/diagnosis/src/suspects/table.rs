@@ -1,6 +1,7 @@
 //! What every suspect says of every measurement worth thinking of: worked out once after the
 //! complaint, and used at each step of an attempt to say what would have told most.
 
+use crate::attempt::actions::{SetControl, TakeApart};
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
@@ -391,20 +392,20 @@ fn steps_to(lesson: &Lesson, state: &OperatingState) -> Vec<Action> {
         controls.partition(|c| c.name != cimento_model::state::ENGINE);
     let moved = first.into_iter().chain(last).filter_map(|c| {
         let position = state.control(&c.name).to_owned();
-        (position != rest.control(&c.name)).then_some(Action::SetControl {
+        (position != rest.control(&c.name)).then_some(Action::SetControl(SetControl {
             control: c.name,
             position,
-        })
+        }))
     });
     let apart = state.unplugged.iter().chain(&state.removed);
     moved
-        .chain(apart.map(|what| Action::TakeApart { what: what.clone() }))
+        .chain(apart.map(|what| Action::TakeApart(TakeApart { what: what.clone() })))
         .collect()
 }
 
 fn way_minutes(lesson: &Lesson, action: &Action) -> f64 {
     match action {
-        Action::TakeApart { what } => APART_MINUTES + lesson.circuit.reach_minutes(what),
+        Action::TakeApart(TakeApart { what }) => APART_MINUTES + lesson.circuit.reach_minutes(what),
         _ => MOVE_MINUTES,
     }
 }

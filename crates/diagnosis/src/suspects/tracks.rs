@@ -13,10 +13,10 @@ use super::candidates::{Candidate, candidates};
 use super::screens::Looked;
 use super::spans::Span;
 use super::worth::{Guess, worth};
-use crate::attempt::{Action, Answer, Step, Supposed, perform, seen};
+use crate::attempt::{Action, Answer, Evidence, Step, Supposed, perform, seen};
 use crate::lesson::Lesson;
-use cimento_bench::instruments::{Function, Meter, Range, Reading, take_with};
-use cimento_bench::{Bench, BenchError, Complaint, Shared, complaint};
+use cimento_bench::instruments::{Function, Meter, Reading, take_with};
+use cimento_bench::{Bench, BenchError, Complaint, Shared};
 use cimento_model::circuit::Place;
 use cimento_model::faults::Fault;
 use cimento_model::units::Unit;
@@ -97,58 +97,6 @@ pub(super) fn signature(bench: &Bench) -> Signature {
     out.sort();
     out.dedup();
     (out, bench.state().jumpers.len())
-}
-
-/// What came of an action on one of the machines that could be.
-pub(super) struct Outcome {
-    done: bool,
-    said: Option<Complaint>,
-    blew: bool,
-}
-
-impl Outcome {
-    /// Whether it is what the student saw.
-    pub(super) fn answers(&self, answer: &Answer) -> bool {
-        match answer {
-            Answer::Complaint { complaint } => {
-                self.said.as_ref().is_some_and(|s| s.same_as(complaint))
-            }
-            Answer::LeadBlew { .. } => self.blew,
-            _ => !self.blew,
-        }
-    }
-}
-
-/// Does an action, the trial included.
-pub(super) fn go_through(bench: &mut Bench, action: &Action) -> Result<Outcome, BenchError> {
-    if matches!(action, Action::TryComplaint) {
-        return Ok(Outcome {
-            done: true,
-            said: Some(complaint(bench)?),
-            blew: false,
-        });
-    }
-    let outcome = perform(bench, action)?;
-    Ok(Outcome {
-        done: outcome.done,
-        said: None,
-        blew: outcome.lead_blew,
-    })
-}
-
-/// Whether an action is done to the machine, and not only put on record.
-pub(super) fn touches(action: &Action) -> bool {
-    !matches!(
-        action,
-        Action::Judge { .. }
-            | Action::Clear { .. }
-            | Action::Suspect { .. }
-            | Action::Note { .. }
-            | Action::NameFault { .. }
-            | Action::HandIn
-            | Action::Seal { .. }
-            | Action::Hint { .. }
-    )
 }
 
 /// What an instrument shows on a machine.
@@ -370,11 +318,11 @@ impl Suspects {
     pub fn follow(&mut self, step: &Step) -> Result<Vec<RuledOut>, BenchError> {
         let before = self.places();
         let mut said: BTreeMap<Place, Span> = BTreeMap::new();
-        match (&step.action, &step.answer) {
-            (Action::ZeroLeads, _) => self.meter.zeroed = true,
-            (Action::RenewMeterFuse, _) => self.meter.fuse_blown = false,
-            (Action::TakeReading { range, .. }, Answer::Reading { reading }) => {
-                let range = range.map(Range);
+        match step.evidence() {
+            Evidence::Nothing => {}
+            Evidence::Machine => self.act(&step.action, &step.answer)?,
+            Evidence::OfMeter(change) => change(&mut self.meter),
+            Evidence::Reading { reading, range } => {
                 let mut kept = Vec::with_capacity(self.segments.len());
                 let spans = self.predict(reading)?;
                 for (segment, span) in std::mem::take(&mut self.segments).into_iter().zip(spans) {
@@ -390,21 +338,19 @@ impl Suspects {
                 self.segments = kept;
                 self.meter.fuse_blown |= reading.blew;
             }
-            (Action::Inspect { place }, Answer::Seen { text }) => {
+            Evidence::Look { place, text } => {
                 if let Some(place) = self.lesson.circuit.place(place) {
-                    let shows = |e: &Arc<End>| e.benches.iter().any(|b| seen(b, place) == *text);
+                    let shows = |e: &Arc<End>| e.benches.iter().any(|b| seen(b, place) == text);
                     self.segments.retain(|s| s.ends.iter().any(shows));
                 }
             }
-            (Action::Capture { scope, .. }, Answer::Captured { capture }) => {
+            Evidence::Screen { scope, capture } => {
                 let screens = self.screens(scope)?;
                 let segments = std::mem::take(&mut self.segments).into_iter();
                 let both = segments.zip(screens.iter());
                 let kept = both.filter(|(_, screen)| screen.agrees(capture));
                 self.segments = kept.map(|(segment, _)| segment).collect();
             }
-            (action, answer) if touches(action) => self.act(action, answer)?,
-            _ => {}
         }
         self.looked = Looked::default();
         self.evidence.push(step.clone());
@@ -441,7 +387,7 @@ impl Suspects {
                     if let Some([(a, _), (b, _)]) = sides {
                         bench.lies_between(&a.benches[at], &b.benches[at]);
                     }
-                    let outcome = go_through(bench, action)?;
+                    let outcome = perform(bench, action)?;
                     touched |= outcome.done;
                     agrees |= outcome.answers(answer);
                 }
@@ -521,7 +467,7 @@ impl Suspects {
         for bench in &mut benches {
             let mut last = None;
             for action in &self.history {
-                last = Some(go_through(bench, action)?);
+                last = Some(perform(bench, action)?);
             }
             agrees |= last.is_none_or(|l| l.answers(answer));
         }
@@ -611,7 +557,7 @@ impl Suspects {
             for faults in &candidate.grid {
                 let (mut bench, _) = self.lesson.trial().run(faults, &self.shared)?;
                 for action in &self.history {
-                    go_through(&mut bench, action)?;
+                    perform(&mut bench, action)?;
                 }
                 // One that is ruled out may have gone its own way: an engine that ran on.
                 let living = self.segments.iter().find_map(|s| s.ends[0].benches.first());

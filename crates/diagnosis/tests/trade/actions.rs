@@ -1,5 +1,10 @@
 //! What a student does at the machine beside measuring, and what the machine makes of it.
 
+use cimento_diagnosis::attempt::actions::{
+    CoolDown, Dry, FitKnownGood, FitOwn, Inspect, Join, RenewMeterFuse, Repair, Rest, SetControl,
+    Support, Swap, TakeApart, TryComplaint, Unjoin, Unsupport, Wait, WarmUp, Wet, Wiggle,
+    ZeroLeads,
+};
 use std::sync::Arc;
 
 use crate::common;
@@ -14,18 +19,18 @@ fn lesson(circuit: &Arc<Circuit>, faults: &[&str]) -> Arc<Lesson> {
 }
 
 fn control(name: &str, at: &str) -> Action {
-    Action::SetControl {
+    Action::SetControl(SetControl {
         control: name.to_owned(),
         position: at.to_owned(),
-    }
+    })
 }
 
 fn join(from: &str, to: &str, fused: bool) -> Action {
-    Action::Join {
+    Action::Join(Join {
         from: from.to_owned(),
         to: to.to_owned(),
         fused,
-    }
+    })
 }
 
 /// Does some actions and gives the last answer.
@@ -47,7 +52,7 @@ fn shown(session: &mut Session, function: Function, red: &str, black: Option<&st
 }
 
 fn complaint(session: &mut Session) -> String {
-    match done(session, &[Action::TryComplaint]) {
+    match done(session, &[Action::TryComplaint(TryComplaint {})]) {
         Answer::Complaint { complaint } => complaint.text,
         other => panic!("no complaint: {other:?}"),
     }
@@ -68,10 +73,10 @@ fn a_lead_around_an_open_wire_makes_the_machine_crank_until_it_is_taken_off() {
         session.view().joined,
         [["C12.4f".to_owned(), "C14.1m".to_owned()]]
     );
-    let off = Action::Unjoin {
+    let off = Action::Unjoin(Unjoin {
         from: "C12.4f".to_owned(),
         to: "C14.1m".to_owned(),
-    };
+    });
     done(&mut session, &[off]);
     assert!(complaint(&mut session).starts_with("No crank"));
 }
@@ -103,10 +108,10 @@ fn a_jump_pack_helps_a_flat_battery() {
     let rest = shown(&mut session, Function::DC_VOLTS, "BAT.+", Some("BAT.-"));
     assert!((11.9..12.1).contains(&rest), "{rest} V at rest");
     let before = complaint(&mut session);
-    let pack = Action::Support {
+    let pack = Action::Support(Support {
         plus: "BAT.+".to_owned(),
         minus: "BAT.-".to_owned(),
-    };
+    });
     done(&mut session, &[pack]);
     assert!(session.view().supported);
     let with = complaint(&mut session);
@@ -114,7 +119,7 @@ fn a_jump_pack_helps_a_flat_battery() {
         with.starts_with("Cranks") && with != before,
         "{before} then {with}"
     );
-    done(&mut session, &[Action::Unsupport]);
+    done(&mut session, &[Action::Unsupport(Unsupport {})]);
     assert_eq!(complaint(&mut session), before);
 }
 
@@ -130,8 +135,10 @@ fn a_break_that_shows_when_moved() {
         complaint(&mut session).starts_with("Cranks"),
         "at rest it works"
     );
-    let wiggle = |what: &str| Action::Wiggle {
-        what: what.to_owned(),
+    let wiggle = |what: &str| {
+        Action::Wiggle(Wiggle {
+            what: what.to_owned(),
+        })
     };
     for (what, cranks) in [
         ("W7", true),
@@ -146,7 +153,7 @@ fn a_break_that_shows_when_moved() {
             "{what}"
         );
     }
-    done(&mut session, &[Action::Rest]);
+    done(&mut session, &[Action::Rest(Rest {})]);
     assert!(session.view().moved.is_empty());
     assert!(complaint(&mut session).starts_with("Cranks"));
     let refused = session.act(wiggle("W99")).unwrap_err().to_string();
@@ -160,13 +167,13 @@ fn warm_and_wet_bring_their_faults() {
     let cases = [
         (
             cimento_model::faults::Condition::Hot,
-            Action::WarmUp,
-            Action::CoolDown,
+            Action::WarmUp(WarmUp {}),
+            Action::CoolDown(CoolDown {}),
         ),
         (
             cimento_model::faults::Condition::Wet,
-            Action::Wet,
-            Action::Dry,
+            Action::Wet(Wet {}),
+            Action::Dry(Dry {}),
         ),
     ];
     for (when, bring, take) in cases {
@@ -190,17 +197,19 @@ fn a_known_good_part_is_a_test_and_no_repair() {
     let circuit = common::tug();
     let lesson = lesson(&circuit, &["K3:coil_open"]);
     let mut session = Session::start(&lesson);
-    let fit = |part: &str| Action::FitKnownGood {
-        part: part.to_owned(),
+    let fit = |part: &str| {
+        Action::FitKnownGood(FitKnownGood {
+            part: part.to_owned(),
+        })
     };
     done(&mut session, &[fit("S2")]);
     assert!(complaint(&mut session).starts_with("No crank"));
     done(&mut session, &[fit("K3")]);
     assert_eq!(session.view().lent, ["S2", "K3"]);
     assert!(complaint(&mut session).starts_with("Cranks"));
-    let own = Action::FitOwn {
+    let own = Action::FitOwn(FitOwn {
         part: "K3".to_owned(),
-    };
+    });
     done(&mut session, &[own]);
     assert!(complaint(&mut session).starts_with("No crank"));
     assert!(session.view().repairs.is_empty());
@@ -220,16 +229,16 @@ fn exchanged_parts_take_their_faults_along() {
         ["F1.2", "F2.2"].map(|p| shown(s, Function::DC_VOLTS, p, Some("BAT.-")) > 11.0)
     };
     assert_eq!(volts(&mut session), [false, true]);
-    let swap = Action::Swap {
+    let swap = Action::Swap(Swap {
         a: "F1".to_owned(),
         b: "F2".to_owned(),
-    };
+    });
     done(&mut session, &[swap]);
     assert_eq!(volts(&mut session), [true, false]);
-    let unlike = Action::Swap {
+    let unlike = Action::Swap(Swap {
         a: "F1".to_owned(),
         b: "F3".to_owned(),
-    };
+    });
     assert!(
         session
             .act(unlike)
@@ -247,7 +256,7 @@ fn the_meter_has_a_state_of_its_own() {
     let mut session = Session::start(&lesson);
     let ohms = |s: &mut Session| shown(s, Function::OHMS, "C14.1m", Some("C14.1f"));
     let raw = ohms(&mut session);
-    done(&mut session, &[Action::ZeroLeads]);
+    done(&mut session, &[Action::ZeroLeads(ZeroLeads {})]);
     let zeroed = ohms(&mut session);
     assert!((raw - zeroed - 0.2).abs() < 0.051, "{raw} then {zeroed}");
     shown(&mut session, Function::DC_AMPS, "BAT.+", Some("BAT.-"));
@@ -257,16 +266,16 @@ fn the_meter_has_a_state_of_its_own() {
         &mut session,
         &[
             control("key", "run"),
-            Action::TakeApart {
+            Action::TakeApart(TakeApart {
                 what: "F2".to_owned(),
-            },
+            }),
         ],
     );
     assert_eq!(
         shown(&mut session, Function::DC_AMPS, "F2.1", Some("F2.2")),
         0.0
     );
-    done(&mut session, &[Action::RenewMeterFuse]);
+    done(&mut session, &[Action::RenewMeterFuse(RenewMeterFuse {})]);
     let amps = shown(&mut session, Function::DC_AMPS, "F2.1", Some("F2.2"));
     assert!(amps > 0.1, "{amps} A through a new fuse");
 }
@@ -278,9 +287,9 @@ fn a_close_look_tells_what_shows_outside() {
     let look = |faults: &[&str], place: &str| {
         let lesson = lesson(&circuit, faults);
         let mut session = Session::start(&lesson);
-        let inspect = Action::Inspect {
+        let inspect = Action::Inspect(Inspect {
             place: place.to_owned(),
-        };
+        });
         match done(&mut session, &[inspect]) {
             Answer::Seen { text } => text,
             other => panic!("{other:?}"),
@@ -298,22 +307,22 @@ fn minutes_are_counted() {
     let lesson = lesson(&circuit, &["W8:open"]);
     let mut session = Session::start(&lesson);
     for (action, least) in [
-        (Action::TryComplaint, 0.5),
+        (Action::TryComplaint(TryComplaint {}), 0.5),
         (control("key", "run"), 0.05),
         (
-            Action::TakeApart {
+            Action::TakeApart(TakeApart {
                 what: "C12".to_owned(),
-            },
+            }),
             2.0,
         ),
-        (Action::Wait { minutes: 30.0 }, 30.0),
-        (Action::WarmUp, 5.0),
+        (Action::Wait(Wait { minutes: 30.0 }), 30.0),
+        (Action::WarmUp(WarmUp {}), 5.0),
     ] {
         let minutes = session.act(action.clone()).unwrap().minutes;
         assert!(minutes >= least, "{action:?} took {minutes} min");
     }
     for wrong in [0.0, -1.0, 601.0, f64::NAN] {
-        let refused = session.act(Action::Wait { minutes: wrong });
+        let refused = session.act(Action::Wait(Wait { minutes: wrong }));
         assert!(
             refused.unwrap_err().to_string().contains("wait up to"),
             "{wrong}"
@@ -334,10 +343,10 @@ fn setting_right_cures_what_is_set_wrong_and_nothing_else() {
         let mut bench = common::with(&circuit, &[fault], &run);
         let place = circuit.place("B1").unwrap();
         assert!(repairs(&circuit, place).contains(&how));
-        let repair = Action::Repair {
+        let repair = Action::Repair(Repair {
             place: "B1".to_owned(),
             how,
-        };
+        });
         perform(&mut bench, &repair).unwrap();
         assert_eq!(bench.faults().is_empty(), cured, "{fault}, {how:?}");
     }

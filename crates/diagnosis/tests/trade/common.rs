@@ -1,5 +1,6 @@
 //! Shared by the tests: what those of the bench share, and lessons.
 
+use cimento_diagnosis::attempt::actions::TakeReading;
 use cimento_parts::read_circuit;
 use std::sync::Arc;
 
@@ -26,7 +27,7 @@ pub fn reading(
     black: Option<&str>,
     expected: Option<&str>,
 ) -> Action {
-    Action::TakeReading {
+    Action::TakeReading(TakeReading {
         function,
         range: None,
         red: Some(red.to_owned()),
@@ -34,7 +35,7 @@ pub fn reading(
         expected: expected.map(str::to_owned),
         supposing: None,
         touch: Touch::default(),
-    }
+    })
 }
 
 /// A made-up circuit: a fused and switched feed through some connectors in a row to some lamps side

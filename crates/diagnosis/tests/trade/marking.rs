@@ -1,5 +1,9 @@
 //! Mark sheets worked out by hand, with the default weights.
 
+use cimento_diagnosis::attempt::actions::{
+    Clear, HandIn, Inspect, Join, Judge, NameFault, PutBack, Repair, Seal, SetControl, TakeApart,
+    TakeReading, TryComplaint, Unjoin, ZeroLeads,
+};
 use std::sync::Arc;
 
 use crate::common;
@@ -38,22 +42,22 @@ fn volts(red: &str, expected: &str) -> Action {
 }
 
 fn judge(step: usize, verdict: Verdict) -> Action {
-    Action::Judge { step, verdict }
+    Action::Judge(Judge { step, verdict })
 }
 
 fn name(place: &str, mode: &str) -> Action {
-    Action::NameFault {
+    Action::NameFault(NameFault {
         place: place.to_owned(),
         mode: mode.to_owned(),
         because: vec![],
-    }
+    })
 }
 
 fn repair(place: &str, how: RepairKind) -> Action {
-    Action::Repair {
+    Action::Repair(Repair {
         place: place.to_owned(),
         how,
-    }
+    })
 }
 
 fn marked(lesson: &Arc<Lesson>, actions: &[Action]) -> MarkSheet {
@@ -77,9 +81,9 @@ fn marks(sheet: &MarkSheet, criterion: &str) -> f64 {
 }
 
 fn clear(places: &[&str]) -> Action {
-    Action::Clear {
+    Action::Clear(Clear {
         places: places.iter().map(|p| (*p).to_owned()).collect(),
-    }
+    })
 }
 
 /// The readings of the reference plan for W8 open, each predicted inside 0.28 V of the healthy
@@ -103,19 +107,19 @@ fn plan_readings(first_step: usize, after: [&[Action]; 5]) -> Vec<Action> {
 fn repaired_and_proven(repair_step: usize) -> Vec<Action> {
     vec![
         repair("W8", RepairKind::Join),
-        Action::TryComplaint,
+        Action::TryComplaint(TryComplaint {}),
         volts("K3.86", "11.4"),
         judge(repair_step + 2, Verdict::Normal),
-        Action::HandIn,
+        Action::HandIn(HandIn {}),
     ]
 }
 
 fn perfect() -> Vec<Action> {
     let mut all = vec![
-        Action::TryComplaint,
-        Action::Inspect {
+        Action::TryComplaint(TryComplaint {}),
+        Action::Inspect(Inspect {
             place: "BAT".to_owned(),
-        },
+        }),
     ];
     all.extend(plan_readings(
         3,
@@ -167,7 +171,7 @@ fn a_perfect_attempt() {
 /// 20·R = 10.3. Total 100 − 2 − 9.719 = 88.3.
 #[test]
 fn a_terse_expert() {
-    let mut all = vec![Action::TryComplaint];
+    let mut all = vec![Action::TryComplaint(TryComplaint {})];
     all.extend(plan_readings(2, [&[], &[], &[], &[], &[]]));
     all.push(name("W8", "open"));
     all.extend(repaired_and_proven(all.len() + 1));
@@ -184,7 +188,7 @@ fn one_who_clears_everything_at_the_end() {
         "G4", "W12", "K3", "C12.1", "C12.4", "W7", "S1", "C14.2", "W10", "W11", "S2", "W9", "C14.1",
     ]);
     let mut all = perfect();
-    all.retain(|a| !matches!(a, Action::Clear { .. }));
+    all.retain(|a| !matches!(a, Action::Clear(_)));
     // Steps are numbered anew without the clearances.
     let mut all: Vec<Action> = all[..2].to_vec();
     all.extend(plan_readings(3, [&[], &[], &[], &[], &[every]]));
@@ -202,7 +206,7 @@ fn one_clearance_too_soon() {
     let mut all = perfect();
     let first = all
         .iter()
-        .position(|a| matches!(a, Action::Clear { .. }))
+        .position(|a| matches!(a, Action::Clear(_)))
         .unwrap();
     all[first] = clear(&["G4", "W12", "K3", "W9"]);
     let sheet = marked(&lesson("W8:open"), &all);
@@ -223,18 +227,18 @@ fn one_clearance_too_soon() {
 /// With the clutch up nothing flows, and 12.6 V behind a connector says nothing of a kilohm in it.
 #[test]
 fn a_place_cleared_by_a_voltage_with_no_load_on_it() {
-    let clutch_up = Action::SetControl {
+    let clutch_up = Action::SetControl(SetControl {
         control: "clutch".to_owned(),
         position: "up".to_owned(),
-    };
+    });
     let sheet = marked(
         &lesson("W8:high_resistance=1000"),
         &[
-            Action::TryComplaint,
+            Action::TryComplaint(TryComplaint {}),
             clutch_up,
             volts("C14.1f", "12.6"),
             clear(&["C12.4"]),
-            Action::HandIn,
+            Action::HandIn(HandIn {}),
         ],
     );
     let kinds: Vec<_> = sheet.slips.iter().map(|s| (s.step, s.kind)).collect();
@@ -260,17 +264,21 @@ fn a_wire_called_good_by_its_resistance() {
     fault.when = cimento_model::faults::Condition::Moved;
     let lesson = common::lesson(&circuit, &[fault]).unwrap();
     let ohms = common::reading(Function::OHMS, "C12.4f", Some("C14.1m"), None);
-    let off = Action::SetControl {
+    let off = Action::SetControl(SetControl {
         control: "key".to_owned(),
         position: "off".to_owned(),
-    };
-    let apart = Action::TakeApart {
+    });
+    let apart = Action::TakeApart(TakeApart {
         what: "C12".to_owned(),
-    };
+    });
     let kinds = |moves: &[Action]| -> Vec<SlipKind> {
-        let mut all = vec![Action::TryComplaint, off.clone(), Action::ZeroLeads];
+        let mut all = vec![
+            Action::TryComplaint(TryComplaint {}),
+            off.clone(),
+            Action::ZeroLeads(ZeroLeads {}),
+        ];
         all.extend(moves.iter().cloned());
-        all.extend([ohms.clone(), clear(&["W8"]), Action::HandIn]);
+        all.extend([ohms.clone(), clear(&["W8"]), Action::HandIn(HandIn {})]);
         let sheet = marked(&lesson, &all);
         assert_eq!(
             marks(&sheet, "clearing"),
@@ -296,9 +304,9 @@ fn a_parts_changer() {
             repair("S2", RepairKind::Renew),
             repair("S1", RepairKind::Renew),
             repair("W8", RepairKind::Join),
-            Action::TryComplaint,
+            Action::TryComplaint(TryComplaint {}),
             name("W8", "open"),
-            Action::HandIn,
+            Action::HandIn(HandIn {}),
         ],
     );
     assert_eq!(sheet.total, 0.0);
@@ -320,11 +328,11 @@ fn a_lucky_guess() {
     let sheet = marked(
         &lesson("W8:open"),
         &[
-            Action::TryComplaint,
+            Action::TryComplaint(TryComplaint {}),
             name("W8", "open"),
             repair("W8", RepairKind::Renew),
-            Action::TryComplaint,
-            Action::HandIn,
+            Action::TryComplaint(TryComplaint {}),
+            Action::HandIn(HandIn {}),
         ],
     );
     assert_eq!(
@@ -349,14 +357,14 @@ fn a_lucky_guess() {
 fn a_careless_attempt() {
     let lesson = lesson("W8:open");
     let actions = [
-        Action::TryComplaint,
+        Action::TryComplaint(TryComplaint {}),
         volts("K3.86", "5"),
         judge(2, Verdict::TooHigh),
         volts("C12.4f", "10.9"),
         volts("C14.1m", "11.4"),
         judge(5, Verdict::TooLow),
         name("W8", "high_resistance"),
-        Action::HandIn,
+        Action::HandIn(HandIn {}),
     ];
     let sheet = marked(&lesson, &actions);
     let told = |criterion: &str| marks(&sheet, criterion);
@@ -389,15 +397,15 @@ fn a_careful_one_who_concludes_wrongly() {
     let sheet = marked(
         &lesson("W8:open"),
         &[
-            Action::TryComplaint,
+            Action::TryComplaint(TryComplaint {}),
             volts("K3.86", "11.4"),
             judge(2, Verdict::TooLow),
             volts("C12.4f", "11.4"),
             judge(4, Verdict::Normal),
             name("S2", "contact_open"),
             repair("S2", RepairKind::Renew),
-            Action::TryComplaint,
-            Action::HandIn,
+            Action::TryComplaint(TryComplaint {}),
+            Action::HandIn(HandIn {}),
         ],
     );
     assert_eq!(
@@ -419,19 +427,23 @@ fn a_careful_one_who_concludes_wrongly() {
 #[test]
 fn one_who_shorts_the_battery() {
     let lesson = lesson("W8:open");
-    let join = |from: &str, to: &str| Action::Join {
-        from: from.to_owned(),
-        to: to.to_owned(),
-        fused: false,
+    let join = |from: &str, to: &str| {
+        Action::Join(Join {
+            from: from.to_owned(),
+            to: to.to_owned(),
+            fused: false,
+        })
     };
-    let unjoin = |from: &str, to: &str| Action::Unjoin {
-        from: from.to_owned(),
-        to: to.to_owned(),
+    let unjoin = |from: &str, to: &str| {
+        Action::Unjoin(Unjoin {
+            from: from.to_owned(),
+            to: to.to_owned(),
+        })
     };
     let sheet = marked(
         &lesson,
         &[
-            Action::TryComplaint,
+            Action::TryComplaint(TryComplaint {}),
             common::reading(Function::DC_AMPS, "BAT.+", Some("BAT.-"), Some("5")),
             join("BAT.+", "BAT.-"),
             unjoin("BAT.+", "BAT.-"),
@@ -439,8 +451,8 @@ fn one_who_shorts_the_battery() {
             unjoin("S2.1", "S2.2"),
             name("W8", "open"),
             repair("W8", RepairKind::Join),
-            Action::TryComplaint,
-            Action::HandIn,
+            Action::TryComplaint(TryComplaint {}),
+            Action::HandIn(HandIn {}),
         ],
     );
     let events: Vec<_> = sheet.safety.iter().map(|e| (e.step, e.serious)).collect();
@@ -521,12 +533,21 @@ fn ohms_on_a_live_circuit_and_a_loose_lead_are_recorded() {
     let loose = common::reading(Function::DC_VOLTS, "S1.50", None, Some("12"));
     let sheet = marked(
         &lesson,
-        &[Action::TryComplaint, ohms.clone(), loose, Action::HandIn],
+        &[
+            Action::TryComplaint(TryComplaint {}),
+            ohms.clone(),
+            loose,
+            Action::HandIn(HandIn {}),
+        ],
     );
     let kinds: Vec<_> = sheet.slips.iter().map(|s| (s.step, s.kind)).collect();
     assert_eq!(kinds, [(2, SlipKind::OhmsOnLive), (3, SlipKind::LooseLead)]);
     // With the key off the same measurement is no slip.
-    assert!(marked(&lesson, &[ohms, Action::HandIn]).slips.is_empty());
+    assert!(
+        marked(&lesson, &[ohms, Action::HandIn(HandIn {})])
+            .slips
+            .is_empty()
+    );
 }
 
 /// Pulled and unplugged things are out of the circuit, for the student and for the suspects alike, and
@@ -534,8 +555,10 @@ fn ohms_on_a_live_circuit_and_a_loose_lead_are_recorded() {
 #[test]
 fn what_is_taken_apart_is_out_of_the_circuit() {
     let lesson = lesson("W8:open");
-    let apart = |what: &str| Action::TakeApart {
-        what: what.to_owned(),
+    let apart = |what: &str| {
+        Action::TakeApart(TakeApart {
+            what: what.to_owned(),
+        })
     };
     let ohms = |red: &str, black: &str, expected: &str| {
         common::reading(Function::OHMS, red, Some(black), Some(expected))
@@ -560,10 +583,10 @@ fn what_is_taken_apart_is_out_of_the_circuit() {
             ohms("C12.4f", "C14.1m", "0.2"),
             judge(3, Verdict::TooHigh),
             name("W8", "open"),
-            Action::PutBack {
+            Action::PutBack(PutBack {
                 what: "C12".to_owned(),
-            },
-            Action::HandIn,
+            }),
+            Action::HandIn(HandIn {}),
         ],
     );
     assert_eq!(
@@ -592,10 +615,10 @@ fn what_cannot_be_done_is_refused_and_changes_nothing() {
         (name("W8", "coil_open"), "cannot fail as"),
         (repair("G4", RepairKind::Renew), "cannot be renewed"),
         (
-            Action::SetControl {
+            Action::SetControl(SetControl {
                 control: "key".into(),
                 position: "left".into(),
-            },
+            }),
             "no position of key",
         ),
     ] {
@@ -603,13 +626,13 @@ fn what_cannot_be_done_is_refused_and_changes_nothing() {
         assert!(refused.contains(words), "“{refused}” lacks “{words}”");
     }
     assert!(session.steps().is_empty());
-    session.act(Action::HandIn).unwrap();
-    assert!(session.act(Action::TryComplaint).is_err());
+    session.act(Action::HandIn(HandIn {})).unwrap();
+    assert!(session.act(Action::TryComplaint(TryComplaint {})).is_err());
 }
 
 fn supposing(point: &str, expected: &str, place: &str, mode: &str) -> Action {
     let mut action = volts(point, expected);
-    if let Action::TakeReading { supposing, .. } = &mut action {
+    if let Action::TakeReading(TakeReading { supposing, .. }) = &mut action {
         *supposing = Some(Supposed {
             place: place.to_owned(),
             mode: mode.to_owned(),
@@ -627,13 +650,13 @@ fn supposing(point: &str, expected: &str, place: &str, mode: &str) -> Action {
 #[test]
 fn a_prediction_for_a_stated_suspect() {
     let actions = [
-        Action::TryComplaint,
+        Action::TryComplaint(TryComplaint {}),
         supposing("K3.86", "0", "W8", "open"),
         supposing("C12.4f", "0", "C12.4", "open"),
         supposing("C14.1f", "11.4", "W8", "open"),
         supposing("C14.1m", "0", "C12.4", "open"),
         supposing("K3.86", "11.7", "W12", "open"),
-        Action::HandIn,
+        Action::HandIn(HandIn {}),
     ];
     let lesson = lesson("W8:open");
     let sheet = marked(&lesson, &actions);
@@ -653,7 +676,7 @@ fn a_prediction_for_a_stated_suspect() {
 
 fn touching(point: &str, by: Touch) -> Action {
     let mut action = volts(point, "11.4");
-    if let Action::TakeReading { touch, .. } = &mut action {
+    if let Action::TakeReading(TakeReading { touch, .. }) = &mut action {
         *touch = by;
     }
     action
@@ -666,15 +689,15 @@ fn touching(point: &str, by: Touch) -> Action {
 fn insulation_that_was_pierced_and_a_probe_that_was_too_thick() {
     let lesson = lesson("W8:open");
     let actions = [
-        Action::TryComplaint,
+        Action::TryComplaint(TryComplaint {}),
         touching("C12.4f", Touch::Pierce),
         touching("C14.1f", Touch::Pierce),
-        Action::Seal {
+        Action::Seal(Seal {
             wire: "W8".to_owned(),
-        },
+        }),
         touching("C14.2f", Touch::FrontProbe),
         touching("K3.86", Touch::FrontProbe),
-        Action::HandIn,
+        Action::HandIn(HandIn {}),
     ];
     let session = Session::replay(&lesson, &actions).unwrap();
     let minutes: Vec<f64> = session.steps().iter().map(|s| s.minutes).collect();
@@ -694,9 +717,9 @@ fn insulation_that_was_pierced_and_a_probe_that_was_too_thick() {
     for (action, words) in [
         (touching("K3.86", Touch::Pierce), "no wire to pierce"),
         (
-            Action::Seal {
+            Action::Seal(Seal {
                 wire: "W8".to_owned(),
-            },
+            }),
             "no hole to seal",
         ),
     ] {
@@ -722,7 +745,7 @@ fn a_fault_between_two_places() {
         };
         cimento_model::faults::FaultDoc {
             mode: mode.to_owned(),
-            ohms: None,
+            severity: None,
             ..doc
         }
     };
@@ -742,11 +765,11 @@ fn a_fault_between_two_places() {
     let told = lesson.faults[0].about(&lesson.circuit);
     assert_eq!(told, "C12.4 crossed with C12.1");
     let actions = [
-        Action::TryComplaint,
+        Action::TryComplaint(TryComplaint {}),
         name("C12.1", "crossed"),
         repair("C12.1", RepairKind::Renew),
-        Action::TryComplaint,
-        Action::HandIn,
+        Action::TryComplaint(TryComplaint {}),
+        Action::HandIn(HandIn {}),
     ];
     let sheet = marked(&lesson, &actions);
     assert!(marks(&sheet, "conclusion") >= 15.0);
@@ -761,13 +784,15 @@ fn a_prediction_is_held_against_a_healthy_machine_in_the_students_state() {
     let circuit = common::demo("fire-pump-ignition");
     let fault = common::faults(&circuit, &["A1:module_open"]);
     let lesson = common::lesson(&circuit, &fault).unwrap();
-    let set = |control: &str, position: &str| Action::SetControl {
-        control: control.to_owned(),
-        position: position.to_owned(),
+    let set = |control: &str, position: &str| {
+        Action::SetControl(SetControl {
+            control: control.to_owned(),
+            position: position.to_owned(),
+        })
     };
     let count = || common::reading(Function::TACHOMETER, "W6", None, Some("500"));
     let actions = [
-        Action::TryComplaint,
+        Action::TryComplaint(TryComplaint {}),
         set("stop switch", "off"),
         set("rope", "pulled"),
         count(),

@@ -1,5 +1,6 @@
 //! Pairs of faults: opened when no single fault explains what was seen and read.
 
+use cimento_diagnosis::attempt::actions::{Join, SetControl};
 use std::sync::Arc;
 
 use crate::common;
@@ -17,10 +18,10 @@ fn volts(session: &mut Session, suspects: &mut Suspects, at: &str) {
 }
 
 fn turn(session: &mut Session, suspects: &mut Suspects, control: &str, position: &str) {
-    let step = session.act(Action::SetControl {
+    let step = session.act(Action::SetControl(SetControl {
         control: control.to_owned(),
         position: position.to_owned(),
-    });
+    }));
     let step = step.unwrap().clone();
     suspects.follow(&step).unwrap();
 }
@@ -91,11 +92,11 @@ fn a_second_break_comes_in_with_the_reading_that_the_first_does_not_explain() {
     let one = places(&circuit, &suspects);
     assert!(one.contains(&"W9".to_owned()), "{one:?}");
     // W9 is bridged: a break behind it is the only thing that keeps the lamp dark now.
-    let join = Action::Join {
+    let join = Action::Join(Join {
         from: "S2.2".to_owned(),
         to: "C5.2m".to_owned(),
         fused: true,
-    };
+    });
     let step = session.act(join).unwrap().clone();
     suspects.follow(&step).unwrap();
     volts(&mut session, &mut suspects, "C5.2f");
@@ -134,10 +135,10 @@ fn a_supposed_fault_is_that_fault_alone() {
     let mut single = Session::start(&alone);
     for control in ["work lamps", "markers"] {
         turn(&mut session, &mut suspects, control, "on");
-        let on = Action::SetControl {
+        let on = Action::SetControl(SetControl {
             control: control.to_owned(),
             position: "on".to_owned(),
-        };
+        });
         single.act(on).unwrap();
     }
     let supposed = Supposed {

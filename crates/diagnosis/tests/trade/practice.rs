@@ -1,5 +1,6 @@
 //! Practice with hints, and the bench for trying the tools.
 
+use cimento_diagnosis::attempt::actions::{HandIn, Hint, NameFault, SetControl};
 use std::sync::Arc;
 
 use crate::common;
@@ -25,10 +26,10 @@ fn volts(red: &str) -> Action {
 }
 
 fn set(control: &str, position: &str) -> Action {
-    Action::SetControl {
+    Action::SetControl(SetControl {
         control: control.to_owned(),
         position: position.to_owned(),
-    }
+    })
 }
 
 #[test]
@@ -41,10 +42,10 @@ fn hints_go_from_a_question_to_the_next_best_measurement_and_back() {
     let mut ask = |session: &mut Session| {
         let level = next_level(session.steps());
         let text = hint(&reference, session.steps(), level).unwrap();
-        let given = Action::Hint {
+        let given = Action::Hint(Hint {
             level,
             text: text.clone(),
-        };
+        });
         costs.push(session.act(given).unwrap().minutes);
         text
     };
@@ -97,7 +98,7 @@ fn hints_are_for_practice_alone() {
     let mut session = Session::start(&lesson);
     let level = 1;
     let text = "Look at W10.".to_owned();
-    let refused = session.act(Action::Hint { level, text }).unwrap_err();
+    let refused = session.act(Action::Hint(Hint { level, text })).unwrap_err();
     assert!(refused.to_string().contains("practice"), "{refused}");
 }
 
@@ -118,12 +119,12 @@ fn the_tools_can_be_tried_on_a_healthy_machine() {
     let lesson = lesson(&circuit, None, Purpose::Tools);
     let mut session = Session::start(&lesson);
     for action in [
-        Action::HandIn,
-        Action::NameFault {
+        Action::HandIn(HandIn {}),
+        Action::NameFault(NameFault {
             place: "W8".to_owned(),
             mode: "open".to_owned(),
             because: Vec::new(),
-        },
+        }),
     ] {
         let refused = session.act(action).unwrap_err().to_string();
         assert!(refused.contains("healthy"), "{refused}");

@@ -1,6 +1,10 @@
 //! What a lesson allows, shows and asks for.
 
 use crate::common;
+use cimento_diagnosis::attempt::actions::{
+    Clear, FitKnownGood, HandIn, Inspect, Join, SetControl, Support, Suspect, TakeApart, WarmUp,
+    Wiggle,
+};
 
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::attempt::{Action, Session};
@@ -24,20 +28,20 @@ fn reading(function: Function) -> Action {
 fn what_is_forbidden_is_refused() {
     let id = |text: &str| text.to_owned();
     let acts = [
-        Action::TakeApart { what: id("C12") },
-        Action::Join {
+        Action::TakeApart(TakeApart { what: id("C12") }),
+        Action::Join(Join {
             from: id("BAT.+"),
             to: id("K3.86"),
             fused: true,
-        },
-        Action::Support {
+        }),
+        Action::Support(Support {
             plus: id("BAT.+"),
             minus: id("BAT.-"),
-        },
-        Action::Wiggle { what: id("W8") },
-        Action::WarmUp,
-        Action::Inspect { place: id("W8") },
-        Action::FitKnownGood { part: id("K3") },
+        }),
+        Action::Wiggle(Wiggle { what: id("W8") }),
+        Action::WarmUp(WarmUp {}),
+        Action::Inspect(Inspect { place: id("W8") }),
+        Action::FitKnownGood(FitKnownGood { part: id("K3") }),
     ];
     let free = Lesson::new(doc("W8:open")).unwrap();
     let strict = Lesson::new(LessonDoc {
@@ -70,7 +74,7 @@ fn the_plan_keeps_to_what_is_allowed() {
         let states = reference.table.states.iter();
         states
             .flat_map(|s| &s.actions)
-            .any(|a| matches!(a, Action::TakeApart { .. }))
+            .any(|a| matches!(a, Action::TakeApart(_)))
     };
     assert!(apart(vec![]));
     assert!(!apart(vec![Means::TakingApart]));
@@ -85,11 +89,11 @@ fn the_method_asked_for_is_marked() {
             ..doc("W8:open")
         })
         .unwrap();
-        let off = Action::SetControl {
+        let off = Action::SetControl(SetControl {
             control: "key".to_owned(),
             position: "off".to_owned(),
-        };
-        let actions = [off, reading(function), Action::HandIn];
+        });
+        let actions = [off, reading(function), Action::HandIn(HandIn {})];
         let session = Session::replay(&lesson, &actions).unwrap();
         let sheet = mark_sheet(&lesson, session.steps()).unwrap();
         sheet
@@ -167,15 +171,15 @@ fn conclusions_stand_beside_their_reading() {
         |places: &[&str]| -> Vec<String> { places.iter().map(|p| (*p).to_owned()).collect() };
     let actions = [
         reading(Function::DC_VOLTS),
-        Action::Clear {
+        Action::Clear(Clear {
             places: claim(&["K3", "W12"]),
-        },
-        Action::Clear {
+        }),
+        Action::Clear(Clear {
             places: claim(&["G4"]),
-        },
-        Action::Suspect {
+        }),
+        Action::Suspect(Suspect {
             places: claim(&["W8"]),
-        },
+        }),
         reading(Function::DC_VOLTS),
     ];
     let view = Session::replay(&lesson, &actions).unwrap().view();

@@ -1,6 +1,7 @@
 //! Screens of the oscilloscope as evidence: what they rule out, that they never rule out what is
 //! there, and how what was said of them is marked.
 
+use cimento_diagnosis::attempt::actions::{HandIn, Judge, SetControl, TakeCapture, TakeReading};
 use std::sync::Arc;
 
 use crate::common;
@@ -38,10 +39,10 @@ fn lesson(circuit: &Arc<Circuit>, fault: &str, predictions: bool) -> Arc<Lesson>
 }
 
 fn set(control: &str, position: &str) -> Action {
-    Action::SetControl {
+    Action::SetControl(SetControl {
         control: control.to_owned(),
         position: position.to_owned(),
-    }
+    })
 }
 
 fn pickup(lead: &str) -> Scope {
@@ -58,10 +59,10 @@ fn pickup(lead: &str) -> Scope {
 }
 
 fn screen(scope: Scope, expected: &[Looks]) -> Action {
-    Action::Capture {
+    Action::Capture(TakeCapture {
         scope,
         expected: expected.to_vec(),
-    }
+    })
 }
 
 fn still_there(circuit: &Arc<Circuit>, suspects: &Suspects) -> Vec<String> {
@@ -84,7 +85,7 @@ fn a_screen_rules_out_what_would_have_drawn_another() {
     let worth = suspects.worth_of_screen(&pickup("W6")).unwrap();
     assert!(worth < 0.05, "{worth} bit with nothing turning");
     for action in [set("rope", "pulled"), screen(pickup("W6"), &[])] {
-        if matches!(action, Action::Capture { .. }) {
+        if matches!(action, Action::Capture(_)) {
             let worth = suspects.worth_of_screen(&pickup("W6")).unwrap();
             assert!(worth > 0.2, "{worth} bit");
         }
@@ -150,8 +151,8 @@ fn what_was_said_of_a_screen_is_marked() {
         let actions = [
             set("rope", "pulled"),
             screen(pickup("W6"), &[said]),
-            Action::Judge { step: 2, verdict },
-            Action::HandIn,
+            Action::Judge(Judge { step: 2, verdict }),
+            Action::HandIn(HandIn {}),
         ];
         let sheet = sheet(&lesson, &actions);
         let text = format!("{said:?}, {verdict:?}: {:?}", sheet.lines);
@@ -176,7 +177,7 @@ fn a_screen_wants_a_prediction_and_its_own_kind_of_verdict() {
     );
     let said = [LOOKS(Form::Pulses, Peak::To5k)];
     session.act(screen(pickup("W6"), &said)).unwrap();
-    let judge = |verdict| Action::Judge { step: 1, verdict };
+    let judge = |verdict| Action::Judge(Judge { step: 1, verdict });
     let wrong = session.act(judge(Verdict::TooLow)).unwrap_err().to_string();
     assert!(wrong.contains("normal, not normal"), "{wrong}");
     session.act(judge(Verdict::Abnormal)).unwrap();
@@ -403,14 +404,16 @@ fn a_sweep_says_what_each_fault_changes_on_a_screen() {
 fn an_attempt_goes_on_where_it_was_left() {
     let circuit = pump();
     let lesson = lesson(&circuit, "A1:module_open", false);
-    let reading = |function: Function, red: &str, black: Option<&str>| Action::TakeReading {
-        function,
-        range: None,
-        red: Some(red.to_owned()),
-        black: black.map(str::to_owned),
-        expected: None,
-        supposing: None,
-        touch: cimento_diagnosis::attempt::Touch::BackProbe,
+    let reading = |function: Function, red: &str, black: Option<&str>| {
+        Action::TakeReading(TakeReading {
+            function,
+            range: None,
+            red: Some(red.to_owned()),
+            black: black.map(str::to_owned),
+            expected: None,
+            supposing: None,
+            touch: cimento_diagnosis::attempt::Touch::BackProbe,
+        })
     };
     let actions = [
         set("rope", "pulled"),

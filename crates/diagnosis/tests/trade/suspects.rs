@@ -1,6 +1,10 @@
 //! Soundness: the fault that is really there is never ruled out, whatever is done and measured.
 //! `CHANCE=1 cargo test -p cimento-diagnosis --test trade suspects -- --nocapture` draws new cases each time.
 
+use cimento_diagnosis::attempt::actions::{
+    CoolDown, Dry, Inspect, Join, PutBack, SetControl, TakeApart, TakeReading, TryComplaint, Wait,
+    WarmUp, Wet,
+};
 use std::sync::Arc;
 
 use crate::common;
@@ -49,44 +53,52 @@ fn fault(
 fn action(lesson: &Arc<Lesson>, (kind, a, b): Move) -> Action {
     let circuit = &lesson.circuit;
     let point = |i: Index| i.get(&circuit.test_points).id.clone();
-    let reading = |function: Function, red: String, black: Option<String>| Action::TakeReading {
-        function,
-        range: None,
-        red: Some(red),
-        black,
-        expected: None,
-        supposing: None,
-        touch: Touch::default(),
+    let reading = |function: Function, red: String, black: Option<String>| {
+        Action::TakeReading(TakeReading {
+            function,
+            range: None,
+            red: Some(red),
+            black,
+            expected: None,
+            supposing: None,
+            touch: Touch::default(),
+        })
     };
     let negative = circuit.point_at(0).map(|p| p.id.clone());
     match kind {
         0..=3 => {
             let controls = circuit.controls();
             let control = a.get(&controls);
-            Action::SetControl {
+            Action::SetControl(SetControl {
                 control: control.name.clone(),
                 position: b.get(&control.positions).clone(),
-            }
+            })
         }
-        4 => Action::TakeApart {
+        4 => Action::TakeApart(TakeApart {
             what: a.get(&circuit.comes_apart()).clone(),
-        },
-        5 => Action::PutBack {
+        }),
+        5 => Action::PutBack(PutBack {
             what: a.get(&circuit.comes_apart()).clone(),
-        },
-        6 => Action::Join {
+        }),
+        6 => Action::Join(Join {
             from: point(a),
             to: point(b),
             fused: true,
-        },
-        7 => Action::TryComplaint,
-        8 => Action::Wait { minutes: 5.0 },
-        9 => [Action::WarmUp, Action::CoolDown, Action::Wet, Action::Dry][a.index(4)].clone(),
+        }),
+        7 => Action::TryComplaint(TryComplaint {}),
+        8 => Action::Wait(Wait { minutes: 5.0 }),
+        9 => [
+            Action::WarmUp(WarmUp {}),
+            Action::CoolDown(CoolDown {}),
+            Action::Wet(Wet {}),
+            Action::Dry(Dry {}),
+        ][a.index(4)]
+        .clone(),
         10 => {
             let places: Vec<_> = circuit.places().collect();
-            Action::Inspect {
+            Action::Inspect(Inspect {
                 place: circuit.place_id(*a.get(&places)).to_owned(),
-            }
+            })
         }
         11 => reading(Function::DC_VOLTS, point(a), Some(point(b))),
         12 => reading(Function::OHMS, point(a), Some(point(b))),

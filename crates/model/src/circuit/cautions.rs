@@ -30,47 +30,42 @@ pub struct Danger {
 /// Where every work order ends.
 pub const DEFER: &str = "This bench trains. It does not replace the maker's service information, the shop's rules, local law or licensed practice.";
 
+/// A caution for the work order.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Caution {
+    /// Its place on the list: the most dangerous has the least.
+    pub rank: u8,
+    pub text: &'static str,
+}
+
+/// What is asked of every lead, and what an ammeter is.
+const FUSED: &str = "A jumper lead carries a fuse.";
+const UNFUSED: &str =
+    "A jumper lead carries a fuse. Without one a wrong point burns the lead and what it touches.";
+const AMMETER: &str = "The meter is a piece of wire now. Open the circuit and put it in series; across a source its fuse goes, and without a fuse it burns.";
+
 impl Circuit {
     /// The cautions that apply, most dangerous first.
     pub fn cautions(&self) -> Vec<String> {
-        let has = |kind: &str| self.parts.iter().any(|p| p.kind.kind() == kind);
-        let mut out = Vec::new();
-        if self.sparks() {
-            out.push("Ignition: tens of kilovolts, which can injure and can upset an implanted device. Never hold a lead or plug while the engine turns; give every spark a gap to ground, away from fuel vapour: a coil that runs with nowhere to spark is harmed inside.");
-        }
-        if has("starter") {
-            out.push("Before cranking: gear in neutral, brake on; hands, hair and leads clear of belts, fan and flywheel.");
-            out.push("Never defeat a neutral or clutch switch on a machine in gear.");
-        }
-        if has("battery") {
-            out.push("A battery gives off hydrogen. Take its negative off first, put it on last; no ring, watch or tool across the posts; never an ammeter across a source.");
-        }
-        out.push("A jumper lead carries a fuse.");
-        out.push(DEFER);
-        out.into_iter().map(str::to_owned).collect()
+        let of_parts = self.parts.iter().flat_map(|p| p.kind.cautions());
+        let mut parts: Vec<Caution> = of_parts.copied().collect();
+        parts.sort();
+        parts.dedup();
+        let parts = parts.into_iter().map(|c| c.text);
+        let all = parts.chain([FUSED, DEFER]);
+        all.map(str::to_owned).collect()
     }
 
     /// The acts that a person is warned of again before doing them.
     pub fn dangers(&self) -> Vec<Danger> {
         let mut out = vec![
-            (
-                DangerousAct::JoinUnfused,
-                "A jumper lead carries a fuse. Without one a wrong point burns the lead and what it touches.",
-            ),
-            (
-                DangerousAct::Amps,
-                "The meter is a piece of wire now. Open the circuit and put it in series; across a source its fuse goes, and without a fuse it burns.",
-            ),
-            (
-                DangerousAct::BatteryOff,
-                "Negative off first, on last; no sparks: a battery gives off hydrogen.",
-            ),
+            (DangerousAct::JoinUnfused, UNFUSED),
+            (DangerousAct::Amps, AMMETER),
         ];
-        if self.sparks() {
-            out.push((
-                DangerousAct::OpenSpark,
-                "Ground the plug's shell, keep off it and its lead while the engine turns, and keep fuel vapour away: tens of kilovolts.",
-            ));
+        for danger in self.parts.iter().filter_map(|p| p.kind.danger()) {
+            if !out.contains(&danger) {
+                out.push(danger);
+            }
         }
         let danger = |(act, text): (DangerousAct, &str)| Danger {
             act,

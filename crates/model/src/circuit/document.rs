@@ -86,8 +86,8 @@ pub struct SpliceDoc {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reach_min: Option<f64>,
     /// How the wires are joined; crimped when left out.
-    #[serde(default, skip_serializing_if = "Join::is_usual")]
-    pub join: Join,
+    #[serde(default, skip_serializing_if = "SpliceJoint::is_usual")]
+    pub join: SpliceJoint,
 }
 
 /// What a high-voltage lead is made of.
@@ -138,7 +138,7 @@ impl LeadKind {
     Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema, ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
-pub enum Join {
+pub enum SpliceJoint {
     #[default]
     Crimped,
     /// Soldered and sleeved.
@@ -149,7 +149,7 @@ pub enum Join {
     Tap,
 }
 
-impl Join {
+impl SpliceJoint {
     fn is_usual(&self) -> bool {
         *self == Self::Crimped
     }

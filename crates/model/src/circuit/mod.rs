@@ -14,10 +14,10 @@ mod wire_list;
 use std::collections::HashMap;
 use std::sync::OnceLock;
 
-pub use cautions::{DEFER, Danger, DangerousAct};
+pub use cautions::{Caution, DEFER, Danger, DangerousAct};
 pub use document::{
-    CircuitDoc, ConnectorDoc, FORMAT, GroundDoc, Join, LeadKind, PartDoc, SpliceDoc, VERSION,
-    WireDoc,
+    CircuitDoc, ConnectorDoc, FORMAT, GroundDoc, LeadKind, PartDoc, SpliceDoc, SpliceJoint,
+    VERSION, WireDoc,
 };
 pub use drawing::{
     Drawing, DrawnCavity, DrawnConnector, DrawnGround, DrawnPart, DrawnPoint, DrawnTerminal,

@@ -1,5 +1,6 @@
 //! Places where a fault can sit, and the conductors among them.
 
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -82,7 +83,7 @@ pub struct SeverityInfo {
 }
 
 /// What a severity is counted in.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema, ToSchema)]
 pub enum SeverityUnit {
     #[serde(rename = "Ω")]
     Ohm,
@@ -93,6 +94,17 @@ pub enum SeverityUnit {
     Ampere,
     #[serde(rename = "mm")]
     Millimetre,
+}
+
+impl std::fmt::Display for SeverityUnit {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(match self {
+            Self::Ohm => "Ω",
+            Self::Share => "share",
+            Self::Ampere => "A",
+            Self::Millimetre => "mm",
+        })
+    }
 }
 
 impl Circuit {

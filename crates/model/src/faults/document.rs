@@ -4,30 +4,26 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{
-    CONDUCTOR_MODES, Condition, ConductorMode, Fault, LeadsTo, Mode, Target, default_metal,
-};
+use super::{Condition, ConductorMode, Fault, LeadsTo, Mode, Target, default_metal};
 use crate::circuit::{Circuit, Place, Problem, SeverityInfo, SeverityUnit};
 
 /// A fault as a document.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
-#[serde(deny_unknown_fields)]
+#[serde(try_from = "Written")]
 pub struct FaultDoc {
     /// `W8`, `C12.4`, `G1`, `K3`.
     pub place: String,
     /// `open`, `high_resistance`, `short_to_ground`, … or a part's own.
     pub mode: String,
+    /// How bad it is; as usual when left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub ohms: Option<f64>,
+    pub severity: Option<Amount>,
     /// The metal a short or leak goes to.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub metal: Option<String>,
     /// The other wire of a short between two.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub other: Option<String>,
-    /// Share of the strands that is cut.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub fraction: Option<f64>,
     /// Where along a wire, 0 to 1 from its `from` end; the middle when left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub at: Option<f64>,
@@ -38,8 +34,67 @@ pub struct FaultDoc {
     pub cause: Option<String>,
 }
 
-/// Reads `W8:open` or `C12.4:high_resistance=2`. The number is ohms, or the share for
-/// `strands_cut`.
+/// A severity: a number and what it counts.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Amount {
+    pub value: f64,
+    /// The unit of the fault's mode, which is the one meant when it is left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub unit: Option<SeverityUnit>,
+}
+
+impl From<f64> for Amount {
+    fn from(value: f64) -> Self {
+        Self { value, unit: None }
+    }
+}
+
+/// A fault as it may be written: with `severity`, or as it was before there was one, with `ohms` (of
+/// whatever unit) or `fraction`.
+#[derive(Deserialize, JsonSchema)]
+#[schemars(rename = "FaultDoc")]
+#[serde(deny_unknown_fields)]
+struct Written {
+    place: String,
+    mode: String,
+    severity: Option<Amount>,
+    ohms: Option<f64>,
+    fraction: Option<f64>,
+    metal: Option<String>,
+    other: Option<String>,
+    at: Option<f64>,
+    when: Option<String>,
+    cause: Option<String>,
+}
+
+impl TryFrom<Written> for FaultDoc {
+    type Error = String;
+
+    fn try_from(written: Written) -> Result<Self, String> {
+        let old = written.ohms.into_iter().chain(written.fraction);
+        let mut given = written.severity.into_iter().chain(old.map(Amount::from));
+        let severity = given.next();
+        if given.next().is_some() {
+            return Err(format!(
+                "the fault at {} has two severities: write `severity` alone",
+                written.place
+            ));
+        }
+        Ok(Self {
+            place: written.place,
+            mode: written.mode,
+            severity,
+            metal: written.metal,
+            other: written.other,
+            at: written.at,
+            when: written.when,
+            cause: written.cause,
+        })
+    }
+}
+
+/// Reads `W8:open` or `C12.4:high_resistance=2`; the number is in the unit of the mode.
 ///
 /// # Errors
 /// A sentence that says what was expected.
@@ -47,7 +102,7 @@ pub fn read_short_form(text: &str) -> Result<FaultDoc, Problem> {
     let bad = |message: String| Problem::refused("fault", message);
     let (place, rest) = text.split_once(':').ok_or_else(|| {
         bad(format!(
-            "“{text}” is no fault: expected PLACE:mode or PLACE:mode=ohms, such as W8:open"
+            "“{text}” is no fault: expected PLACE:mode or PLACE:mode=severity, such as W8:open"
         ))
     })?;
     let mut doc = FaultDoc {
@@ -60,19 +115,9 @@ pub fn read_short_form(text: &str) -> Result<FaultDoc, Problem> {
             .parse()
             .map_err(|_| bad(format!("“{number}” in {text} is no number")))?;
         mode.clone_into(&mut doc.mode);
-        if counts_a_share(mode) {
-            doc.fraction = Some(value);
-        } else {
-            doc.ohms = Some(value);
-        }
+        doc.severity = Some(value.into());
     }
     Ok(doc)
-}
-
-/// Whether a mode's severity is a share of the wire's area and not ohms.
-fn counts_a_share(mode: &str) -> bool {
-    let how = CONDUCTOR_MODES.iter().find(|m| m.name == mode);
-    how.is_some_and(|m| m.unit == SeverityUnit::Share)
 }
 
 pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Fault, Problem> {
@@ -100,25 +145,33 @@ pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Faul
             ),
         );
     };
-    let given = if counts_a_share(&doc.mode) {
-        doc.fraction
-    } else {
-        doc.ohms
-    };
-    let severity = match (spec.severity, given) {
+    let severity = match (spec.severity, doc.severity) {
         (None, None) => None,
         (None, Some(_)) => {
             return bad(
-                "ohms",
-                format!("{} has no severity: leave ohms out", doc.mode),
+                "severity",
+                format!("{} has no severity: leave it out", doc.mode),
             );
         }
-        (Some(range), value) => {
-            let v = value.unwrap_or(range.usual);
-            let SeverityInfo { least, most, .. } = range;
+        (Some(range), given) => {
+            let SeverityInfo {
+                least,
+                most,
+                usual,
+                unit,
+            } = range;
+            if let Some(Amount { unit: Some(u), .. }) = given
+                && u != unit
+            {
+                return bad(
+                    "severity.unit",
+                    format!("expected {unit}, which is what {} is counted in", doc.mode),
+                );
+            }
+            let v = given.map_or(usual, |given| given.value);
             if !(v >= least && v <= most) {
                 return bad(
-                    "ohms",
+                    "severity",
                     format!("{v} is out of range: expected {least} to {most}"),
                 );
             }
@@ -225,19 +278,48 @@ pub(super) fn write(circuit: &Circuit, fault: &Fault) -> FaultDoc {
     let mode = &fault.mode;
     let metal = mode.metal().and_then(metal_name);
     let other = mode.other().map(|n| circuit.conductors[n].id.clone());
-    let fraction = mode.severity().filter(|_| counts_a_share(mode.name()));
+    let unit = mode.spec.severity.map(|range| range.unit);
     FaultDoc {
         place: circuit.place_id(fault.place).to_owned(),
         mode: fault.mode.name().to_owned(),
-        ohms: match fraction {
-            Some(_) => None,
-            None => mode.severity(),
-        },
+        severity: mode.severity().map(|value| Amount { value, unit }),
         metal,
         other,
-        fraction,
         at: Some(fault.at),
         when: Some(fault.when.name().to_owned()),
         cause: fault.cause.clone(),
+    }
+}
+
+#[cfg(test)]
+#[allow(clippy::unwrap_used)]
+mod tests {
+    use super::*;
+
+    fn doc(json: &str) -> Result<FaultDoc, serde_json::Error> {
+        serde_json::from_str(json)
+    }
+
+    /// What was written before there were units is read as before, and written anew with one.
+    #[test]
+    fn older_spellings_of_a_severity_are_read() {
+        for (old, value) in [(r#""ohms": 2"#, 2.0), (r#""fraction": 0.4"#, 0.4)] {
+            let read = doc(&format!(r#"{{"place": "W8", "mode": "any", {old}}}"#)).unwrap();
+            assert_eq!(read.severity, Some(value.into()));
+            let written = serde_json::to_value(&read).unwrap();
+            assert_eq!(written["severity"]["value"], value);
+        }
+        let unit =
+            doc(r#"{"place": "W8", "mode": "burnt", "severity": {"value": 3, "unit": "mm"}}"#);
+        let unit = unit.unwrap().severity.unwrap().unit;
+        assert_eq!(unit, Some(SeverityUnit::Millimetre));
+    }
+
+    #[test]
+    fn two_severities_are_one_too_many() {
+        let both = r#"{"place": "W8", "mode": "any", "severity": {"value": 3}, "ohms": 2}"#;
+        let error = doc(both).unwrap_err().to_string();
+        assert!(error.contains("W8 has two severities"), "{error}");
+        assert!(doc(r#"{"place": "W8", "mode": "any", "farads": 2}"#).is_err());
     }
 }

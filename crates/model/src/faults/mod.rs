@@ -4,7 +4,7 @@ mod document;
 mod mode_spec;
 mod modes;
 
-pub use document::{FaultDoc, read_short_form};
+pub use document::{Amount, FaultDoc, read_short_form};
 pub use mode_spec::{ModeSpec, graded, graded_in, mode};
 pub use modes::{CONDUCTOR_MODES, ConductorMode, Damage, Effect, Jump, LeadsTo, conductor_modes};
 

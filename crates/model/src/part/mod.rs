@@ -8,7 +8,7 @@ pub use context::{Change, Context, Cylinder, Look, Notice, NoticeKind, Stamp, Tu
 pub use facets::{Cranking, Fuel, Generator, Ignition, Module, SparkPlug};
 pub use params::{ParamKind, ParamSpec, Params, ReadTable, Table, number};
 
-use crate::circuit::Part;
+use crate::circuit::{Caution, DangerousAct, Part};
 use crate::faults::ModeSpec;
 
 /// A terminal of a kind of part.
@@ -90,6 +90,18 @@ pub trait PartKind: Send + Sync {
     fn kind(&self) -> &'static str;
     /// The name people use.
     fn title(&self) -> &'static str;
+    /// What the ids of such parts begin with.
+    fn letters(&self) -> &'static str {
+        "X"
+    }
+    /// What one is warned of where it is fitted.
+    fn cautions(&self) -> &'static [Caution] {
+        &[]
+    }
+    /// What one is warned of once more, right before doing it, where it is fitted.
+    fn danger(&self) -> Option<(DangerousAct, &'static str)> {
+        None
+    }
     fn terminals(&self) -> &'static [Terminal];
     fn params(&self) -> &'static [ParamSpec];
     fn modes(&self) -> &'static [ModeSpec];

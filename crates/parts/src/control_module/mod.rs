@@ -147,6 +147,10 @@ impl PartKind for ControlModule {
         "Control module"
     }
 
+    fn letters(&self) -> &'static str {
+        "U"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         &TERMINALS
     }

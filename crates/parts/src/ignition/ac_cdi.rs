@@ -42,6 +42,10 @@ impl PartKind for AcCdi {
         "Capacitor ignition box, stator fed"
     }
 
+    fn letters(&self) -> &'static str {
+        "U"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

@@ -87,6 +87,10 @@ impl PartKind for Coil {
         self.title
     }
 
+    fn letters(&self) -> &'static str {
+        "T"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         self.terminals
     }

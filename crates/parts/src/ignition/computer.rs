@@ -77,6 +77,10 @@ impl PartKind for Computer {
         "Ignition computer"
     }
 
+    fn letters(&self) -> &'static str {
+        "U"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

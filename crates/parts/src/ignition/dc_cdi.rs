@@ -38,6 +38,10 @@ impl PartKind for DcCdi {
         "Capacitor ignition box, battery fed"
     }
 
+    fn letters(&self) -> &'static str {
+        "U"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

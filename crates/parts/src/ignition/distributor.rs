@@ -30,6 +30,10 @@ impl PartKind for Distributor {
         "Distributor cap and rotor"
     }
 
+    fn letters(&self) -> &'static str {
+        "S"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

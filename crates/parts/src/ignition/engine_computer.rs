@@ -53,6 +53,10 @@ impl PartKind for EngineComputer {
         "Engine computer"
     }
 
+    fn letters(&self) -> &'static str {
+        "U"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

@@ -59,6 +59,10 @@ impl PartKind for Magneto {
         self.title
     }
 
+    fn letters(&self) -> &'static str {
+        "G"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

@@ -49,6 +49,10 @@ impl PartKind for Module {
         "Ignition module"
     }
 
+    fn letters(&self) -> &'static str {
+        "U"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

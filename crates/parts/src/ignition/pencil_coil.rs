@@ -34,6 +34,10 @@ impl PartKind for PencilCoil {
         "Coil on plug"
     }
 
+    fn letters(&self) -> &'static str {
+        "T"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

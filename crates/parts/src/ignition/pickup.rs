@@ -27,6 +27,10 @@ impl PartKind for Pickup {
         "Magnetic pickup"
     }
 
+    fn letters(&self) -> &'static str {
+        "B"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

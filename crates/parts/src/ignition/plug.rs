@@ -5,7 +5,7 @@ use cimento_solver::{Element, Shape};
 
 use super::breakdown::{EDGE, breakdown_v};
 use super::gap::{gap_in_a_cylinder, spark_gap};
-use cimento_model::circuit::{Part, SeverityUnit};
+use cimento_model::circuit::{Caution, DangerousAct, Part, SeverityUnit};
 use cimento_model::faults::{ModeSpec, graded, graded_in, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
@@ -45,6 +45,24 @@ impl PartKind for Plug {
 
     fn title(&self) -> &'static str {
         "Spark plug"
+    }
+
+    fn letters(&self) -> &'static str {
+        "E"
+    }
+
+    fn cautions(&self) -> &'static [Caution] {
+        &[Caution {
+            rank: 0,
+            text: "Ignition: tens of kilovolts, which can injure and can upset an implanted device. Never hold a lead or plug while the engine turns; give every spark a gap to ground, away from fuel vapour: a coil that runs with nowhere to spark is harmed inside.",
+        }]
+    }
+
+    fn danger(&self) -> Option<(DangerousAct, &'static str)> {
+        Some((
+            DangerousAct::OpenSpark,
+            "Ground the plug's shell, keep off it and its lead while the engine turns, and keep fuel vapour away: tens of kilovolts.",
+        ))
     }
 
     fn terminals(&self) -> &'static [Terminal] {

@@ -53,6 +53,10 @@ impl PartKind for Points {
         "Contact breaker"
     }
 
+    fn letters(&self) -> &'static str {
+        "S"
+    }
+
     fn terminals(&self) -> &'static [Terminal] {
         const {
             &[

@@ -1,5 +1,6 @@
 //! `cimento suspects`.
 
+use cimento_diagnosis::attempt::actions::{SetControl, TakeReading};
 use cimento_diagnosis::attempt::{Action, Answer, Session, Touch};
 use cimento_diagnosis::suspects::{RuledOut, Suspects};
 use cimento_model::circuit::Circuit;
@@ -42,9 +43,11 @@ pub(super) fn run(args: &SuspectsArgs) -> Result<(), Failure> {
         &[],
     )];
     let asked = files::state(circuit, &args.circuit.state)?;
-    let moved = circuit.controls().into_iter().map(|c| Action::SetControl {
-        position: asked.control(&c.name).to_owned(),
-        control: c.name,
+    let moved = circuit.controls().into_iter().map(|c| {
+        Action::SetControl(SetControl {
+            position: asked.control(&c.name).to_owned(),
+            control: c.name,
+        })
     });
     let mut actions: Vec<Action> = Vec::new();
     actions.extend(moved.filter(|_| !args.circuit.state.is_empty()));
@@ -110,7 +113,7 @@ fn reading(circuit: &Circuit, text: &str) -> Result<Action, Failure> {
         }
     };
     let function = files::function(name)?;
-    Ok(Action::TakeReading {
+    Ok(Action::TakeReading(TakeReading {
         function,
         range: None,
         red: Some(red.to_owned()),
@@ -120,5 +123,5 @@ fn reading(circuit: &Circuit, text: &str) -> Result<Action, Failure> {
         expected: None,
         supposing: None,
         touch: Touch::default(),
-    })
+    }))
 }

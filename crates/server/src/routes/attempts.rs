@@ -1,6 +1,7 @@
 //! A student's attempts. What leaves here never holds a fault, a key, a candidate or a voltage that
 //! was not measured; the mark sheet, which names the fault, waits until the attempt is handed in.
 
+use cimento_diagnosis::attempt::actions::{HandIn, Hint};
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
@@ -74,6 +75,8 @@ struct AttemptView {
     scope: bool,
     /// What may not be done to the machine.
     forbidden: Vec<Means>,
+    /// The words of the actions that are not allowed for it.
+    forbidden_actions: Vec<&'static str>,
     papers: Papers,
     /// What a healthy machine reads, where its papers list it.
     healthy: Vec<HealthySheet>,
@@ -100,7 +103,14 @@ struct AttemptView {
 struct PlaceWithRepairs {
     #[serde(flatten)]
     place: PlaceInfo,
-    repairs: Vec<RepairKind>,
+    repairs: Vec<RepairItem>,
+}
+
+/// A repair with the words it is offered in.
+#[derive(Serialize, ToSchema)]
+struct RepairItem {
+    how: RepairKind,
+    text: &'static str,
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -162,7 +172,7 @@ async fn act(
     Path(id): Path<i32>,
     Body(new): Body<NewAction>,
 ) -> Result<Json<BenchView>, Problem> {
-    if matches!(new.action, Action::Hint { .. }) {
+    if matches!(new.action, Action::Hint(_)) {
         return Err(Problem::bad("a hint is asked for by its own button"));
     }
     let asked = Asked {
@@ -217,7 +227,7 @@ fn step(
     }
     let action = action(&row, &steps)?;
     let began = s.store.began(id)?;
-    if left_s(&lesson, began) == Some(0) && action != Action::HandIn {
+    if left_s(&lesson, began) == Some(0) && action != Action::HandIn(HandIn {}) {
         return Err(Problem::bad("the time of this lesson is over: hand in"));
     }
     let stored = NewStep {
@@ -251,7 +261,7 @@ async fn ask_hint(
                 let level = next_level(steps);
                 let steps = steps.to_vec();
                 let text = s.reason(row.lesson_id, move |r| hint(r, &steps, level))?;
-                Ok(Action::Hint { level, text })
+                Ok(Action::Hint(Hint { level, text }))
             })
         })
         .await?;
@@ -512,6 +522,7 @@ fn attempt_view(
         functions: lesson.functions.clone(),
         scope: lesson.scope,
         forbidden: lesson.forbidden.clone(),
+        forbidden_actions: Action::forbidden(&lesson.forbidden),
         papers: lesson.papers,
         healthy: lesson.sheets.clone(),
         method: lesson.method.text().to_owned(),
@@ -528,7 +539,14 @@ fn attempt_view(
         places: places
             .map(|(place, info)| PlaceWithRepairs {
                 place: info,
-                repairs: repairs(circuit, place).to_vec(),
+                repairs: {
+                    let all = repairs(circuit, place).iter().copied();
+                    all.map(|how| RepairItem {
+                        how,
+                        text: how.to_do(),
+                    })
+                    .collect()
+                },
             })
             .collect(),
         comes_apart: lesson.comes_apart.clone(),

@@ -138,6 +138,8 @@ struct Said {
 struct KindItem {
     kind: &'static str,
     title: &'static str,
+    /// What the ids of such parts begin with.
+    letters: &'static str,
     terminals: Vec<&'static str>,
     params: Vec<ParamItem>,
 }
@@ -169,6 +171,7 @@ async fn kinds(_: Instructor) -> Json<Vec<KindItem>> {
     let item = |k: &&dyn PartKind| KindItem {
         kind: k.kind(),
         title: k.title(),
+        letters: k.letters(),
         terminals: k.terminals().iter().map(|t| t.name).collect(),
         params: k.params().iter().map(param).collect(),
     };

@@ -4,13 +4,6 @@ import { useRef, useState, type ComponentRef } from 'react';
 
 import type { Action, AttemptView } from '../../api/client';
 
-const REPAIRS: Record<string, string> = {
-  join: 'open the loom and join',
-  renew: 'renew',
-  clean: 'clean and tighten',
-  adjust: 'set right',
-};
-
 type Props = {
   attempt: AttemptView;
   what: 'name' | 'repair' | null;
@@ -25,9 +18,9 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
   const first = useRef<ComponentRef<typeof Select>>(null);
   const chosen = attempt.places.find((p) => p.id === place);
   const naming = what === 'name';
-  const ways = naming
+  const ways: { value: string; label: string }[] | undefined = naming
     ? chosen?.modes.map((m) => ({ value: m.mode, label: `${m.mode.replaceAll('_', ' ')} · ${m.about}` }))
-    : chosen?.repairs.map((r) => ({ value: r, label: REPAIRS[r] ?? r }));
+    : chosen?.repairs.map((r) => ({ value: r.how, label: r.text }));
   const close = () => {
     setPlace(undefined);
     setHow(undefined);
@@ -36,11 +29,9 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
   };
   const done = async () => {
     if (!place || !how) return;
-    await act(
-      naming
-        ? { do: 'name_fault', place, mode: how, because }
-        : { do: 'repair', place, how: how as 'join' | 'renew' | 'clean' | 'adjust' },
-    );
+    const repair = chosen?.repairs.find((r) => r.how === how);
+    if (naming) await act({ do: 'name_fault', place, mode: how, because });
+    else if (repair) await act({ do: 'repair', place, how: repair.how });
     close();
   };
   return (

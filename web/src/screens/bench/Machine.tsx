@@ -9,21 +9,6 @@ import type { Leads } from './meter/state';
 type Props = { attempt: AttemptView; leads: Leads; act: (action: Action) => Promise<unknown> };
 type Way = { label: string; action: Action };
 
-/** What a lesson may forbid, by what is done. */
-const MEANS: Partial<Record<Action['do'], AttemptView['forbidden'][number]>> = {
-  take_apart: 'taking_apart',
-  join: 'leads',
-  support: 'jump_pack',
-  wiggle: 'moving',
-  warm_up: 'climate',
-  cool_down: 'climate',
-  wet: 'climate',
-  dry: 'climate',
-  inspect: 'looking_closely',
-  swap: 'swapping',
-  fit_known_good: 'known_good',
-};
-
 /** Controls beyond this many are worked from the list, but for the key, the rope and the engine. */
 const AT_HAND = 3;
 
@@ -39,10 +24,7 @@ export const Machine = forwardRef<MachineHandle, Props>(function Machine({ attem
   useImperativeHandle(handle, () => ({ focus: () => field.current?.focus() }));
   const view = attempt.bench;
   const closed = view.handed_in;
-  const allowed = (way: Way) => {
-    const means = MEANS[way.action.do];
-    return means === undefined || !attempt.forbidden.includes(means);
-  };
+  const allowed = (way: Way) => !attempt.forbidden_actions.includes(way.action.do);
   const groups = ways(attempt, leads)
     .map((g) => ({ ...g, ways: g.ways.filter(allowed) }))
     .filter((g) => g.ways.length > 0);

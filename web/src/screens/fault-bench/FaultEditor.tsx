@@ -6,12 +6,11 @@ import type { FaultDoc, PlaceInfo } from '../../api/client';
 
 type Props = { places: PlaceInfo[]; faults: FaultDoc[]; onChange: (faults: FaultDoc[]) => void };
 
-/** Modes whose severity is a share of the wire's area. */
-const SHARES = ['strands_cut', 'too_thin'];
-
-function unitOf(places: PlaceInfo[], fault: FaultDoc): string {
-  const place = places.find((p) => p.id === fault.place);
-  return place?.modes.find((m) => m.mode === fault.mode)?.severity?.unit ?? '';
+/** How bad a fault is, as one says it: "20 %", "2 Ω". */
+function severityOf(fault: FaultDoc): string {
+  const given = fault.severity;
+  if (!given) return '';
+  return given.unit === 'share' ? `${given.value * 100} %` : `${given.value} ${given.unit ?? ''}`;
 }
 
 /** When a fault is there. */
@@ -49,8 +48,10 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
       );
       return;
     }
-    const value = severity.trim() === '' ? mode.severity?.usual : number;
-    const given = mode.severity ? (SHARES.includes(mode.mode) ? { fraction: value } : { ohms: value }) : {};
+    const range = mode.severity;
+    const given = range
+      ? { severity: { value: severity.trim() === '' ? range.usual : number, unit: range.unit } }
+      : {};
     const between = mode.needs_other ? { other } : {};
     const condition = when === 'always' ? {} : { when };
     onChange([
@@ -74,8 +75,8 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
             <br />
             <span className="bad">
               {f.mode.replaceAll('_', ' ')}
-              {f.ohms !== undefined && f.ohms !== null && ` ${f.ohms} ${unitOf(places, f)}`}
-              {f.fraction !== undefined && f.fraction !== null && ` ${f.fraction * 100} %`}
+              {' '}
+              {severityOf(f)}
               {f.other && ` ${f.mode === 'crossed' ? 'with' : 'and'} ${f.other}`}
               {f.when && f.when !== 'always' && `, when ${f.when}`}
             </span>

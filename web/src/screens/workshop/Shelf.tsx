@@ -5,20 +5,9 @@ import type { CircuitDoc, KindItem } from '../../api/client';
 
 type Props = { kinds: KindItem[]; change: (make: (doc: CircuitDoc) => CircuitDoc) => void };
 
-/** Letters that ids of a kind begin with. */
-const LETTERS: [RegExp, string][] = [
-  [/battery/, 'BAT'],
-  [/fuse|link|breaker/, 'F'],
-  [/relay/, 'K'],
-  [/switch|button|key/, 'S'],
-  [/starter|blower/, 'M'],
-  [/lamp|horn|led/, 'H'],
-  [/module/, 'U'],
-  [/sensor|potentiometer|thermistor|sender/, 'B'],
-];
-
 export function Shelf({ kinds, change }: Props) {
   const next = (letters: string, have: string[]) => {
+    // There is mostly one battery, and it needs no number.
     if (letters === 'BAT' && !have.includes('BAT')) return 'BAT';
     for (let n = 1; ; n++) if (!have.includes(`${letters}${n}`)) return `${letters}${n}`;
   };
@@ -37,7 +26,7 @@ export function Shelf({ kinds, change }: Props) {
         const id = next('G', Object.keys(old.grounds ?? {}));
         return { ...old, grounds: { ...old.grounds, [id]: { metal: 'body' } } };
       }
-      const letters = LETTERS.find(([like]) => like.test(what))?.[1] ?? 'X';
+      const letters = kinds.find((k) => k.kind === what)?.letters ?? 'X';
       const id = next(letters, Object.keys(old.parts ?? {}));
       return { ...old, parts: { ...old.parts, [id]: { kind: what } } };
     });

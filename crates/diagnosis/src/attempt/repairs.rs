@@ -29,6 +29,16 @@ impl RepairKind {
         }
     }
 
+    /// As one is asked whether to do it.
+    pub fn to_do(self) -> &'static str {
+        match self {
+            Self::Join => "open the loom and join",
+            Self::Renew => "renew",
+            Self::Clean => "clean and tighten",
+            Self::Adjust => "set right",
+        }
+    }
+
     /// As the bench writes it.
     pub fn text(self) -> &'static str {
         match self {

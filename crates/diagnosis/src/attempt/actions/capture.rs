@@ -1,0 +1,85 @@
+//! Looking at the oscilloscope.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::super::session::{Refusal, Session, bad, not_taken};
+use super::super::step::{Answer, Step};
+use super::super::view::{BenchView, CaptureAt};
+use super::{Act, Evidence, PLACING_MINUTES};
+use cimento_bench::instruments::{Looks, Probe, Scope, capture};
+
+/// Minutes beyond reaching the points; common practice.
+const MINUTES: f64 = 2.0;
+
+/// Look at up to four channels of the oscilloscope.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TakeCapture {
+    pub scope: Scope,
+    /// What each channel of a healthy machine shows, as the student says.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub expected: Vec<Looks>,
+}
+
+impl Act for TakeCapture {
+    fn said(&self, answer: &Answer) -> String {
+        let Answer::Captured { capture } = answer else {
+            return "Looked at the oscilloscope".to_owned();
+        };
+        let traces = capture.traces.iter();
+        let said = traces.map(|t| format!("{} {}", t.name, t.features.said.join(", ")));
+        format!(
+            "Looked at the oscilloscope: {}",
+            said.collect::<Vec<_>>().join("; ")
+        )
+    }
+
+    fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
+        if !session.lesson.scope {
+            return bad("this lesson does not use the oscilloscope".to_owned());
+        }
+        let said = self.expected.len();
+        if said != self.scope.channels.len() && (said > 0 || session.lesson.predictions) {
+            return bad(
+                "say of each channel what a healthy machine shows before you capture".to_owned(),
+            );
+        }
+        let capture = match &session.showed {
+            Some(Answer::Captured { capture }) => capture.clone(),
+            _ => capture(&session.bench, &self.scope).map_err(not_taken)?,
+        };
+        let circuit = &session.lesson.circuit;
+        let reach = |probe: &Probe| match probe {
+            Probe::Leads { red, black } => {
+                let points = [red, black]
+                    .into_iter()
+                    .filter_map(|id| circuit.test_point(id));
+                points.map(|p| p.reach_min).sum()
+            }
+            Probe::Pickup { .. } | Probe::Clamp { .. } => PLACING_MINUTES,
+        };
+        let way: f64 = self.scope.channels.iter().map(reach).sum();
+        Ok((Answer::Captured { capture }, MINUTES + way))
+    }
+
+    fn evidence<'a>(&'a self, answer: &'a Answer) -> Evidence<'a> {
+        let scope = &self.scope;
+        match answer {
+            Answer::Captured { capture } => Evidence::Screen { scope, capture },
+            _ => Evidence::Nothing,
+        }
+    }
+
+    fn show(&self, step: &Step, view: &mut BenchView) {
+        if let Answer::Captured { capture } = &step.answer {
+            view.captures.push(CaptureAt {
+                step: step.no,
+                capture: capture.clone(),
+                expected: self.expected.clone(),
+                verdict: None,
+                note: None,
+            });
+        }
+    }
+}

@@ -1,0 +1,38 @@
+//! Turning the key or moving a lever.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::super::session::{Refusal, Session, bad};
+use super::super::step::Answer;
+use super::{Act, HAND_MINUTES};
+use cimento_bench::Bench;
+use cimento_model::state::{ENGINE, OperatingState};
+
+/// Turn the key or move a lever.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SetControl {
+    pub control: String,
+    pub position: String,
+}
+
+impl Act for SetControl {
+    fn said(&self, _: &Answer) -> String {
+        format!("Put the {} to {}", self.control, self.position)
+    }
+
+    fn asks_for(&self, bench: &Bench) -> Option<OperatingState> {
+        let mut state = bench.state().clone();
+        state.set_control(&self.control, self.position.clone());
+        Some(state)
+    }
+
+    fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
+        session.may_change(self)?;
+        if self.control == ENGINE && self.position != "stopped" && !session.starts()? {
+            return bad("the engine does not start".to_owned());
+        }
+        Ok((session.change_machine(self)?, HAND_MINUTES))
+    }
+}

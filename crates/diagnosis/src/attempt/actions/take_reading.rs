@@ -1,0 +1,170 @@
+//! Taking a reading.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::super::session::{Refusal, Session, bad, not_taken};
+use super::super::step::{Answer, Step, Supposed};
+use super::super::touch::Touch;
+use super::super::view::{BenchView, LedgerLine};
+use super::{Act, Danger, Evidence};
+use crate::lesson::Means;
+use cimento_bench::Bench;
+use cimento_bench::instruments::{Function, Range, take_with};
+use cimento_model::units::Quantity;
+
+/// Minutes beyond reaching the points; common practice.
+const MINUTES: f64 = 0.5;
+/// Longest text taken as an expectation.
+const LONGEST_TEXT: usize = 40;
+
+/// Put an instrument on its points and read it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TakeReading {
+    pub function: Function,
+    /// Full scale of a range; automatic when absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub range: Option<f64>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub red: Option<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub black: Option<String>,
+    /// What a healthy circuit should read, in the student's hand.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub expected: Option<String>,
+    /// The fault with which that is expected; a healthy circuit when absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub supposing: Option<Supposed>,
+    #[serde(default, skip_serializing_if = "Touch::is_back_probe")]
+    pub touch: Touch,
+}
+
+impl TakeReading {
+    /// The points of the red and the black lead.
+    pub fn leads(&self) -> [Option<&str>; 2] {
+        [self.red.as_deref(), self.black.as_deref()]
+    }
+
+    /// The range that the student chose, of those that the function has.
+    fn range(&self) -> Result<Option<Range>, Refusal> {
+        let Some(full) = self.range else {
+            return Ok(None);
+        };
+        let ranges = self.function.ranges();
+        match ranges.iter().find(|have| have.0 == full) {
+            Some(range) => Ok(Some(*range)),
+            None => bad(format!("the meter has no range of {full} there")),
+        }
+    }
+
+    /// Whether the expectation is one, where the lesson asks for it.
+    fn may_expect(&self, asked: bool) -> Result<(), Refusal> {
+        match self.expected.as_deref() {
+            None if asked => bad(
+                "write down what a healthy circuit should read before you take the reading"
+                    .to_owned(),
+            ),
+            Some(text) => {
+                let shown: String = text.chars().take(LONGEST_TEXT).collect();
+                let read = Quantity::parse(&shown, self.function.unit());
+                read.map_or_else(|e| bad(e.to_string()), |_| Ok(()))
+            }
+            None => Ok(()),
+        }
+    }
+}
+
+impl Act for TakeReading {
+    fn said(&self, answer: &Answer) -> String {
+        match answer {
+            Answer::Reading { reading } => format!("Read {}", reading.about()),
+            _ => "Took a reading".to_owned(),
+        }
+    }
+
+    fn needs_so(&self) -> Option<Means> {
+        (self.touch == Touch::Pierce).then_some(Means::Piercing)
+    }
+
+    fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
+        if let Some(fault) = &self.supposing {
+            session.may_fail(&fault.place, &fault.mode)?;
+        }
+        session.may_touch(self.touch, self.leads())?;
+        if !session.lesson.functions.contains(&self.function) {
+            return bad("this lesson does not use that function of the meter".to_owned());
+        }
+        let range = self.range()?;
+        self.may_expect(session.lesson.predictions)?;
+        let [red, black] = self.leads();
+        let reading = match &session.showed {
+            Some(Answer::Reading { reading }) => reading.clone(),
+            _ => take_with(
+                &session.meter,
+                &session.bench,
+                self.function,
+                range,
+                red,
+                black,
+            )
+            .map_err(not_taken)?,
+        };
+        session.meter.fuse_blown |= reading.blew;
+        let mut minutes = MINUTES;
+        for (lead, id) in session.leads.iter_mut().zip([&reading.red, &reading.black]) {
+            if id != lead {
+                let circuit = &session.lesson.circuit;
+                let point = id.as_deref().and_then(|id| circuit.test_point(id));
+                minutes += point.map_or(0.0, |p| self.touch.way_minutes(circuit, p));
+                lead.clone_from(id);
+            }
+        }
+        Ok((Answer::Reading { reading }, minutes))
+    }
+
+    fn evidence<'a>(&'a self, answer: &'a Answer) -> Evidence<'a> {
+        match answer {
+            Answer::Reading { reading } => Evidence::Reading {
+                reading,
+                range: self.range.map(Range),
+            },
+            _ => Evidence::Nothing,
+        }
+    }
+
+    fn dangers(&self, _: &Bench, answer: &Answer) -> Vec<Danger> {
+        match answer {
+            Answer::Reading { reading } if reading.blew => vec![Danger {
+                serious: true,
+                text: "An ammeter was put across a source: on a real meter without its fuse the leads burn."
+                    .to_owned(),
+            }],
+            _ => Vec::new(),
+        }
+    }
+
+    fn show(&self, step: &Step, view: &mut BenchView) {
+        let Answer::Reading { reading } = &step.answer else {
+            return;
+        };
+        let expected = self.expected.as_deref();
+        let value = expected.and_then(|text| Quantity::parse(text, reading.function.unit()).ok());
+        view.ledger.push(LedgerLine {
+            step: step.no,
+            state: reading.state.clone(),
+            function: reading.function,
+            red: reading.red.clone(),
+            black: reading.black.clone(),
+            expected: self.expected.clone(),
+            supposing: self.supposing.clone(),
+            expected_value: value.map(|v| v.number()).filter(|n| n.is_finite()),
+            shown: reading.shown.clone(),
+            verdict: None,
+            first_verdict: None,
+            note: None,
+            concluded: Vec::new(),
+            after_repair: !view.repairs.is_empty(),
+        });
+    }
+}

@@ -1,0 +1,106 @@
+//! A step of an attempt: an action and what the bench answered.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::actions::{Action, Evidence};
+use cimento_bench::Complaint;
+use cimento_bench::instruments::{Capture, Reading};
+use cimento_model::part::Notice;
+
+/// A fault that a student supposes, to say what a meter would show with it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Supposed {
+    pub place: String,
+    pub mode: String,
+}
+
+impl Supposed {
+    /// "W8 open".
+    pub fn text(&self) -> String {
+        format!("{} {}", self.place, self.mode.replace('_', " "))
+    }
+}
+
+/// What a student makes of a reading.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Verdict {
+    Normal,
+    Borderline,
+    TooLow,
+    TooHigh,
+    /// A screen that is not as it should be.
+    Abnormal,
+    /// It says nothing about the complaint.
+    TellsNothing,
+}
+
+impl Verdict {
+    /// As the bench writes it.
+    pub fn text(self) -> &'static str {
+        match self {
+            Self::Normal => "normal",
+            Self::Borderline => "borderline",
+            Self::TooLow => "too low",
+            Self::TooHigh => "too high",
+            Self::Abnormal => "not normal",
+            Self::TellsNothing => "not telling",
+        }
+    }
+}
+
+/// What the bench answers.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "is", rename_all = "snake_case")]
+pub enum Answer {
+    /// What is noticed after a control was moved.
+    Noticed {
+        notices: Vec<Notice>,
+    },
+    Complaint {
+        complaint: Complaint,
+    },
+    Reading {
+        reading: Reading,
+    },
+    Captured {
+        capture: Capture,
+    },
+    Noted,
+    /// What there is to see at a place.
+    Seen {
+        text: String,
+    },
+    /// The fuse in the lead went, and the lead joins nothing.
+    LeadBlew {
+        notices: Vec<Notice>,
+    },
+    Repaired {
+        text: String,
+    },
+    HandedIn,
+}
+
+/// An action with its answer, numbered from 1.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Step {
+    pub no: usize,
+    pub action: Action,
+    pub answer: Answer,
+    /// Minutes it took at the machine.
+    pub minutes: f64,
+}
+
+impl Step {
+    /// What it says about the machine.
+    pub(crate) fn evidence(&self) -> Evidence<'_> {
+        self.action.kind().evidence(&self.answer)
+    }
+
+    /// In words, with what the bench answered.
+    pub(crate) fn said(&self) -> String {
+        self.action.kind().said(&self.answer)
+    }
+}
