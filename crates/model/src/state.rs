@@ -65,7 +65,8 @@ pub struct OperatingState {
     pub temperature_c: f64,
     /// Minutes since the engine stopped.
     #[serde(default, skip_serializing_if = "is_zero")]
-    pub stopped_min: f64,
+    #[serde(rename = "stopped_min")]
+    pub stopped_minutes: f64,
     /// Places or harnesses that are being moved.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub moved: Vec<String>,
@@ -88,7 +89,7 @@ impl Hash for OperatingState {
             (&supply.plus, &supply.minus).hash(hasher);
             [supply.volts, supply.ohms].map(f64::to_bits).hash(hasher);
         }
-        let numbers = [self.engine_rpm, self.temperature_c, self.stopped_min];
+        let numbers = [self.engine_rpm, self.temperature_c, self.stopped_minutes];
         numbers.map(f64::to_bits).hash(hasher);
     }
 }
@@ -156,7 +157,7 @@ impl Default for OperatingState {
             jumpers: Vec::new(),
             supplies: Vec::new(),
             temperature_c: SHOP_C,
-            stopped_min: 0.0,
+            stopped_minutes: 0.0,
             moved: Vec::new(),
             wet: false,
         }

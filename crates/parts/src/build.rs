@@ -223,7 +223,7 @@ fn parts(b: &mut Builder, doc: &CircuitDoc) -> Vec<Part> {
             let path = format!("parts.{id}");
             b.range(
                 format!("{path}.reach_min"),
-                part.reach_min,
+                part.reach_minutes,
                 0.0,
                 600.0,
                 "min",
@@ -250,7 +250,7 @@ fn parts(b: &mut Builder, doc: &CircuitDoc) -> Vec<Part> {
                 nodes,
                 params,
                 control: part.control.clone(),
-                reach_min: part.reach_min.unwrap_or(1.0),
+                reach_minutes: part.reach_minutes.unwrap_or(1.0),
             }
         })
         .collect()
@@ -270,7 +270,7 @@ fn conductor(id: String, kind: ConductorKind, a: usize, b: usize, ohms: f64) -> 
         near_metal: None,
         connector: None,
         harness: None,
-        lead: None,
+        ignition_lead: None,
         doubt: 1.0,
     }
 }
@@ -311,7 +311,7 @@ fn grounds(b: &mut Builder, doc: &CircuitDoc, out: &mut Vec<Conductor>) {
         name_is_sound(b, &format!("grounds.{id}.metal"), &ground.metal);
         b.range(
             format!("grounds.{id}.reach_min"),
-            ground.reach_min,
+            ground.reach_minutes,
             0.0,
             600.0,
             "min",
@@ -350,7 +350,7 @@ fn cavities(b: &mut Builder, doc: &CircuitDoc, out: &mut Vec<Conductor>) -> Hash
         }
         b.range(
             format!("{path}.reach_min"),
-            connector.reach_min,
+            connector.reach_minutes,
             0.0,
             600.0,
             "min",
@@ -387,7 +387,7 @@ fn splices(b: &mut Builder, doc: &CircuitDoc, out: &mut Vec<Conductor>) {
     for (id, splice) in &doc.splices {
         b.range(
             format!("splices.{id}.reach_min"),
-            splice.reach_min,
+            splice.reach_minutes,
             0.0,
             600.0,
             "min",
@@ -438,7 +438,7 @@ fn wires(b: &mut Builder, doc: &CircuitDoc, sides: &HashSet<String>, out: &mut V
             }
             let mut c = conductor(wire.id.clone(), ConductorKind::Wire, from, to, ohms);
             c.harness.clone_from(&wire.harness);
-            c.lead = wire.lead;
+            c.ignition_lead = wire.ignition_lead;
             out.push(c);
         }
     }
@@ -494,14 +494,14 @@ fn resistance(b: &mut Builder, path: &str, wire: &WireDoc) -> f64 {
         }
     }
     let area = wire.area_mm2.or(wire.awg.map(awg_area_mm2));
-    if wire.lead.is_some() && area.is_some() {
+    if wire.ignition_lead.is_some() && area.is_some() {
         b.refuse(
             format!("{path}.lead"),
             "both a size and a kind of lead are given: expected one of them",
         );
     }
     let length_m = wire.length_m.unwrap_or(0.0);
-    match (wire.ohms, wire.lead, area) {
+    match (wire.ohms, wire.ignition_lead, area) {
         (Some(ohms), ..) => ohms,
         (None, Some(lead), _) => lead.ohms_per_m() * length_m,
         (None, None, Some(area)) => wire_ohms(area, length_m, 20.0),
@@ -517,12 +517,12 @@ fn test_points(doc: &CircuitDoc, b: &Builder, parts: &[Part]) -> Vec<TestPoint> 
                 id: b.nodes[node].clone(),
                 node,
                 about: terminal.about.to_owned(),
-                reach_min: part.reach_min,
+                reach_minutes: part.reach_minutes,
             });
         }
     }
     for (node, name) in b.nodes.iter().enumerate() {
-        let (id, about, reach_min) = match name.split_once('.') {
+        let (id, about, reach_minutes) = match name.split_once('.') {
             Some((id, side)) if doc.connectors.contains_key(id) => {
                 let half = if side.ends_with('m') {
                     "male"
@@ -530,17 +530,17 @@ fn test_points(doc: &CircuitDoc, b: &Builder, parts: &[Part]) -> Vec<TestPoint> 
                     "female"
                 };
                 let about = format!("back of cavity, {half} side");
-                (name, about, doc.connectors[id].reach_min.unwrap_or(2.0))
+                (name, about, doc.connectors[id].reach_minutes.unwrap_or(2.0))
             }
             None if doc.splices.contains_key(name) => (
                 name,
                 "splice, tape opened".to_owned(),
-                doc.splices[name].reach_min.unwrap_or(15.0),
+                doc.splices[name].reach_minutes.unwrap_or(15.0),
             ),
             None if doc.grounds.contains_key(name) => (
                 name,
                 "lug".to_owned(),
-                doc.grounds[name].reach_min.unwrap_or(1.0),
+                doc.grounds[name].reach_minutes.unwrap_or(1.0),
             ),
             None if name.starts_with("metal:") => (name, "bare metal".to_owned(), 0.5),
             _ => continue,
@@ -549,7 +549,7 @@ fn test_points(doc: &CircuitDoc, b: &Builder, parts: &[Part]) -> Vec<TestPoint> 
             id: id.clone(),
             node,
             about,
-            reach_min,
+            reach_minutes,
         });
     }
     out

@@ -154,7 +154,7 @@ fn insert(
     wire.to = enter;
     rest.area_mm2 = wire.area_mm2;
     rest.awg = wire.awg;
-    rest.lead = wire.lead;
+    rest.ignition_lead = wire.ignition_lead;
     rest.color.clone_from(&wire.color);
     rest.harness.clone_from(&wire.harness);
     for (part, own) in [(share, &mut *wire), (1.0 - share, &mut rest)] {
@@ -246,7 +246,7 @@ fn declare(
                 ConnectorDoc {
                     cavities: 1,
                     place: None,
-                    reach_min: None,
+                    reach_minutes: None,
                     contact_ohms: None,
                     spare: Vec::new(),
                 },
@@ -258,7 +258,7 @@ fn declare(
                 GroundDoc {
                     metal: metal.to_owned(),
                     place: None,
-                    reach_min: None,
+                    reach_minutes: None,
                     contact_ohms: None,
                 },
             );
@@ -364,7 +364,7 @@ fn read_wire(
         area_mm2: None,
         awg: None,
         length_m: None,
-        lead: None,
+        ignition_lead: None,
         ohms: None,
         color: None,
         harness: None,
@@ -380,7 +380,7 @@ fn read_wire(
         } else if let Some(harness) = text.strip_prefix('@') {
             wire.harness = Some(harness.replace('_', " "));
         } else if let Some(lead) = LeadKind::ALL.into_iter().find(|l| l.name() == text) {
-            wire.lead = Some(lead);
+            wire.ignition_lead = Some(lead);
         } else if text == "strap" {
             wire.harness.get_or_insert_with(|| "strap".to_owned());
         } else if let Some(awg) = text.strip_suffix("awg") {
@@ -392,7 +392,7 @@ fn read_wire(
             if !(number > 0.0 && number.is_finite()) {
                 return word.wrong("expected a number above 0");
             }
-            if wire.area_mm2.is_none() && wire.awg.is_none() && wire.lead.is_none() {
+            if wire.area_mm2.is_none() && wire.awg.is_none() && wire.ignition_lead.is_none() {
                 wire.area_mm2 = Some(number);
             } else if wire.length_m.is_none() {
                 wire.length_m = Some(number);
@@ -472,7 +472,7 @@ fn wire_text(wire: &WireDoc) -> String {
     let mut words = vec![format!("{}:", wire.id)];
     words.extend(wire.area_mm2.map(|a| a.to_string()));
     words.extend(wire.awg.map(|a| format!("{a}awg")));
-    words.extend(wire.lead.map(|l| l.name().to_owned()));
+    words.extend(wire.ignition_lead.map(|l| l.name().to_owned()));
     words.extend(wire.color.clone().map(String::from));
     words.extend(wire.length_m.map(|l| l.to_string()));
     words.extend(

@@ -556,7 +556,7 @@ async fn a_class_gets_variants_of_one_difficulty() {
         let body = json!({
             "lesson": {"title": "Class", "complaint": "It will not crank.", "circuit": 1,
                 "faults": pool, "predictions": true},
-            "band": {"least_min": least, "most_min": most}, "students": ids, "seed": 7
+            "band": {"least_minutes": least, "most_minutes": most}, "students": ids, "seed": 7
         });
         school.ask(
             "POST",
@@ -895,7 +895,7 @@ async fn a_lesson_s_rules_hold_on_the_bench() {
         .json();
     assert_eq!(usual["rules"]["weights"]["clearing"], 20.0);
     let rules = json!({"forbidden": ["taking_apart"], "papers": {"diagram": false, "connectors": true, "healthy": true},
-        "method": "loaded_first", "limit_min": 30, "weights": {"clearing": 50.0, "conclusion": 50.0}});
+        "method": "loaded_first", "limit_minutes": 30, "weights": {"clearing": 50.0, "conclusion": 50.0}});
     let lesson = json!({"title": "Tug", "complaint": "It cranks slowly.", "circuit": 1, "predictions": false,
         "faults": [{"place": "W8", "mode": "open"}], "rules": rules});
     let words = json!({"circuit": 1, "faults": lesson["faults"], "complaint": lesson["complaint"]});
@@ -1007,7 +1007,7 @@ async fn a_lesson_s_rules_hold_on_the_bench() {
     assert_eq!(criteria, ["clearing", "conclusion"]);
 
     let wrong = json!({"title": "Tug", "complaint": "", "circuit": 1, "predictions": false,
-        "faults": [{"place": "W8", "mode": "open"}], "rules": {"limit_min": 0}});
+        "faults": [{"place": "W8", "mode": "open"}], "rules": {"limit_minutes": 0}});
     let refused = school
         .ask("POST", "/api/lessons", Some(&instructor), Some(wrong))
         .await;

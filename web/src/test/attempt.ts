@@ -88,7 +88,7 @@ export function bench(more: Partial<BenchView> = {}): BenchView {
 }
 
 export function attempt(more: Partial<AttemptView> = {}): AttemptView {
-  const point = (id: string) => ({ id, about: `post ${id}`, reach_min: 1 });
+  const point = (id: string) => ({ id, about: `post ${id}`, reach_minutes: 1 });
   const mode = { mode: 'open', about: 'broken through', severity: null, needs_other: false };
   return {
     id: 1,
@@ -139,7 +139,12 @@ export function attempt(more: Partial<AttemptView> = {}): AttemptView {
         ],
       },
     ],
-    places: ['W1', 'C1.1', 'W2'].map((id) => ({ id, about: `wire ${id}`, modes: [mode], repairs: [{ how: 'join', text: 'open the loom and join' }] })),
+    places: ['W1', 'C1.1', 'W2'].map((id) => ({
+      id,
+      about: `wire ${id}`,
+      modes: [mode],
+      repairs: [{ how: 'join', text: 'open the loom and join' }],
+    })),
     comes_apart: ['C1'],
     alike: [],
     modules: [],

@@ -285,13 +285,13 @@ impl Bench {
             left -= step;
             let state = &mut self.state;
             let running = state.engine == Engine::Running;
-            state.stopped_min = if running {
+            state.stopped_minutes = if running {
                 0.0
             } else {
-                state.stopped_min + step
+                state.stopped_minutes + step
             };
             // A hot engine that has just been stopped warms what stands around it.
-            let soaks = state.temperature_c > SOAKS_C && state.stopped_min <= SOAK_MINUTES;
+            let soaks = state.temperature_c > SOAKS_C && state.stopped_minutes <= SOAK_MINUTES;
             let (toward_c, slow_min) = match (running, soaks) {
                 (true, _) => (RUNNING_C, WARMS_MINUTES),
                 (false, true) => (SOAKED_C, SOAK_MINUTES),

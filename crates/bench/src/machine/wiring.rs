@@ -173,7 +173,7 @@ fn conductor(
     let apart = operating.is_apart(circuit, place);
     let ohms = match c.kind {
         _ if apart => f64::INFINITY,
-        ConductorKind::Wire if c.lead.is_none() => {
+        ConductorKind::Wire if c.ignition_lead.is_none() => {
             c.ohms * (1.0 + COPPER_PER_KELVIN * (operating.temperature_c - 20.0))
         }
         _ => c.ohms,

@@ -218,7 +218,11 @@ fn conductor_modes_are_whole() {
                     "{}",
                     spec.name
                 );
-                if !used.insert((spec.name, conductor.kind as usize, conductor.lead.is_some())) {
+                if !used.insert((
+                    spec.name,
+                    conductor.kind as usize,
+                    conductor.ignition_lead.is_some(),
+                )) {
                     continue;
                 }
                 let other = circuit.conductors.iter().enumerate().find(|(m, _)| {

@@ -62,7 +62,9 @@ pub fn repairs(circuit: &Circuit, place: Place) -> &'static [RepairKind] {
         }
         Place::Pin(..) => &[RepairKind::Renew],
         Place::Conductor(n) => match circuit.conductors[n].kind {
-            ConductorKind::Wire if circuit.conductors[n].lead.is_some() => &[RepairKind::Renew],
+            ConductorKind::Wire if circuit.conductors[n].ignition_lead.is_some() => {
+                &[RepairKind::Renew]
+            }
             ConductorKind::Wire => &[RepairKind::Join, RepairKind::Renew],
             ConductorKind::Cavity => &[RepairKind::Clean, RepairKind::Renew],
             ConductorKind::Splice => &[RepairKind::Join],

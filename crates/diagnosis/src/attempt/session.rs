@@ -194,7 +194,7 @@ impl Session {
         }
         let points = ends.into_iter();
         let points = points.filter_map(|id| self.lesson.circuit.test_point(id));
-        Ok(points.map(|p| p.reach_min).sum())
+        Ok(points.map(|p| p.reach_minutes).sum())
     }
 
     /// Whether the machine can be put into the state that an action asks for.

@@ -39,9 +39,11 @@ impl Touch {
     pub(super) fn way_minutes(self, circuit: &Circuit, point: &TestPoint) -> f64 {
         let inside = is_inside(circuit, point);
         match self {
-            Self::Pierce if inside => point.reach_min * (1.0 - PIERCING_SAVES),
-            Self::FrontProbe if inside => (point.reach_min - FRONT_PROBE_SAVES_MINUTES).max(0.0),
-            _ => point.reach_min,
+            Self::Pierce if inside => point.reach_minutes * (1.0 - PIERCING_SAVES),
+            Self::FrontProbe if inside => {
+                (point.reach_minutes - FRONT_PROBE_SAVES_MINUTES).max(0.0)
+            }
+            _ => point.reach_minutes,
         }
     }
 }

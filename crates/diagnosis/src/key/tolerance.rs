@@ -21,7 +21,7 @@ pub fn tolerance(
     }
     if let Some(Place::Conductor(n)) = place
         && healthy.function == Function::OHMS
-        && circuit.conductors[n].lead.is_some()
+        && circuit.conductors[n].ignition_lead.is_some()
     {
         return limits.of_lead(value) + 2.0 * LEAD_OHMS;
     }

@@ -39,7 +39,7 @@ pub struct Lesson {
     pub forbidden: Vec<Means>,
     pub papers: Papers,
     pub method: Method,
-    pub limit_min: Option<f64>,
+    pub limit_minutes: Option<f64>,
     pub limits: Limits,
     pub weights: Weights,
     /// What the machine does with the fault, under its condition.
@@ -93,7 +93,7 @@ impl Lesson {
             ));
         }
         if doc
-            .limit_min
+            .limit_minutes
             .is_some_and(|m| !(1.0..=LONGEST_MINUTES).contains(&m))
         {
             let text = format!("expected 1 to {LONGEST_MINUTES} minutes");
@@ -154,7 +154,7 @@ impl Lesson {
             forbidden: doc.forbidden,
             papers: doc.papers,
             method: doc.method,
-            limit_min: doc.limit_min,
+            limit_minutes: doc.limit_minutes,
             limits: doc.limits,
             weights: doc.weights,
             symptom,

@@ -53,7 +53,8 @@ pub struct LessonDoc {
     pub method: Method,
     /// Minutes by the clock from the first step on; without end when absent.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub limit_min: Option<f64>,
+    #[serde(rename = "limit_min")]
+    pub limit_minutes: Option<f64>,
     #[serde(default)]
     #[schemars(with = "serde_json::Value")]
     pub limits: Limits,
@@ -101,7 +102,7 @@ impl LessonDoc {
             forbidden: Vec::new(),
             papers: Papers::default(),
             method: Method::default(),
-            limit_min: None,
+            limit_minutes: None,
             limits: Limits::default(),
             weights: Weights::default(),
         }

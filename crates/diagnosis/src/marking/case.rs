@@ -54,7 +54,7 @@ pub struct Taken<'a> {
     /// The last verdict, with its step.
     pub verdict: Option<(usize, Verdict)>,
     /// Bits it was worth when it was taken; absent after the fault was named.
-    pub worth: Option<f64>,
+    pub bits: Option<f64>,
     /// What was spent on it, beside the best then to be had; absent once a single group was left.
     pub choice: Option<Chosen>,
     /// Voltage between the probes, in volts.
@@ -80,7 +80,7 @@ pub struct Screen<'a> {
     /// The last verdict, with its step.
     pub verdict: Option<(usize, Verdict)>,
     /// Bits it was worth when it was taken; absent after the fault was named.
-    pub worth: Option<f64>,
+    pub bits: Option<f64>,
     pub choice: Option<Chosen>,
 }
 
@@ -172,8 +172,8 @@ impl<'a> Case<'a> {
                     taken.supposing = Some((fault, suspects.supposing(fault, reading)?));
                 }
                 if open {
-                    let bits = suspects.worth(reading)?;
-                    taken.worth = Some(bits);
+                    let bits = suspects.information_gain(reading)?;
+                    taken.bits = Some(bits);
                     if !suspects.places().is_subset(&reference.group) {
                         taken.choice = Some(way.chosen(reference, &suspects, step, reading, bits));
                     }
@@ -191,12 +191,12 @@ impl<'a> Case<'a> {
                     expected,
                     healthy: cimento_bench::instruments::capture(&healthy, scope)?,
                     verdict: None,
-                    worth: None,
+                    bits: None,
                     choice: None,
                 };
                 if open {
-                    let bits = suspects.worth_of_screen(scope)?;
-                    screen.worth = Some(bits);
+                    let bits = suspects.information_from_screen(scope)?;
+                    screen.bits = Some(bits);
                     if !suspects.places().is_subset(&reference.group) {
                         screen.choice = Some(Chosen {
                             bits,
@@ -419,7 +419,7 @@ fn taken<'a>(
         tolerance,
         healthy: should,
         verdict: None,
-        worth: None,
+        bits: None,
         choice: None,
         live_v: Some(volts.shown.value.number()),
         zeroed: meter.zeroed,

@@ -67,7 +67,7 @@ pub fn debrief(case: &Case<'_>) -> Debrief {
             did: step.said(),
             ruled_out: tracked.map_or(Vec::new(), |t| ruled_out(case, step, t)),
             left: tracked.map(|t| t.left.iter().copied().map(share).collect()),
-            bits: taken.map_or_else(|| case.screen(step.no).and_then(|s| s.worth), |t| t.worth),
+            bits: taken.map_or_else(|| case.screen(step.no).and_then(|s| s.bits), |t| t.bits),
             minutes: step.minutes,
             best: choice.and_then(|(_, c)| c.best).map(|b| table.proposal(b)),
             overlooked: claims

@@ -49,7 +49,7 @@ fn of_a_screen(screen: &Screen<'_>) -> Detail {
         return Detail::new(Some(screen.step), text, 0.0, 1.0);
     };
     let differs = screen.differs();
-    let tells_nothing = screen.worth.is_some_and(|bits| bits < TELLS_NOTHING_BITS);
+    let tells_nothing = screen.bits.is_some_and(|bits| bits < TELLS_NOTHING_BITS);
     let ok = match verdict {
         Verdict::Normal => differs.is_empty() || tells_nothing,
         Verdict::TellsNothing => tells_nothing,
@@ -86,7 +86,7 @@ fn one(taken: &Taken<'_>) -> Detail {
         format!("Judged {}, rightly: {compare}.", verdict.text())
     } else {
         let words: Vec<_> = right.iter().map(|v| v.text()).collect();
-        let why = match (verdict, taken.worth) {
+        let why = match (verdict, taken.bits) {
             (Verdict::TellsNothing, Some(bits)) => {
                 format!(" It was worth {bits:.2} bit when it was taken, so it does tell.")
             }
@@ -141,7 +141,7 @@ fn right_verdicts(taken: &Taken<'_>) -> Vec<Verdict> {
             out.push(Verdict::Normal);
         }
     }
-    if taken.worth.is_some_and(|bits| bits < TELLS_NOTHING_BITS) {
+    if taken.bits.is_some_and(|bits| bits < TELLS_NOTHING_BITS) {
         out.push(Verdict::TellsNothing);
         if !out.contains(&Verdict::Normal) {
             out.push(Verdict::Normal);

@@ -183,7 +183,9 @@ fn neighbours(circuit: &Circuit) -> Vec<(Place, Place)> {
             }
         }
     }
-    let leads = all.filter(|(_, c)| c.lead.is_some()).map(|(n, _)| n);
+    let leads = all
+        .filter(|(_, c)| c.ignition_lead.is_some())
+        .map(|(n, _)| n);
     let leads: Vec<usize> = leads.collect();
     for (at, &a) in leads.iter().enumerate() {
         let others = leads[at + 1..].iter().filter(|b| circuit.can_cross(a, **b));

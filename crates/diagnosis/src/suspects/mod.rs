@@ -7,6 +7,7 @@
 mod ambiguity;
 mod candidates;
 mod hint;
+mod information;
 mod pairs;
 mod plan;
 mod reference;
@@ -17,11 +18,11 @@ mod table;
 mod tracks;
 mod tree;
 mod variants;
-mod worth;
 
 pub use ambiguity::ambiguity_group;
 pub use candidates::{Candidate, candidates};
 pub use hint::{HINT_LEVELS, hint, next_level};
+pub use information::{Guess, TELLS_NOTHING_BITS, entropy, information_gain};
 pub use plan::{Plan, PlanStep, reference_plan};
 pub use reference::Reference;
 pub use spans::Span;
@@ -30,4 +31,3 @@ pub use table::{Choice, Measurement, MeasuringState, Proposal, Table};
 pub use tracks::{RuledOut, Suspects};
 pub use tree::{Branching, Outcome, PlanTree, plan_tree};
 pub use variants::{Band, DealError, deal};
-pub use worth::{Guess, TELLS_NOTHING_BITS, entropy, worth};

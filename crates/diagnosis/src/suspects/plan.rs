@@ -6,9 +6,9 @@ use std::collections::BTreeSet;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::information::entropy;
 use super::table::{Choice, Proposal, Table};
 use super::tracks::Suspects;
-use super::worth::entropy;
 use cimento_bench::instruments::Shown;
 use cimento_model::circuit::{Circuit, Place};
 

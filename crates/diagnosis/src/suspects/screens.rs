@@ -6,9 +6,9 @@
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
+use super::information::information_gain;
 use super::spans::Span;
 use super::tracks::{End, Suspects};
-use super::worth::worth;
 use cimento_bench::instruments::{Capture, Function, Scope, capture};
 use cimento_bench::{Bench, BenchError};
 
@@ -173,12 +173,12 @@ impl Suspects {
     ///
     /// # Errors
     /// As [`Suspects::follow`].
-    pub fn worth_of_screen(&self, scope: &Scope) -> Result<f64, BenchError> {
+    pub fn information_from_screen(&self, scope: &Scope) -> Result<f64, BenchError> {
         let screens = self.screens(scope)?;
         let features = screens.first().map_or(0, ScreenSpan::features);
         let one = |n: usize| {
             let spans: Vec<Span> = screens.iter().map(|s| s.feature(n)).collect();
-            worth(&self.guesses(&spans), Function::DC_VOLTS)
+            information_gain(&self.guesses(&spans), Function::DC_VOLTS)
         };
         Ok((0..features).map(one).fold(0.0, f64::max))
     }

@@ -8,9 +8,9 @@ use std::sync::Arc;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::information::{Grouped, Guess};
 use super::spans::Span;
 use super::tracks::Suspects;
-use super::worth::{Grouped, Guess};
 use crate::attempt::{Action, Answer, Step, perform};
 use crate::lesson::{Lesson, Means};
 use cimento_bench::instruments::{Function, Reading, take};
@@ -167,13 +167,13 @@ impl Table {
     }
 
     /// Bits that a measurement is worth while some segments live.
-    pub fn worth(&self, measurement: usize, alive: &BTreeSet<usize>) -> f64 {
+    pub fn information_gain(&self, measurement: usize, alive: &BTreeSet<usize>) -> f64 {
         self.worth_while(measurement, &|root| alive.contains(&root))
     }
 
     fn worth_while(&self, measurement: usize, alive: &dyn Fn(usize) -> bool) -> f64 {
         let function = self.measurements[measurement].function;
-        self.grouped[measurement].worth(function, alive)
+        self.grouped[measurement].information_gain(function, alive)
     }
 
     /// The measurement that is worth most per minute, with its bits and minutes; the way to another
@@ -190,7 +190,7 @@ impl Table {
         taken: &[usize],
     ) -> Option<Choice> {
         self.choices(alive, now, taken)
-            .filter(|c| c.bits >= super::worth::TELLS_NOTHING_BITS)
+            .filter(|c| c.bits >= super::information::TELLS_NOTHING_BITS)
             .max_by(|a, b| (a.bits / a.minutes).total_cmp(&(b.bits / b.minutes)))
     }
 
@@ -430,7 +430,7 @@ fn measurements(lesson: &Lesson, state: usize, operating: &OperatingState) -> Ve
     let circuit = &lesson.circuit;
     let apart = !operating.unplugged.is_empty() || !operating.removed.is_empty();
     let permitted = |f: Function| lesson.functions.contains(&f);
-    let reach = |id: &str| circuit.test_point(id).map_or(1.0, |p| p.reach_min);
+    let reach = |id: &str| circuit.test_point(id).map_or(1.0, |p| p.reach_minutes);
     let negative = circuit.point_at(0).map(|p| p.id.clone());
     let mut out = Vec::new();
     let mut add = |function: Function, red: &str, black: Option<&str>| {

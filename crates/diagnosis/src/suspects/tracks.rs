@@ -10,9 +10,9 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
 use super::candidates::{Candidate, candidates};
+use super::information::{Guess, information_gain};
 use super::screens::Looked;
 use super::spans::Span;
-use super::worth::{Guess, worth};
 use crate::attempt::{Action, Answer, Evidence, Step, Supposed, perform, seen};
 use crate::lesson::Lesson;
 use cimento_bench::instruments::{Function, Meter, Reading, take_with};
@@ -599,9 +599,9 @@ impl Suspects {
     ///
     /// # Errors
     /// As [`Suspects::follow`].
-    pub fn worth(&self, reading: &Reading) -> Result<f64, BenchError> {
+    pub fn information_gain(&self, reading: &Reading) -> Result<f64, BenchError> {
         let spans = self.predict(reading)?;
-        Ok(worth(&self.guesses(&spans), reading.function))
+        Ok(information_gain(&self.guesses(&spans), reading.function))
     }
 
     /// The lesson whose machine this is about.

@@ -7,14 +7,14 @@ use utoipa::ToSchema;
 /// Difficulty that variants may have, in minutes of the reference plan, ends included.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Band {
-    pub least_min: f64,
-    pub most_min: f64,
+    pub least_minutes: f64,
+    pub most_minutes: f64,
 }
 
 impl Band {
     /// Whether a fault of some difficulty may be dealt.
     pub fn holds(self, minutes: f64) -> bool {
-        (self.least_min..=self.most_min).contains(&minutes)
+        (self.least_minutes..=self.most_minutes).contains(&minutes)
     }
 }
 
@@ -40,7 +40,7 @@ pub enum DealError {
 /// # Errors
 /// [`DealError`] when fewer than two faults lie inside the band.
 pub fn deal(minutes: &[f64], band: Band, seats: usize, seed: u64) -> Result<Vec<usize>, DealError> {
-    if band.least_min.is_nan() || band.least_min > band.most_min {
+    if band.least_minutes.is_nan() || band.least_minutes > band.most_minutes {
         return Err(DealError::EmptyBand);
     }
     let mut inside: Vec<usize> = (0..minutes.len())
@@ -49,8 +49,8 @@ pub fn deal(minutes: &[f64], band: Band, seats: usize, seed: u64) -> Result<Vec<
     if inside.len() < 2 {
         return Err(DealError::TooFew {
             inside: inside.len(),
-            least: band.least_min,
-            most: band.most_min,
+            least: band.least_minutes,
+            most: band.most_minutes,
         });
     }
     let mut chance = fastrand::Rng::with_seed(seed);
@@ -76,8 +76,8 @@ mod tests {
     fn neighbours_differ_and_nobody_is_outside_the_band() {
         let minutes = [3.0, 9.0, 10.0, 11.0, 30.0];
         let band = Band {
-            least_min: 8.0,
-            most_min: 12.0,
+            least_minutes: 8.0,
+            most_minutes: 12.0,
         };
         for seed in 0..200 {
             for seats in [0, 1, 2, 3, 7, 31] {
@@ -94,9 +94,9 @@ mod tests {
 
     #[test]
     fn a_band_with_less_than_two_is_refused() {
-        let band = |least_min, most_min| Band {
-            least_min,
-            most_min,
+        let band = |least_minutes, most_minutes| Band {
+            least_minutes,
+            most_minutes,
         };
         let refused = deal(&[3.0, 9.0], band(8.0, 12.0), 4, 1)
             .unwrap_err()

@@ -39,7 +39,7 @@ fn resistance_comes_from_length_and_kind() {
     let ohms = |kind: &str, metres: f64| {
         let mut doc = common::demo(TUG).doc.clone();
         let wire = doc.wires.iter_mut().find(|w| w.id == "W13").unwrap();
-        wire.lead = serde_json::from_value(kind.into()).unwrap();
+        wire.ignition_lead = serde_json::from_value(kind.into()).unwrap();
         wire.length_m = Some(metres);
         let circuit = build_circuit(doc).unwrap();
         let mut bench = Bench::new(&circuit, &[]).unwrap();

@@ -153,7 +153,7 @@ fn limits_and_times_that_make_no_sense_are_refused_by_name() {
         format!("{}: {}", problems[0].path, problems[0].message)
     };
     let mut wrong = doc("W8:open");
-    wrong.limit_min = Some(0.0);
+    wrong.limit_minutes = Some(0.0);
     assert!(refused(wrong).starts_with("limit_min: expected 1 to 600"));
     let mut wrong = doc("W8:open");
     wrong.limits.wire_v = -0.2;

@@ -82,11 +82,11 @@ fn a_screen_rules_out_what_would_have_drawn_another() {
     for place in ["W6", "W7", "A1", "P1"] {
         assert!(before.contains(&place.to_owned()), "{place} in {before:?}");
     }
-    let worth = suspects.worth_of_screen(&pickup("W6")).unwrap();
+    let worth = suspects.information_from_screen(&pickup("W6")).unwrap();
     assert!(worth < 0.05, "{worth} bit with nothing turning");
     for action in [set("rope", "pulled"), screen(pickup("W6"), &[])] {
         if matches!(action, Action::Capture(_)) {
-            let worth = suspects.worth_of_screen(&pickup("W6")).unwrap();
+            let worth = suspects.information_from_screen(&pickup("W6")).unwrap();
             assert!(worth > 0.2, "{worth} bit");
         }
         let step = session.act(action).unwrap().clone();

@@ -57,7 +57,8 @@ pub struct PartDoc {
     pub control: Option<String>,
     /// Minutes to reach the part's terminals.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub reach_min: Option<f64>,
+    #[serde(rename = "reach_min")]
+    pub reach_minutes: Option<f64>,
 }
 
 /// Two mating halves with numbered cavities.
@@ -68,7 +69,8 @@ pub struct ConnectorDoc {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub place: Option<String>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub reach_min: Option<f64>,
+    #[serde(rename = "reach_min")]
+    pub reach_minutes: Option<f64>,
     /// Contact resistance of a healthy cavity, in ohms.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub contact_ohms: Option<f64>,
@@ -84,7 +86,8 @@ pub struct SpliceDoc {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub harness: Option<String>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub reach_min: Option<f64>,
+    #[serde(rename = "reach_min")]
+    pub reach_minutes: Option<f64>,
     /// How the wires are joined; crimped when left out.
     #[serde(default, skip_serializing_if = "SpliceJoint::is_usual")]
     pub join: SpliceJoint,
@@ -182,7 +185,8 @@ pub struct GroundDoc {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub place: Option<String>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub reach_min: Option<f64>,
+    #[serde(rename = "reach_min")]
+    pub reach_minutes: Option<f64>,
     /// Contact resistance of the clean lug, in ohms.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub contact_ohms: Option<f64>,
@@ -204,7 +208,8 @@ pub struct WireDoc {
     pub length_m: Option<f64>,
     /// What a high-voltage lead is made of, in place of a size; its resistance comes from its length.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub lead: Option<LeadKind>,
+    #[serde(rename = "lead")]
+    pub ignition_lead: Option<LeadKind>,
     /// Resistance, in place of area and length.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub ohms: Option<f64>,

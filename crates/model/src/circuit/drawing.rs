@@ -102,7 +102,7 @@ pub struct DrawnPoint {
     pub id: String,
     /// "back of cavity, male side".
     pub about: String,
-    pub reach_min: f64,
+    pub reach_minutes: f64,
 }
 
 impl Circuit {
@@ -179,7 +179,7 @@ impl Circuit {
                 .map(|p| DrawnPoint {
                     id: p.id.clone(),
                     about: p.about.clone(),
-                    reach_min: p.reach_min,
+                    reach_minutes: p.reach_minutes,
                 })
                 .collect(),
             layout: self.doc.layout.clone(),

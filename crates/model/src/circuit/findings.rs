@@ -18,7 +18,7 @@ fn wire_data(circuit: &Circuit, out: &mut Vec<Problem>) {
         let sized = wire.ohms.is_some()
             || wire.area_mm2.is_some()
             || wire.awg.is_some()
-            || wire.lead.is_some();
+            || wire.ignition_lead.is_some();
         if !sized {
             let text = format!("{} has no size: its resistance is taken as zero", wire.id);
             out.push(Problem::warning(format!("wires[{n}].area_mm2"), text));

@@ -71,7 +71,7 @@ pub struct Part {
     pub wired: Vec<bool>,
     /// Name of its knob or lever, if the document gives one.
     pub control: Option<String>,
-    pub reach_min: f64,
+    pub reach_minutes: f64,
 }
 
 /// A place a probe can reach.
@@ -83,7 +83,7 @@ pub struct TestPoint {
     /// What the probe touches: "post", "back of cavity".
     pub about: String,
     /// Minutes to reach it.
-    pub reach_min: f64,
+    pub reach_minutes: f64,
 }
 
 impl Part {

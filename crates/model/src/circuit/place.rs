@@ -48,7 +48,7 @@ pub struct Conductor {
     /// Harness, for wires and splices.
     pub harness: Option<String>,
     /// What it is made of, for a high-voltage lead.
-    pub lead: Option<LeadKind>,
+    pub ignition_lead: Option<LeadKind>,
     /// How often it fails beside others of its kind.
     pub doubt: f64,
 }
@@ -137,7 +137,7 @@ impl Circuit {
             let part = parts.find(|p| p.nodes.contains(&c.b));
             part.map(|p| p.kind.kind())
         };
-        match (a.lead, b.lead) {
+        match (a.ignition_lead, b.ignition_lead) {
             (Some(_), Some(_)) => leads_to(a).is_some() && leads_to(a) == leads_to(b),
             (None, None) => a.connector.is_some() && a.connector == b.connector,
             _ => false,
@@ -188,7 +188,7 @@ impl Circuit {
                         let (from, to) = wire.map_or((a.as_str(), b.as_str()), |w| {
                             (w.from.as_str(), w.to.as_str())
                         });
-                        let what = match c.lead {
+                        let what = match c.ignition_lead {
                             Some(_) => "high-voltage lead",
                             None => "wire",
                         };

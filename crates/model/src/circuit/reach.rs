@@ -35,22 +35,22 @@ impl Circuit {
     /// Minutes to reach a connector or part; 0 for what is neither.
     pub fn reach_minutes(&self, what: &str) -> f64 {
         let connector = self.doc.connectors.get(what);
-        let connector = connector.map(|c| c.reach_min.unwrap_or(CONNECTOR_MINUTES));
-        let part = self.part(what).map(|n| self.parts[n].reach_min);
+        let connector = connector.map(|c| c.reach_minutes.unwrap_or(CONNECTOR_MINUTES));
+        let part = self.part(what).map(|n| self.parts[n].reach_minutes);
         connector.or(part).unwrap_or(0.0)
     }
 
     /// Minutes to reach a place where it can be looked at.
     pub fn reach_minutes_of(&self, place: Place) -> f64 {
         match place {
-            Place::Part(n) | Place::Pin(n, _) => self.parts[n].reach_min,
+            Place::Part(n) | Place::Pin(n, _) => self.parts[n].reach_minutes,
             Place::Conductor(n) => {
                 let c = &self.conductors[n];
                 let ends = [c.a, c.b].into_iter().filter_map(|node| {
                     let mut points = self.test_points.iter();
                     points.find(|p| p.node == node)
                 });
-                ends.map(|p| p.reach_min).fold(BURIED_MINUTES, f64::min)
+                ends.map(|p| p.reach_minutes).fold(BURIED_MINUTES, f64::min)
             }
         }
     }

@@ -17,9 +17,9 @@ const MORE: [&str; 4] = ["awg", "ohms", "capped", "lead"];
 pub fn write_wire_list(wires: &[WireDoc]) -> String {
     let mut out = csv::Writer::from_writer(Vec::new());
     let number = |n: Option<f64>| n.map(|n| n.to_string()).unwrap_or_default();
-    let more = wires
-        .iter()
-        .any(|w| w.awg.is_some() || w.ohms.is_some() || !w.capped.is_empty() || w.lead.is_some());
+    let more = wires.iter().any(|w| {
+        w.awg.is_some() || w.ohms.is_some() || !w.capped.is_empty() || w.ignition_lead.is_some()
+    });
     let more = if more { &MORE[..] } else { &[] };
     // Writing to memory does not fail.
     let _ = out.write_record(HEADER.iter().chain(more));
@@ -38,7 +38,9 @@ pub fn write_wire_list(wires: &[WireDoc]) -> String {
             w.awg.map(|a| a.to_string()).unwrap_or_default(),
             number(w.ohms),
             w.capped.join(" "),
-            w.lead.map(|l| l.name().to_owned()).unwrap_or_default(),
+            w.ignition_lead
+                .map(|l| l.name().to_owned())
+                .unwrap_or_default(),
         ];
         let _ = out.write_record(row.iter().chain(rest.iter().take(more.len())));
     }
@@ -113,7 +115,7 @@ pub fn read_wire_list(text: &str) -> Result<Vec<WireDoc>, Refused> {
             area_mm2,
             awg: awg.map(|a| a as i32),
             length_m,
-            lead,
+            ignition_lead: lead,
             ohms,
             color,
             harness: text(6),

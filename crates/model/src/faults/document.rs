@@ -252,7 +252,7 @@ fn other(
 ) -> Result<usize, Problem> {
     let found = doc.other.as_deref().and_then(|o| circuit.place(o));
     let crossed = how.leads_to == LeadsTo::Crossed;
-    let is_lead = circuit.conductors[conductor].lead.is_some();
+    let is_lead = circuit.conductors[conductor].ignition_lead.is_some();
     match found {
         Some(Place::Conductor(other))
             if other != conductor && (!crossed || circuit.can_cross(conductor, other)) =>

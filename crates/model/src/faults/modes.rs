@@ -265,7 +265,7 @@ static WRONG_KIND: ConductorMode = ConductorMode {
     name: "wrong_kind",
     effect: |d| {
         let healthy = d.conductor.ohms;
-        let other = d.conductor.lead.map(LeadKind::other);
+        let other = d.conductor.ignition_lead.map(LeadKind::other);
         series(other.map_or(healthy, |o| o.ohms_per_m() * d.length_m) - healthy)
     },
     looks: |_| Some("the lead is printed with another kind"),
@@ -408,7 +408,7 @@ static LUG: [ModeSpec; 2] = [
 /// The ways a conductor can fail.
 pub fn conductor_modes(conductor: &Conductor) -> &'static [ModeSpec] {
     match conductor.kind {
-        ConductorKind::Wire if conductor.lead.is_some() => &LEAD,
+        ConductorKind::Wire if conductor.ignition_lead.is_some() => &LEAD,
         ConductorKind::Wire => &WIRE,
         ConductorKind::Cavity => &CAVITY,
         ConductorKind::Splice => &JOINT,

@@ -496,7 +496,7 @@ fn load(
 
 /// Seconds that are left of a lesson's time, by the server's clock.
 fn left_s(lesson: &Lesson, began: Option<i64>) -> Option<i64> {
-    let whole = (lesson.limit_min? * 60.0) as i64;
+    let whole = (lesson.limit_minutes? * 60.0) as i64;
     let spent = began.map_or(0, |at| now() - at);
     Some((whole - spent).max(0))
 }

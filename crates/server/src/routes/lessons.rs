@@ -74,7 +74,7 @@ struct Rules {
     papers: Papers,
     method: Method,
     /// Minutes by the clock from the first step on.
-    limit_min: Option<f64>,
+    limit_minutes: Option<f64>,
     limits: Limits,
     weights: Weights,
 }
@@ -86,7 +86,7 @@ impl Default for Rules {
             forbidden: Vec::new(),
             papers: Papers::default(),
             method: Method::default(),
-            limit_min: None,
+            limit_minutes: None,
             limits: Limits::default(),
             weights: Weights::default(),
         }
@@ -329,7 +329,7 @@ fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> Less
         forbidden: new.rules.forbidden.clone(),
         papers: new.rules.papers,
         method: new.rules.method,
-        limit_min: new.rules.limit_min,
+        limit_minutes: new.rules.limit_minutes,
         limits: new.rules.limits.clone(),
         weights: new.rules.weights.clone(),
         ..LessonDoc::of(new.title.trim(), circuit, faults)

@@ -49,9 +49,7 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
       return;
     }
     const range = mode.severity;
-    const given = range
-      ? { severity: { value: severity.trim() === '' ? range.usual : number, unit: range.unit } }
-      : {};
+    const given = range ? { severity: { value: severity.trim() === '' ? range.usual : number, unit: range.unit } } : {};
     const between = mode.needs_other ? { other } : {};
     const condition = when === 'always' ? {} : { when };
     onChange([
@@ -74,9 +72,7 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
             <b>{f.place}</b> {places.find((p) => p.id === f.place)?.about}
             <br />
             <span className="bad">
-              {f.mode.replaceAll('_', ' ')}
-              {' '}
-              {severityOf(f)}
+              {f.mode.replaceAll('_', ' ')} {severityOf(f)}
               {f.other && ` ${f.mode === 'crossed' ? 'with' : 'and'} ${f.other}`}
               {f.when && f.when !== 'always' && `, when ${f.when}`}
             </span>

@@ -91,9 +91,9 @@ export function LessonRules({ rules, onChange, usual, marked }: Props) {
                   id="rule-limit"
                   min={1}
                   max={600}
-                  value={rules.limit_min}
+                  value={rules.limit_minutes}
                   placeholder="no limit"
-                  onChange={(v) => change({ limit_min: v })}
+                  onChange={(v) => change({ limit_minutes: v })}
                 />
               </label>
               <Radio.Group

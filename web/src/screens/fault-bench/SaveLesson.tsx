@@ -105,7 +105,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
       };
       if (pool) {
         const seed = Math.floor(Math.random() * 2 ** 31);
-        const variants = { lesson: body, band: { least_min: band[0], most_min: band[1] }, students: chosen, seed };
+        const variants = { lesson: body, band: { least_minutes: band[0], most_minutes: band[1] }, students: chosen, seed };
         setDealt(await ask(api.POST('/api/lessons/variants', { body: variants })));
         await queries.invalidateQueries({ queryKey: ['lessons'] });
         setSaved(`Dealt to ${chosen.length} ${chosen.length === 1 ? 'student' : 'students'}.`);

@@ -55,7 +55,7 @@ impl Act for TakeCapture {
                 let points = [red, black]
                     .into_iter()
                     .filter_map(|id| circuit.test_point(id));
-                points.map(|p| p.reach_min).sum()
+                points.map(|p| p.reach_minutes).sum()
             }
             Probe::Pickup { .. } | Probe::Clamp { .. } => PLACING_MINUTES,
         };

@@ -38,7 +38,7 @@ impl Act for FitKnownGood {
     }
 
     fn minutes(&self, session: &Session) -> Result<f64, Refusal> {
-        Ok(EXCHANGE_MINUTES + session.part(&self.part)?.reach_min)
+        Ok(EXCHANGE_MINUTES + session.part(&self.part)?.reach_minutes)
     }
 
     fn perform(&self, bench: &mut Bench) -> Result<Outcome, BenchError> {
@@ -55,7 +55,7 @@ impl Act for FitOwn {
     }
 
     fn minutes(&self, session: &Session) -> Result<f64, Refusal> {
-        Ok(EXCHANGE_MINUTES + session.part(&self.part)?.reach_min)
+        Ok(EXCHANGE_MINUTES + session.part(&self.part)?.reach_minutes)
     }
 
     fn perform(&self, bench: &mut Bench) -> Result<Outcome, BenchError> {

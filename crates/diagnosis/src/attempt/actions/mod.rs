@@ -175,14 +175,14 @@ pub(crate) struct Danger {
     pub text: String,
 }
 
-/// Declares the actions: the word of each in documents, and its type.
+/// Declares the actions: the word of each in documents, which is its name in small letters, and its type.
 macro_rules! actions {
     ($($word:literal $name:ident $of:ident),* $(,)?) => {
         /// One action.
         #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-        #[serde(tag = "do")]
+        #[serde(tag = "do", rename_all = "snake_case")]
         pub enum Action {
-            $(#[serde(rename = $word)] $name($of),)*
+            $($name($of),)*
         }
 
         impl Action {

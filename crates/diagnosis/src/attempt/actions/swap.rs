@@ -36,7 +36,7 @@ impl Act for Swap {
         if a.id == b.id || a.kind.kind() != b.kind.kind() || a.params != b.params {
             return bad(format!("{} and {} are not alike", a.id, b.id));
         }
-        Ok(EXCHANGE_MINUTES + a.reach_min + b.reach_min)
+        Ok(EXCHANGE_MINUTES + a.reach_minutes + b.reach_minutes)
     }
 
     fn perform(&self, bench: &mut Bench) -> Result<Outcome, BenchError> {

@@ -37,8 +37,8 @@ pub fn entropy(weights: impl Iterator<Item = f64> + Clone) -> f64 {
 
 /// The expected fall in entropy, in bits: the ends and the middle of each segment in turn are taken
 /// as true, and the others are held against what these would show.
-pub fn worth(guesses: &[Guess], function: Function) -> f64 {
-    Grouped::new(guesses).worth(function, &|_| true)
+pub fn information_gain(guesses: &[Guess], function: Function) -> f64 {
+    Grouped::new(guesses).information_gain(function, &|_| true)
 }
 
 /// Segments by what they say of a measurement: those that say the same are one.
@@ -112,7 +112,7 @@ impl Grouped {
     }
 
     /// The expected fall in entropy while some segments live, given by the segment each began as.
-    pub fn worth(&self, function: Function, alive: &dyn Fn(usize) -> bool) -> f64 {
+    pub fn information_gain(&self, function: Function, alive: &dyn Fn(usize) -> bool) -> f64 {
         let living = |(span, members): &(Span, Vec<Member>)| Group::of(*span, members, alive);
         let groups: Vec<Group> = self.groups.iter().filter_map(living).collect();
         fall(&groups, self.places, function)
@@ -304,7 +304,7 @@ mod tests {
             };
             let guesses: Vec<Guess> = raw.into_iter().enumerate().map(guess).collect();
             let function = if ohms { Function::OHMS } else { Function::DC_VOLTS };
-            let (swept, defined) = (worth(&guesses, function), one_by_one(&guesses, function));
+            let (swept, defined) = (information_gain(&guesses, function), one_by_one(&guesses, function));
             prop_assert!((swept - defined).abs() < 1e-9, "{swept} {defined}");
         }
     }
@@ -318,7 +318,7 @@ mod tests {
             weight: 1.0 / n as f64,
             span: Span::steady(if place < k { 0.0 } else { 12.6 }),
         };
-        worth(&(0..n).map(one).collect::<Vec<_>>(), Function::DC_VOLTS)
+        information_gain(&(0..n).map(one).collect::<Vec<_>>(), Function::DC_VOLTS)
     }
 
     /// de Kleer and Williams work a cascade of four inverters whose output is wrong; each inverter is
