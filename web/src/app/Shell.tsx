@@ -4,6 +4,7 @@ import { Fragment, type KeyboardEvent, type ReactNode } from 'react';
 import { Link } from 'react-router';
 
 import { useMe, useSignOut } from './me';
+import './Shell.css';
 
 type Crumb = { text: string; to?: string };
 

@@ -11,6 +11,7 @@ import { useMover } from './useMover';
 import { usePixels } from './usePixels';
 import { useView } from './useView';
 import { ViewControls } from './ViewControls';
+import './Diagram.css';
 
 export type PointMark = {
   /** Figures shown beside the point. */
@@ -44,12 +45,7 @@ const LEADS = { red: '#c0392b', black: '#1f2a33' };
 export const Diagram = memo(function Diagram(props: Props) {
   const layout = useLayout(props.drawing);
   if (layout.error) return <p className="error-line">The diagram could not be laid out: {layout.error.message}</p>;
-  if (!layout.data)
-    return (
-      <p className="quiet" style={{ padding: 16 }}>
-        Laying the diagram out …
-      </p>
-    );
+  if (!layout.data) return <p className="quiet padded">Laying the diagram out …</p>;
   return <Drawn {...props} at={layout.data} />;
 });
 
@@ -294,7 +290,7 @@ function FaultMark({ spot, word }: { spot: Spot; word: string }) {
     <g transform={`translate(${spot.x} ${spot.y})`}>
       <rect x={-9} y={-9} width={18} height={18} rx={3} fill={brick} />
       <path d="M-4.5 -4.5L4.5 4.5M4.5 -4.5L-4.5 4.5" stroke="#fff" strokeWidth={2} />
-      <text className="svg-note" x={-13} y={4} textAnchor="end" style={{ fill: brick, fontWeight: 700 }}>
+      <text className="svg-note svg-brick svg-bold" x={-13} y={4} textAnchor="end">
         {word}
       </text>
     </g>

@@ -6,6 +6,7 @@ import { memo, useState, type RefObject } from 'react';
 import type { Drawing } from '../api/client';
 import { ink, paper, rule } from '../theme';
 import { wireColours } from './colours';
+import './Faces.css';
 
 type Props = {
   drawing: Drawing;
@@ -46,7 +47,7 @@ export const Faces = memo(function Faces({ drawing, apart = NONE, onPoint, opene
         footer={null}
         width={720}
       >
-        <p className="row" style={{ margin: '0 0 8px' }}>
+        <p className="row close-above">
           {drawing.connectors.map((c) => (
             <Button
               key={c.id}
@@ -60,11 +61,11 @@ export const Faces = memo(function Faces({ drawing, apart = NONE, onPoint, opene
         </p>
         {connector && (
           <>
-            <p style={{ margin: '0 0 6px' }}>
+            <p className="close-above">
               {connector.cavities} {connector.cavities === 1 ? 'cavity' : 'cavities'}
               {connector.place && ` · ${connector.place}`} · {apart.includes(connector.id) ? 'unplugged' : 'plugged in'}
             </p>
-            <div style={{ display: 'flex', flexWrap: 'wrap', gap: 24 }}>
+            <div className="faces">
               <Face drawing={drawing} connector={connector} half="male" onPoint={put} />
               <Face drawing={drawing} connector={connector} half="female" onPoint={put} />
             </div>
@@ -92,7 +93,7 @@ function Face({ drawing, connector, half, onPoint }: FaceProps) {
     return { no: n + 1, x: GAP + mirrored * (CELL + GAP), y: GAP + Math.floor(n / columns) * (CELL + GAP) };
   });
   return (
-    <figure style={{ margin: 0 }}>
+    <figure className="tight">
       <svg width={width} height={rows * (CELL + GAP) + GAP} role="group" aria-label={`${connector.id}, ${half} half`}>
         <rect
           x={1}
@@ -159,7 +160,7 @@ function Cell(props: {
         />
       )}
       {!wire && <circle {...centre} r={10} fill="none" stroke={rule} strokeDasharray="2 2" />}
-      <text className="svg-mono" x={x + 4} y={y + 13} style={{ fontWeight: 700 }}>
+      <text className="svg-mono svg-bold" x={x + 4} y={y + 13}>
         {no}
       </text>
       <text className="svg-mono" x={x + CELL / 2} y={y + 42} textAnchor="middle" fontSize={10}>

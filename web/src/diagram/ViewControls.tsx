@@ -3,6 +3,7 @@ import { useId, useState } from 'react';
 
 import type { Drawing } from '../api/client';
 import type { Layout, Spot } from './layout';
+import './ViewControls.css';
 
 type Props = {
   drawing: Drawing;

@@ -4,6 +4,7 @@ import { useMemo, useState, type ReactNode } from 'react';
 
 import type { Drawing, Looks, Scope, ScopeProbe } from '../api/client';
 import { time } from './Screen';
+import './Controls.css';
 
 type Props = {
   drawing: Drawing;
@@ -100,7 +101,7 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
         aria-label="Channels"
         mode="multiple"
         maxCount={MOST}
-        style={{ flex: 1, minWidth: 210 }}
+        className="grow"
         showSearch={{ optionFilterProp: 'label', filterSort: nearest }}
         placeholder="Channels: a test point, pickup W12, clamp W6 …"
         value={channels}

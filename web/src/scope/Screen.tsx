@@ -88,7 +88,7 @@ export function Screen({ capture, behind, cursors, said, height }: Props) {
           return (
             <g key={which} data-cursor={which}>
               <line x1={at} x2={at} y1={0} y2={height - 18} stroke={ink} strokeDasharray="5 3" />
-              <text className="svg-mono" x={at + 3} y={height - 21} style={{ fontWeight: 600 }}>
+              <text className="svg-mono svg-bold" x={at + 3} y={height - 21}>
                 {which.toUpperCase()}
               </text>
             </g>

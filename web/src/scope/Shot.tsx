@@ -6,6 +6,7 @@ import { useState, type ReactNode } from 'react';
 import { api, ask, type Capture } from '../api/client';
 import { FileButton } from '../app/FileButton';
 import { Screen } from './Screen';
+import './Shot.css';
 
 /** Room that the cursors, and a line of what is wrong, take from the screen. */
 const LINE = 26;

@@ -142,10 +142,9 @@ export const Staircase = memo(function Staircase(props: Props) {
       ))}
       {props.note && points[props.note.stop] && (
         <text
-          className="svg-mono"
+          className="svg-mono svg-brick"
           x={Math.min((x(props.note.stop) + x(Math.max(0, props.note.stop - 1))) / 2 + 7, WIDTH - 150)}
           y={y(top / 2)}
-          style={{ fill: brick, fontSize: 12 }}
         >
           {props.note.text}
         </text>

@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 use super::PartState;
 use crate::circuit::{Part, Place};
 use crate::faults::Fault;
-use crate::stamped::{Role, StampedNetlist, Wave};
+use crate::stamped::{ElementTag, Role, StampedNetlist, Wave};
 use crate::state::OperatingState;
 use crate::strokes::Strokes;
 
@@ -254,16 +254,40 @@ impl<'a> Deref for Look<'a> {
 }
 
 impl Look<'_> {
-    /// Current through one of the part's elements, in amperes; 0 when it is not there.
-    pub fn current(&self, name: &str) -> f64 {
+    /// Current through one of the part's elements, in amperes; none when it is not stamped as the part
+    /// stands.
+    pub fn current_if_there(&self, name: &str) -> Option<f64> {
         let place = Place::Part(self.context.index);
         let line = self.wiring.tagged(place, name);
-        line.map_or(0.0, |line| self.op.current(line.element))
+        line.map(|line| self.op.current(line.element))
     }
 
-    /// Voltage across one of the part's elements, in volts; 0 when it is not there.
+    /// Voltage across one of the part's elements, in volts; none when it is not stamped as the part stands.
+    pub fn across_if_there(&self, name: &str) -> Option<f64> {
+        let (a, b) = self.nodes(name)?;
+        Some(self.op.between(a, b))
+    }
+
+    /// Current through an element of the part, in amperes; 0 while the part is out. A name that no element
+    /// has is a mistake of the part's file, which any test that settles such a part finds.
+    pub fn current(&self, name: &str) -> f64 {
+        let found = self.current_if_there(name);
+        debug_assert!(found.is_some() || self.is_out(), "no element {name}");
+        found.unwrap_or(0.0)
+    }
+
+    /// Voltage across an element of the part, in volts; as [`Look::current`].
     pub fn across(&self, name: &str) -> f64 {
-        self.nodes(name).map_or(0.0, |(a, b)| self.op.between(a, b))
+        let found = self.across_if_there(name);
+        debug_assert!(found.is_some() || self.is_out(), "no element {name}");
+        found.unwrap_or(0.0)
+    }
+
+    /// Nothing of the part itself is stamped.
+    fn is_out(&self) -> bool {
+        let place = Place::Part(self.context.index);
+        let own = |tag: &ElementTag| tag.place == place && tag.role != Role::Stray;
+        !self.wiring.tags.iter().any(own)
     }
 
     /// How far the voltage across one of the part's elements swings over what goes to and fro, in

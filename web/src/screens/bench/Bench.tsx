@@ -28,6 +28,8 @@ import { Suspicions, type SuspicionsHandle } from './Suspicions';
 import { useBench } from './useBench';
 import { SCREEN_VERDICTS, VERDICTS } from './verdicts';
 import { WorkOrder } from './WorkOrder';
+import './Bench.css';
+import './layout.css';
 
 export default function Bench() {
   const id = Number(useParams().id);

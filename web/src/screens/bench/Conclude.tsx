@@ -51,13 +51,13 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
       }
       destroyOnHidden
     >
-      <div style={{ display: 'grid', gap: 12 }}>
+      <div className="stack">
         <label>
           <span className="field-label">Place</span>
           <Select
             id="conclude-place"
             ref={first}
-            style={{ width: '100%' }}
+            className="whole-width"
             showSearch={{ optionFilterProp: 'label' }}
             placeholder="Type W8, C12, ground, relay …"
             value={place}
@@ -73,7 +73,7 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
           <Select
             id="conclude-how"
             showSearch={{ optionFilterProp: 'label' }}
-            style={{ width: '100%' }}
+            className="whole-width"
             disabled={!chosen}
             value={how}
             onChange={setHow}
@@ -85,7 +85,7 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
             <span className="field-label">Readings that prove it</span>
             <Select
               mode="multiple"
-              style={{ width: '100%' }}
+              className="whole-width"
               value={because}
               onChange={setBecause}
               options={attempt.bench.ledger.map((l) => ({

@@ -3,6 +3,7 @@ import { Button } from 'antd';
 import { Link } from 'react-router';
 
 import type { AttemptView } from '../../api/client';
+import './Conclusion.css';
 
 type Props = {
   id: number;

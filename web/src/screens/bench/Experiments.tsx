@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 
 import { api, ask } from '../../api/client';
+import './Experiments.css';
 
 export function Experiments({ id }: { id: number }) {
   const found = useQuery({
@@ -11,7 +12,7 @@ export function Experiments({ id }: { id: number }) {
   });
   return (
     <section aria-label="Things to try">
-      <h2 style={{ margin: '10px 0 4px' }}>Things to try</h2>
+      <h2 className="close">Things to try</h2>
       {found.error && <p className="error-line">{found.error.message}</p>}
       {found.isPending && <p className="quiet">Looking for places that mislead …</p>}
       {found.data?.length === 0 && <p className="quiet">Try what you like: nothing here can be broken for good.</p>}

@@ -2,20 +2,19 @@
 import { Button } from 'antd';
 
 import type { BenchView } from '../../api/client';
+import './Hints.css';
 
 type Props = { view: BenchView; busy: boolean; onAsk: () => void };
 
 export function Hints({ view, busy, onAsk }: Props) {
   return (
     <section aria-label="Hints">
-      <h2 style={{ margin: '10px 0 4px', display: 'flex', gap: 8, alignItems: 'center' }}>
+      <h2 className="row">
         Practice
         <Button size="small" id="hint" disabled={busy || view.handed_in} onClick={onAsk}>
           {busy ? 'Thinking …' : 'A hint'} <kbd>I</kbd>
         </Button>
-        <span className="quiet" style={{ fontWeight: 400 }}>
-          1, 2, then 5 minutes
-        </span>
+        <span className="quiet light">1, 2, then 5 minutes</span>
       </h2>
       <ol className="hints" role="status">
         {view.hints

@@ -2,6 +2,7 @@
 import { Modal } from 'antd';
 
 import { BINDINGS } from './keys';
+import './KeyList.css';
 
 export function KeyList({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (

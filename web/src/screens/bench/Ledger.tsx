@@ -5,6 +5,7 @@ import type { LedgerLine } from '../../api/client';
 import { useInstrument } from '../../app/instruments';
 import { stateWord } from './stairs';
 import { verdictWord as word } from './verdicts';
+import './Ledger.css';
 
 type Props = { ledger: LedgerLine[]; hasKey: boolean; chosen?: number; onChoose: (step: number) => void };
 

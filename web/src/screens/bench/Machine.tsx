@@ -5,6 +5,7 @@ import { forwardRef, useImperativeHandle, useRef, type ComponentRef } from 'reac
 
 import type { Action, AttemptView, BenchView } from '../../api/client';
 import type { Leads } from './meter/state';
+import './Machine.css';
 
 type Props = { attempt: AttemptView; leads: Leads; act: (action: Action) => Promise<unknown> };
 type Way = { label: string; action: Action };

@@ -2,6 +2,7 @@
 import { forwardRef, useEffect, useState } from 'react';
 
 import type { Action, LedgerLine } from '../../api/client';
+import './NoteField.css';
 
 type Props = { line?: LedgerLine; closed: boolean; act: (action: Action) => Promise<unknown> };
 

@@ -5,6 +5,7 @@ import { useState } from 'react';
 
 import type { AttemptView } from '../../api/client';
 import type { PointMark } from '../../diagram/Diagram';
+import './Papers.css';
 
 type PointsProps = { attempt: AttemptView; marks: Record<string, PointMark>; onPoint: (id: string) => void };
 
@@ -61,8 +62,8 @@ export function HealthySheets({ sheets }: { sheets: AttemptView['healthy'] }) {
         width={760}
       >
         <div
-          className="roll"
-          style={{ maxHeight: '65vh', overflow: 'auto' }}
+          className="roll scrolls"
+
           tabIndex={0}
           role="group"
           aria-label="Healthy readings"

@@ -5,6 +5,8 @@ import type { Action, AttemptView, Verdict } from '../../api/client';
 import { Controls } from '../../scope/Controls';
 import { Shot } from '../../scope/Shot';
 import { SCREEN_VERDICTS } from './verdicts';
+import './ScopePane.css';
+import './verdicts.css';
 
 type Props = {
   id: number;

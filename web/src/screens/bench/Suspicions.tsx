@@ -5,6 +5,7 @@ import { forwardRef, useImperativeHandle, useRef, type ComponentRef } from 'reac
 
 import type { Action, AttemptView } from '../../api/client';
 import { held, placesAlong } from './stairs';
+import './Suspicions.css';
 
 type Props = {
   attempt: AttemptView;

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import type { AttemptView } from '../../api/client';
 import { isAtHand } from './Machine';
 import { TimeLeft } from './TimeLeft';
+import './WorkOrder.css';
 
 type Props = { attempt: AttemptView; onMove: (control: string, position: string) => void; onTry: () => void };
 

@@ -7,6 +7,7 @@ import { Link, useNavigate } from 'react-router';
 import { api, ask, type Schemas } from '../../api/client';
 import { FileButton } from '../../app/FileButton';
 import { Shell } from '../../app/Shell';
+import './Circuits.css';
 
 export default function Circuits() {
   const circuits = useQuery({ queryKey: ['circuits'], queryFn: () => ask(api.GET('/api/circuits')) });
@@ -25,7 +26,7 @@ export default function Circuits() {
       <main className="page" tabIndex={0}>
         <h1>Circuits</h1>
         <p className="quiet">Open one to set a fault and see every reading it leads to.</p>
-        <div className="row" style={{ gap: 10 }}>
+        <div className="row">
           <Button id="new-circuit" onClick={() => void make({ title: 'New circuit' })}>
             New circuit
           </Button>
@@ -62,7 +63,7 @@ export default function Circuits() {
                   <Button
                     type="link"
                     size="small"
-                    style={{ padding: 0 }}
+                    className="bare-link"
                     onClick={() => void make({ copy_of: c.id, title: `${c.title}, copy` })}
                   >
                     Copy

@@ -5,6 +5,9 @@ import { Link } from 'react-router';
 
 import type { FaultDoc, KeyRow } from '../../api/client';
 import { useInstrument } from '../../app/instruments';
+import '../bench/Ledger.css';
+import '../paper/CircuitPaper.css';
+import './AnswerKey.css';
 
 /** The state of rows that are read with their place by itself. */
 const ISOLATED = 'isolated';
@@ -42,7 +45,7 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
   const shown = whole ? asked : asked.slice(0, FIRST_ROWS);
   return (
     <section aria-label="Answer key">
-      <div className="row" style={{ justifyContent: 'space-between' }}>
+      <div className="row spread">
         <h2>Answer key</h2>
         <label className="quiet">
           <input type="checkbox" checked={telling} onChange={(e) => setTelling(e.target.checked)} /> only what tells (
@@ -97,7 +100,7 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
                 </td>
               </tr>
               <tr>
-                <td colSpan={4} className="quiet" style={{ paddingTop: 0, borderTop: 0 }}>
+                <td colSpan={4} className="quiet reason">
                   {r.reason}
                 </td>
               </tr>

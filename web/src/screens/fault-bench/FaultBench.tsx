@@ -18,6 +18,7 @@ import { AnswerKey } from './AnswerKey';
 import { FaultEditor } from './FaultEditor';
 import { SaveLesson } from './SaveLesson';
 import { Sweep } from './Sweep';
+import '../bench/layout.css';
 
 /** Above this share of the system's voltage a point is drawn as high potential. */
 const HIGH = 0.5;
@@ -132,13 +133,9 @@ export default function FaultBench() {
             </div>
           </div>
           <div className="diagram">
-            <span className="edge-label" style={{ top: 8 }}>
-              feed
-            </span>
+            <span className="edge-label at-top">feed</span>
             {circuit.data && <Diagram drawing={circuit.data.drawing} marks={marks} faults={marked} onPoint={nothing} />}
-            <span className="edge-label" style={{ bottom: 8 }}>
-              ground
-            </span>
+            <span className="edge-label at-bottom">ground</span>
             {circuit.data && (
               <span className="corner">
                 <SvgLink title={circuit.data.title} /> <Faces drawing={circuit.data.drawing} />

@@ -3,6 +3,7 @@ import { Button, Select } from 'antd';
 import { memo, useState } from 'react';
 
 import type { FaultDoc, PlaceInfo } from '../../api/client';
+import './FaultEditor.css';
 
 type Props = { places: PlaceInfo[]; faults: FaultDoc[]; onChange: (faults: FaultDoc[]) => void };
 
@@ -61,13 +62,9 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
   return (
     <section aria-label="Faults">
       <h2>Faults</h2>
-      {faults.length === 0 && (
-        <p className="quiet" style={{ margin: '4px 0' }}>
-          None: the circuit is healthy.
-        </p>
-      )}
+      {faults.length === 0 && <p className="quiet close">None: the circuit is healthy.</p>}
       {faults.map((f) => (
-        <div className="row" key={f.place} style={{ justifyContent: 'space-between', padding: '4px 0' }}>
+        <div className="row spread close" key={f.place}>
           <span>
             <b>{f.place}</b> {places.find((p) => p.id === f.place)?.about}
             <br />
@@ -86,7 +83,7 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
           </Button>
         </div>
       ))}
-      <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 6, marginTop: 6 }}>
+      <div className="fault-form">
         <Select
           id="fault-place"
           aria-label="Place"
@@ -96,11 +93,11 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
           onChange={clear}
           options={places.map((p) => ({ value: p.id, label: `${p.id} · ${p.about}` }))}
         />
-        <div className="row" style={{ flexWrap: 'nowrap' }}>
+        <div className="row one-line">
           <Select
             id="fault-mode"
             aria-label="Mode"
-            style={{ flex: 1, minWidth: 0 }}
+            className="grow"
             showSearch={{ optionFilterProp: 'label' }}
             placeholder="Mode"
             disabled={!place}
@@ -111,8 +108,8 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
           {mode?.severity && (
             <input
               id="fault-severity"
-              className="text-field"
-              style={{ width: 84 }}
+              className="text-field severity"
+
               aria-label={`Severity in ${mode.severity.unit}`}
               placeholder={`${mode.severity.usual} ${mode.severity.unit}`}
               value={severity}
@@ -129,17 +126,17 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
           </Button>
         </div>
         {error && (
-          <p className="error-line" role="alert" style={{ margin: 0 }}>
+          <p className="error-line tight" role="alert">
             {error}
           </p>
         )}
         {mode && (
-          <div className="row" style={{ flexWrap: 'nowrap' }}>
+          <div className="row one-line">
             {mode.needs_other && (
               <Select
                 id="fault-other"
                 aria-label="The other place"
-                style={{ flex: 1, minWidth: 0 }}
+                className="grow"
                 showSearch={{ optionFilterProp: 'label' }}
                 placeholder="and the other place"
                 value={other}
@@ -147,7 +144,7 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
                 options={others.map((p) => ({ value: p.id, label: `${p.id} · ${p.about}` }))}
               />
             )}
-            <label className="quiet" style={{ whiteSpace: 'nowrap' }}>
+            <label className="quiet one-line">
               there{' '}
               <select id="fault-when" className="more" value={when} onChange={(e) => setWhen(e.target.value)}>
                 {WHEN.map((w) => (

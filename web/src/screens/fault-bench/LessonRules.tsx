@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Checkbox, Collapse, InputNumber, Radio } from 'antd';
 
 import { api, ask, type Schemas } from '../../api/client';
+import './LessonRules.css';
 
 export type Rules = Schemas['Rules'];
 type Limits = Schemas['Limits'];
@@ -84,7 +85,7 @@ export function LessonRules({ rules, onChange, usual, marked }: Props) {
           key: 'course',
           label: 'Time and method',
           children: (
-            <div style={{ display: 'grid', gap: 8 }}>
+            <div className="stack">
               <label className="row">
                 <span>Minutes by the clock</span>
                 <InputNumber

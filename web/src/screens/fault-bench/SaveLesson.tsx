@@ -105,7 +105,12 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
       };
       if (pool) {
         const seed = Math.floor(Math.random() * 2 ** 31);
-        const variants = { lesson: body, band: { least_minutes: band[0], most_minutes: band[1] }, students: chosen, seed };
+        const variants = {
+          lesson: body,
+          band: { least_minutes: band[0], most_minutes: band[1] },
+          students: chosen,
+          seed,
+        };
         setDealt(await ask(api.POST('/api/lessons/variants', { body: variants })));
         await queries.invalidateQueries({ queryKey: ['lessons'] });
         setSaved(`Dealt to ${chosen.length} ${chosen.length === 1 ? 'student' : 'students'}.`);
@@ -151,7 +156,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
         confirmLoading={working}
         destroyOnHidden
       >
-        <div style={{ display: 'grid', gap: 12 }}>
+        <div className="stack">
           <label>
             <span className="field-label">Title</span>
             <Input id="lesson-title" value={name} onChange={(e) => setName(e.target.value)} />
@@ -166,7 +171,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               onChange={(e) => setWords(e.target.value)}
             />
           </label>
-          <p className="quiet" style={{ margin: 0 }}>
+          <p className="quiet tight">
             Computed symptom: {view.symptom}{' '}
             {still === words && contradictions.data && contradictions.data.length > 0 && (
               <span className="bad" id="contradictions">
@@ -193,7 +198,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
             </label>
           )}
           {!pool && !tools && (
-            <p style={{ margin: 0 }} id="preview">
+            <p className="tight" id="preview">
               {preview.isFetching && <span className="quiet">Working out what it can show …</span>}
               {preview.error && <span className="bad">{preview.error.message}</span>}
               {preview.data && (
@@ -220,7 +225,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
             <Select
               id="lesson-functions"
               mode="multiple"
-              style={{ width: '100%' }}
+              className="whole-width"
               maxTagCount={5}
               value={functions}
               onChange={setFunctions}
@@ -259,7 +264,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               <span>minutes of the reference plan</span>
             </div>
           )}
-          <fieldset style={{ border: '1px solid var(--rule)', borderRadius: 6 }}>
+          <fieldset className="ruled-box">
             <legend>Give to</legend>
             {students.data?.length === 0 && <span className="quiet">There are no students yet.</span>}
             <Checkbox.Group

@@ -4,6 +4,7 @@ import { Progress } from 'antd';
 import { useEffect, useState } from 'react';
 
 import { api, ask, type FaultDoc, type Scope } from '../../api/client';
+import '../bench/Ledger.css';
 
 type Props = {
   circuit: number;
@@ -43,7 +44,7 @@ export function Sweep({ circuit, version, label, scope, onFault, onClose }: Prop
   const shows = rows.filter((r) => r.differs.length > 0);
   return (
     <section aria-label="All faults through this screen" id="sweep">
-      <div className="row" style={{ justifyContent: 'space-between' }}>
+      <div className="row spread">
         <h2>All faults through this screen</h2>
         <button type="button" className="quiet-link" onClick={onClose}>
           close

@@ -21,14 +21,11 @@ export default function Lessons() {
         {lessons.error && <p className="error-line">{lessons.error.message}</p>}
         {lessons.data?.length === 0 && <p>No lesson yet. Open a circuit, set a fault, and save it as a lesson.</p>}
         {lessons.data?.map((lesson) => (
-          <section key={lesson.id} style={{ marginTop: 22 }}>
+          <section key={lesson.id} className="apart">
             <h2>
-              {lesson.title}{' '}
-              <span className="bad" style={{ fontWeight: 400 }}>
-                {lesson.fault}
-              </span>
+              {lesson.title} <span className="bad light">{lesson.fault}</span>
             </h2>
-            <Button size="small" style={{ float: 'right' }} onClick={() => void tryIt(lesson.id)} data-try={lesson.id}>
+            <Button size="small" className="at-the-right" onClick={() => void tryIt(lesson.id)} data-try={lesson.id}>
               Try it as a student does
             </Button>
             {lesson.purpose === 'tools' ? (
@@ -94,7 +91,7 @@ function Prospect({ id }: { id: number }) {
   if (!told.data) return <p className="quiet">Working out what it can show …</p>;
   const { plan, warning } = told.data;
   return (
-    <p style={{ margin: '2px 0 6px' }} data-prospect={id}>
+    <p className="close" data-prospect={id}>
       {plan.begin.length} places possible after the complaint · proven in {plan.steps.length} readings,{' '}
       {plan.minutes.toFixed(0)} min · {plan.plausible} wrong places plausible on the way
       {warning && <span className="bad"> · {warning}</span>}

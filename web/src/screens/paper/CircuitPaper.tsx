@@ -6,6 +6,8 @@ import { useParams, useSearchParams } from 'react-router';
 import { api, ask } from '../../api/client';
 import { Shell } from '../../app/Shell';
 import { useInstrument } from '../../app/instruments';
+import './CircuitPaper.css';
+import './sheet.css';
 
 export default function CircuitPaper() {
   const instrument = useInstrument();

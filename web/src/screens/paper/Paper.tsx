@@ -6,6 +6,8 @@ import { useParams } from 'react-router';
 import { api, ask } from '../../api/client';
 import { Shell } from '../../app/Shell';
 import { Diagram } from '../../diagram/Diagram';
+import './Paper.css';
+import './sheet.css';
 
 const LINES = 14;
 const nothing = () => undefined;

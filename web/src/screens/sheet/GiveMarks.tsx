@@ -4,6 +4,7 @@ import { Button, Input, InputNumber, Modal } from 'antd';
 import { useState } from 'react';
 
 import { api, ask, type MarkLine } from '../../api/client';
+import './GiveMarks.css';
 
 export function GiveMarks({ id, line }: { id: number; line: MarkLine }) {
   const queries = useQueryClient();
@@ -52,9 +53,7 @@ export function GiveMarks({ id, line }: { id: number; line: MarkLine }) {
           <InputNumber id="given-marks" min={0} max={line.out_of} step={0.5} value={marks} onChange={setMarks} />
         </label>
         <label>
-          <span className="field-label" style={{ marginTop: 8 }}>
-            Reason, for the student
-          </span>
+          <span className="field-label close">Reason, for the student</span>
           <Input.TextArea id="given-reason" rows={3} value={reason} onChange={(e) => setReason(e.target.value)} />
         </label>
         {give.error && <p className="error-line">{give.error.message}</p>}

@@ -6,6 +6,7 @@ import { useMemo, useState } from 'react';
 import { api, ask, type AttemptView, type Debrief, type DebriefStep } from '../../api/client';
 import { Diagram } from '../../diagram/Diagram';
 import { useInstrument } from '../../app/instruments';
+import './Replay.css';
 
 export function Replay({ id, attempt }: { id: number; attempt: AttemptView }) {
   const told = useQuery({
@@ -55,10 +56,10 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
         </ol>
         <div>
           {step && <Told step={step} />}
-          <p style={{ margin: '6px 0' }}>
+          <p className="close">
             Still possible:{' '}
             {left.slice(0, 12).map((s) => (
-              <span key={s.place} className="mono" style={{ marginRight: 10 }}>
+              <span key={s.place} className="mono spaced">
                 {s.place} {(100 * s.share).toFixed(0)} %
               </span>
             ))}
@@ -75,7 +76,7 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
           </div>
         </div>
       </div>
-      <h2 style={{ marginTop: 22 }}>How it could have gone</h2>
+      <h2 className="apart">How it could have gone</h2>
       <table className="sheet-table" aria-label="Reference plan">
         <thead>
           <tr>
@@ -118,17 +119,17 @@ function Told({ step }: { step: DebriefStep }) {
         Step {step.step}: {step.did}
       </h3>
       {step.ruled_out.map((text) => (
-        <p key={text} style={{ margin: '4px 0' }}>
+        <p key={text} className="close">
           {text}
         </p>
       ))}
       {step.overlooked.map((text) => (
-        <p key={text} className="bad" style={{ margin: '4px 0' }}>
+        <p key={text} className="bad close">
           {text}
         </p>
       ))}
       {typeof step.bits === 'number' && (
-        <p className="quiet" style={{ margin: '4px 0' }}>
+        <p className="quiet close">
           Worth {step.bits.toFixed(2)} bit
           {best &&
             `; best then: ${instrument(best.function).label} at ${[best.red, best.black].filter(Boolean).join(' to ')} in ${best.state}, ${best.bits.toFixed(2)} bit in ${best.minutes.toFixed(1)} min`}

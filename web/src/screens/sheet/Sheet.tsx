@@ -7,6 +7,7 @@ import { useMe } from '../../app/me';
 import { Shell } from '../../app/Shell';
 import { GiveMarks } from './GiveMarks';
 import { Replay } from './Replay';
+import './Sheet.css';
 
 export default function Sheet() {
   const id = Number(useParams().id);
@@ -52,11 +53,11 @@ export default function Sheet() {
         )}
         {attempt.data && (sheet.data || attempt.data.purpose === 'practice') && (
           <>
-            <h2 style={{ marginTop: 26 }}>Readings</h2>
+            <h2 className="apart">Readings</h2>
             <Readings view={attempt.data.bench} />
-            <h2 style={{ marginTop: 26 }}>Step by step</h2>
+            <h2 className="apart">Step by step</h2>
             <Replay id={id} attempt={attempt.data} />
-            <p className="quiet" style={{ marginTop: 22 }}>
+            <p className="quiet apart">
               Cimento trains; it does not replace the maker’s service information, the shop’s rules, local law or
               licensed practice.
             </p>
@@ -91,30 +92,23 @@ type MarkedProps = { id: number; sheet: MarkSheet; title: string; student: strin
 function Marked({ id, sheet, title, student, instructor }: MarkedProps) {
   return (
     <>
-      <div style={{ display: 'flex', alignItems: 'flex-end', gap: 24 }}>
-        <div style={{ flex: 1 }}>
+      <div className="title-line">
+        <div className="grow">
           <h1>{title}</h1>
-          <p style={{ margin: '4px 0 0' }}>
+          <p className="close">
             {student} · the fault: <b className="bad">{sheet.fault}</b>
             {sheet.ambiguity.length > 1 && (
               <span className="quiet"> (no permitted reading tells it from {sheet.ambiguity.join(', ')})</span>
             )}
           </p>
         </div>
-        <div className="mono" style={{ fontSize: 40, fontWeight: 600, lineHeight: 1 }} id="total">
+        <div className="mono total" id="total">
           {sheet.total.toFixed(1)}
-          <span className="quiet" style={{ fontSize: 18 }}>
-            {' '}
-            / 100
-          </span>
-          {sheet.total !== sheet.computed && (
-            <div className="quiet" style={{ fontSize: 13, fontWeight: 400, textAlign: 'right', marginTop: 4 }}>
-              computed {sheet.computed.toFixed(1)}
-            </div>
-          )}
+          <span className="quiet of-total"> / 100</span>
+          {sheet.total !== sheet.computed && <div className="quiet computed">computed {sheet.computed.toFixed(1)}</div>}
         </div>
       </div>
-      <p className="no-print" style={{ margin: '8px 0 0' }}>
+      <p className="no-print close">
         <a href={`/api/attempts/${id}/sheet.csv`} download>
           As CSV
         </a>{' '}
@@ -129,11 +123,11 @@ function Marked({ id, sheet, title, student, instructor }: MarkedProps) {
           Print
         </a>
       </p>
-      <table className="sheet-table" style={{ marginTop: 18 }}>
+      <table className="sheet-table apart">
         <thead>
           <tr>
-            <th style={{ width: 148 }}>Criterion</th>
-            <th style={{ width: 56 }}>Step</th>
+            <th className="criterion-column">Criterion</th>
+            <th className="step-column">Step</th>
             <th>Why</th>
             <th className="number">Earned</th>
             <th className="number">Marks</th>
@@ -199,7 +193,7 @@ function Marked({ id, sheet, title, student, instructor }: MarkedProps) {
       </table>
       {sheet.slips.length > 0 && (
         <>
-          <h2 style={{ marginTop: 22 }}>Slips of technique, on record</h2>
+          <h2 className="apart">Slips of technique, on record</h2>
           <ul>
             {sheet.slips.map((s) => (
               <li key={`${s.step} ${s.kind}`}>

@@ -4,6 +4,7 @@ import { Button, Input, type InputRef } from 'antd';
 import { useEffect, useRef, useState, type FormEvent } from 'react';
 
 import { api, ask } from '../../api/client';
+import './SignIn.css';
 
 export function SignIn() {
   const queries = useQueryClient();
@@ -23,13 +24,13 @@ export function SignIn() {
     }
   };
   return (
-    <main className="page" style={{ maxWidth: 380, paddingTop: '14vh' }}>
-      <h1 style={{ display: 'flex', gap: 10, alignItems: 'center', fontSize: 26 }}>
-        <i aria-hidden style={{ width: 15, height: 15, borderRadius: 3, background: 'var(--copper)' }} />
+    <main className="page sign-in">
+      <h1>
+        <i aria-hidden />
         Cimento
       </h1>
       <p className="quiet">Simulated circuits, a bench to diagnose them on, and a mark for the reasoning.</p>
-      <form onSubmit={(e) => void submit(e)} style={{ display: 'grid', gap: 12, marginTop: 20 }}>
+      <form onSubmit={(e) => void submit(e)} className="stack">
         <label>
           <span className="field-label">Name</span>
           <Input ref={first} id="name" value={name} onChange={(e) => setName(e.target.value)} autoComplete="username" />

@@ -2,6 +2,7 @@
 import type { CircuitDoc, KindItem } from '../../api/client';
 import { shownDegrees, typedDegrees, type Units } from '../../app/units';
 import { Cell } from './Wires';
+import './Wires.css';
 
 type Props = {
   doc: CircuitDoc;

@@ -35,7 +35,7 @@ export function Shelf({ kinds, change }: Props) {
     <Select
       id="shelf"
       aria-label="Parts shelf"
-      style={{ width: '100%' }}
+      className="whole-width"
       showSearch={{ optionFilterProp: 'label' }}
       placeholder="Parts shelf: type to find, Enter to place  [P]"
       value={null}

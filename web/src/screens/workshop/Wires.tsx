@@ -3,6 +3,7 @@ import { useState } from 'react';
 
 import type { CircuitDoc, Finding, WireDoc } from '../../api/client';
 import { LEADS, shownSize, typedSize, type Units } from '../../app/units';
+import './Wires.css';
 
 type Props = {
   doc: CircuitDoc;

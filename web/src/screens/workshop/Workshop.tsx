@@ -16,6 +16,7 @@ import { Shelf } from './Shelf';
 import { useDraft } from './useDraft';
 import { Versions } from './Versions';
 import { Cell, Wires } from './Wires';
+import './Workshop.css';
 
 const NO_MARKS = {};
 
@@ -76,12 +77,9 @@ export default function Workshop() {
               </span>
             </label>
             <Shelf kinds={kinds.data ?? []} change={change} />
-            <div className="row" style={{ justifyContent: 'space-between' }}>
+            <div className="row spread">
               <h2>
-                Wires{' '}
-                <span className="quiet" style={{ fontWeight: 400 }}>
-                  {doc.wires?.length ?? 0}
-                </span>
+                Wires <span className="quiet light">{doc.wires?.length ?? 0}</span>
               </h2>
               <WireList doc={doc} onTaken={(taken) => change(() => taken)} />
               <select
@@ -115,7 +113,7 @@ export default function Workshop() {
                 Lay out anew
               </Button>
             )}
-            <span style={{ flex: 1 }} />
+            <span className="grow" />
             {['json', 'csv', 'harness.csv', 'cir'].map((f) => (
               <a key={f} href={`/api/circuits/${id}/export/${f}`} download>
                 {{ json: 'Document', csv: 'Wire list', 'harness.csv': 'Check sheet', cir: 'SPICE' }[f]}
@@ -132,9 +130,7 @@ export default function Workshop() {
                 </span>
               </>
             ) : (
-              <p className="quiet" style={{ padding: 16 }}>
-                The diagram appears as soon as the circuit can be read.
-              </p>
+              <p className="quiet padded">The diagram appears as soon as the circuit can be read.</p>
             )}
           </div>
           <section aria-label="Check" className="check">
@@ -182,7 +178,7 @@ function WireList({ doc, onTaken }: { doc: CircuitDoc; onTaken: (doc: CircuitDoc
         <u>Take in a wire list (CSV)</u>
       </FileButton>
       {error && (
-        <p className="error-line" role="alert" id="wire-list-error" style={{ whiteSpace: 'pre-line' }}>
+        <p className="error-line pre-line" role="alert" id="wire-list-error">
           {error}
         </p>
       )}
@@ -228,7 +224,7 @@ function PathLine(props: {
         onChange={(e) => setText(e.target.value)}
         onKeyDown={(e) => e.key === 'Escape' && e.currentTarget.blur()}
       />
-      <div role="alert" className="error-line" style={{ minHeight: 18, margin: '4px 0 0' }}>
+      <div role="alert" className="error-line close error-room">
         {error}
       </div>
     </form>

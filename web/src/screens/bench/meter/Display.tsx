@@ -1,5 +1,6 @@
 // The display. It shows what the server says it shows, and nothing once the meter stands otherwise.
 import type { Instrument, LedgerLine } from '../../../api/client';
+import './Display.css';
 
 type Props = {
   /** What the dial is set to. */

@@ -2,6 +2,7 @@
 import { forwardRef } from 'react';
 
 import type { AttemptView, Supposed } from '../../../api/client';
+import './Expectation.css';
 
 type Props = {
   attempt: AttemptView;

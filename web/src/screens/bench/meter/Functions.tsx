@@ -3,6 +3,7 @@ import { Button } from 'antd';
 
 import type { AttemptView, Instrument, MeterFunction, Touch } from '../../../api/client';
 import type { Leads } from './state';
+import './Functions.css';
 
 /** Functions with a button of their own; the others are in a list. */
 const FRONT: MeterFunction[] = ['dc_volts', 'ohms', 'continuity', 'test_lamp', 'clamp_amps'];

@@ -3,6 +3,7 @@ import { forwardRef, useId, useState } from 'react';
 
 import type { AttemptView, Instrument, PutOn } from '../../../api/client';
 import type { Which } from './state';
+import './Lead.css';
 
 type Target = { id: string; about: string };
 

@@ -10,6 +10,7 @@ import { Expectation } from './Expectation';
 import { Functions } from './Functions';
 import { Lead } from './Lead';
 import type { MeterEvent, MeterState } from './state';
+import '../verdicts.css';
 
 export type MeterHandle = { focus: (what: 'red' | 'black' | 'expected') => void };
 
