@@ -1,6 +1,6 @@
 // How the oscilloscope is set: what its channels are put to, the sweep, the trigger.
 import { Button, Select } from 'antd';
-import { useMemo, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useRef, useState, type ComponentRef, type ReactNode } from 'react';
 
 import type { Drawing, Looks, Scope, ScopeProbe } from '../api/client';
 import { time } from './Screen';
@@ -12,6 +12,8 @@ type Props = {
   busy: boolean;
   /** Ask what each channel of a healthy machine shows before it is captured. */
   predictions?: boolean;
+  /** Opened by hand: its channels are what one types first. */
+  focused?: boolean;
   /** What was said is kept until this answers with something. */
   onCapture: (scope: Scope, expected: Looks[]) => unknown;
 };
@@ -39,7 +41,11 @@ type Channel = { label?: ReactNode };
 /** What is chosen of a channel so far. */
 type Said = { form?: Looks['form']; peak?: Looks['peak']; often?: Looks['often'] };
 
-export function Controls({ drawing, sweeps, busy, predictions = false, onCapture }: Props) {
+export function Controls({ drawing, sweeps, busy, predictions = false, focused = false, onCapture }: Props) {
+  const first = useRef<ComponentRef<typeof Select>>(null);
+  useEffect(() => {
+    if (focused) first.current?.focus();
+  }, [focused]);
   const [channels, setChannels] = useState<string[]>([]);
   const [sweep, setSweep] = useState(sweeps[5] ?? 0.02);
   const [level, setLevel] = useState('');
@@ -98,6 +104,7 @@ export function Controls({ drawing, sweeps, busy, predictions = false, onCapture
     >
       <Select
         id="scope-channels"
+        ref={first}
         aria-label="Channels"
         mode="multiple"
         maxCount={MOST}

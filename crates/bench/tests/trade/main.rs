@@ -14,6 +14,7 @@ mod module_ignition;
 mod modules;
 mod ngspice_in_time;
 mod path_line;
+mod recipe;
 mod registry;
 mod strokes;
 mod tables;

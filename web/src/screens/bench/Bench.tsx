@@ -15,7 +15,7 @@ import { Hints } from './Hints';
 import { KeyList } from './KeyList';
 import { around, useKeys, type Doings } from './keys';
 import { Ledger } from './Ledger';
-import { isAtHand, Machine, type MachineHandle } from './Machine';
+import { levers, Machine, type MachineHandle } from './Machine';
 import { MachinePane } from './MachinePane';
 import { goesInside } from './meter/Functions';
 import { Meter, type MeterHandle } from './meter/Meter';
@@ -76,6 +76,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   const [concluding, setConcluding] = useState<'name' | 'repair' | null>(null);
   const [help, setHelp] = useState(false);
   const [scope, setScope] = useState(view.captures.length > 0);
+  const [byHand, setByHand] = useState(false);
   const meterField = useRef<MeterHandle>(null);
   const machineField = useRef<MachineHandle>(null);
   const placesField = useRef<SuspicionsHandle>(null);
@@ -143,8 +144,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   };
   const openScope = (open: boolean) => {
     setScope(open);
-    // Opened by hand, its channels are what one types first.
-    if (open) setTimeout(() => document.getElementById('scope-channels')?.focus());
+    setByHand(open);
   };
   const marked = attempt.purpose === 'marks';
   const finds = attempt.purpose !== 'tools';
@@ -175,7 +175,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
       if (next) setFunction(next.function);
     },
     turnKey: (by) => turn('key', by),
-    nextLever: () => turn(view.controls.find((c) => c.name !== 'key' && isAtHand(view, c.name))?.name, 1),
+    nextLever: (nth) => turn(levers(view)[nth], 1),
     tryComplaint: tryIt,
     nextPath: () => {
       if (attempt.paths.length > 0) setPathAt((pathAt + 1) % attempt.paths.length);
@@ -242,7 +242,15 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
             facesButton={facesButton}
           />
           {scope ? (
-            <ScopePane id={id} attempt={attempt} busy={busy} act={act} onJudge={judge} onBack={() => setScope(false)} />
+            <ScopePane
+              id={id}
+              attempt={attempt}
+              busy={busy}
+              focused={byHand}
+              act={act}
+              onJudge={judge}
+              onBack={() => setScope(false)}
+            />
           ) : (
             <PathPane
               attempt={attempt}

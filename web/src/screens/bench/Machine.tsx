@@ -18,6 +18,12 @@ export function isAtHand(view: BenchView, name: string): boolean {
   return view.controls.length <= AT_HAND || ['key', 'rope', 'engine'].includes(name);
 }
 
+/** The levers that have a switch and a key on the bench, in the order of their keys. */
+export function levers(view: BenchView): string[] {
+  const names = view.controls.map((c) => c.name);
+  return names.filter((name) => name !== 'key' && isAtHand(view, name));
+}
+
 export type MachineHandle = { focus: () => void };
 
 export const Machine = forwardRef<MachineHandle, Props>(function Machine({ attempt, leads, act }, handle) {

@@ -5,7 +5,6 @@ import type { AttemptView } from '../../api/client';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
 import { Faces } from '../../diagram/Faces';
 import { HealthySheets, PointList } from './Papers';
-import './MachinePane.css';
 
 type Props = {
   attempt: AttemptView;

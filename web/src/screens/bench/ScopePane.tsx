@@ -12,12 +12,13 @@ type Props = {
   id: number;
   attempt: AttemptView;
   busy: boolean;
+  focused: boolean;
   act: (action: Action) => Promise<unknown>;
   onJudge: (verdict: Verdict) => void;
   onBack: () => void;
 };
 
-export function ScopePane({ id, attempt, busy, act, onJudge, onBack }: Props) {
+export function ScopePane({ id, attempt, busy, focused, act, onJudge, onBack }: Props) {
   const view = attempt.bench;
   const shot = view.captures.at(-1);
   const against = ` to ${attempt.drawing.negative ?? ''}`;
@@ -37,6 +38,7 @@ export function ScopePane({ id, attempt, busy, act, onJudge, onBack }: Props) {
         sweeps={attempt.sweeps}
         busy={busy || view.handed_in}
         predictions={attempt.predictions}
+        focused={focused}
         onCapture={(scope, expected) => act({ do: 'capture', scope, expected })}
       />
       {shot ? (

@@ -3,7 +3,7 @@ import { Button, Modal, Segmented } from 'antd';
 import { useState } from 'react';
 
 import type { AttemptView } from '../../api/client';
-import { isAtHand } from './Machine';
+import { isAtHand, levers } from './Machine';
 import { TimeLeft } from './TimeLeft';
 import './WorkOrder.css';
 
@@ -13,6 +13,7 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
   const view = attempt.bench;
   const [cautions, setCautions] = useState(false);
   const often = view.controls.filter((c) => isAtHand(view, c.name));
+  const keyOf = (name: string) => (name === 'key' ? 'K' : ['L', '⇧L'][levers(view).indexOf(name)]);
   return (
     <div className="order">
       <div className="words">
@@ -42,7 +43,7 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
         <div className="control" key={c.name} data-control={c.name}>
           <span className="name">
             {c.name[0]?.toUpperCase()}
-            {c.name.slice(1)} <kbd>{c.name === 'key' ? 'K' : 'L'}</kbd>
+            {c.name.slice(1)} {keyOf(c.name) && <kbd>{keyOf(c.name)}</kbd>}
           </span>
           <Segmented
             aria-label={c.name}

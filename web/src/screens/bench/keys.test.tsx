@@ -50,6 +50,14 @@ describe('the table of keys', () => {
 });
 
 describe('a key', () => {
+  it('moves the second lever with Shift', () => {
+    const doings = spies();
+    render(<Bench doings={doings} />);
+    fireEvent.keyDown(window, { key: 'L', shiftKey: true });
+    fireEvent.keyDown(window, { key: 'l' });
+    expect(vi.mocked(doings.nextLever).mock.calls).toEqual([[1], [0]]);
+  });
+
   it('turns the key switch back with Shift', () => {
     const doings = spies();
     render(<Bench doings={doings} />);

@@ -6,7 +6,7 @@ export type Doings = {
   focus: (what: 'red' | 'black' | 'expected' | 'machine' | 'places' | 'note') => void;
   nextFunction: () => void;
   turnKey: (by: number) => void;
-  nextLever: () => void;
+  nextLever: (nth: number) => void;
   tryComplaint: () => void;
   nextPath: () => void;
   toggleScope: () => void;
@@ -54,7 +54,12 @@ export const BINDINGS: Binding[] = [
     run: (d, e) => d.chooseReading(e.key === 'ArrowUp' ? -1 : 1),
   },
   { keys: ['k'], shown: 'K', about: 'key: next position (Shift: back)', run: (d, e) => d.turnKey(e.shiftKey ? -1 : 1) },
-  { keys: ['l'], shown: 'L', about: 'next lever, such as the clutch', run: (d) => d.nextLever() },
+  {
+    keys: ['l'],
+    shown: 'L',
+    about: 'next position of the lever, such as the clutch (Shift: of the second lever)',
+    run: (d, e) => d.nextLever(e.shiftKey ? 1 : 0),
+  },
   { keys: ['t'], shown: 'T', about: 'try the complaint', run: (d) => d.tryComplaint() },
   { keys: ['p'], shown: 'P', about: 'next current path in the staircase', run: (d) => d.nextPath() },
   { keys: ['s'], shown: 'S', about: 'oscilloscope, or back to the path', run: (d) => d.toggleScope() },

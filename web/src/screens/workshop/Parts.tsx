@@ -14,6 +14,9 @@ type Props = {
 /** Parameters at hand; the others unfold. */
 const AT_HAND = 2;
 
+/** A parameter as a cell shows it; a table of its own is edited in the document. */
+const plain = (value: unknown) => (typeof value === 'number' || typeof value === 'string' ? String(value) : '');
+
 export function Parts({ doc, kinds, change, units }: Props) {
   const part = (id: string, key: string, value: unknown) =>
     change((old) => {
@@ -28,7 +31,7 @@ export function Parts({ doc, kinds, change, units }: Props) {
         {q.name.replaceAll('_', ' ')}
         <Cell
           label={`${id} ${q.name}`}
-          value={String((warm ? shownDegrees(value, units) : value) ?? '')}
+          value={warm ? String(shownDegrees(value, units)) : plain(value)}
           onValue={(t) =>
             part(id, 'params', { ...p.params, [q.name]: warm ? typedDegrees(Number(t), units) : Number(t) })
           }

@@ -1,11 +1,16 @@
 // The shelf that new parts, connectors, splices and grounds come from.
 import { Select } from 'antd';
+import type { ComponentRef, Ref } from 'react';
 
 import type { CircuitDoc, KindItem } from '../../api/client';
 
-type Props = { kinds: KindItem[]; change: (make: (doc: CircuitDoc) => CircuitDoc) => void };
+type Props = {
+  field: Ref<ComponentRef<typeof Select>>;
+  kinds: KindItem[];
+  change: (make: (doc: CircuitDoc) => CircuitDoc) => void;
+};
 
-export function Shelf({ kinds, change }: Props) {
+export function Shelf({ field, kinds, change }: Props) {
   const next = (letters: string, have: string[]) => {
     // There is mostly one battery, and it needs no number.
     if (letters === 'BAT' && !have.includes('BAT')) return 'BAT';
@@ -34,6 +39,7 @@ export function Shelf({ kinds, change }: Props) {
   return (
     <Select
       id="shelf"
+      ref={field}
       aria-label="Parts shelf"
       className="whole-width"
       showSearch={{ optionFilterProp: 'label' }}

@@ -1,7 +1,7 @@
 // The workshop: say the path, and the diagram draws itself.
-import { Button } from 'antd';
+import { Button, type Select } from 'antd';
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type ComponentRef } from 'react';
 import { Link, useParams } from 'react-router';
 
 import { api, ask, type CircuitDoc, type Drawing, type KindItem } from '../../api/client';
@@ -26,6 +26,7 @@ export default function Workshop() {
   const [units, setUnits] = useUnits();
   const kinds = useQuery({ queryKey: ['kinds'], queryFn: () => ask(api.GET('/api/kinds')), staleTime: Infinity });
   const line = useRef<HTMLInputElement>(null);
+  const shelf = useRef<ComponentRef<typeof Select>>(null);
   const { undo, redo } = draft;
   useEffect(() => {
     const listen = (e: KeyboardEvent) => {
@@ -40,7 +41,7 @@ export default function Workshop() {
         line.current?.focus();
       } else if (!typing && key === 'p') {
         e.preventDefault();
-        document.getElementById('shelf')?.focus();
+        shelf.current?.focus();
       } else if (!typing && key === 'z') undo();
       else if (!typing && key === 'y') redo();
     };
@@ -76,7 +77,7 @@ export default function Workshop() {
                 <Cell label="Title" value={doc.title} onValue={(t) => t && change((old) => ({ ...old, title: t }))} />
               </span>
             </label>
-            <Shelf kinds={kinds.data ?? []} change={change} />
+            <Shelf field={shelf} kinds={kinds.data ?? []} change={change} />
             <div className="row spread">
               <h2>
                 Wires <span className="quiet light">{doc.wires?.length ?? 0}</span>
