@@ -6,3 +6,6 @@ pub mod key;
 pub mod lesson;
 pub mod marking;
 pub mod suspects;
+
+/// The engine that works out readings and marks: its version, and a digest of its sources.
+pub const ENGINE: &str = concat!(env!("CARGO_PKG_VERSION"), "+", env!("CIMENTO_ENGINE"));

@@ -1,8 +1,10 @@
 //! The web server and the command line of Cimento.
 
+mod benches;
 pub mod commands;
 mod openapi;
 mod pace;
+mod pool;
 mod problem;
 mod reasoner;
 mod routes;

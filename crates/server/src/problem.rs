@@ -10,7 +10,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 /// What went wrong, for a person and for the page.
-#[derive(Debug, Serialize, ToSchema)]
+#[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct Problem {
     /// A short name of the kind of problem.
     #[serde(rename = "type")]
@@ -88,6 +88,11 @@ impl Problem {
             StatusCode::CONFLICT,
             detail,
         )
+    }
+
+    pub fn busy() -> Self {
+        let detail = "too much is waiting to be worked out; try again in a moment";
+        Self::new("busy", "Busy", StatusCode::SERVICE_UNAVAILABLE, detail)
     }
 
     pub fn internal() -> Self {

@@ -9,6 +9,8 @@ use cimento_diagnosis::lesson::{Lesson, Purpose};
 use cimento_diagnosis::suspects::Reference;
 use cimento_store::Store;
 
+use crate::benches::Benches;
+use crate::pool::Urgency;
 use crate::problem::Problem;
 use crate::reasoner::Reasoner;
 
@@ -26,17 +28,19 @@ pub struct AppState {
     lessons: Arc<Mutex<HashMap<i32, Arc<Lesson>>>>,
     /// What machines did when they were tried, by what they are; the latest last.
     trials: Arc<Mutex<VecDeque<(String, Complaint)>>>,
-    reasoner: Reasoner,
+    pub(crate) reasoner: Reasoner,
+    pub(crate) benches: Benches,
 }
 
 impl AppState {
     pub fn new(store: Store, web: PathBuf) -> Self {
         Self {
+            reasoner: Reasoner::new(store.clone()),
             store,
             web,
             lessons: Arc::default(),
             trials: Arc::default(),
-            reasoner: Reasoner::default(),
+            benches: Benches::default(),
         }
     }
 
@@ -76,25 +80,32 @@ impl AppState {
         Ok(complaint)
     }
 
-    /// Asks the reference of a lesson, working it out if need be: that takes seconds the first time.
-    pub(crate) fn reason<T: Send + 'static>(
+    /// The reference of a lesson, worked out if need be, which may take a while.
+    pub(crate) async fn reference(
         &self,
-        lesson: i32,
-        question: impl FnOnce(&Reference) -> Result<T, BenchError> + Send + 'static,
-    ) -> Result<T, Problem> {
-        let doc = self.lesson(lesson)?;
-        if doc.purpose == Purpose::Tools {
+        id: i32,
+        lesson: &Arc<Lesson>,
+        urgency: Urgency,
+    ) -> Result<Arc<Reference>, Problem> {
+        if lesson.purpose == Purpose::Tools {
             return Err(Problem::not_found("a fault to find on a healthy machine"));
         }
-        self.reasoner.ask(lesson, &doc, question)
+        // It may have left the shelf again by the time its turn is over.
+        for _ in 0..3 {
+            if let Some(known) = self.reasoner.at_hand(id) {
+                return Ok(known);
+            }
+            self.reasoner.reference(id, lesson, urgency)?.wait().await?;
+        }
+        Err(Problem::busy())
     }
 
     /// Has the reference of a lesson worked out, so that it is ready when it is asked.
-    pub(crate) fn prepare(&self, lesson: i32) {
-        if let Ok(doc) = self.lesson(lesson)
-            && doc.purpose != Purpose::Tools
+    pub(crate) fn prepare(&self, id: i32, lesson: &Arc<Lesson>, urgency: Urgency) {
+        if lesson.purpose != Purpose::Tools
+            && let Err(e) = self.reasoner.reference(id, lesson, urgency)
         {
-            self.reasoner.prepare(lesson, &doc);
+            tracing::warn!("lesson {id}: {}", e.detail);
         }
     }
 

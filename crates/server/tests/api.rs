@@ -750,7 +750,7 @@ async fn hints_are_given_in_practice_alone_and_once() {
         "{text}"
     );
     let second = hint(&varga, practice, 1, "b").await.json();
-    let text = second["hints"][1]["text"].as_str().unwrap();
+    let text = second["hints"][0]["text"].as_str().unwrap();
     assert!(text.contains("W10"), "{text}");
     assert_eq!(second["minutes"], 3.0);
     // Not on what is marked, not on another's, not made up, not stale.

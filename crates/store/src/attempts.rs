@@ -3,10 +3,12 @@
 use cimento_diagnosis::attempt::actions::HandIn;
 use cimento_diagnosis::attempt::{Action, Answer, Step};
 use diesel::prelude::*;
+use diesel::sql_query;
+use diesel::sql_types::{BigInt, Integer, Nullable, Text};
 
 use crate::database::Store;
 use crate::error::StoreError;
-use crate::schema::{attempts, lessons, steps, users};
+use crate::schema::steps;
 
 /// An attempt: a lesson given to a student.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -29,7 +31,74 @@ pub struct NewStep<'a> {
     pub at: i64,
 }
 
-type Joined = (i32, i32, i32, i64, String, String);
+/// How far an attempt has come.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Standing {
+    pub attempt: AttemptRow,
+    /// When its first step was taken, in seconds since 1970, if it was.
+    pub began: Option<i64>,
+    /// What was done last.
+    pub last: Option<Action>,
+    /// The number of the step that a request made, if it was stored before.
+    pub done: Option<usize>,
+}
+
+/// A row of [`SELECT`].
+#[derive(QueryableByName)]
+struct Row {
+    #[diesel(sql_type = Integer)]
+    id: i32,
+    #[diesel(sql_type = Integer)]
+    lesson_id: i32,
+    #[diesel(sql_type = Integer)]
+    student_id: i32,
+    #[diesel(sql_type = BigInt)]
+    given_at: i64,
+    #[diesel(sql_type = Text)]
+    title: String,
+    #[diesel(sql_type = Text)]
+    display: String,
+    #[diesel(sql_type = Integer)]
+    steps: i32,
+    #[diesel(sql_type = Nullable<Text>)]
+    last: Option<String>,
+    #[diesel(sql_type = Nullable<BigInt>)]
+    began: Option<i64>,
+    #[diesel(sql_type = Nullable<Integer>)]
+    done: Option<i32>,
+}
+
+/// Attempts with their lesson, their student and how far they have come, in one query; the request that
+/// may have been stored is bound first.
+const SELECT: &str = "
+SELECT a.id, a.lesson_id, a.student_id, a.given_at, l.title, u.display,
+       coalesce((SELECT max(no) FROM steps WHERE attempt_id = a.id), 0) AS steps,
+       (SELECT action FROM steps WHERE attempt_id = a.id ORDER BY no DESC LIMIT 1) AS last,
+       (SELECT at FROM steps WHERE attempt_id = a.id AND no = 1) AS began,
+       (SELECT no FROM steps WHERE attempt_id = a.id AND request = ?1) AS done
+FROM attempts a JOIN lessons l ON l.id = a.lesson_id JOIN users u ON u.id = a.student_id";
+
+impl Row {
+    fn standing(self) -> Result<Standing, StoreError> {
+        let last = self.last.map(|text| serde_json::from_str::<Action>(&text));
+        let last = last.transpose()?;
+        Ok(Standing {
+            attempt: AttemptRow {
+                id: self.id,
+                lesson_id: self.lesson_id,
+                lesson_title: self.title,
+                student_id: self.student_id,
+                student: self.display,
+                given_at: self.given_at,
+                steps: usize::try_from(self.steps).unwrap_or(0),
+                handed_in: last == Some(Action::HandIn(HandIn {})),
+            },
+            began: self.began,
+            last,
+            done: self.done.and_then(|n| usize::try_from(n).ok()),
+        })
+    }
+}
 
 impl Store {
     /// The attempts of a student, or of a lesson, or all.
@@ -42,29 +111,16 @@ impl Store {
         lesson: Option<i32>,
     ) -> Result<Vec<AttemptRow>, StoreError> {
         let mut db = self.connection()?;
-        let mut query = attempts::table
-            .inner_join(lessons::table)
-            .inner_join(users::table)
-            .order(attempts::id.desc())
-            .select((
-                attempts::id,
-                attempts::lesson_id,
-                attempts::student_id,
-                attempts::given_at,
-                lessons::title,
-                users::display,
-            ))
-            .into_boxed();
-        if let Some(student) = student {
-            query = query.filter(attempts::student_id.eq(student));
-        }
-        if let Some(lesson) = lesson {
-            query = query.filter(attempts::lesson_id.eq(lesson));
-        }
-        let rows: Vec<Joined> = query.load(&mut db)?;
-        rows.into_iter()
-            .map(|row| with_progress(&mut db, row))
-            .collect()
+        let query = format!(
+            "{SELECT} WHERE (?2 IS NULL OR a.student_id = ?2) AND (?3 IS NULL OR a.lesson_id = ?3) ORDER BY a.id DESC"
+        );
+        let rows: Vec<Row> = sql_query(query)
+            .bind::<Text, _>("")
+            .bind::<Nullable<Integer>, _>(student)
+            .bind::<Nullable<Integer>, _>(lesson)
+            .load(&mut db)?;
+        let rows = rows.into_iter().map(Row::standing);
+        rows.map(|row| Ok(row?.attempt)).collect()
     }
 
     /// One attempt.
@@ -72,40 +128,25 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when there is none with the number.
     pub fn attempt(&self, id: i32) -> Result<AttemptRow, StoreError> {
+        Ok(self.standing(id, "")?.attempt)
+    }
+
+    /// How far an attempt has come, and whether a request was stored before.
+    ///
+    /// # Errors
+    /// As [`Store::attempt`].
+    pub fn standing(&self, id: i32, request: &str) -> Result<Standing, StoreError> {
         let mut db = self.connection()?;
-        let row: Option<Joined> = attempts::table
-            .inner_join(lessons::table)
-            .inner_join(users::table)
-            .filter(attempts::id.eq(id))
-            .select((
-                attempts::id,
-                attempts::lesson_id,
-                attempts::student_id,
-                attempts::given_at,
-                lessons::title,
-                users::display,
-            ))
-            .first(&mut db)
+        let row: Option<Row> = sql_query(format!("{SELECT} WHERE a.id = ?2"))
+            .bind::<Text, _>(request)
+            .bind::<Integer, _>(id)
+            .get_result(&mut db)
             .optional()?;
         let row = row.ok_or(StoreError::NotFound {
             what: "attempt",
             id: id.to_string(),
         })?;
-        with_progress(&mut db, row)
-    }
-
-    /// When the first step of an attempt was taken, in seconds since 1970, if it was.
-    ///
-    /// # Errors
-    /// When the database fails.
-    pub fn began(&self, attempt: i32) -> Result<Option<i64>, StoreError> {
-        let mut db = self.connection()?;
-        Ok(steps::table
-            .filter(steps::attempt_id.eq(attempt))
-            .order(steps::no)
-            .select(steps::at)
-            .first(&mut db)
-            .optional()?)
+        row.standing()
     }
 
     /// The steps of an attempt in order, as they were answered.
@@ -128,25 +169,6 @@ impl Store {
             })
         };
         rows.into_iter().map(step).collect()
-    }
-
-    /// The number of the step that a request made, if it was stored before.
-    ///
-    /// # Errors
-    /// When the database fails.
-    pub fn step_of_request(
-        &self,
-        attempt: i32,
-        request: &str,
-    ) -> Result<Option<usize>, StoreError> {
-        let mut db = self.connection()?;
-        let no: Option<i32> = steps::table
-            .filter(steps::attempt_id.eq(attempt))
-            .filter(steps::request.eq(request))
-            .select(steps::no)
-            .first(&mut db)
-            .optional()?;
-        Ok(no.and_then(|n| usize::try_from(n).ok()))
     }
 
     /// Adds a step. When this returns, the step is on disk.
@@ -185,28 +207,4 @@ impl Store {
             Ok(())
         })
     }
-}
-
-fn with_progress(db: &mut SqliteConnection, row: Joined) -> Result<AttemptRow, StoreError> {
-    let (id, lesson_id, student_id, given_at, lesson_title, student) = row;
-    let own = steps::table.filter(steps::attempt_id.eq(id));
-    let count: i64 = own.count().get_result(db)?;
-    let last: Option<String> = own
-        .order(steps::no.desc())
-        .select(steps::action)
-        .first(db)
-        .optional()?;
-    let last = last
-        .map(|text| serde_json::from_str::<Action>(&text))
-        .transpose()?;
-    Ok(AttemptRow {
-        id,
-        lesson_id,
-        lesson_title,
-        student_id,
-        student,
-        given_at,
-        steps: usize::try_from(count).unwrap_or(0),
-        handed_in: last == Some(Action::HandIn(HandIn {})),
-    })
 }

@@ -12,10 +12,12 @@ mod lessons;
 mod marks;
 mod people;
 mod schema;
+mod sheets;
 
-pub use attempts::{AttemptRow, NewStep};
+pub use attempts::{AttemptRow, NewStep, Standing};
 pub use circuits::CircuitRow;
 pub use database::Store;
 pub use error::StoreError;
 pub use lessons::LessonRow;
 pub use people::{Role, User};
+pub use sheets::{NewSheet, SheetRow};

@@ -92,3 +92,23 @@ diesel::joinable!(attempts -> lessons (lesson_id));
 diesel::joinable!(attempts -> users (student_id));
 diesel::joinable!(steps -> attempts (attempt_id));
 diesel::allow_tables_to_appear_in_same_query!(users, sign_ins, circuits, lessons, attempts, steps);
+
+diesel::table! {
+    sheets (id) {
+        id -> Integer,
+        attempt_id -> Integer,
+        engine -> Text,
+        made_at -> BigInt,
+        sheet -> Text,
+        debrief -> Text,
+        stands -> Bool,
+    }
+}
+
+diesel::table! {
+    prospects (lesson_id) {
+        lesson_id -> Integer,
+        engine -> Text,
+        prospect -> Text,
+    }
+}

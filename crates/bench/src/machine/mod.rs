@@ -43,6 +43,11 @@ const COOLS_MINUTES: f64 = 45.0;
 /// Time passes in steps of this many minutes.
 const TIME_STEP_MINUTES: f64 = 5.0;
 
+/// Memory of an element in a netlist with its tag and its share of the solution, and of a node in the
+/// factored equations and all that is kept for a machine, in bytes; measured.
+const ELEMENT_BYTES: usize = 400;
+const NODE_BYTES: usize = 2500;
+
 /// A machine on the bench.
 #[derive(Clone)]
 pub struct Bench {
@@ -77,6 +82,9 @@ pub enum BenchError {
     /// What was done to it cannot be done again.
     #[error("a step cannot be done again: {0}")]
     NotDone(String),
+    /// Nobody wanted the rest of it.
+    #[error("it was given up")]
+    GivenUp,
     /// It goes to and fro, so that no one operating point stands for it.
     #[error("the machine chatters in this state: it has no operating point to export")]
     Chatters,
@@ -145,6 +153,14 @@ impl Bench {
             shared,
             ..self.clone()
         }
+    }
+
+    /// Roughly the memory it takes, in bytes: netlists and solutions of its points, and the factored
+    /// equations of its solver.
+    pub fn bytes(&self) -> usize {
+        let point = |p: &Point| p.wiring.tags.len() * ELEMENT_BYTES * (1 + p.waves.len());
+        let points: usize = self.settled.points.iter().map(point).sum();
+        points + self.circuit.nodes.len() * NODE_BYTES
     }
 
     /// What this bench shares with others.

@@ -5,6 +5,7 @@ use std::sync::Arc;
 
 use super::actions::{Act, Action};
 use super::step::{Answer, Step};
+use super::view::BenchView;
 use crate::lesson::{Lesson, Purpose};
 use cimento_bench::instruments::{Meter, Reading, TakeError};
 use cimento_bench::{Bench, BenchError};
@@ -32,6 +33,7 @@ impl From<Refusal> for BenchError {
 }
 
 /// A lesson's bench with what has been done on it.
+#[derive(Clone)]
 pub struct Session {
     pub lesson: Arc<Lesson>,
     pub(super) bench: Bench,
@@ -39,6 +41,9 @@ pub struct Session {
     /// Where each lead was last, to count the way.
     pub(super) leads: [Option<String>; 2],
     pub(super) meter: Meter,
+    steps_bytes: usize,
+    /// What the student's view holds of the steps.
+    record: BenchView,
     /// What an instrument showed when the action at hand was done before.
     pub(super) showed: Option<Answer>,
 }
@@ -56,6 +61,8 @@ impl Session {
                 seed: lesson.meter_seed,
                 ..Meter::default()
             },
+            steps_bytes: 0,
+            record: BenchView::default(),
             showed: None,
         }
     }
@@ -87,6 +94,12 @@ impl Session {
         Ok(session)
     }
 
+    /// Roughly the memory it takes, in bytes: its machine, and its steps twice, as they are and as the view
+    /// has them.
+    pub fn bytes(&self) -> usize {
+        self.bench.bytes() + self.steps_bytes
+    }
+
     /// What was done so far.
     pub fn steps(&self) -> &[Step] {
         &self.steps
@@ -100,6 +113,10 @@ impl Session {
     /// The student's meter as it stands.
     pub fn meter(&self) -> &Meter {
         &self.meter
+    }
+
+    pub(super) fn record(&self) -> &BenchView {
+        &self.record
     }
 
     /// Whether the attempt has been handed in.
@@ -133,12 +150,15 @@ impl Session {
         }
         let (answer, minutes) = action.kind().act(self)?;
         let no = self.steps.len() + 1;
-        self.steps.push(Step {
+        let step = Step {
             no,
             action,
             answer,
             minutes,
-        });
+        };
+        self.record.add(&step);
+        self.steps_bytes += 2 * step.bytes();
+        self.steps.push(step);
         Ok(&self.steps[no - 1])
     }
 

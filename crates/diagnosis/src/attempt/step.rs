@@ -93,7 +93,19 @@ pub struct Step {
     pub minutes: f64,
 }
 
+/// What a step takes in memory beside the points of its screens, in bytes; measured.
+const STEP_BYTES: usize = 1200;
+
 impl Step {
+    /// Roughly the memory it takes, in bytes.
+    pub(super) fn bytes(&self) -> usize {
+        let points: usize = match &self.answer {
+            Answer::Captured { capture } => capture.traces.iter().map(|t| t.columns.len()).sum(),
+            _ => 0,
+        };
+        STEP_BYTES + points * size_of::<[f64; 2]>()
+    }
+
     /// What it says about the machine.
     pub(crate) fn evidence(&self) -> Evidence<'_> {
         self.action.kind().evidence(&self.answer)

@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 
 use super::actions::SHOP_C;
 use super::session::Session;
-use super::step::{Supposed, Verdict};
+use super::step::{Step, Supposed, Verdict};
 use cimento_bench::Complaint;
 use cimento_bench::instruments::{Capture, Function, Looks, Shown};
 use cimento_model::part::Notice;
@@ -15,7 +15,7 @@ use cimento_model::part::Notice;
 const CAPTURES: usize = 4;
 
 /// A student's bench.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct BenchView {
     /// How many steps are on record: the next one must follow this.
     pub steps: usize,
@@ -145,56 +145,91 @@ impl BenchView {
     }
 }
 
+impl BenchView {
+    /// Puts a step on record.
+    pub(super) fn add(&mut self, step: &Step) {
+        step.action.kind().show(step, self);
+        let old = self.captures.len().saturating_sub(CAPTURES);
+        self.captures.drain(..old);
+    }
+}
+
 impl Session {
     /// The student's view.
     pub fn view(&self) -> BenchView {
-        let mut view = BenchView {
-            steps: self.steps().len(),
-            minutes: self.steps().iter().map(|s| s.minutes).sum(),
-            state: self.bench().state().about(),
-            controls: self.controls(),
-            notices: self
-                .bench()
-                .notices()
-                .into_iter()
-                .filter(|n| !n.hidden)
-                .collect(),
-            ledger: Vec::new(),
-            captures: Vec::new(),
-            tried: None,
-            named: None,
-            repairs: Vec::new(),
-            cleared: Vec::new(),
-            suspected: Vec::new(),
-            hints: Vec::new(),
-            notes: Vec::new(),
-            seen: Vec::new(),
-            apart: {
-                let state = self.bench().state();
-                state
-                    .unplugged
-                    .iter()
-                    .chain(&state.removed)
-                    .cloned()
-                    .collect()
-            },
-            joined: self.bench().state().jumpers.clone(),
-            supported: !self.bench().state().supplies.is_empty(),
-            moved: self.bench().state().moved.clone(),
-            lent: self.bench().lent_parts(),
-            warm: self.bench().state().temperature_c > SHOP_C,
-            wet: self.bench().state().wet,
-            zeroed: self.meter().zeroed,
-            meter_fuse_blown: self.meter().fuse_blown,
-            handed_in: self.is_handed_in(),
-            pierced: self.pierced(),
-        };
-        for step in self.steps() {
-            step.action.kind().show(step, &mut view);
-        }
-        let old = view.captures.len().saturating_sub(CAPTURES);
-        view.captures.drain(..old);
+        let mut view = self.record().clone();
+        self.show_machine(&mut view);
         view
+    }
+
+    /// The student's view, of whose growing lists only what was added or changed after some steps is
+    /// there: lines of the ledger, screens, repairs, hints, notes and places looked at; and the trial,
+    /// if there was one since.
+    pub fn changes(&self, after: usize) -> BenchView {
+        let new = &self.steps()[after.min(self.steps().len())..];
+        let record = self.record();
+        let mut changed: Vec<usize> = Vec::new();
+        for step in new {
+            let line = step.action.kind().changes_line(step, record);
+            changed.extend([Some(step.no), line].into_iter().flatten());
+        }
+        let mut view = BenchView {
+            named: record.named.clone(),
+            cleared: record.cleared.clone(),
+            suspected: record.suspected.clone(),
+            ..BenchView::default()
+        };
+        let line = |step: usize| record.ledger.binary_search_by_key(&step, |l| l.step).ok();
+        let mut lines: Vec<usize> = changed.iter().filter_map(|step| line(*step)).collect();
+        lines.sort_unstable();
+        lines.dedup();
+        view.ledger = lines
+            .into_iter()
+            .map(|n| record.ledger[n].clone())
+            .collect();
+        let shots = record.captures.iter();
+        view.captures = shots
+            .filter(|c| changed.contains(&c.step))
+            .cloned()
+            .collect();
+        let mut own = BenchView::default();
+        for step in new {
+            own.add(step);
+        }
+        view.repairs = own.repairs;
+        view.hints = own.hints;
+        view.notes = own.notes;
+        view.seen = own.seen;
+        view.tried = own.tried;
+        self.show_machine(&mut view);
+        view
+    }
+
+    /// What of the view is the machine as it stands.
+    fn show_machine(&self, view: &mut BenchView) {
+        let state = self.bench().state();
+        let notices = self.bench().notices().into_iter();
+        view.steps = self.steps().len();
+        view.minutes = self.steps().iter().map(|s| s.minutes).sum();
+        view.state = state.about();
+        view.controls = self.controls();
+        view.notices = notices.filter(|n| !n.hidden).collect();
+        view.apart = state
+            .unplugged
+            .iter()
+            .chain(&state.removed)
+            .cloned()
+            .collect();
+        view.joined.clone_from(&state.jumpers);
+        view.supported = !state.supplies.is_empty();
+        view.moved.clone_from(&state.moved);
+        view.lent = self.bench().lent_parts();
+        view.warm = state.temperature_c > SHOP_C;
+        view.wet = state.wet;
+        view.zeroed = self.meter().zeroed;
+        view.meter_fuse_blown = self.meter().fuse_blown;
+        view.handed_in = self.is_handed_in();
+        view.pierced = self.pierced();
     }
 
     fn controls(&self) -> Vec<ControlView> {

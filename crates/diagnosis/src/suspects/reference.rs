@@ -7,6 +7,7 @@ use std::sync::Arc;
 
 use super::ambiguity::ambiguity_group;
 use super::plan::{Plan, reference_plan};
+use super::progress::Progress;
 use super::table::Table;
 use super::tracks::Suspects;
 use crate::lesson::Lesson;
@@ -29,8 +30,16 @@ impl Reference {
     /// # Errors
     /// [`BenchError`] when one of the circuits has no solution.
     pub fn new(lesson: &Arc<Lesson>) -> Result<Self, BenchError> {
-        let after_complaint = Suspects::after_complaint(lesson)?;
-        let table = Table::new(&after_complaint)?;
+        Self::watched(lesson, &Progress::default())
+    }
+
+    /// Works it out under the eyes of whoever waits.
+    ///
+    /// # Errors
+    /// As [`Reference::new`], and [`BenchError::GivenUp`] when nobody waits any more.
+    pub fn watched(lesson: &Arc<Lesson>, progress: &Progress) -> Result<Self, BenchError> {
+        let after_complaint = Suspects::watched(lesson, progress)?;
+        let table = Table::watched(&after_complaint, progress)?;
         let plan = reference_plan(&after_complaint, &table);
         let group = ambiguity_group(&after_complaint, &table);
         Ok(Self {

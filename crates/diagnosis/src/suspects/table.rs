@@ -9,6 +9,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::information::{Grouped, Guess};
+use super::progress::{Progress, Stage};
 use super::spans::Span;
 use super::tracks::Suspects;
 use crate::attempt::{Action, Answer, Step, perform};
@@ -23,6 +24,13 @@ use cimento_model::state::OperatingState;
 const READING_MINUTES: f64 = 0.5;
 const MOVE_MINUTES: f64 = 0.1;
 const APART_MINUTES: f64 = 0.5;
+
+/// The share of the whole that measuring takes, after trying what could be wrong.
+const MEASURING: Stage = Stage {
+    about: "measuring on all that could be wrong",
+    from: 0.6,
+    to: 1.0,
+};
 
 /// A measurement in a state.
 #[derive(Debug, Clone, PartialEq)]
@@ -67,6 +75,14 @@ impl Table {
     /// # Errors
     /// [`BenchError`] when a circuit has no solution in one of the states.
     pub fn new(after_complaint: &Suspects) -> Result<Self, BenchError> {
+        Self::watched(after_complaint, &Progress::default())
+    }
+
+    /// The same under the eyes of whoever waits.
+    ///
+    /// # Errors
+    /// As [`Table::new`], and [`BenchError::GivenUp`].
+    pub fn watched(after_complaint: &Suspects, progress: &Progress) -> Result<Self, BenchError> {
         let lesson = after_complaint.lesson();
         let mut out = Self {
             states: Vec::new(),
@@ -78,7 +94,10 @@ impl Table {
         };
         let mut guesses = Vec::new();
         let permitted = |f: Function| lesson.functions.contains(&f);
-        for state in states(lesson) {
+        let states = states(lesson);
+        progress.begin(MEASURING, states.len());
+        for state in states {
+            progress.step()?;
             let apart = !state.unplugged.is_empty() || !state.removed.is_empty();
             // A place by itself tells what is behind a fuse that has gone; else a working circuit does.
             // Windings of an ignition feed nothing while it stands: they are measured by themselves too.

@@ -11,6 +11,7 @@ use std::sync::Arc;
 
 use super::candidates::{Candidate, candidates};
 use super::information::{Guess, information_gain};
+use super::progress::{Progress, Stage};
 use super::screens::Looked;
 use super::spans::Span;
 use crate::attempt::{Action, Answer, Evidence, Step, Supposed, perform, seen};
@@ -27,6 +28,13 @@ const CUT: f64 = 1e-4;
 const CUT_IN_TIME: f64 = 4e-3;
 /// Where neither side behaves as what was seen, a band narrower than this is not looked for.
 const BAND: f64 = 0.03;
+
+/// The share of the whole that trying all of them takes, as it was measured on the demo's circuits.
+const TRYING: Stage = Stage {
+    about: "trying what could be wrong",
+    from: 0.0,
+    to: 0.6,
+};
 
 /// One end of a segment.
 #[derive(Clone)]
@@ -147,6 +155,14 @@ impl Suspects {
     /// # Errors
     /// [`BenchError`] when one of the circuits has no solution.
     pub fn after_complaint(lesson: &Arc<Lesson>) -> Result<Self, BenchError> {
+        Self::watched(lesson, &Progress::default())
+    }
+
+    /// The same under the eyes of whoever waits.
+    ///
+    /// # Errors
+    /// As [`Suspects::after_complaint`], and [`BenchError::GivenUp`].
+    pub fn watched(lesson: &Arc<Lesson>, progress: &Progress) -> Result<Self, BenchError> {
         let mut all = candidates(&lesson.circuit, lesson.condition());
         let singles = all.len();
         // What the list of single faults does not hold is held beside it as one candidate: several
@@ -171,8 +187,10 @@ impl Suspects {
                 false => CUT,
             },
         };
+        progress.begin(TRYING, out.candidates.len());
         for n in 0..out.candidates.len() {
             out.begin(n)?;
+            progress.step()?;
         }
         for (root, segment) in out.segments.iter_mut().enumerate() {
             segment.root = root;

@@ -8,6 +8,7 @@
 mod machines;
 
 mod actions;
+mod changes;
 mod common;
 mod documents;
 mod leads;

@@ -44,17 +44,17 @@ const NOTHING: f64 = 1e-9;
 
 /// What a record is made from.
 #[derive(Serialize, Deserialize)]
-struct Script {
+pub struct Script {
     circuit: String,
     faults: Vec<FaultDoc>,
     purpose: Purpose,
     predictions: bool,
     meter_seed: u64,
-    actions: Vec<Action>,
+    pub actions: Vec<Action>,
 }
 
 impl Script {
-    fn lesson(&self) -> Arc<Lesson> {
+    pub fn lesson(&self) -> Arc<Lesson> {
         let circuit = demo(&self.circuit);
         let mut doc = LessonDoc::of("On record", circuit.doc.clone(), self.faults.clone());
         doc.purpose = self.purpose;
@@ -68,7 +68,7 @@ fn folder() -> PathBuf {
     PathBuf::from(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/recorded"))
 }
 
-fn records() -> Vec<(PathBuf, Script)> {
+pub fn records() -> Vec<(PathBuf, Script)> {
     let mut files: Vec<PathBuf> = std::fs::read_dir(folder())
         .unwrap()
         .map(|e| e.unwrap().path())

@@ -10,22 +10,24 @@ use axum::extract::{Path, State};
 use axum::http::header;
 use axum::response::IntoResponse;
 use cimento_bench::instruments::{Function, SWEEPS};
-use cimento_diagnosis::attempt::{Action, Answer, BenchView, RepairKind, Session, Step, repairs};
+use cimento_diagnosis::attempt::{
+    Action, Answer, BenchView, Refusal, RepairKind, Session, Step, repairs,
+};
 use cimento_diagnosis::lesson::{
     Experiment, HealthySheet, Lesson, Means, Papers, Purpose, experiments,
 };
-use cimento_diagnosis::marking::{Case, Debrief, MarkSheet, Override, debrief};
 use cimento_diagnosis::suspects::{hint, next_level};
 use cimento_model::circuit::{CurrentPath, Danger, Drawing, PlaceInfo};
-use cimento_store::{AttemptRow, NewStep, Role, User};
+use cimento_store::{AttemptRow, NewStep, Role, Standing, User};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
 use crate::pace::paced;
+use crate::pool::Urgency;
 use crate::problem::Problem;
-use crate::session::{Instructor, SignedIn, Student};
+use crate::session::{SignedIn, Student};
 use crate::state::{AppState, now};
 
 /// Longest key of a request.
@@ -38,11 +40,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(act))
         .routes(routes!(ask_hint))
         .routes(routes!(things_to_try))
-        .routes(routes!(sheet))
-        .routes(routes!(sheet_csv))
         .routes(routes!(capture_csv))
-        .routes(routes!(debriefed))
-        .routes(routes!(give_marks))
 }
 
 #[derive(Serialize, ToSchema)]
@@ -156,15 +154,17 @@ async fn one(
     Path(id): Path<i32>,
 ) -> Result<Json<AttemptView>, Problem> {
     let view = state.work(move |s| {
-        let (row, lesson, steps) = load(s, &user, id)?;
-        let session = Session::resume(&lesson, &steps)?;
-        let began = s.store.began(id)?;
-        attempt_view(&row, &lesson, &session, began)
+        let standing = of(s.store.standing(id, "")?, &user)?;
+        s.benches.at(id, |bench| {
+            let session = stand(s, bench, &standing)?;
+            Ok(attempt_view(&standing, session))
+        })
     });
     Ok(Json(paced(view).await?))
 }
 
-/// Do something on one's own bench. It is stored before it is answered.
+/// Do something on one's own bench. It is stored before it is answered; the answer holds of the lists that
+/// grow only what is new or changed since the steps that the asker knows of.
 #[utoipa::path(post, operation_id = "attempts_act", path = "/api/attempts/{id}/steps", params(("id" = i32, Path)), request_body = NewAction, responses((status = 200, body = BenchView), (status = 400, body = Problem), (status = 409, body = Problem)))]
 async fn act(
     State(state): State<AppState>,
@@ -179,7 +179,7 @@ async fn act(
         after: new.after,
         request: new.request,
     };
-    let view = state.work(move |s| step(s, &student, id, &asked, |_, _| Ok(new.action)));
+    let view = state.work(move |s| step(s, &student, id, &asked, new.action));
     Ok(Json(paced(view).await?))
 }
 
@@ -193,54 +193,106 @@ struct Asked {
     request: String,
 }
 
-/// Does one step on an attempt, once, and stores it before it is answered.
+/// Does one step on an attempt, once, and stores it before it is answered. What refuses it cheaply comes
+/// before anything is computed.
 fn step(
     s: &AppState,
     student: &User,
     id: i32,
     asked: &Asked,
-    action: impl FnOnce(&AttemptRow, &[Step]) -> Result<Action, Problem>,
+    action: Action,
 ) -> Result<BenchView, Problem> {
-    // An instructor tries lessons on attempts of their own, and looks at others' only.
-    if s.store.attempt(id)?.student_id != student.id {
-        return Err(match student.role {
-            Role::Student => Problem::not_found(&format!("attempt {id}")),
-            Role::Instructor => Problem::forbidden("this bench is its student's"),
-        });
-    }
     if asked.request.is_empty() || asked.request.len() > LONGEST_KEY {
         return Err(Problem::bad(format!(
             "request: expected 1 to {LONGEST_KEY} characters"
         )));
     }
-    let (row, lesson, steps) = load(s, student, id)?;
-    let mut session = Session::resume(&lesson, &steps)?;
-    if s.store.step_of_request(id, &asked.request)?.is_some() {
-        return Ok(session.view());
-    }
-    if asked.after != steps.len() {
-        return Err(Problem::moved_on(format!(
-            "this attempt has gone on elsewhere: it has {} steps, not {}; it was loaded again",
-            steps.len(),
-            asked.after
-        )));
-    }
-    let action = action(&row, &steps)?;
-    let began = s.store.began(id)?;
-    if left_s(&lesson, began) == Some(0) && action != Action::HandIn(HandIn {}) {
-        return Err(Problem::bad("the time of this lesson is over: hand in"));
-    }
-    let stored = NewStep {
-        step: session.act(action)?,
-        request: &asked.request,
-        at: now(),
+    s.benches.at(id, |bench| {
+        let standing = of(s.store.standing(id, &asked.request)?, student)?;
+        let row = &standing.attempt;
+        // An instructor tries lessons on attempts of their own, and looks at others' only.
+        if row.student_id != student.id {
+            return Err(Problem::forbidden("this bench is its student's"));
+        }
+        if standing.done.is_some() {
+            return Ok(stand(s, bench, &standing)?.changes(asked.after));
+        }
+        if asked.after != row.steps {
+            return Err(Problem::moved_on(format!(
+                "this attempt has gone on elsewhere: it has {} steps, not {}; it was loaded again",
+                row.steps, asked.after
+            )));
+        }
+        let lesson = s.lesson(row.lesson_id)?;
+        if left_s(&lesson, standing.began) == Some(0) && action != Action::HandIn(HandIn {}) {
+            return Err(Problem::bad("the time of this lesson is over: hand in"));
+        }
+        let session = stand(s, bench, &standing)?;
+        match session.act(action) {
+            Ok(done) => {
+                let stored = NewStep {
+                    step: done,
+                    request: &asked.request,
+                    at: now(),
+                };
+                let first = done.no == 1;
+                let ends = done.action == Action::HandIn(HandIn {});
+                if let Err(e) = s.store.add_step(id, &stored) {
+                    *bench = None;
+                    return Err(e.into());
+                }
+                // The sheet will be asked for at the end: its reference can be ready by then.
+                if first {
+                    s.prepare(row.lesson_id, &lesson, Urgency::GivenOut);
+                }
+                if ends && lesson.purpose != Purpose::Tools {
+                    // Where too much is waiting, it is asked for again when somebody looks.
+                    let steps = session.steps().to_vec();
+                    if let Err(e) = s.reasoner.marks(id, (row.lesson_id, &lesson), steps) {
+                        tracing::warn!("attempt {id}: {}", e.detail);
+                    }
+                }
+                Ok(session.changes(asked.after))
+            }
+            Err(refusal) => {
+                // A machine that could not be solved may stand half-way.
+                if matches!(refusal, Refusal::Bench(_)) {
+                    *bench = None;
+                }
+                Err(refusal.into())
+            }
+        }
+    })
+}
+
+/// The bench of an attempt as its journal says: the one that is kept, or one rebuilt from the journal.
+fn stand<'b>(
+    s: &AppState,
+    bench: &'b mut Option<Session>,
+    standing: &Standing,
+) -> Result<&'b mut Session, Problem> {
+    let row = &standing.attempt;
+    let agrees = |kept: &Session| {
+        let last = kept.steps().last();
+        kept.steps().len() == row.steps && last.map(|s| &s.action) == standing.last.as_ref()
     };
-    s.store.add_step(id, &stored)?;
-    // The sheet will be asked for at the end: its reference can be ready by then.
-    if stored.step.no == 1 {
-        s.prepare(row.lesson_id);
+    match bench.take() {
+        Some(kept) if agrees(&kept) => Ok(bench.insert(kept)),
+        _ => {
+            let lesson = s.lesson(row.lesson_id)?;
+            let steps = s.store.steps(row.id)?;
+            Ok(bench.insert(Session::resume(&lesson, &steps)?))
+        }
     }
-    Ok(session.view())
+}
+
+/// An attempt that the asker may see. Somebody else's is as if it were not there.
+pub(super) fn of(standing: Standing, user: &User) -> Result<Standing, Problem> {
+    let row = &standing.attempt;
+    if user.role == Role::Student && row.student_id != user.id {
+        return Err(Problem::not_found(&format!("attempt {}", row.id)));
+    }
+    Ok(standing)
 }
 
 /// Ask for a hint in practice. Each one since the last measurement says more and costs more.
@@ -251,18 +303,23 @@ async fn ask_hint(
     Path(id): Path<i32>,
     Body(asked): Body<Asked>,
 ) -> Result<Json<BenchView>, Problem> {
-    let view = state
+    let asking = student.clone();
+    let (row, lesson, steps) = state
         .work(move |s| {
-            let (row, lesson, _) = load(s, &student, id)?;
+            let (row, lesson, steps) = load(s, &asking, id)?;
             if lesson.purpose != Purpose::Practice || row.handed_in {
                 return Err(Problem::bad("hints are for practice that is going on"));
             }
-            step(s, &student, id, &asked, |row, steps| {
-                let level = next_level(steps);
-                let steps = steps.to_vec();
-                let text = s.reason(row.lesson_id, move |r| hint(r, &steps, level))?;
-                Ok(Action::Hint(Hint { level, text }))
-            })
+            Ok((row, lesson, steps))
+        })
+        .await?;
+    let reference = state.reference(row.lesson_id, &lesson, Urgency::Hint);
+    let reference = reference.await?;
+    let view = state
+        .work(move |s| {
+            let level = next_level(&steps);
+            let text = hint(&reference, &steps, level)?;
+            step(s, &student, id, &asked, Action::Hint(Hint { level, text }))
         })
         .await?;
     Ok(Json(view))
@@ -285,17 +342,6 @@ async fn things_to_try(
         })
         .await?;
     Ok(Json(found))
-}
-
-/// The mark sheet: for the student once the attempt is handed in, for an instructor at any time.
-#[utoipa::path(get, operation_id = "attempts_sheet", path = "/api/attempts/{id}/sheet", params(("id" = i32, Path)), responses((status = 200, body = MarkSheet), (status = 403, body = Problem)))]
-async fn sheet(
-    State(state): State<AppState>,
-    SignedIn(user): SignedIn,
-    Path(id): Path<i32>,
-) -> Result<Json<MarkSheet>, Problem> {
-    let sheet = state.work(move |s| marked(s, &user, id)).await?;
-    Ok(Json(sheet))
 }
 
 /// A screen of the oscilloscope as CSV.
@@ -326,169 +372,13 @@ async fn capture_csv(
     ))
 }
 
-/// The mark sheet as CSV, a line for each reason.
-#[utoipa::path(get, operation_id = "attempts_sheet_csv", path = "/api/attempts/{id}/sheet.csv", params(("id" = i32, Path)), responses((status = 200, body = String, content_type = "text/csv"), (status = 403, body = Problem)))]
-async fn sheet_csv(
-    State(state): State<AppState>,
-    SignedIn(user): SignedIn,
-    Path(id): Path<i32>,
-) -> Result<impl IntoResponse, Problem> {
-    let sheet = state.work(move |s| marked(s, &user, id)).await?;
-    let text = csv_of(&sheet).map_err(|_| Problem::internal())?;
-    let name = format!("attachment; filename=\"attempt-{id}.csv\"");
-    Ok((
-        [
-            (header::CONTENT_TYPE, "text/csv; charset=utf-8".to_owned()),
-            (header::CONTENT_DISPOSITION, name),
-        ],
-        text,
-    ))
-}
-
-/// The attempt replayed, step by step: for the student once it is handed in.
-#[utoipa::path(get, operation_id = "attempts_debrief", path = "/api/attempts/{id}/debrief", params(("id" = i32, Path)), responses((status = 200, body = Debrief), (status = 403, body = Problem)))]
-async fn debriefed(
-    State(state): State<AppState>,
-    SignedIn(user): SignedIn,
-    Path(id): Path<i32>,
-) -> Result<Json<Debrief>, Problem> {
-    let told = state
-        .work(move |s| {
-            let (row, _, steps) = load_closed(s, &user, id)?;
-            s.reason(row.lesson_id, move |r| Ok(debrief(&Case::new(r, &steps)?)))
-        })
-        .await?;
-    Ok(Json(told))
-}
-
-/// Give other marks for a line, or a comment; the computed ones stay beside them.
-#[utoipa::path(post, operation_id = "attempts_give_marks", path = "/api/attempts/{id}/marks", params(("id" = i32, Path)), request_body = Override, responses((status = 200, body = MarkSheet), (status = 400, body = Problem)))]
-async fn give_marks(
-    State(state): State<AppState>,
-    Instructor(user): Instructor,
-    Path(id): Path<i32>,
-    Body(given): Body<Override>,
-) -> Result<Json<MarkSheet>, Problem> {
-    let sheet = state
-        .work(move |s| {
-            let sheet = marked(s, &user, id)?;
-            let changed = sheet
-                .with_overrides(std::slice::from_ref(&given))
-                .map_err(Problem::bad)?;
-            s.store.give_marks(id, &given, user.id, now())?;
-            Ok(changed)
-        })
-        .await?;
-    Ok(Json(sheet))
-}
-
-/// The sheet of an attempt with the instructor's marks on it.
-fn marked(s: &AppState, user: &User, id: i32) -> Result<MarkSheet, Problem> {
-    let (row, lesson, steps) = load_closed(s, user, id)?;
-    if lesson.purpose != Purpose::Marks {
-        return Err(Problem::forbidden("this one is not marked"));
-    }
-    let sheet = s.reason(row.lesson_id, move |r| {
-        cimento_diagnosis::marking::sheet(&Case::new(r, &steps)?)
-    })?;
-    sheet
-        .with_overrides(&s.store.given_marks(id)?)
-        .map_err(Problem::bad)
-}
-
-/// A text that a spreadsheet does not take for a formula: students write some of them.
-fn inert(text: &str) -> String {
-    match text.starts_with(['=', '+', '-', '@', '\t', '\r']) {
-        true => format!("'{text}"),
-        false => text.to_owned(),
-    }
-}
-
-fn csv_of(sheet: &MarkSheet) -> Result<String, csv::Error> {
-    let mut out = csv::Writer::from_writer(Vec::new());
-    out.write_record([
-        "criterion",
-        "marks",
-        "out_of",
-        "given",
-        "step",
-        "earned",
-        "possible",
-        "reason",
-    ])?;
-    for line in &sheet.lines {
-        let given = line.given.as_ref();
-        let instead = given
-            .and_then(|g| g.marks)
-            .map_or(String::new(), |m| m.to_string());
-        out.write_record([
-            line.title.as_str(),
-            &line.marks.to_string(),
-            &line.out_of.to_string(),
-            &instead,
-            "",
-            "",
-            "",
-            &given.map_or(String::new(), |g| inert(&g.reason)),
-        ])?;
-        for detail in &line.details {
-            let step = detail.step.map_or(String::new(), |s| s.to_string());
-            out.write_record([
-                line.title.as_str(),
-                "",
-                "",
-                "",
-                &step,
-                &format!("{:.2}", detail.earned),
-                &format!("{:.2}", detail.possible),
-                &inert(&detail.text),
-            ])?;
-        }
-    }
-    for event in &sheet.safety {
-        out.write_record([
-            "Safety",
-            "",
-            "",
-            "",
-            &event.step.to_string(),
-            &(-event.takes()).to_string(),
-            "0",
-            &event.text,
-        ])?;
-    }
-    out.write_record(["Total", &sheet.total.to_string(), "100", "", "", "", "", ""])?;
-    Ok(String::from_utf8_lossy(&out.into_inner().map_err(|e| e.into_error())?).into_owned())
-}
-
-/// An attempt whose marks the asker may see: a student's own is marked once it is handed in.
-fn load_closed(
+/// An attempt that the asker may see, with its lesson and its steps.
+pub(super) fn load(
     s: &AppState,
     user: &User,
     id: i32,
 ) -> Result<(AttemptRow, Arc<Lesson>, Vec<Step>), Problem> {
-    let (row, lesson, steps) = load(s, user, id)?;
-    if lesson.purpose == Purpose::Tools {
-        return Err(Problem::not_found("a debrief of a healthy machine"));
-    }
-    if user.role == Role::Student && !row.handed_in {
-        return Err(Problem::forbidden(
-            "hand the attempt in first, then it is marked",
-        ));
-    }
-    Ok((row, lesson, steps))
-}
-
-/// An attempt that the asker may see. Somebody else's is as if it were not there.
-fn load(
-    s: &AppState,
-    user: &User,
-    id: i32,
-) -> Result<(AttemptRow, Arc<Lesson>, Vec<Step>), Problem> {
-    let row = s.store.attempt(id)?;
-    if user.role == Role::Student && row.student_id != user.id {
-        return Err(Problem::not_found(&format!("attempt {id}")));
-    }
+    let row = of(s.store.standing(id, "")?, user)?.attempt;
     let lesson = s.lesson(row.lesson_id)?;
     let steps = s.store.steps(id)?;
     Ok((row, lesson, steps))
@@ -501,15 +391,11 @@ fn left_s(lesson: &Lesson, began: Option<i64>) -> Option<i64> {
     Some((whole - spent).max(0))
 }
 
-fn attempt_view(
-    row: &AttemptRow,
-    lesson: &Lesson,
-    session: &Session,
-    began: Option<i64>,
-) -> Result<AttemptView, Problem> {
+fn attempt_view(standing: &Standing, session: &Session) -> AttemptView {
+    let (row, lesson) = (&standing.attempt, &session.lesson);
     let circuit = &lesson.circuit;
     let places = circuit.places().zip(circuit.place_list());
-    Ok(AttemptView {
+    AttemptView {
         id: row.id,
         title: lesson.title.clone(),
         purpose: lesson.purpose,
@@ -526,7 +412,7 @@ fn attempt_view(
         papers: lesson.papers,
         healthy: lesson.sheets.clone(),
         method: lesson.method.text().to_owned(),
-        left_s: left_s(lesson, began),
+        left_s: left_s(lesson, standing.began),
         sweeps: SWEEPS.to_vec(),
         drawing: match lesson.papers.diagram {
             true => circuit.drawing(),
@@ -560,5 +446,5 @@ fn attempt_view(
             all.collect::<BTreeSet<_>>().into_iter().collect()
         },
         bench: session.view(),
-    })
+    }
 }

@@ -1,15 +1,17 @@
 //! Lessons and to whom they are given. For instructors only.
 
+use std::sync::{Arc, Mutex, PoisonError};
+
 use axum::Json;
 use axum::extract::{Path, State};
-use cimento_bench::BenchError;
 use cimento_bench::instruments::Function;
+use cimento_diagnosis::ENGINE;
 use cimento_diagnosis::lesson::Limits;
 use cimento_diagnosis::lesson::Weights;
 use cimento_diagnosis::lesson::{
     Lesson, LessonDoc, Means, Method, Papers, Purpose, all_functions, contradictions,
 };
-use cimento_diagnosis::suspects::{Band, Plan, Reference, deal};
+use cimento_diagnosis::suspects::{Band, Plan, Progress, Reference, deal};
 use cimento_model::circuit::{CircuitDoc, Place};
 use cimento_model::faults::{Fault, FaultDoc};
 use cimento_store::AttemptRow;
@@ -18,7 +20,10 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
+use super::marking::{Perhaps, Waiting};
+use crate::pool::Urgency;
 use crate::problem::Problem;
+use crate::reasoner::Task;
 use crate::session::Instructor;
 use crate::state::{AppState, now};
 
@@ -209,9 +214,9 @@ async fn create(
         .work(move |s| {
             let circuit = circuit_of(s, new.circuit, new.version)?;
             let doc = document(&new, circuit, new.faults.clone());
-            Lesson::new(doc.clone())?;
+            let lesson = Lesson::new(doc.clone())?;
             let id = s.store.add_lesson(&doc, author.id, now())?;
-            s.prepare(id);
+            s.prepare(id, &lesson, Urgency::GivenOut);
             Ok(id)
         })
         .await?;
@@ -219,8 +224,8 @@ async fn create(
 }
 
 /// What a lesson's meter and states can show of its fault.
-#[derive(Serialize, ToSchema)]
-struct Prospect {
+#[derive(Serialize, Deserialize, ToSchema)]
+pub(crate) struct Prospect {
     /// Its fault can be told from every other.
     provable: bool,
     /// What it cannot be told from, its own places first among them.
@@ -262,35 +267,69 @@ async fn words(
     Ok(Json(told))
 }
 
-/// Whether a lesson's fault can be proven, with how many readings, and what it is confused with.
-#[utoipa::path(get, operation_id = "lessons_prospect", path = "/api/lessons/{id}/prospect", params(("id" = i32, Path)), responses((status = 200, body = Prospect)))]
+/// Whether a lesson's fault can be proven, with how many readings, and what it is confused with. Where that
+/// has not been worked out yet, it is when nothing is more urgent.
+#[utoipa::path(get, operation_id = "lessons_prospect", path = "/api/lessons/{id}/prospect", params(("id" = i32, Path)), responses((status = 200, body = Prospect), (status = 202, body = Waiting)))]
 async fn prospect(
     State(state): State<AppState>,
     _: Instructor,
     Path(id): Path<i32>,
-) -> Result<Json<Prospect>, Problem> {
-    let told = state.work(move |s| s.reason(id, prospect_of)).await?;
-    Ok(Json(told))
+) -> Result<Perhaps<Prospect>, Problem> {
+    state
+        .work(move |s| {
+            let lesson = s.lesson(id)?;
+            if lesson.purpose == Purpose::Tools {
+                return Err(Problem::not_found("a fault to find on a healthy machine"));
+            }
+            if let Some(text) = s.store.prospect(id, ENGINE)? {
+                let kept = serde_json::from_str(&text).map_err(|_| Problem::internal())?;
+                return Ok(Perhaps::There(kept));
+            }
+            let ticket = s.reasoner.reference(id, &lesson, Urgency::Idle)?;
+            let task = Task::Reference(id);
+            Ok(Perhaps::Waiting(Waiting::of(s, &task, &ticket)))
+        })
+        .await
 }
 
-/// The same for a lesson that has not been saved.
+/// The same for a lesson that has not been saved. It is given up when the asker goes away.
 #[utoipa::path(post, operation_id = "lessons_preview", path = "/api/lessons/preview", request_body = NewLesson, responses((status = 200, body = Prospect), (status = 422, body = Problem)))]
 async fn preview(
     State(state): State<AppState>,
     _: Instructor,
     Body(new): Body<NewLesson>,
 ) -> Result<Json<Prospect>, Problem> {
-    let told = state
+    let lesson = state
         .work(move |s| {
             let circuit = circuit_of(s, new.circuit, new.version)?;
-            let lesson = Lesson::new(document(&new, circuit, new.faults.clone()))?;
-            Ok(prospect_of(&Reference::new(&lesson)?)?)
+            Ok(Lesson::new(document(&new, circuit, new.faults.clone()))?)
         })
         .await?;
-    Ok(Json(told))
+    let found = Arc::new(Mutex::new(None));
+    let ticket = state.reasoner.preview({
+        let found = Arc::clone(&found);
+        move |progress| {
+            let prospect = prospect_of(&Reference::watched(&lesson, progress)?);
+            *found.lock().unwrap_or_else(PoisonError::into_inner) = Some(prospect);
+            Ok(())
+        }
+    })?;
+    let _unless_awaited = GiveUp(Arc::clone(&ticket.progress));
+    ticket.wait().await?;
+    let prospect = found.lock().unwrap_or_else(PoisonError::into_inner).take();
+    Ok(Json(prospect.ok_or_else(Problem::internal)?))
 }
 
-fn prospect_of(reference: &Reference) -> Result<Prospect, BenchError> {
+/// Gives a computation up when nobody holds this any more.
+struct GiveUp(Arc<Progress>);
+
+impl Drop for GiveUp {
+    fn drop(&mut self) {
+        self.0.give_up();
+    }
+}
+
+pub(crate) fn prospect_of(reference: &Reference) -> Prospect {
     let lesson = &reference.lesson;
     let circuit = &reference.lesson.circuit;
     let own: Vec<Place> = reference
@@ -310,13 +349,13 @@ fn prospect_of(reference: &Reference) -> Result<Prospect, BenchError> {
             others.join(", ")
         )
     };
-    Ok(Prospect {
+    Prospect {
         provable: others.is_empty(),
         group: own.iter().map(names).chain(others).collect(),
         plan: reference.plan.clone(),
         warning,
         contradictions: contradictions(&lesson.words, &lesson.symptom),
-    })
+    }
 }
 
 fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> LessonDoc {
@@ -410,7 +449,7 @@ async fn variants(
                 s.store.give(id, &[seat.id], now())?;
             }
             for id in out.iter().filter_map(|v| v.lesson) {
-                s.prepare(id);
+                s.prepare(id, &s.lesson(id)?, Urgency::GivenOut);
             }
             Ok(out)
         })

@@ -7,6 +7,7 @@ mod fault_bench;
 mod instruments;
 mod layouts;
 mod lessons;
+mod marking;
 mod scope;
 mod sign_in;
 mod workshop;
@@ -20,6 +21,8 @@ use tower_http::compression::CompressionLayer;
 use tower_http::services::{ServeDir, ServeFile};
 use tower_http::set_header::SetResponseHeaderLayer;
 use utoipa_axum::router::OpenApiRouter;
+
+pub(crate) use lessons::prospect_of;
 
 use crate::problem::Problem;
 use crate::state::AppState;
@@ -35,6 +38,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(lessons::routes())
         .merge(scope::routes())
         .merge(attempts::routes())
+        .merge(marking::routes())
         .merge(workshop::routes())
 }
 

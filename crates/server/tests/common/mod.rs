@@ -12,9 +12,11 @@ use http_body_util::BodyExt;
 use serde_json::{Value, json};
 use tower::ServiceExt;
 
+const DATABASE: &str = "school.db";
+
 pub struct School {
     pub app: Router,
-    _folder: tempfile::TempDir,
+    folder: tempfile::TempDir,
 }
 
 pub struct Answer {
@@ -33,7 +35,7 @@ impl Answer {
 impl School {
     pub fn new() -> Self {
         let folder = tempfile::tempdir().unwrap();
-        let store = Store::open(&folder.path().join("school.db")).unwrap();
+        let store = Store::open(&folder.path().join(DATABASE)).unwrap();
         store
             .add_user("dalca", "R. Dalca", Role::Instructor, "bench-and-meter")
             .unwrap();
@@ -46,13 +48,38 @@ impl School {
         let doc: CircuitDoc = serde_json::from_str(text).unwrap();
         store.add_circuit(&doc, 0).unwrap();
         let app = router(AppState::new(store, folder.path().to_owned()));
-        Self {
-            app,
-            _folder: folder,
+        Self { app, folder }
+    }
+
+    /// The school's database, opened beside the server.
+    pub fn store(&self) -> Store {
+        Store::open(&self.folder.path().join(DATABASE)).unwrap()
+    }
+
+    /// The server is stopped and another one started on the same database.
+    pub fn restart(&mut self) {
+        self.app = router(AppState::new(self.store(), self.folder.path().to_owned()));
+    }
+
+    /// Asks, and while the answer is being worked out asks again.
+    pub async fn ask(
+        &self,
+        method: &str,
+        path: &str,
+        cookie: Option<&str>,
+        body: Option<Value>,
+    ) -> Answer {
+        loop {
+            let answer = self.ask_once(method, path, cookie, body.clone()).await;
+            if answer.status != StatusCode::ACCEPTED {
+                return answer;
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(20)).await;
         }
     }
 
-    pub async fn ask(
+    /// Asks, and takes what comes.
+    pub async fn ask_once(
         &self,
         method: &str,
         path: &str,

@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useRef } from 'react';
 
 import { api, ApiError, ask, type Action, type AttemptView } from '../../api/client';
+import { changed } from './changes';
 import { useCaution } from './useCaution';
 
 function newKey(): string {
@@ -33,8 +34,11 @@ export function useBench(id: number) {
           : api.POST('/api/attempts/{id}/steps', { params, body: { ...asked, action } }),
       );
       unanswered.current = null;
-      queries.setQueryData<AttemptView>(key, (old) => old && { ...old, bench });
-      return bench;
+      // The same answer may come twice: what is known of it already is not added again.
+      queries.setQueryData<AttemptView>(key, (old) =>
+        old && old.bench.steps === asked.after ? { ...old, bench: changed(old.bench, bench) } : old,
+      );
+      return queries.getQueryData<AttemptView>(key)?.bench;
     },
     onError: (e) => {
       if (!(e instanceof ApiError) || e.status !== 0) unanswered.current = null;

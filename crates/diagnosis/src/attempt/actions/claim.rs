@@ -32,6 +32,12 @@ fn noted(session: &Session, places: &[String]) -> Result<(Answer, f64), Refusal>
     Ok((Answer::Noted, 0.0))
 }
 
+/// The reading that a claim stands beside.
+fn beside(step: &Step, view: &BenchView) -> Option<usize> {
+    let before = view.ledger.iter().rev();
+    before.map(|line| line.step).find(|no| *no < step.no)
+}
+
 /// Takes places off one list and puts them on another.
 fn move_to(places: &[String], from: &mut Vec<String>, to: &mut Vec<String>) {
     from.retain(|p| !places.contains(p));
@@ -59,6 +65,10 @@ impl Act for Clear {
         view.conclude("cleared", &self.places);
         move_to(&self.places, &mut view.suspected, &mut view.cleared);
     }
+
+    fn changes_line(&self, step: &Step, view: &BenchView) -> Option<usize> {
+        beside(step, view)
+    }
 }
 
 impl Act for Suspect {
@@ -77,5 +87,9 @@ impl Act for Suspect {
     fn show(&self, _: &Step, view: &mut BenchView) {
         view.conclude("suspected", &self.places);
         move_to(&self.places, &mut view.cleared, &mut view.suspected);
+    }
+
+    fn changes_line(&self, step: &Step, view: &BenchView) -> Option<usize> {
+        beside(step, view)
     }
 }

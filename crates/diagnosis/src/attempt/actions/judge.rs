@@ -55,4 +55,8 @@ impl Act for Judge {
             shot.verdict = Some(self.verdict);
         }
     }
+
+    fn changes_line(&self, _: &Step, _: &BenchView) -> Option<usize> {
+        Some(self.step)
+    }
 }

@@ -145,6 +145,11 @@ pub(crate) trait Act {
 
     /// Puts it into the student's view, which shows what was done before it.
     fn show(&self, _step: &Step, _view: &mut BenchView) {}
+
+    /// The earlier step whose line in the view it changed.
+    fn changes_line(&self, _step: &Step, _view: &BenchView) -> Option<usize> {
+        None
+    }
 }
 
 /// What an answer says about the machine.

@@ -48,7 +48,13 @@ impl Act for Note {
         match (line, shot) {
             (Some(line), _) => line.note = Some(self.text.clone()),
             (_, Some(shot)) => shot.note = Some(self.text.clone()),
+            // A screen that has left the view takes its note with it.
+            _ if self.step.is_some() => {}
             _ => view.notes.push(self.text.clone()),
         }
+    }
+
+    fn changes_line(&self, _: &Step, _: &BenchView) -> Option<usize> {
+        self.step
     }
 }

@@ -1,0 +1,267 @@
+//! Long computations: a few at a time, the most urgent first, each once however many wait for it.
+
+use std::collections::HashMap;
+use std::hash::Hash;
+use std::panic::{AssertUnwindSafe, catch_unwind};
+use std::sync::{Arc, Condvar, Mutex, MutexGuard, PoisonError};
+use std::thread;
+
+use cimento_diagnosis::suspects::Progress;
+use tokio::sync::watch;
+
+use crate::problem::Problem;
+
+/// Computations that may wait; whoever comes then is asked to come again.
+const MOST_WAITING: usize = 200;
+
+/// How urgent a computation is, the least first.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) enum Urgency {
+    /// Nobody waits: it will be asked for some day.
+    Idle,
+    /// A lesson is being given out.
+    GivenOut,
+    /// Somebody waits for a hint.
+    Hint,
+    /// Somebody waits for a mark.
+    Mark,
+}
+
+/// How a computation ended; none while it has not.
+type Ended = Option<Result<(), Problem>>;
+type Run = Box<dyn FnOnce(&Progress) -> Result<(), Problem> + Send>;
+
+/// A computation that was asked for: how far it is, and its end.
+#[derive(Clone)]
+pub(crate) struct Ticket {
+    pub progress: Arc<Progress>,
+    ended: watch::Receiver<Ended>,
+}
+
+impl Ticket {
+    /// How it ended; none while it has not.
+    pub(crate) fn ended(&self) -> Option<Result<(), Problem>> {
+        self.ended.borrow().clone()
+    }
+
+    /// Waits for its end.
+    pub(crate) async fn wait(mut self) -> Result<(), Problem> {
+        match self.ended.wait_for(Option::is_some).await {
+            Ok(ended) => ended.clone().unwrap_or_else(|| Err(Problem::internal())),
+            Err(_) => Err(Problem::internal()),
+        }
+    }
+}
+
+struct Job {
+    urgency: Urgency,
+    /// Of two as urgent, who came first.
+    order: u64,
+    /// None once it is being worked at.
+    run: Option<Run>,
+    ticket: Ticket,
+    end: watch::Sender<Ended>,
+}
+
+struct Queue<K> {
+    jobs: HashMap<K, Job>,
+    came: u64,
+}
+
+struct Inner<K> {
+    queue: Mutex<Queue<K>>,
+    come: Condvar,
+}
+
+/// The computations with their workers; cheap to clone.
+pub(crate) struct Pool<K>(Arc<Inner<K>>);
+
+impl<K> Clone for Pool<K> {
+    fn clone(&self) -> Self {
+        Self(Arc::clone(&self.0))
+    }
+}
+
+impl<K> Inner<K> {
+    fn queue(&self) -> MutexGuard<'_, Queue<K>> {
+        self.queue.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+}
+
+impl<K: Clone + Eq + Hash + Send + 'static> Pool<K> {
+    /// A pool with so many workers.
+    pub(crate) fn new(workers: usize) -> Self {
+        let queue = Queue {
+            jobs: HashMap::new(),
+            came: 0,
+        };
+        let inner = Arc::new(Inner {
+            queue: Mutex::new(queue),
+            come: Condvar::new(),
+        });
+        for _ in 0..workers {
+            let inner = Arc::clone(&inner);
+            thread::spawn(move || work(&inner));
+        }
+        Self(inner)
+    }
+
+    /// Asks for a computation. One that is waiting or being worked at already is not begun again; it
+    /// becomes as urgent as the most urgent who asks.
+    ///
+    /// # Errors
+    /// A [`Problem`] when too much is waiting already.
+    pub(crate) fn ask(
+        &self,
+        what: K,
+        urgency: Urgency,
+        run: impl FnOnce(&Progress) -> Result<(), Problem> + Send + 'static,
+    ) -> Result<Ticket, Problem> {
+        let mut queue = self.0.queue();
+        if let Some(job) = queue.jobs.get_mut(&what) {
+            job.urgency = job.urgency.max(urgency);
+            return Ok(job.ticket.clone());
+        }
+        if queue.jobs.len() >= MOST_WAITING {
+            return Err(Problem::busy());
+        }
+        queue.came += 1;
+        let (end, ended) = watch::channel(None);
+        let ticket = Ticket {
+            progress: Arc::default(),
+            ended,
+        };
+        let job = Job {
+            urgency,
+            order: queue.came,
+            run: Some(Box::new(run)),
+            ticket: ticket.clone(),
+            end,
+        };
+        queue.jobs.insert(what, job);
+        drop(queue);
+        self.0.come.notify_one();
+        Ok(ticket)
+    }
+
+    /// A computation that is waiting or being worked at.
+    pub(crate) fn asked(&self, what: &K) -> Option<Ticket> {
+        self.0.queue().jobs.get(what).map(|job| job.ticket.clone())
+    }
+
+    /// How many are to be worked at before one.
+    pub(crate) fn ahead(&self, what: &K) -> usize {
+        let queue = self.0.queue();
+        let Some(own) = queue.jobs.get(what) else {
+            return 0;
+        };
+        let before =
+            |job: &&Job| job.run.is_none() || (job.urgency, own.order) > (own.urgency, job.order);
+        match own.run {
+            None => 0,
+            Some(_) => queue.jobs.values().filter(before).count(),
+        }
+    }
+}
+
+/// Works at the most urgent computation, one after the other.
+fn work<K: Clone + Eq + Hash>(inner: &Inner<K>) {
+    loop {
+        let (what, run, progress) = {
+            let mut queue = inner.queue();
+            loop {
+                let open = queue.jobs.iter_mut().filter(|(_, job)| job.run.is_some());
+                let next = open.max_by_key(|(_, job)| (job.urgency, std::cmp::Reverse(job.order)));
+                if let Some((what, job)) = next
+                    && let Some(run) = job.run.take()
+                {
+                    break (what.clone(), run, Arc::clone(&job.ticket.progress));
+                }
+                queue = inner
+                    .come
+                    .wait(queue)
+                    .unwrap_or_else(PoisonError::into_inner);
+            }
+        };
+        let ended = catch_unwind(AssertUnwindSafe(|| run(&progress)));
+        let ended = ended.unwrap_or_else(|_| Err(Problem::internal()));
+        if let Some(job) = inner.queue().jobs.remove(&what) {
+            let _ = job.end.send(Some(ended));
+        }
+    }
+}
+
+#[cfg(test)]
+#[allow(clippy::unwrap_used)]
+mod tests {
+    use std::sync::mpsc;
+
+    use super::*;
+
+    /// A pool whose one worker is held up until the sender is dropped.
+    fn held() -> (
+        Pool<&'static str>,
+        mpsc::Sender<()>,
+        mpsc::Receiver<&'static str>,
+        mpsc::Sender<&'static str>,
+    ) {
+        let pool = Pool::new(1);
+        let (hold, held) = mpsc::channel::<()>();
+        let (tell, told) = mpsc::channel();
+        let (begun, begins) = mpsc::channel();
+        pool.ask("first", Urgency::Idle, move |_| {
+            begun.send(()).unwrap();
+            let _ = held.recv();
+            Ok(())
+        })
+        .unwrap();
+        begins.recv().unwrap();
+        (pool, hold, told, tell)
+    }
+
+    #[test]
+    fn the_most_urgent_comes_first_and_each_once() {
+        let (pool, hold, told, tell) = held();
+        let ask = |what, urgency| {
+            let tell = tell.clone();
+            pool.ask(what, urgency, move |_| {
+                tell.send(what).unwrap();
+                Ok(())
+            })
+            .unwrap();
+        };
+        ask("idle", Urgency::Idle);
+        ask("given out", Urgency::GivenOut);
+        ask("hint", Urgency::Hint);
+        ask("late", Urgency::Hint);
+        // Asked for again, and now somebody waits for a mark.
+        ask("idle", Urgency::Mark);
+        assert_eq!(pool.ahead(&"idle"), 1);
+        assert_eq!(pool.ahead(&"late"), 3);
+        drop(hold);
+        drop(tell);
+        let order: Vec<_> = (0..4).map(|_| told.recv().unwrap()).collect();
+        assert_eq!(order, ["idle", "hint", "late", "given out"]);
+    }
+
+    #[tokio::test]
+    async fn what_falls_over_ends_in_a_problem_and_the_worker_goes_on() {
+        let pool = Pool::new(1);
+        let falls = pool.ask(1, Urgency::Mark, |_| panic!("fell over")).unwrap();
+        assert!(falls.wait().await.is_err());
+        let goes = pool.ask(2, Urgency::Mark, |_| Ok(())).unwrap();
+        assert!(goes.wait().await.is_ok());
+        assert!(pool.asked(&2).is_none());
+    }
+
+    #[test]
+    fn too_much_waiting_is_refused() {
+        let pool = Pool::<usize>::new(0);
+        for n in 0..MOST_WAITING {
+            assert!(pool.ask(n, Urgency::Idle, |_| Ok(())).is_ok());
+        }
+        let refused = pool.ask(MOST_WAITING, Urgency::Mark, |_| Ok(()));
+        assert_eq!(refused.err().unwrap().status, 503);
+        assert!(pool.ask(3, Urgency::Mark, |_| Ok(())).is_ok());
+    }
+}

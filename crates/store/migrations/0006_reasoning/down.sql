@@ -1,0 +1,2 @@
+DROP TABLE prospects;
+DROP TABLE sheets;
