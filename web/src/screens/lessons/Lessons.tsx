@@ -5,6 +5,10 @@ import { Link, useNavigate } from 'react-router';
 
 import { api, ask } from '../../api/client';
 import { Shell } from '../../app/Shell';
+import { isWaiting, sentence } from '../../app/Waiting';
+
+/** How often one looks whether something has been worked out. */
+const LOOK_MS = 3000;
 
 export default function Lessons() {
   const lessons = useQuery({ queryKey: ['lessons'], queryFn: () => ask(api.GET('/api/lessons')) });
@@ -86,9 +90,14 @@ function Prospect({ id }: { id: number }) {
     queryKey: ['prospect', id],
     queryFn: () => ask(api.GET('/api/lessons/{id}/prospect', { params: { path: { id } } })),
     staleTime: Infinity,
+    // It is worked out when nothing is more urgent: a look now and then is enough.
+    refetchInterval: (query) => (isWaiting(query.state.data) ? LOOK_MS : false),
   });
   if (told.error) return <p className="error-line">{told.error.message}</p>;
-  if (!told.data) return <p className="quiet">Working out what it can show …</p>;
+  if (!told.data) return <p className="quiet">…</p>;
+  if (isWaiting(told.data)) {
+    return <p className="quiet">What it can show is being worked out. {sentence(told.data)}</p>;
+  }
   const { plan, warning } = told.data;
   return (
     <p className="close" data-prospect={id}>

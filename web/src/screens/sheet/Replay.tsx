@@ -6,6 +6,7 @@ import { useMemo, useState } from 'react';
 import { api, ask, type AttemptView, type Debrief, type DebriefStep } from '../../api/client';
 import { Diagram } from '../../diagram/Diagram';
 import { useInstrument } from '../../app/instruments';
+import { isWaiting, WaitingFor } from '../../app/Waiting';
 import './Replay.css';
 
 export function Replay({ id, attempt }: { id: number; attempt: AttemptView }) {
@@ -16,6 +17,16 @@ export function Replay({ id, attempt }: { id: number; attempt: AttemptView }) {
   });
   if (told.error) return <p className="error-line">{told.error.message}</p>;
   if (!told.data) return <p className="quiet">Replaying …</p>;
+  if (isWaiting(told.data)) {
+    return (
+      <WaitingFor
+        what="Going through it step by step."
+        events={`/api/attempts/${id}/waiting`}
+        first={told.data}
+        onDone={() => void told.refetch()}
+      />
+    );
+  }
   return <Steps told={told.data} attempt={attempt} />;
 }
 

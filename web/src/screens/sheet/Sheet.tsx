@@ -5,7 +5,9 @@ import { Link, useParams } from 'react-router';
 import { api, ask, type AttemptView, type MarkSheet } from '../../api/client';
 import { useMe } from '../../app/me';
 import { Shell } from '../../app/Shell';
+import { isWaiting, WaitingFor } from '../../app/Waiting';
 import { GiveMarks } from './GiveMarks';
+import { MarkAgain } from './MarkAgain';
 import { Replay } from './Replay';
 import './Sheet.css';
 
@@ -22,6 +24,7 @@ export default function Sheet() {
     staleTime: 0,
     enabled: attempt.data?.purpose === 'marks',
   });
+  const marks = isWaiting(sheet.data) ? undefined : sheet.data;
   const home = me?.role === 'instructor' ? { text: 'Lessons', to: '/lessons' } : { text: 'Bench', to: '/attempts' };
   return (
     <Shell
@@ -34,24 +37,30 @@ export default function Sheet() {
       <main className="page" tabIndex={0}>
         {attempt.data?.purpose === 'practice' && <Practised attempt={attempt.data} />}
         {attempt.data?.purpose === 'tools' && <p>Nothing is marked on a bench for trying the tools.</p>}
-        {attempt.data?.purpose === 'marks' && sheet.isPending && (
-          <p className="quiet">Marking: every reading is held against every fault that was possible …</p>
+        {isWaiting(sheet.data) && (
+          <WaitingFor
+            what="Marking: every reading is held against every fault that was possible."
+            events={`/api/attempts/${id}/waiting`}
+            first={sheet.data}
+            onDone={() => void sheet.refetch()}
+          />
         )}
         {sheet.error && (
           <p className="error-line" role="alert">
             {sheet.error.message}
           </p>
         )}
-        {sheet.data && attempt.data && (
+        {marks && attempt.data && (
           <Marked
             id={id}
-            sheet={sheet.data}
+            sheet={marks}
             title={attempt.data.title}
             student={attempt.data.student}
             instructor={me?.role === 'instructor'}
+            closed={attempt.data.bench.handed_in}
           />
         )}
-        {attempt.data && (sheet.data || attempt.data.purpose === 'practice') && (
+        {attempt.data && (marks || attempt.data.purpose === 'practice') && (
           <>
             <h2 className="apart">Readings</h2>
             <Readings view={attempt.data.bench} />
@@ -87,9 +96,16 @@ function Practised({ attempt }: { attempt: AttemptView }) {
   );
 }
 
-type MarkedProps = { id: number; sheet: MarkSheet; title: string; student: string; instructor: boolean };
+type MarkedProps = {
+  id: number;
+  sheet: MarkSheet;
+  title: string;
+  student: string;
+  instructor: boolean;
+  closed: boolean;
+};
 
-function Marked({ id, sheet, title, student, instructor }: MarkedProps) {
+function Marked({ id, sheet, title, student, instructor, closed }: MarkedProps) {
   return (
     <>
       <div className="title-line">
@@ -122,6 +138,12 @@ function Marked({ id, sheet, title, student, instructor }: MarkedProps) {
         >
           Print
         </a>
+        {instructor && closed && (
+          <>
+            {' '}
+            · <MarkAgain id={id} />
+          </>
+        )}
       </p>
       <table className="sheet-table apart">
         <thead>

@@ -1,0 +1,62 @@
+// Something that the server works out: how far it is, told as it goes on.
+import { Progress } from 'antd';
+import { useEffect, useEffectEvent, useState } from 'react';
+
+import type { Schemas } from '../api/client';
+import './Waiting.css';
+
+export type Waiting = Schemas['Waiting'];
+
+/** Whether an answer says how far something is, in place of the thing itself. */
+export function isWaiting(answer: unknown): answer is Waiting {
+  return typeof answer === 'object' && answer !== null && 'share' in answer && 'ahead' in answer;
+}
+
+/** "about 12 s", "about 3 min". */
+export function about(seconds: number): string {
+  return seconds < 90 ? `about ${Math.max(1, Math.round(seconds))} s` : `about ${Math.round(seconds / 60)} min`;
+}
+
+/** What is being done, in a sentence. */
+export function sentence(now: Waiting): string {
+  if (now.state === 'failed') return now.detail ?? 'It could not be worked out.';
+  if (now.state === 'queued') {
+    return now.ahead === 0 ? 'It is next.' : `${now.ahead} ${now.ahead === 1 ? 'thing is' : 'things are'} before it.`;
+  }
+  const left = typeof now.left_s === 'number' ? `, ${about(now.left_s)} left` : '';
+  const doing = now.about === '' ? 'Working' : now.about[0]?.toUpperCase() + now.about.slice(1);
+  return `${doing}${left} …`;
+}
+
+type Props = {
+  what: string;
+  /** Where the server tells how far it is. */
+  events: string;
+  first: Waiting;
+  /** It is there now. */
+  onDone: () => void;
+};
+
+export function WaitingFor({ what, events, first, onDone }: Props) {
+  const [now, setNow] = useState(first);
+  const done = useEffectEvent(onDone);
+  useEffect(() => {
+    const source = new EventSource(events);
+    source.onmessage = (message: MessageEvent<string>) => {
+      const told = JSON.parse(message.data) as Waiting;
+      setNow(told);
+      if (told.state === 'done' || told.state === 'failed') source.close();
+      if (told.state === 'done') done();
+    };
+    return () => source.close();
+  }, [events]);
+  const failed = now.state === 'failed';
+  return (
+    <div className="waiting" role={failed ? 'alert' : 'status'}>
+      <p className="tight">
+        <b>{what}</b> <span className={failed ? 'bad' : 'quiet'}>{sentence(now)}</span>
+      </p>
+      {!failed && <Progress percent={Math.round(100 * now.share)} status="active" aria-label={what} />}
+    </div>
+  );
+}
