@@ -17,6 +17,8 @@ const MOST_WAITING: usize = 200;
 /// How urgent a computation is, the least first.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 pub(crate) enum Urgency {
+    /// Nobody waits, and it takes long.
+    IdleLong,
     /// Nobody waits: it will be asked for some day.
     Idle,
     /// A lesson is being given out.
@@ -68,6 +70,16 @@ struct Queue<K> {
     came: u64,
 }
 
+impl<K: Clone + Eq + Hash> Queue<K> {
+    /// What is to be worked at next, if it is more urgent than something.
+    fn most_urgent(&self, than: Option<Urgency>) -> Option<K> {
+        let open = self.jobs.iter().filter(|(_, job)| job.run.is_some());
+        let open = open.filter(|(_, job)| than.is_none_or(|than| job.urgency > than));
+        let next = open.max_by_key(|(_, job)| (job.urgency, std::cmp::Reverse(job.order)));
+        next.map(|(what, _)| what.clone())
+    }
+}
+
 struct Inner<K> {
     queue: Mutex<Queue<K>>,
     come: Condvar,
@@ -88,7 +100,7 @@ impl<K> Inner<K> {
     }
 }
 
-impl<K: Clone + Eq + Hash + Send + 'static> Pool<K> {
+impl<K: Clone + Eq + Hash + Send + Sync + 'static> Pool<K> {
     /// A pool with so many workers.
     pub(crate) fn new(workers: usize) -> Self {
         let queue = Queue {
@@ -144,6 +156,13 @@ impl<K: Clone + Eq + Hash + Send + 'static> Pool<K> {
         Ok(ticket)
     }
 
+    /// Somebody more urgent waits for what a computation finds.
+    pub(crate) fn raise(&self, what: &K, urgency: Urgency) {
+        if let Some(job) = self.0.queue().jobs.get_mut(what) {
+            job.urgency = job.urgency.max(urgency);
+        }
+    }
+
     /// A computation that is waiting or being worked at.
     pub(crate) fn asked(&self, what: &K) -> Option<Ticket> {
         self.0.queue().jobs.get(what).map(|job| job.ticket.clone())
@@ -165,29 +184,55 @@ impl<K: Clone + Eq + Hash + Send + 'static> Pool<K> {
 }
 
 /// Works at the most urgent computation, one after the other.
-fn work<K: Clone + Eq + Hash>(inner: &Inner<K>) {
+fn work<K: Clone + Eq + Hash + Send + Sync + 'static>(inner: &Arc<Inner<K>>) {
     loop {
-        let (what, run, progress) = {
+        let what = {
             let mut queue = inner.queue();
             loop {
-                let open = queue.jobs.iter_mut().filter(|(_, job)| job.run.is_some());
-                let next = open.max_by_key(|(_, job)| (job.urgency, std::cmp::Reverse(job.order)));
-                if let Some((what, job)) = next
-                    && let Some(run) = job.run.take()
-                {
-                    break (what.clone(), run, Arc::clone(&job.ticket.progress));
+                match queue.most_urgent(None) {
+                    Some(what) => break what,
+                    None => {
+                        queue = inner
+                            .come
+                            .wait(queue)
+                            .unwrap_or_else(PoisonError::into_inner)
+                    }
                 }
-                queue = inner
-                    .come
-                    .wait(queue)
-                    .unwrap_or_else(PoisonError::into_inner);
             }
         };
-        let ended = catch_unwind(AssertUnwindSafe(|| run(&progress)));
-        let ended = ended.unwrap_or_else(|_| Err(Problem::internal()));
-        if let Some(job) = inner.queue().jobs.remove(&what) {
-            let _ = job.end.send(Some(ended));
+        run(inner, &what);
+    }
+}
+
+/// Works at one computation, and between its steps at whatever has become more urgent: a long one holds
+/// nobody up.
+fn run<K: Clone + Eq + Hash + Send + Sync + 'static>(inner: &Arc<Inner<K>>, what: &K) {
+    let taken = {
+        let mut queue = inner.queue();
+        let job = queue.jobs.get_mut(what);
+        job.and_then(|job| Some((job.run.take()?, Arc::clone(&job.ticket.progress))))
+    };
+    let Some((work, progress)) = taken else {
+        return;
+    };
+    progress.between_steps({
+        let (inner, own) = (Arc::clone(inner), what.clone());
+        move || {
+            let urgent = {
+                let queue = inner.queue();
+                let own = queue.jobs.get(&own).map(|job| job.urgency);
+                queue.most_urgent(own)
+            };
+            if let Some(urgent) = urgent {
+                run(&inner, &urgent);
+            }
         }
+    });
+    let ended = catch_unwind(AssertUnwindSafe(|| work(&progress)));
+    let ended = ended.unwrap_or_else(|_| Err(Problem::internal()));
+    let job = inner.queue().jobs.remove(what);
+    if let Some(job) = job {
+        let _ = job.end.send(Some(ended));
     }
 }
 
@@ -252,6 +297,36 @@ mod tests {
         let goes = pool.ask(2, Urgency::Mark, |_| Ok(())).unwrap();
         assert!(goes.wait().await.is_ok());
         assert!(pool.asked(&2).is_none());
+    }
+
+    /// Between two steps of what nobody waits for, what somebody waits for is done.
+    #[tokio::test]
+    async fn what_is_urgent_does_not_wait_for_the_end_of_what_is_long() {
+        let pool = Pool::new(1);
+        let (begun, begins) = mpsc::channel();
+        let (go, goes) = mpsc::channel::<()>();
+        let (tell, told) = mpsc::channel();
+        let said = tell.clone();
+        let long = pool.ask("long", Urgency::Idle, move |progress| {
+            begun.send(()).unwrap();
+            goes.recv().unwrap();
+            progress.step()?;
+            said.send("long").unwrap();
+            Ok(())
+        });
+        begins.recv().unwrap();
+        for (what, urgency) in [("idle", Urgency::Idle), ("mark", Urgency::Mark)] {
+            let tell = tell.clone();
+            pool.ask(what, urgency, move |_| {
+                tell.send(what).unwrap();
+                Ok(())
+            })
+            .unwrap();
+        }
+        go.send(()).unwrap();
+        assert!(long.unwrap().wait().await.is_ok());
+        let order: Vec<_> = (0..3).map(|_| told.recv().unwrap()).collect();
+        assert_eq!(order, ["mark", "long", "idle"]);
     }
 
     #[test]

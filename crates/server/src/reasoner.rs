@@ -110,6 +110,11 @@ impl Reasoner {
         lesson: &Arc<Lesson>,
         urgency: Urgency,
     ) -> Result<Ticket, Problem> {
+        // Sparks are followed in time: what is quick need not wait for them.
+        let urgency = match urgency {
+            Urgency::Idle if lesson.circuit.sparks() => Urgency::IdleLong,
+            urgency => urgency,
+        };
         let (own, lesson) = (self.clone(), Arc::clone(lesson));
         self.pool
             .ask(Task::Reference(id), urgency, move |progress| {
@@ -140,6 +145,8 @@ impl Reasoner {
         (lesson_id, lesson): (i32, &Arc<Lesson>),
         steps: Vec<Step>,
     ) -> Result<Ticket, Problem> {
+        // The reference that is being worked out already is not begun again between its own steps.
+        self.pool.raise(&Task::Reference(lesson_id), Urgency::Mark);
         let (own, lesson) = (self.clone(), Arc::clone(lesson));
         self.pool
             .ask(Task::Marks(attempt), Urgency::Mark, move |progress| {

@@ -22,11 +22,11 @@
 
 mod elements;
 mod error;
+mod light;
 mod matrix;
 mod netlist;
 mod newton;
 mod ports;
-mod response;
 mod solution;
 mod transient;
 
@@ -34,9 +34,8 @@ pub use elements::{Element, Load, filament_ohms};
 pub use error::SolveError;
 pub use netlist::{ElementId, Netlist, Node};
 pub use newton::Solver;
-pub use response::Response;
 pub use solution::Solution;
-pub use transient::{Flip, Motion, Shape, Start, Switch, Transient, Trigger, held};
+pub use transient::{Flip, Motion, Shape, Spares, Start, Switch, Transient, Trigger, held};
 
 /// Leak from every node to zero, in ohms: dirt and damp on a bench, common practice.
 pub const LEAK_OHMS: f64 = 50e6;

@@ -250,6 +250,16 @@ impl System {
         out
     }
 
+    /// Some entries of a column of the inverse, with the values last loaded.
+    pub fn entries(&self, column: usize, rows: &[usize], out: &mut Vec<f64>) {
+        let y = self.column(column);
+        out.clear();
+        out.extend(rows.iter().map(|row| y[*row]));
+        if let Some(update) = &self.update {
+            update.apply_at(&y, rows, out);
+        }
+    }
+
     /// Solves for the sources that are loaded.
     pub fn solve_sources(&self) -> Vec<f64> {
         let sources = self.rhs.iter().enumerate().filter(|(_, v)| **v != 0.0);

@@ -7,7 +7,6 @@ use crate::error::SolveError;
 use crate::matrix::System;
 use crate::netlist::Netlist;
 use crate::ports::{self, Port};
-use crate::response::Response;
 use crate::solution::Solution;
 
 /// Largest accepted miss of an equation, in volts or amperes, beside the size of its terms.
@@ -52,37 +51,8 @@ impl Solver {
         }
     }
 
-    /// How the voltages of a netlist answer to small currents at its operating point: the linear
-    /// circuit with every nonlinear element replaced by its slope there.
-    ///
-    /// # Errors
-    /// As [`Solver::operating_point`].
-    pub fn response(&mut self, net: &Netlist, op: &Solution) -> Result<Response, SolveError> {
-        let system = self.system(net)?;
-        system.load(net).map_err(|e| singular(system, net, e))?;
-        let nodes = net.node_count() - 1;
-        let mut columns: Vec<Vec<f64>> = (0..nodes)
-            .map(|n| {
-                let mut column = vec![0.0; system.size];
-                column[n] = 1.0;
-                column
-            })
-            .collect();
-        system.solve(&mut columns);
-        for column in &mut columns {
-            column.truncate(nodes);
-        }
-        let mut out = Response { columns };
-        for element in net.own().iter().filter(|e| e.is_port()) {
-            let (a, b) = element.nodes();
-            let (_, slope) = element.law(op.between(a, b));
-            out.add(a, b, slope - element.nominal());
-        }
-        Ok(out)
-    }
-
     /// The system of the netlist's structure, moved to the front of what is remembered.
-    fn system(&mut self, net: &Netlist) -> Result<&mut System, SolveError> {
+    pub(crate) fn system(&mut self, net: &Netlist) -> Result<&mut System, SolveError> {
         let at = match self.systems.iter().position(|s| s.fits(net)) {
             Some(at) => at,
             None => {
@@ -97,7 +67,7 @@ impl Solver {
     }
 }
 
-fn singular(system: &System, net: &Netlist, error: LuError) -> SolveError {
+pub(crate) fn singular(system: &System, net: &Netlist, error: LuError) -> SolveError {
     let last = system.size.saturating_sub(1);
     SolveError::Singular {
         element: match error {

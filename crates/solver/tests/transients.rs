@@ -5,8 +5,8 @@
 use std::ops::ControlFlow;
 
 use cimento_solver::{
-    Element, ElementId, Flip, Motion, Netlist, Shape, Solution, Solver, Start, Switch, Transient,
-    Trigger,
+    Element, ElementId, Flip, Motion, Netlist, Shape, Solution, Solver, Spares, Start, Switch,
+    Transient, Trigger,
 };
 
 /// One instant.
@@ -27,13 +27,19 @@ fn watch(
     };
     let mut samples = Vec::new();
     let flips = settings
-        .run(net, motion, (&op, &start), &mut |at_s, solution| {
-            samples.push(Sample {
-                at_s,
-                solution: solution.clone(),
-            });
-            std::ops::ControlFlow::Continue(())
-        })
+        .run(
+            net,
+            motion,
+            (&op, &start),
+            &Spares::default(),
+            &mut |at_s, solution| {
+                samples.push(Sample {
+                    at_s,
+                    solution: solution.clone(),
+                });
+                std::ops::ControlFlow::Continue(())
+            },
+        )
         .unwrap();
     (samples, flips)
 }
@@ -431,7 +437,7 @@ fn a_condenser_empties_into_a_coil_and_a_rectifier_carries_the_current_on() {
         ControlFlow::Continue(())
     };
     settings
-        .run(&net, &motion, (&op, &start), &mut watch)
+        .run(&net, &motion, (&op, &start), &Spares::default(), &mut watch)
         .unwrap();
     let ideal = volts * (farads / henries).sqrt();
     // The coil's resistance costs `exp(−R/2L·t)` over a quarter of a period.

@@ -26,15 +26,35 @@ fn range_text(range: Range, unit: Unit) -> String {
     format!("{} {prefix}{}", range.0 / scale, unit.sign())
 }
 
-/// What the display shows for a value that lies between `least` and `most`.
-pub(super) fn display(
+/// A value as a display counts it.
+pub(super) struct Counted {
+    range: Range,
+    step: f64,
+    least: f64,
+    most: f64,
+    pub value: Quantity,
+    /// Least and most when the display wanders.
+    pub wanders: Option<Swing>,
+}
+
+impl Counted {
+    fn over(range: Range, v: f64) -> bool {
+        !v.is_finite() || !fits(v, range)
+    }
+}
+
+fn fits(v: f64, range: Range) -> bool {
+    v.abs() < range.0 * (1.0 - HALF_COUNT)
+}
+
+/// Counts a value that lies between `least` and `most`.
+pub(super) fn counted(
     meter: &Meter,
     function: Function,
     range: Option<Range>,
     (least, most): (f64, f64),
-) -> Shown {
+) -> Counted {
     let all = function.ranges();
-    let fits = |v: f64, r: Range| v.abs() < r.0 * (1.0 - HALF_COUNT);
     let largest = least.abs().max(most.abs());
     let range = range.unwrap_or_else(|| {
         let found = all.iter().find(|r| fits(largest, **r));
@@ -44,10 +64,47 @@ pub(super) fn display(
         least + meter.error(function, least, range),
         most + meter.error(function, most, range),
     );
+    let step = function.step(range);
+    let over = |v: f64| Counted::over(range, v);
+    let hidden = over(least) && over(most);
+    let wanders = !hidden && most - least > STEADY_COUNTS * step;
+    let middle = if wanders && least.is_finite() && most.is_finite() {
+        f64::midpoint(least, most)
+    } else {
+        most
+    };
+    Counted {
+        range,
+        step,
+        least,
+        most,
+        value: if hidden || over(middle) {
+            Quantity::OverLimit
+        } else {
+            Quantity::Number((middle / step).round() * step + 0.0)
+        },
+        wanders: wanders.then_some(Swing { least, most }),
+    }
+}
+
+/// What the display shows for a value that lies between `least` and `most`.
+pub(super) fn display(
+    meter: &Meter,
+    function: Function,
+    range: Option<Range>,
+    values: (f64, f64),
+) -> Shown {
+    let counted = counted(meter, function, range, values);
+    let Counted {
+        range,
+        step,
+        least,
+        most,
+        ..
+    } = counted;
     let unit = function.unit();
     let beeps = function == Function::CONTINUITY && most < BEEP_OHMS && least > -BEEP_OHMS;
-    let step = function.step(range);
-    let over = |v: f64| !v.is_finite() || !fits(v, range);
+    let over = |v: f64| Counted::over(range, v);
     if over(least) && over(most) {
         return Shown {
             text: "OL".to_owned(),
@@ -68,26 +125,19 @@ pub(super) fn display(
         let counted = (v / step).round() * step / scale + 0.0;
         format!("{counted:.decimals$}")
     };
-    let wanders = most - least > STEADY_COUNTS * step;
-    let middle = if wanders && least.is_finite() && most.is_finite() {
-        f64::midpoint(least, most)
-    } else {
-        most
+    let middle = match counted.wanders {
+        Some(_) if least.is_finite() && most.is_finite() => f64::midpoint(least, most),
+        _ => most,
     };
     Shown {
-        text: if wanders {
-            format!("{} … {}", figures(least), figures(most))
-        } else {
-            figures(middle)
+        text: match counted.wanders {
+            Some(_) => format!("{} … {}", figures(least), figures(most)),
+            None => figures(middle),
         },
         unit: format!("{prefix}{}", unit.sign()),
         range: range_text(range, unit),
-        value: if over(middle) {
-            Quantity::OverLimit
-        } else {
-            Quantity::Number((middle / step).round() * step + 0.0)
-        },
-        wanders: wanders.then_some(Swing { least, most }),
+        value: counted.value,
+        wanders: counted.wanders,
         beeps,
     }
 }

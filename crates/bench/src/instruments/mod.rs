@@ -32,7 +32,7 @@ pub use oscilloscope::{
     Peak, Probe, SWEEPS, Scope, Trace, capture,
 };
 pub use reading::{Reading, Shown};
-pub use take::{Held, Measured, Meter, TakeError, read, take, take_with};
+pub use take::{Held, Measured, Meter, TakeError, read, take, take_with, value_with};
 
 /// Every instrument, in the order of a dial.
 pub static ALL: &[&dyn Instrument] = &[

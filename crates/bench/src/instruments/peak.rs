@@ -19,7 +19,7 @@ const INPUT_OHMS: f64 = 2e6;
 /// The highest volts of either sign between two nodes; what stands still where nothing turns. Where the
 /// adapter hardly loads what it is put to, one look serves every point of the machine.
 fn volts(bench: &Bench, red: usize, black: usize) -> Result<(f64, f64), BenchError> {
-    let light = black == 0 && bench.lightly_loaded(red, black, INPUT_OHMS).is_some();
+    let light = black == 0 && bench.hardly_loads(red, black, INPUT_OHMS);
     if light && let Some(peaks) = bench.peaks()? {
         return Ok((peaks[red], peaks[red]));
     }

@@ -1,10 +1,11 @@
 //! Taking a reading: the instrument is attached, the circuit solved, the display worked out.
 
-use super::display::display;
+use super::display::{counted, display};
 use super::function::{Function, Range};
 use super::reading::Reading;
 use crate::{Bench, BenchError};
 use cimento_model::circuit::TestPoint;
+use cimento_model::units::{Quantity, Swing};
 
 /// The meter in the student's hand.
 #[derive(Debug, Clone, Copy, Default, PartialEq)]
@@ -157,6 +158,37 @@ pub fn take_with(
         point(red)?,
         point(black)?,
     )?)
+}
+
+/// The value that a reading would show, and between what it wanders: the same as [`take_with`], without its
+/// words, for those who ask a thousand machines.
+///
+/// # Errors
+/// As [`take_with`].
+pub fn value_with(
+    meter: &Meter,
+    bench: &Bench,
+    function: Function,
+    red: Option<&str>,
+    black: Option<&str>,
+) -> Result<(Quantity, Option<Swing>), TakeError> {
+    let points = [red, black].map(|id| id.and_then(|id| bench.circuit.test_point(id)));
+    if let [Some(red), Some(black)] = points
+        && !function.has_one_lead()
+    {
+        let held = Held {
+            bench,
+            meter,
+            range: None,
+        };
+        let measured = function.between(&held, (red.node, black.node))?;
+        if function.shown(measured.values).is_none() {
+            let counted = counted(meter, function, None, measured.values);
+            return Ok((counted.value, counted.wanders));
+        }
+    }
+    let shown = take_with(meter, bench, function, None, red, black)?.shown;
+    Ok((shown.value, shown.wanders))
 }
 
 /// Takes a reading between test points with an ideal meter.

@@ -4,14 +4,16 @@ use std::collections::BTreeMap;
 use std::ops::ControlFlow;
 use std::sync::Arc;
 
+use super::shared::Beside;
 use super::time::{COARSE, Window};
 use super::{Bench, BenchError, settle};
 use cimento_model::circuit::Place;
 use cimento_model::part::{Notice, NoticeKind};
-use cimento_model::stamped::ElementTag;
+use cimento_model::stamped::{ElementTag, StampedNetlist};
 use cimento_model::state::{ENGINE, Engine};
 use cimento_model::strokes::Strokes;
 use cimento_parts::TOWER;
+use cimento_solver::Node;
 
 /// Below this cranking speed an engine does not fire, in revolutions per minute; common practice.
 pub(super) const FIRING_RPM: f64 = 60.0;
@@ -37,6 +39,12 @@ const VALVE_OPEN_DEG: std::ops::Range<f64> = 180.0..360.0;
 /// reach 30 kV to 40 kV.
 const HARMS_V: f64 = 30_000.0;
 
+/// The element of a plug that its spark jumps.
+const GAP: &str = "gap";
+/// How an engine is heard that does not fire, and one all of whose cylinders do.
+const DEAD: &str = "dead";
+const EVEN: &str = "even";
+
 /// What the sparks of a machine come to.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
 pub(super) struct Sparks {
@@ -56,6 +64,8 @@ pub(super) struct Fired {
     expected: Arc<BTreeMap<usize, Sparks>>,
     /// Every plug is taken to light: nobody looks.
     unseen: bool,
+    /// What a look may end at.
+    beside: Beside,
 }
 
 /// One firing as it was seen.
@@ -82,6 +92,16 @@ impl Bench {
         self.fired.unseen = unseen;
     }
 
+    /// From now on a look at the sparks ends once the machine does otherwise than one that was heard to fire
+    /// in some way.
+    pub(super) fn fires_beside(&mut self, sign: Option<&str>) {
+        self.fired.beside = match sign {
+            Some(DEAD) => Beside::Dead,
+            Some(EVEN) => Beside::Even,
+            _ => Beside::Nothing,
+        };
+    }
+
     /// What the sparks come to in the present state.
     fn look_at_sparks(&mut self) -> Result<Sparks, BenchError> {
         if self.fired.unseen {
@@ -104,10 +124,13 @@ impl Bench {
     fn known_sparks(&self) -> Result<Sparks, BenchError> {
         let active = settle::active(&self.circuit, &self.faults, &self.state);
         let key = self.shared.spark_key(&self.state, active, &self.parts);
-        if let Some(known) = self.shared.sparks(&key) {
+        let partly = key.clone().beside(self.fired.beside);
+        let known = self.shared.sparks(&key);
+        if let Some(known) = known.or_else(|| self.shared.sparks(&partly)) {
             return Ok(known);
         }
-        let sparks = self.follow_firings()?;
+        let (sparks, all) = self.follow_firings()?;
+        let key = if all { key } else { partly };
         self.shared.keep_sparks(key, sparks.clone());
         Ok(sparks)
     }
@@ -196,8 +219,9 @@ impl Bench {
         (plugs.by_ref().filter(|(_, s)| s.level == 1).count(), all)
     }
 
-    /// Each firing is looked at for as long as it takes to tell what its sparks come to.
-    fn follow_firings(&self) -> Result<Sparks, BenchError> {
+    /// Each firing is looked at for as long as it takes to tell what its sparks come to; and whether all
+    /// were.
+    fn follow_firings(&self) -> Result<(Sparks, bool), BenchError> {
         let strokes = Strokes::of(&self.circuit);
         let every = strokes.every_deg();
         let compression = self.compression(&strokes);
@@ -212,6 +236,7 @@ impl Bench {
             })
             .collect();
         let mut out = Sparks::default();
+        let mut all = true;
         for firing in 0..strokes.cylinders {
             let window = Window {
                 from_deg: every * firing as f64 - lead,
@@ -232,11 +257,26 @@ impl Bench {
                 }
             }
             out.strained.extend(seen.strained);
+            let own = plugs.iter().filter(|(_, own)| *own == firing);
+            let lights = own.clone().all(|(plug, _)| out.lit.contains(plug));
+            let (told, later) = match self.fired.beside {
+                Beside::Nothing => (false, false),
+                Beside::Dead => (!out.lit.is_empty(), false),
+                // Of one cylinder alone there is no even beside rough.
+                Beside::Even => (!lights && plugs.len() > own.count(), true),
+            };
+            if told && firing + 1 < strokes.cylinders {
+                // Those that nobody looked at are taken to do as the other machine's do.
+                let rest = plugs.iter().filter(|(_, own)| later && *own > firing);
+                out.lit.extend(rest.map(|(plug, _)| *plug));
+                all = false;
+                break;
+            }
         }
         out.lit.sort_unstable();
         out.strained.sort_unstable();
         out.strained.dedup();
-        Ok(out)
+        Ok((out, all))
     }
 
     /// What the plugs turn to heat in one firing, and which coils find nowhere to spark.
@@ -257,41 +297,55 @@ impl Bench {
         let mut before_s = 0.0;
         let counts_s =
             window.until_s - AFTER_S - (EARLY_DEG + self.late_deg()) / (6.0 * self.rpm());
-        self.follow(window, &|_| (), &mut |at_s, wiring, now| {
-            let across = |line: &ElementTag| {
-                let (a, b) = wiring.net.element(line.element).nodes();
-                now.between(a, b)
+        let looked_at = |wiring: &StampedNetlist| -> Vec<Node> {
+            let tags = wiring.tags.iter();
+            let tags = tags.filter(|tag| tag.name == GAP || tag.name == TOWER);
+            let ends = |tag: &ElementTag| {
+                let (a, b) = wiring.net.element(tag.element).nodes();
+                [a, b]
             };
-            let h = at_s - before_s;
-            before_s = at_s;
-            for (n, &(part, _)) in plugs.iter().enumerate() {
-                let Some(line) = wiring.tagged(Place::Part(part), "gap") else {
-                    continue;
+            tags.flat_map(ends).collect()
+        };
+        self.follow(
+            window,
+            &|_| (),
+            Some(&looked_at),
+            &mut |at_s, wiring, now| {
+                let across = |line: &ElementTag| {
+                    let (a, b) = wiring.net.element(line.element).nodes();
+                    now.between(a, b)
                 };
-                // What jumps as a coil begins to charge is not what it was charged for.
-                let watts = match at_s >= counts_s {
-                    true => across(line) * now.current(line.element),
-                    false => 0.0,
-                };
-                joules[n] += h * f64::midpoint(last[n], watts);
-                last[n] = watts;
-            }
-            for &coil in &coils {
-                let tower = wiring.tagged(Place::Part(coil), TOWER);
-                if tower.is_some_and(|line| across(line).abs() >= HARMS_V) {
-                    strained.push(coil);
+                let h = at_s - before_s;
+                before_s = at_s;
+                for (n, &(part, _)) in plugs.iter().enumerate() {
+                    let Some(line) = wiring.tagged(Place::Part(part), GAP) else {
+                        continue;
+                    };
+                    // What jumps as a coil begins to charge is not what it was charged for.
+                    let watts = match at_s >= counts_s {
+                        true => across(line) * now.current(line.element),
+                        false => 0.0,
+                    };
+                    joules[n] += h * f64::midpoint(last[n], watts);
+                    last[n] = watts;
                 }
-            }
-            // A plug whose turn it is not may spark before, and two plugs of one coil spark at once: one is
-            // not given up for the other.
-            let enough = |j: f64| j == 0.0 || j >= LIGHTS_J;
-            let mut each = plugs.iter().zip(&joules);
-            let told = each.clone().any(|((_, own), j)| *own == firing && *j > 0.0);
-            match told && each.all(|(_, j)| enough(*j)) {
-                true => ControlFlow::Break(()),
-                false => ControlFlow::Continue(()),
-            }
-        })?;
+                for &coil in &coils {
+                    let tower = wiring.tagged(Place::Part(coil), TOWER);
+                    if tower.is_some_and(|line| across(line).abs() >= HARMS_V) {
+                        strained.push(coil);
+                    }
+                }
+                // A plug whose turn it is not may spark before, and two plugs of one coil spark at once: one is
+                // not given up for the other.
+                let enough = |j: f64| j == 0.0 || j >= LIGHTS_J;
+                let mut each = plugs.iter().zip(&joules);
+                let told = each.clone().any(|((_, own), j)| *own == firing && *j > 0.0);
+                match told && each.all(|(_, j)| enough(*j)) {
+                    true => ControlFlow::Break(()),
+                    false => ControlFlow::Continue(()),
+                }
+            },
+        )?;
         Ok(Firing { joules, strained })
     }
 
@@ -315,12 +369,12 @@ impl Bench {
             _ if self.died => ("dies", "dies"),
             (_, 0) if self.coughs => ("does not fire, but coughs as the key is let go", "coughs"),
             (_, 0) if self.backfires => ("does not fire, but backfires", "backfires"),
-            (_, 0) => ("does not fire", "dead"),
+            (_, 0) => ("does not fire", DEAD),
             (true, _) if self.backfires => ("runs rough and backfires", "backfires"),
             (false, _) if self.backfires => ("fires unevenly and backfires", "backfires"),
             (true, _) if even && self.late_deg() >= WEAK_DEG => ("runs evenly, but weakly", "late"),
-            (true, _) if even => ("runs evenly", "even"),
-            (false, _) if even => ("fires", "even"),
+            (true, _) if even => ("runs evenly", EVEN),
+            (false, _) if even => ("fires", EVEN),
             (true, _) => ("runs rough", "rough"),
             (false, _) => ("fires unevenly", "rough"),
         };

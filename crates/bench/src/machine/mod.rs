@@ -163,6 +163,11 @@ impl Bench {
         points + self.circuit.nodes.len() * NODE_BYTES
     }
 
+    /// Has it share with other benches than until now.
+    pub fn share_with(&mut self, shared: &Shared) {
+        self.shared = shared.clone();
+    }
+
     /// What this bench shares with others.
     pub fn shared(&self) -> &Shared {
         &self.shared
@@ -394,18 +399,34 @@ impl Bench {
         )
     }
 
-    /// Least and most volts between two nodes with a meter of so many ohms held there, where the meter
-    /// hardly matters; `None` where the circuit has to be settled anew with it.
+    /// Whether a meter of so many ohms between two nodes hardly matters to the machine.
+    pub fn hardly_loads(&self, a: usize, b: usize, ohms: f64) -> bool {
+        let mut solver = self.shared.solver();
+        let light = |p: &Point| {
+            let seen = p.seen_ohms(&mut solver, a, b);
+            seen.is_some_and(|seen| (0.0..LIGHT_SHARE).contains(&(seen / ohms)))
+        };
+        self.settled.points.iter().all(light)
+    }
+
+    /// Least and most volts between two nodes with a meter of so many ohms held there, where no part of the
+    /// machine changes its state for it; `None` where the machine has to be settled anew.
     pub fn lightly_loaded(&self, a: usize, b: usize, ohms: f64) -> Option<(f64, f64)> {
         let mut solver = self.shared.solver();
         let mut range: Option<(f64, f64)> = None;
-        for point in &self.settled.points {
+        let points = &self.settled.points;
+        for point in points {
             let share = point.seen_ohms(&mut solver, a, b)? / ohms;
-            if !(0.0..LIGHT_SHARE).contains(&share) {
+            let volts = if (0.0..LIGHT_SHARE).contains(&share) {
+                let volts = point.op.between(point.wiring.node(a), point.wiring.node(b));
+                volts / (1.0 + share)
+            } else if points.len() == 1 {
+                let machine = (&*self.circuit, self.faults.as_slice(), &self.state);
+                settle::with_load(&mut solver, machine, point, (a, b), ohms)?
+            } else {
+                // Where a machine goes to and fro between points, the meter may change how long it stays.
                 return None;
-            }
-            let volts = point.op.between(point.wiring.node(a), point.wiring.node(b));
-            let volts = volts / (1.0 + share);
+            };
             range = Some(range.map_or((volts, volts), |(l, m)| (l.min(volts), m.max(volts))));
         }
         range

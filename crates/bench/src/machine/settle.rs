@@ -8,7 +8,7 @@
 
 use std::sync::{Arc, OnceLock};
 
-use cimento_solver::{Element, Response, Solution, Solver};
+use cimento_solver::{Element, Solution, Solver};
 
 use super::wiring::{Half, turning_rpm, wire_up};
 use super::{BenchError, named};
@@ -39,8 +39,8 @@ pub struct Point {
     /// The operating point in each half of what goes to and fro; empty when nothing does.
     pub waves: Arc<[Wave]>,
     pub parts: Vec<PartState>,
-    /// Worked out when a meter first asks for it.
-    response: Arc<OnceLock<Option<Response>>>,
+    /// Resistance of each node to zero, worked out when a meter first asks for it.
+    to_zero: Arc<OnceLock<Option<Arc<[f64]>>>>,
     /// How long the machine stays in it, in seconds.
     pub lasts_s: f64,
 }
@@ -58,14 +58,19 @@ const MOST_ALTERNATING: usize = 3;
 impl Point {
     /// Resistance that a meter sees between two nodes, in ohms; `None` where it cannot be told.
     pub(super) fn seen_ohms(&self, solver: &mut Solver, a: usize, b: usize) -> Option<f64> {
-        let response = self.response.get_or_init(|| {
-            let linear = self.waves.is_empty();
-            linear
-                .then(|| solver.response(&self.wiring.net, &self.op).ok())
-                .flatten()
+        if !self.waves.is_empty() {
+            return None;
+        }
+        let (net, at) = (&self.wiring.net, (self.wiring.node(a), self.wiring.node(b)));
+        let one = match (a, b) {
+            (node, 0) | (0, node) => self.wiring.node(node),
+            _ => return solver.seen_ohms(net, &self.op, at).ok(),
+        };
+        let to_zero = self.to_zero.get_or_init(|| {
+            let all = solver.to_zero(net, &self.op);
+            all.ok().map(Arc::from)
         });
-        let (a, b) = (self.wiring.node(a), self.wiring.node(b));
-        response.as_ref().map(|r| r.between(a, b))
+        to_zero.as_ref().map(|all| all[one.index()])
     }
 }
 
@@ -341,7 +346,7 @@ pub(super) fn settle(
             op: Arc::clone(&op),
             waves: Arc::clone(&waves),
             parts: parts.to_vec(),
-            response: Arc::default(),
+            to_zero: Arc::default(),
             lasts_s,
         };
         let soonest = soonest.filter(|(_, _, after_s)| now_s + after_s <= HOLD_S);
@@ -418,6 +423,36 @@ pub(super) fn settle(
     }
 }
 
+/// Volts between two nodes of a point with so many ohms held there, where nothing changes its state for them;
+/// `None` where the machine has to be settled anew with them.
+pub(super) fn with_load(
+    solver: &mut Solver,
+    (circuit, faults, state): (&Circuit, &[Fault], &OperatingState),
+    point: &Point,
+    (a, b): (usize, usize),
+    ohms: f64,
+) -> Option<f64> {
+    if !point.waves.is_empty() {
+        return None;
+    }
+    let (a, b) = (point.wiring.node(a), point.wiring.node(b));
+    let loaded = solver.loaded(&point.wiring.net, &point.op, (a, b), ohms)?;
+    let run = Run {
+        solver,
+        circuit,
+        faults: active(circuit, faults, state),
+        state,
+        attach: &|_| (),
+    };
+    let wanted = |op: &Solution| -> Vec<(usize, u64)> {
+        let all = run.wanted(&point.parts, (&point.wiring, op, &[]));
+        all.into_iter()
+            .map(|(n, change)| (n, change.level))
+            .collect()
+    };
+    (wanted(&loaded) == wanted(&point.op)).then(|| loaded.between(a, b))
+}
+
 /// The constellations of a machine, each with the waves that run through it.
 pub type Waves = Vec<(Arc<StampedNetlist>, Vec<Wave>)>;
 
@@ -487,7 +522,7 @@ pub(super) fn passed(
             op: Arc::new(op),
             waves: waves.into(),
             parts: point.parts.clone(),
-            response: Arc::default(),
+            to_zero: Arc::default(),
             lasts_s: point.lasts_s,
         })
     })

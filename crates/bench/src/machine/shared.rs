@@ -5,7 +5,7 @@ use std::collections::HashMap;
 use std::hash::{Hash, Hasher};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
-use cimento_solver::Solver;
+use cimento_solver::{Solver, Spares};
 use indexmap::IndexSet;
 
 use super::firing::Sparks;
@@ -16,10 +16,34 @@ use cimento_model::state::OperatingState;
 /// When the sparks of so many machines are known they are forgotten.
 const MOST_SPARKS: usize = 20_000;
 
+/// Speeds and shares of charge that no spark feels, in rad/s and as a share.
+const SPEED_STEP: f64 = 0.01;
+const DRAINED_STEP: f64 = 1e-6;
+
+/// What another machine was seen to do, where this one is only to be told from it.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Hash)]
+pub(super) enum Beside {
+    #[default]
+    Nothing,
+    /// It does not fire: one cylinder that lights tells this one from it.
+    Dead,
+    /// It fires evenly: one cylinder that does not tells this one from it.
+    Even,
+}
+
+impl SparkKey {
+    /// The same, for a look that ends as soon as the machine can be told from another.
+    pub(super) fn beside(self, beside: Beside) -> Self {
+        Self { beside, ..self }
+    }
+}
+
 /// What benches share; cheap to clone.
 #[derive(Default, Clone)]
 pub struct Shared {
     solver: Arc<Mutex<Solver>>,
+    /// What one look in time leaves for the next.
+    spares: Arc<Spares>,
     known: Arc<Known>,
 }
 
@@ -41,13 +65,16 @@ struct Stand {
 }
 
 /// All that a machine's sparks hang on.
-#[derive(PartialEq)]
+#[derive(Clone, PartialEq)]
 pub(super) struct SparkKey {
     state: usize,
     /// The faults that are active.
     faults: Vec<Fault>,
-    /// The parts that are not as they were made, by position.
-    parts: Vec<(usize, PartState)>,
+    /// How many cylinders one has to look at to tell them from what was seen elsewhere.
+    beside: Beside,
+    /// The parts that are not as they were made, by position: level, and speed and what is drained in steps
+    /// that no spark feels.
+    parts: Vec<(usize, u64, i64, i64)>,
 }
 
 // Its numbers were computed from a circuit's: none of them is no number.
@@ -61,10 +88,8 @@ impl Hash for SparkKey {
             let numbers = [fault.at, fault.mode.severity().unwrap_or(0.0)];
             numbers.map(f64::to_bits).hash(hasher);
         }
-        for (n, part) in &self.parts {
-            let numbers = [part.speed, part.wear, part.drained];
-            (n, part.level, numbers.map(f64::to_bits)).hash(hasher);
-        }
+        self.beside.hash(hasher);
+        self.parts.hash(hasher);
     }
 }
 
@@ -78,12 +103,17 @@ impl Shared {
     pub fn for_another_thread(&self) -> Self {
         Self {
             solver: Arc::default(),
+            spares: Arc::default(),
             known: Arc::clone(&self.known),
         }
     }
 
     pub(super) fn solver(&self) -> MutexGuard<'_, Solver> {
         locked(&self.solver)
+    }
+
+    pub(super) fn spares(&self) -> &Spares {
+        &self.spares
     }
 
     fn state(&self, state: &OperatingState) -> usize {
@@ -116,11 +146,22 @@ impl Shared {
         faults: Vec<Fault>,
         parts: &[PartState],
     ) -> SparkKey {
-        let parts = parts.iter().copied().enumerate();
-        let used = parts.filter(|(_, p)| *p != PartState::default());
+        let counted = |(n, p): (usize, &PartState)| {
+            let step = |value: f64, step: f64| (value / step).round() as i64;
+            (
+                n,
+                p.level,
+                step(p.speed, SPEED_STEP),
+                step(p.drained, DRAINED_STEP),
+            )
+        };
+        let parts = parts.iter().enumerate().map(counted);
+        let used =
+            parts.filter(|(_, level, speed, drained)| (*level, *speed, *drained) != (0, 0, 0));
         SparkKey {
             state: self.state(state),
             faults,
+            beside: Beside::Nothing,
             parts: used.collect(),
         }
     }

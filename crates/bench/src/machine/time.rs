@@ -5,7 +5,7 @@ use std::collections::HashMap;
 use std::ops::ControlFlow;
 use std::sync::Arc;
 
-use cimento_solver::{Solution, Start, Transient};
+use cimento_solver::{Node, Solution, Start, Transient};
 
 use super::firing::LIGHTS_J;
 use super::wiring::{Half, turning_rpm, wire_up};
@@ -87,7 +87,7 @@ impl Bench {
             until_s: turns * 60.0 / self.rpm(),
             accuracy: FINE,
         };
-        self.follow(window, attach, observe)
+        self.follow(window, attach, None, observe)
     }
 
     /// What rides on the currents of generators, by the position of the part.
@@ -111,6 +111,7 @@ impl Bench {
         &self,
         window: Window,
         attach: &dyn Fn(&mut StampedNetlist),
+        looked_at: Option<&dyn Fn(&StampedNetlist) -> Vec<Node>>,
         observe: &mut dyn FnMut(f64, &StampedNetlist, &Solution) -> ControlFlow<()>,
     ) -> Result<bool, BenchError> {
         let Some((wiring, op)) = self.in_motion(&window, attach)? else {
@@ -124,8 +125,16 @@ impl Bench {
         };
         let start = Start::from(&wiring.net, &op);
         let mut show = |at_s: f64, now: &Solution| observe(at_s, &wiring, now);
+        let nodes = looked_at.map(|looked_at| looked_at(&wiring));
         settings
-            .run(&wiring.net, &wiring.motion, (&op, &start), &mut show)
+            .run_at(
+                &wiring.net,
+                &wiring.motion,
+                (&op, &start),
+                nodes.as_deref(),
+                self.shared.spares(),
+                &mut show,
+            )
             .map_err(|e| named(&self.circuit, &wiring, e))?;
         Ok(true)
     }

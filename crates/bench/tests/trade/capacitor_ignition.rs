@@ -11,7 +11,9 @@ use cimento_bench::Bench;
 use cimento_bench::instruments::{Acquire, Attenuation, Probe, Scope, Trace, capture};
 use cimento_model::circuit::Circuit;
 use cimento_model::faults::{Fault, FaultDoc};
-use cimento_solver::{Element, Motion, Netlist, Shape, Solver, Start, Switch, Transient, Trigger};
+use cimento_solver::{
+    Element, Motion, Netlist, Shape, Solver, Spares, Start, Switch, Transient, Trigger,
+};
 
 const LOADER: &str = "belt-loader-ignition";
 const TWIN: &str = "twin-fire-pump-ignition";
@@ -240,7 +242,13 @@ fn a_winding_charges_its_capacitor_as_in_ngspice() {
         ControlFlow::Continue(())
     };
     settings
-        .run(&net, &motion, (&op, &Start::default()), &mut watch)
+        .run(
+            &net,
+            &motion,
+            (&op, &Start::default()),
+            &Spares::default(),
+            &mut watch,
+        )
         .unwrap();
     let netlist = format!(
         "* winding\nV1 a 0 SIN(0 {volts} {hz})\nR1 a b {ohms}\nL1 b leg {henries} IC=0\nR2 leg 0 1e6\n\

@@ -14,7 +14,7 @@ use cimento_bench::instruments::{
 };
 use cimento_model::circuit::Circuit;
 use cimento_parts::{EDGE, NEEDLES, breakdown_v};
-use cimento_solver::{Element, Motion, Netlist, Solver, Start, Switch, Transient, Trigger};
+use cimento_solver::{Element, Motion, Netlist, Solver, Spares, Start, Switch, Transient, Trigger};
 use proptest::prelude::*;
 
 const TUG: &str = "baggage-tug-ignition";
@@ -355,7 +355,13 @@ impl Rig {
             ControlFlow::Continue(())
         };
         settings
-            .run(&net, &motion, (&op, &Start::default()), &mut watch)
+            .run(
+                &net,
+                &motion,
+                (&op, &Start::default()),
+                &Spares::default(),
+                &mut watch,
+            )
             .unwrap();
         (at_contact, at_tower, when)
     }

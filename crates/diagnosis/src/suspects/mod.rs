@@ -16,6 +16,7 @@ mod screens;
 mod spans;
 mod sweep;
 mod table;
+mod threads;
 mod tracks;
 mod tree;
 mod variants;

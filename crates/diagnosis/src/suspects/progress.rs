@@ -1,7 +1,7 @@
 //! How far a long computation has come, and whether anybody still wants it.
 
 use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
-use std::sync::{Mutex, PoisonError};
+use std::sync::{Mutex, OnceLock, PoisonError};
 use std::time::{Duration, Instant};
 
 use cimento_bench::BenchError;
@@ -23,8 +23,10 @@ struct Now {
 }
 
 /// How far a computation has come: looked at by whoever waits, moved by whoever computes.
-#[derive(Debug, Default)]
+#[derive(Default)]
 pub struct Progress {
+    /// What is done between two steps.
+    between: OnceLock<Box<dyn Fn() + Send + Sync>>,
     now: Mutex<Option<Now>>,
     first: Mutex<Option<Instant>>,
     done: AtomicUsize,
@@ -46,12 +48,20 @@ impl Progress {
         *now = Some(Now { stage, of });
     }
 
+    /// Has something done between any two steps: what cannot wait for the end of it.
+    pub fn between_steps(&self, what: impl Fn() + Send + Sync + 'static) {
+        let _ = self.between.set(Box::new(what));
+    }
+
     /// A step is done.
     ///
     /// # Errors
     /// [`BenchError::GivenUp`] when nobody wants the rest.
     pub fn step(&self) -> Result<(), BenchError> {
         self.done.fetch_add(1, Ordering::Relaxed);
+        if let Some(between) = self.between.get() {
+            between();
+        }
         match self.unwanted.load(Ordering::Relaxed) {
             true => Err(BenchError::GivenUp),
             false => Ok(()),

@@ -18,16 +18,15 @@ pub struct Span {
 }
 
 impl Span {
-    /// The span of one reading.
-    pub fn of(reading: &Reading) -> Self {
-        let shown = &reading.shown;
-        let v = shown.value.number();
-        let Swing { least, most } = shown.wanders.unwrap_or(Swing { least: v, most: v });
+    /// The span of what a display shows, and wanders between if it does.
+    pub fn shown(value: &Quantity, wanders: Option<Swing>) -> Self {
+        let v = value.number();
+        let Swing { least, most } = wanders.unwrap_or(Swing { least: v, most: v });
         Self {
             least,
             most,
-            wanders: shown.wanders.is_some(),
-            steady: shown.wanders.is_none(),
+            wanders: wanders.is_some(),
+            steady: wanders.is_none(),
         }
     }
 

@@ -11,11 +11,12 @@ use utoipa::ToSchema;
 use super::information::{Grouped, Guess};
 use super::progress::{Progress, Stage};
 use super::spans::Span;
+use super::threads;
 use super::tracks::Suspects;
 use crate::attempt::{Action, Answer, Step, perform};
 use crate::lesson::{Lesson, Means};
+use cimento_bench::BenchError;
 use cimento_bench::instruments::{Function, Reading, take};
-use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::{Circuit, Conductor, ConductorKind, Place};
 use cimento_model::state::OperatingState;
 
@@ -84,6 +85,25 @@ impl Table {
     /// As [`Table::new`], and [`BenchError::GivenUp`].
     pub fn watched(after_complaint: &Suspects, progress: &Progress) -> Result<Self, BenchError> {
         let lesson = after_complaint.lesson();
+        // A place by itself tells what is behind a fuse that has gone; else a working circuit does.
+        // Windings of an ignition feed nothing while it stands: they are measured by themselves too.
+        let dead = after_complaint.may_have_blown()
+            || for_volts(lesson).is_none()
+            || lesson.circuit.sparks();
+        let by_itself = dead
+            && !lesson.forbidden.contains(&Means::TakingApart)
+            && lesson.functions.contains(&Function::OHMS);
+        let mut states = states(lesson);
+        states.retain(|s| by_itself || s.unplugged.is_empty() && s.removed.is_empty());
+        progress.begin(MEASURING, states.len());
+        let measured = threads::each(
+            states.len(),
+            || after_complaint.for_another_thread(),
+            |suspects, at| {
+                progress.step()?;
+                Measured::new(suspects, &states[at], at)
+            },
+        )?;
         let mut out = Self {
             states: Vec::new(),
             measurements: Vec::new(),
@@ -93,37 +113,11 @@ impl Table {
             truth: Vec::new(),
         };
         let mut guesses = Vec::new();
-        let permitted = |f: Function| lesson.functions.contains(&f);
-        let states = states(lesson);
-        progress.begin(MEASURING, states.len());
-        for state in states {
-            progress.step()?;
-            let apart = !state.unplugged.is_empty() || !state.removed.is_empty();
-            // A place by itself tells what is behind a fuse that has gone; else a working circuit does.
-            // Windings of an ignition feed nothing while it stands: they are measured by themselves too.
-            let dead = after_complaint.may_have_blown()
-                || for_volts(lesson).is_none()
-                || lesson.circuit.sparks();
-            let may = !lesson.forbidden.contains(&Means::TakingApart);
-            if apart && !(may && permitted(Function::OHMS) && dead) {
-                continue;
-            }
-            let steps = steps_to(lesson, &state);
-            let (mut suspects, mut bench) = (after_complaint.clone(), lesson.brought_in());
-            for action in &steps {
-                suspects.follow(&noted(action.clone()))?;
-                perform(&mut bench, action)?;
-            }
-            let way: f64 = steps.iter().map(|a| way_minutes(lesson, a)).sum();
-            let at = out.states.len();
-            out.states.push(MeasuringState {
-                about: bench.state().about(),
-                actions: steps,
-                minutes: way,
-            });
-            for measurement in measurements(lesson, at, &state) {
-                out.add(&mut guesses, measurement, &suspects, &bench)?;
-            }
+        for state in measured {
+            out.states.push(state.state);
+            out.measurements.extend(state.measurements);
+            out.truth.extend(state.truth);
+            guesses.extend(state.guesses);
         }
         out.grouped = Arc::new(guesses.iter().map(|g| Grouped::new(g)).collect());
         out.guesses = Arc::new(guesses);
@@ -160,23 +154,6 @@ impl Table {
             grouped: Arc::clone(&self.grouped),
             truth,
         })
-    }
-
-    fn add(
-        &mut self,
-        guesses: &mut Vec<Vec<Guess>>,
-        m: Measurement,
-        suspects: &Suspects,
-        bench: &Bench,
-    ) -> Result<(), BenchError> {
-        let (red, black) = (Some(m.red.as_str()), m.black.as_deref());
-        let spans = suspects.spans(m.function, red, black)?;
-        let truth = take(bench, m.function, None, red, black);
-        let truth = truth?;
-        guesses.push(suspects.guesses(&spans));
-        self.truth.push(truth);
-        self.measurements.push(m);
-        Ok(())
     }
 
     /// The living among the segments, with what they say of a measurement.
@@ -323,6 +300,47 @@ impl Table {
     /// The state that a reading was taken in, if the table has it.
     pub fn state_of(&self, reading: &Reading) -> Option<usize> {
         self.states.iter().position(|s| s.about == reading.state)
+    }
+}
+
+/// What is measured in one state, with what everything says of it.
+struct Measured {
+    state: MeasuringState,
+    measurements: Vec<Measurement>,
+    guesses: Vec<Vec<Guess>>,
+    truth: Vec<Reading>,
+}
+
+impl Measured {
+    fn new(
+        after_complaint: &Suspects,
+        state: &OperatingState,
+        at: usize,
+    ) -> Result<Self, BenchError> {
+        let lesson = after_complaint.lesson();
+        let steps = steps_to(lesson, state);
+        let (mut suspects, mut bench) = (after_complaint.clone(), lesson.brought_in());
+        for action in &steps {
+            suspects.follow(&noted(action.clone()))?;
+            perform(&mut bench, action)?;
+        }
+        let mut out = Self {
+            state: MeasuringState {
+                about: bench.state().about(),
+                minutes: steps.iter().map(|a| way_minutes(lesson, a)).sum(),
+                actions: steps,
+            },
+            measurements: measurements(lesson, at, state),
+            guesses: Vec::new(),
+            truth: Vec::new(),
+        };
+        for m in &out.measurements {
+            let (red, black) = (Some(m.red.as_str()), m.black.as_deref());
+            let spans = suspects.spans(m.function, red, black)?;
+            out.guesses.push(suspects.guesses(&spans));
+            out.truth.push(take(&bench, m.function, None, red, black)?);
+        }
+        Ok(out)
     }
 }
 

@@ -14,9 +14,10 @@ use super::information::{Guess, information_gain};
 use super::progress::{Progress, Stage};
 use super::screens::Looked;
 use super::spans::Span;
+use super::threads;
 use crate::attempt::{Action, Answer, Evidence, Step, Supposed, perform, seen};
 use crate::lesson::Lesson;
-use cimento_bench::instruments::{Function, Meter, Reading, take_with};
+use cimento_bench::instruments::{Function, Meter, Reading, value_with};
 use cimento_bench::{Bench, BenchError, Complaint, Shared};
 use cimento_model::circuit::Place;
 use cimento_model::faults::Fault;
@@ -115,17 +116,16 @@ pub(super) fn shown(
     red: Option<&str>,
     black: Option<&str>,
 ) -> Result<Span, BenchError> {
-    match take_with(meter, bench, function, None, red, black) {
-        Ok(reading) => Ok(Span::of(&reading)),
-        Err(named) => Err(named.into()),
-    }
+    let (value, wanders) = value_with(meter, bench, function, red, black)?;
+    Ok(Span::shown(&value, wanders))
 }
 
 /// Makes things that stand in a row, the outermost first and then each between two that are there, so
-/// that it may learn from them.
+/// that it may learn from them; nothing where what lies between two is not needed.
 fn inward<T, E>(
     count: usize,
     mut make: impl FnMut(usize, Option<[&T; 2]>) -> Result<T, E>,
+    needless: impl Fn(&T, &T) -> bool,
 ) -> Result<Vec<T>, E> {
     let mut made: Vec<Option<T>> = (0..count).map(|_| None).collect();
     let Some(last) = count.checked_sub(1) else {
@@ -143,6 +143,9 @@ fn inward<T, E>(
         }
         let sides = [&made[from], &made[to]].map(Option::as_ref);
         let [Some(a), Some(b)] = sides else { continue };
+        if needless(a, b) {
+            continue;
+        }
         made[middle] = Some(make(middle, Some([a, b]))?);
         open.extend([(from, middle), (middle, to)]);
     }
@@ -188,10 +191,16 @@ impl Suspects {
             },
         };
         progress.begin(TRYING, out.candidates.len());
-        for n in 0..out.candidates.len() {
-            out.begin(n)?;
-            progress.step()?;
-        }
+        let begun = threads::each(
+            out.candidates.len(),
+            || out.for_another_thread(),
+            |own, n| {
+                own.begin(n)?;
+                progress.step()?;
+                Ok::<_, BenchError>(std::mem::take(&mut own.segments))
+            },
+        )?;
+        out.segments = begun.into_iter().flatten().collect();
         for (root, segment) in out.segments.iter_mut().enumerate() {
             segment.root = root;
         }
@@ -200,13 +209,26 @@ impl Suspects {
         Ok(out)
     }
 
+    /// The same suspects for another thread: with a solver of their own for what is done from here on.
+    #[must_use]
+    pub(super) fn for_another_thread(&self) -> Self {
+        Self {
+            shared: self.shared.for_another_thread(),
+            ..self.clone()
+        }
+    }
+
     /// The segments of one candidate that behave as was seen.
     fn begin(&mut self, candidate: usize) -> Result<(), BenchError> {
         let candidates = Arc::clone(&self.candidates);
         let grid = &candidates[candidate].grid;
-        let tried = inward(grid.len(), |n, sides: Option<[&Tried; 2]>| {
-            self.tried(&grid[n], sides.map(|s| s.map(|(end, _)| &**end)))
-        })?;
+        let tried = inward(
+            grid.len(),
+            |n, sides: Option<[&Tried; 2]>| {
+                self.tried(&grid[n], sides.map(|s| s.map(|(end, _)| &**end)))
+            },
+            |a, b| self.apart(a, b),
+        )?;
         let mut found = Vec::new();
         if let [(end, said)] = tried.as_slice()
             && said.iter().any(|s| s.same_as(&self.lesson.symptom))
@@ -251,6 +273,18 @@ impl Suspects {
         Ok((Arc::new(End { severity, benches }), said))
     }
 
+    /// Whether neither of two tried ends behaves as was seen, and nothing between them does: they behave alike,
+    /// or do one thing alike that was not seen.
+    fn apart(&self, a: &Tried, b: &Tried) -> bool {
+        let seen = &self.lesson.symptom;
+        let agrees = |end: &Tried| end.1.iter().any(|s| s.same_as(seen));
+        let mut both = a.1.iter().zip(&b.1);
+        !agrees(a)
+            && !agrees(b)
+            && both
+                .all(|(a, b)| a.blown() == b.blown() && (a.same_as(b) || a.differs_alike(b, seen)))
+    }
+
     /// Cuts what lies between two tried ends until each stretch behaves in one way, and keeps the
     /// stretches that behave as was seen.
     fn between(
@@ -263,6 +297,9 @@ impl Suspects {
         let agree = [a, b].map(|end| end.1.iter().any(|s| s.same_as(&self.lesson.symptom)));
         let mut both = a.1.iter().zip(&b.1);
         let alike = both.all(|(a, b)| a.same_as(b) && a.blown() == b.blown());
+        if !alike && self.apart(a, b) {
+            return Ok(());
+        }
         let gap = (b.0.severity / a.0.severity).ln().abs();
         let enough = if agree[0] || agree[1] { self.cut } else { BAND };
         if alike || gap < enough {
@@ -398,20 +435,25 @@ impl Suspects {
             {
                 ends.pop();
             }
-            let through = inward(ends.len(), |n, sides: Option<[&(Arc<End>, bool); 2]>| {
-                let mut benches = ends[n].benches.clone();
-                let mut agrees = false;
-                for (at, bench) in benches.iter_mut().enumerate() {
-                    if let Some([(a, _), (b, _)]) = sides {
-                        bench.lies_between(&a.benches[at], &b.benches[at]);
+            let through = inward(
+                ends.len(),
+                |n, sides: Option<[&(Arc<End>, bool); 2]>| {
+                    let mut benches = ends[n].benches.clone();
+                    let mut agrees = false;
+                    for (at, bench) in benches.iter_mut().enumerate() {
+                        bench.share_with(&self.shared);
+                        if let Some([(a, _), (b, _)]) = sides {
+                            bench.lies_between(&a.benches[at], &b.benches[at]);
+                        }
+                        let outcome = perform(bench, action)?;
+                        touched |= outcome.done;
+                        agrees |= outcome.answers(answer);
                     }
-                    let outcome = perform(bench, action)?;
-                    touched |= outcome.done;
-                    agrees |= outcome.answers(answer);
-                }
-                let severity = ends[n].severity;
-                Ok::<_, BenchError>((Arc::new(End { severity, benches }), agrees))
-            })?;
+                    let severity = ends[n].severity;
+                    Ok::<_, BenchError>((Arc::new(End { severity, benches }), agrees))
+                },
+                |_, _| false,
+            )?;
             for (n, segment) in row.iter().enumerate() {
                 let other = (n + 1).min(through.len() - 1);
                 moved.push((segment.clone(), through[n].clone(), through[other].clone()));

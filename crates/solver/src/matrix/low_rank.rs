@@ -38,6 +38,21 @@ impl LowRank {
         Some(Self { diffs, z, inverse })
     }
 
+    /// Turns some entries of a solution of the base, which are there already, into those of the changed
+    /// matrix.
+    pub fn apply_at(&self, y: &[f64], rows: &[usize], out: &mut [f64]) {
+        let dy: Vec<f64> = self.diffs.iter().map(|d| dot(d, y)).collect();
+        if dy.iter().all(|d| *d == 0.0) {
+            return;
+        }
+        for (row, z) in self.inverse.iter().zip(&self.z) {
+            let share: f64 = row.iter().zip(&dy).map(|(a, b)| a * b).sum();
+            for (value, at) in out.iter_mut().zip(rows) {
+                *value -= share * z[*at];
+            }
+        }
+    }
+
     /// Turns a solution of the base into one of the changed matrix.
     pub fn apply(&self, y: &mut [f64]) {
         let dy: Vec<f64> = self.diffs.iter().map(|d| dot(d, y)).collect();

@@ -13,16 +13,18 @@
 mod motion;
 mod network;
 mod reduced;
+mod spares;
 
 use std::collections::HashMap;
 use std::ops::ControlFlow;
 use std::rc::Rc;
 
 pub use motion::{Flip, Motion, Shape, Switch, Trigger, held};
+pub use spares::Spares;
 
 use crate::elements::Element;
 use crate::error::SolveError;
-use crate::netlist::{ElementId, Netlist};
+use crate::netlist::{ElementId, Netlist, Node};
 use crate::solution::Solution;
 use network::Network;
 use reduced::{Law, Reduced};
@@ -113,7 +115,7 @@ struct Stands {
 struct Run<'a> {
     net: &'a Netlist,
     motion: &'a Motion,
-    network: Network,
+    network: Network<'a>,
     stores: Vec<Store>,
     /// Henries between the inductors, by position among the stores, and the inverse of that table.
     henries: Vec<(usize, usize, f64)>,
@@ -141,10 +143,40 @@ impl Transient {
         net: &Netlist,
         motion: &Motion,
         (op, start): (&Solution, &Start),
+        spares: &Spares,
+        observe: &mut dyn FnMut(f64, &Solution) -> ControlFlow<()>,
+    ) -> Result<Vec<Flip>, SolveError> {
+        self.run_at(net, motion, (op, start), None, spares, observe)
+    }
+
+    /// The same where only some nodes are looked at, and the currents of what changes in time: the rest of
+    /// what is shown has no meaning.
+    ///
+    /// # Errors
+    /// As [`Transient::run`].
+    pub fn run_at(
+        &self,
+        net: &Netlist,
+        motion: &Motion,
+        (op, start): (&Solution, &Start),
+        nodes: Option<&[Node]>,
+        spares: &Spares,
         observe: &mut dyn FnMut(f64, &Solution) -> ControlFlow<()>,
     ) -> Result<Vec<Flip>, SolveError> {
         let net = &motion::held(net, op);
-        let mut run = Run::new(net, motion, start)?;
+        let mut run = Run::new(net, motion, start, spares)?;
+        let rows = nodes.map(|nodes| {
+            let mut nodes = nodes.to_vec();
+            nodes.extend(motion.looks_at(net));
+            nodes.sort_unstable_by_key(|n| n.0);
+            nodes.dedup();
+            run.network.rows(&nodes)
+        });
+        let mut partly = Solution {
+            volts: vec![0.0; net.node_count()],
+            amps: vec![0.0; net.elements().len()],
+            speeds: vec![0.0; net.elements().len()],
+        };
         let mut flips = Vec::new();
         let (mut now, mut level) = (0.0, 4_i32);
         let highest = (self.step_s / SHORTEST_S).log2().floor().max(1.0) as i32;
@@ -166,14 +198,26 @@ impl Transient {
                 level = tried - 1;
                 continue;
             }
-            let solution = run.network.whole(net, &step.amps, count % LOOKS == 0)?;
-            let wanting = run.wanting(now + h, &solution);
+            let looks = count % LOOKS == 0;
+            let whole = match rows {
+                Some(_) if !looks => None,
+                _ => Some(run.network.whole(net, &step.amps, looks)?),
+            };
+            let solution = match (&rows, &whole) {
+                (Some(rows), _) => {
+                    run.network.at(rows, &step.amps, &mut partly);
+                    &partly
+                }
+                (None, Some(whole)) => whole,
+                (None, None) => &partly,
+            };
+            let wanting = run.wanting(now + h, solution);
             if !wanting.is_empty() && h > self.event_s && tried > 0 {
                 level = tried - 1;
                 continue;
             }
             now += h;
-            let seen = observe(now, &solution);
+            let seen = observe(now, solution);
             run.accept(step);
             if seen.is_break() {
                 return Ok(flips);
@@ -242,7 +286,12 @@ struct Step {
 }
 
 impl<'a> Run<'a> {
-    fn new(net: &'a Netlist, motion: &'a Motion, start: &Start) -> Result<Self, SolveError> {
+    fn new(
+        net: &'a Netlist,
+        motion: &'a Motion,
+        start: &Start,
+        spares: &'a Spares,
+    ) -> Result<Self, SolveError> {
         let mut ports: Vec<ElementId> = Vec::new();
         let mut port = |id: ElementId| {
             ports.iter().position(|p| *p == id).unwrap_or_else(|| {
@@ -297,7 +346,7 @@ impl<'a> Run<'a> {
         Ok(Self {
             net,
             motion,
-            network: Network::new(net, ports)?,
+            network: Network::new(net, ports, spares)?,
             inverse: inverse(&henries, stores.len()),
             henries,
             stores,

@@ -12,6 +12,23 @@ pub struct Motion {
     pub shapes: Vec<(ElementId, Shape)>,
 }
 
+impl Motion {
+    /// The nodes whose voltages its switches look at.
+    pub(super) fn looks_at(&self, net: &Netlist) -> Vec<Node> {
+        let mut out = Vec::new();
+        for switch in &self.switches {
+            let (a, b) = net.element(switch.element).nodes();
+            out.extend([a, b]);
+            match switch.trigger {
+                Trigger::Voltage { plus, minus, .. } => out.extend([plus, minus]),
+                Trigger::Thyristor { gate, cathode, .. } => out.extend([gate, cathode]),
+                Trigger::Schedule(_) | Trigger::Gap { .. } | Trigger::Rectifier => {}
+            }
+        }
+        out
+    }
+}
+
 /// A branch that opens and closes.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Switch {

@@ -5,22 +5,32 @@
 //! resistances `Z`: `v = v0 − Z·i`. A step in time is then a system of as many equations as there are
 //! ports, whatever the size of the circuit.
 
-use super::reduced::{Law, Reduced};
+use super::reduced::{Law, Reduced, dot};
+use super::spares::Spares;
 use crate::elements::Element;
 use crate::error::SolveError;
 use crate::matrix::System;
-use crate::netlist::{ElementId, Netlist};
+use crate::netlist::{ElementId, Netlist, Node};
 use crate::solution::Solution;
 use crate::{INSULATION_OHMS, LEAK_OHMS};
 
 /// Largest accepted miss of a node's currents, beside the largest unknown.
 const RESIDUAL: f64 = 1e-6;
 
+/// A node that is looked at.
+pub(super) struct Row {
+    node: Node,
+    still: f64,
+    ports: Vec<f64>,
+}
+
 /// The ports and what is behind them.
-pub(super) struct Network {
+pub(super) struct Network<'s> {
     /// The circuit without its ports.
     still: Netlist,
-    system: System,
+    /// There until the network goes, and its system with it.
+    system: Option<System>,
+    spares: &'s Spares,
     /// The element at each port.
     pub ports: Vec<ElementId>,
     elements: Vec<Element>,
@@ -31,12 +41,24 @@ pub(super) struct Network {
     z: Vec<Vec<f64>>,
 }
 
-impl Network {
+impl Drop for Network<'_> {
+    fn drop(&mut self) {
+        if let Some(system) = self.system.take() {
+            self.spares.put(system);
+        }
+    }
+}
+
+impl<'s> Network<'s> {
     /// Splits a netlist into what stays and its ports.
     ///
     /// # Errors
     /// [`SolveError`] when the circuit without its ports has no single answer.
-    pub fn new(net: &Netlist, ports: Vec<ElementId>) -> Result<Self, SolveError> {
+    pub fn new(
+        net: &Netlist,
+        ports: Vec<ElementId>,
+        spares: &'s Spares,
+    ) -> Result<Self, SolveError> {
         // A new netlist: what was only attached counts like the rest.
         let mut still = Netlist::new();
         still.reserve_nodes(net.node_count());
@@ -54,8 +76,15 @@ impl Network {
             still.add(Element::Conductance { a, b, siemens });
         }
         let singular = |_| SolveError::Singular { element: 0 };
-        let mut system = System::new(&still).map_err(singular)?;
+        let mut system = match spares.take(&still) {
+            Some(system) => system,
+            None => System::new(&still).map_err(singular)?,
+        };
         system.load(&still).map_err(singular)?;
+        // What an update has lost in digits would be missed over thousands of steps.
+        if system.is_updated() {
+            system.factor().map_err(singular)?;
+        }
         let x0 = system.solve_sources();
         let nodes = |id: ElementId| net.element(id).nodes();
         let responses: Vec<Vec<f64>> = ports
@@ -78,7 +107,8 @@ impl Network {
         let z = ports.iter().map(row).collect();
         Ok(Self {
             still,
-            system,
+            system: Some(system),
+            spares,
             elements: ports.iter().map(|&p| *net.element(p)).collect(),
             ports,
             x0,
@@ -106,9 +136,8 @@ impl Network {
                 step: stuck.step,
                 iterations: stuck.iterations,
             })?;
-        let drop = |z: &Vec<f64>| z.iter().zip(&amps).map(|(z, i)| z * i).sum::<f64>();
         let behind = self.v0.iter().zip(&self.z);
-        let volts = behind.map(|(v, z)| v - drop(z)).collect();
+        let volts = behind.map(|(v, z)| v - dot(z, &amps)).collect();
         Ok((amps, volts))
     }
 
@@ -117,8 +146,14 @@ impl Network {
         Reduced::new(&self.z, laws, coupled)
     }
 
-    fn look(&self, net: &Netlist, x: &[f64], amps: &[f64]) -> Result<(), SolveError> {
-        let mut left = self.system.residual(x);
+    fn look(
+        &self,
+        system: &System,
+        net: &Netlist,
+        x: &[f64],
+        amps: &[f64],
+    ) -> Result<(), SolveError> {
+        let mut left = system.residual(x);
         let mut scale = x.iter().fold(1.0_f64, |m, v| m.max(v.abs()));
         for (&port, &amps) in self.ports.iter().zip(amps) {
             let (a, b) = net.element(port).nodes();
@@ -135,11 +170,32 @@ impl Network {
             .position(|r| r.is_nan() || r.abs() > RESIDUAL * scale)
         {
             return Err(SolveError::Residual {
-                element: self.system.element_of(&self.still, row),
+                element: system.element_of(&self.still, row),
                 residual: left[row],
             });
         }
         Ok(())
+    }
+
+    /// Of some nodes what the sources alone make of each and what each port adds, for [`Network::at`].
+    pub fn rows(&self, nodes: &[Node]) -> Vec<Row> {
+        let there = nodes.iter().filter(|n| n.0 > 0);
+        let row = |&node: &Node| Row {
+            node,
+            still: self.x0[node.0 - 1],
+            ports: self.responses.iter().map(|r| r[node.0 - 1]).collect(),
+        };
+        there.map(row).collect()
+    }
+
+    /// Only some nodes and the ports, for the currents at the ports; the rest of `out` stays.
+    pub fn at(&self, rows: &[Row], amps: &[f64], out: &mut Solution) {
+        for row in rows {
+            out.volts[row.node.0] = row.still + dot(&row.ports, amps);
+        }
+        for (&port, &amps) in self.ports.iter().zip(amps) {
+            out.amps[port.0] = amps;
+        }
     }
 
     /// The whole circuit for the currents at its ports, with every node's sum looked at if asked for.
@@ -154,8 +210,9 @@ impl Network {
                 *x += r * amps;
             }
         }
-        if look {
-            self.look(net, &x, amps)?;
+        let system = self.system.as_ref();
+        if look && let Some(system) = system {
+            self.look(system, net, &x, amps)?;
         }
         let nodes = net.node_count();
         let mut volts = vec![0.0; nodes];
@@ -170,7 +227,7 @@ impl Network {
             .enumerate()
         {
             let (a, b) = element.nodes();
-            out.amps[n] = match (element, self.system.extras.get(n)) {
+            out.amps[n] = match (element, system.and_then(|s| s.extras.get(n))) {
                 (Element::Branch { .. }, Some(&k)) => x[k],
                 _ => element.law(out.between(a, b)).0,
             };

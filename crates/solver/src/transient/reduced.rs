@@ -4,9 +4,6 @@
 //! again and again with other voltages. What is open carries nothing and is left out; what is a straight
 //! line is factored; what is left are the junctions, seen through all the rest.
 
-use faer::linalg::solvers::{PartialPivLu, Solve};
-use faer::{Col, Mat};
-
 use crate::elements::Element;
 use crate::ports::{Stuck, eliminate};
 
@@ -32,7 +29,8 @@ pub(super) struct Reduced {
     lines: Vec<usize>,
     junctions: Vec<usize>,
     ports: usize,
-    lines_lu: PartialPivLu<f64>,
+    /// Inverse of the lines' equations, row by row: they are few and solved thousands of times.
+    inverse: Vec<Vec<f64>>,
     /// Volts at a junction for an ampere out of a line, `[junction][line]`.
     across: Vec<Vec<f64>>,
     /// What an ampere out of a junction takes from each line's current, `[junction][line]`.
@@ -47,24 +45,27 @@ impl Reduced {
         let of = |is: fn(&Law) -> bool| (0..laws.len()).filter(|&n| is(&laws[n])).collect();
         let lines: Vec<usize> = of(|law| matches!(law, Law::Branch { .. }));
         let junctions: Vec<usize> = of(|law| *law == Law::Junction);
-        let mut own = Mat::from_fn(lines.len(), lines.len(), |j, k| z[lines[j]][lines[k]]);
+        let mut own: Vec<Vec<f64>> = lines
+            .iter()
+            .map(|&j| lines.iter().map(|&k| z[j][k]).collect())
+            .collect();
         for (n, &port) in lines.iter().enumerate() {
             if let Law::Branch { ohms } = laws[port] {
-                own[(n, n)] += ohms;
+                own[n][n] += ohms;
             }
         }
         for &(j, k, ohms) in coupled {
             let at = |port| lines.iter().position(|p| *p == port);
             if let (Some(j), Some(k)) = (at(j), at(k)) {
-                own[(j, k)] += ohms;
+                own[j][k] += ohms;
             }
         }
-        let lines_lu = own.partial_piv_lu();
+        let inverse = inverted(own);
         let takes: Vec<Vec<f64>> = junctions
             .iter()
             .map(|&j| {
-                let column = Col::from_fn(lines.len(), |n| z[lines[n]][j]);
-                lines_lu.solve(column).iter().copied().collect()
+                let column: Vec<f64> = lines.iter().map(|&k| z[k][j]).collect();
+                inverse.iter().map(|row| dot(row, &column)).collect()
             })
             .collect();
         let across: Vec<Vec<f64>> = junctions
@@ -80,7 +81,7 @@ impl Reduced {
             ports: laws.len(),
             lines,
             junctions,
-            lines_lu,
+            inverse,
             across,
             takes,
         }
@@ -98,11 +99,9 @@ impl Reduced {
         elements: &[Element],
         guess: &[f64],
     ) -> Result<Vec<f64>, Stuck> {
-        let driven = Col::from_fn(self.lines.len(), |n| {
-            v0[self.lines[n]] - volts[self.lines[n]]
-        });
-        let lines = self.lines_lu.solve(driven);
-        let mut lines: Vec<f64> = lines.iter().copied().collect();
+        let driven: Vec<f64> = self.lines.iter().map(|&n| v0[n] - volts[n]).collect();
+        let rows = self.inverse.iter();
+        let mut lines: Vec<f64> = rows.map(|row| dot(row, &driven)).collect();
         let mut amps = vec![0.0; self.ports];
         if !self.junctions.is_empty() {
             let rows = self.junctions.iter().zip(&self.across);
@@ -164,6 +163,45 @@ impl Reduced {
     }
 }
 
-fn dot(a: &[f64], b: &[f64]) -> f64 {
-    a.iter().zip(b).map(|(a, b)| a * b).sum()
+/// Inverse by Gauss and Jordan, with the largest pivot of each column.
+fn inverted(mut rows: Vec<Vec<f64>>) -> Vec<Vec<f64>> {
+    let n = rows.len();
+    for (at, row) in rows.iter_mut().enumerate() {
+        row.extend((0..n).map(|k| if k == at { 1.0 } else { 0.0 }));
+    }
+    for column in 0..n {
+        let size = |row: &usize| rows[*row][column].abs();
+        let best = (column..n).max_by(|a, b| size(a).total_cmp(&size(b)));
+        rows.swap(column, best.unwrap_or(column));
+        let pivot = 1.0 / rows[column][column];
+        rows[column].iter_mut().for_each(|v| *v *= pivot);
+        let own = std::mem::take(&mut rows[column]);
+        for (_, row) in rows.iter_mut().enumerate().filter(|(r, _)| *r != column) {
+            let factor = row[column];
+            if factor != 0.0 {
+                row[column..]
+                    .iter_mut()
+                    .zip(&own[column..])
+                    .for_each(|(v, o)| *v -= factor * o);
+            }
+        }
+        rows[column] = own;
+    }
+    rows.into_iter().map(|row| row[n..].to_vec()).collect()
+}
+
+/// Lanes that a sum is kept in, so that a processor adds several at once.
+const LANES: usize = 8;
+
+pub(super) fn dot(a: &[f64], b: &[f64]) -> f64 {
+    let (a_lanes, b_lanes) = (a.chunks_exact(LANES), b.chunks_exact(LANES));
+    let rest = a_lanes.remainder().iter().zip(b_lanes.remainder());
+    let rest: f64 = rest.map(|(a, b)| a * b).sum();
+    let mut sums = [0.0; LANES];
+    for (a, b) in a_lanes.zip(b_lanes) {
+        for ((sum, a), b) in sums.iter_mut().zip(a).zip(b) {
+            *sum += a * b;
+        }
+    }
+    sums.iter().sum::<f64>() + rest
 }
