@@ -25,9 +25,6 @@ use cimento_model::circuit::{Circuit, Place};
 use cimento_model::faults::Fault;
 use cimento_model::part::{Context, Look, Notice, NoticeKind, PartState};
 
-/// A meter that takes less than this share of what it reads changes nothing but that.
-const LIGHT_SHARE: f64 = 1e-3;
-
 /// Test of a part by itself: source, its resistance, and the largest resistance it finds.
 const TEST_V: f64 = 1.5;
 const TEST_OHMS: f64 = 1500.0;
@@ -399,34 +396,32 @@ impl Bench {
         )
     }
 
+    fn held<'a>(&'a self, point: &'a Point, nodes: (usize, usize), ohms: f64) -> settle::Held<'a> {
+        settle::Held {
+            circuit: &self.circuit,
+            faults: &self.faults,
+            state: &self.state,
+            point,
+            nodes,
+            ohms,
+        }
+    }
+
     /// Whether a meter of so many ohms between two nodes hardly matters to the machine.
     pub fn hardly_loads(&self, a: usize, b: usize, ohms: f64) -> bool {
         let mut solver = self.shared.solver();
-        let light = |p: &Point| {
-            let seen = p.seen_ohms(&mut solver, a, b);
-            seen.is_some_and(|seen| (0.0..LIGHT_SHARE).contains(&(seen / ohms)))
-        };
-        self.settled.points.iter().all(light)
+        let mut points = self.settled.points.iter();
+        points.all(|p| self.held(p, (a, b), ohms).is_light(&mut solver))
     }
 
     /// Least and most volts between two nodes with a meter of so many ohms held there, where no part of the
     /// machine changes its state for it; `None` where the machine has to be settled anew.
     pub fn lightly_loaded(&self, a: usize, b: usize, ohms: f64) -> Option<(f64, f64)> {
         let mut solver = self.shared.solver();
+        let alone = self.settled.points.len() == 1;
         let mut range: Option<(f64, f64)> = None;
-        let points = &self.settled.points;
-        for point in points {
-            let share = point.seen_ohms(&mut solver, a, b)? / ohms;
-            let volts = if (0.0..LIGHT_SHARE).contains(&share) {
-                let volts = point.op.between(point.wiring.node(a), point.wiring.node(b));
-                volts / (1.0 + share)
-            } else if points.len() == 1 {
-                let machine = (&*self.circuit, self.faults.as_slice(), &self.state);
-                settle::with_load(&mut solver, machine, point, (a, b), ohms)?
-            } else {
-                // Where a machine goes to and fro between points, the meter may change how long it stays.
-                return None;
-            };
+        for point in &self.settled.points {
+            let volts = self.held(point, (a, b), ohms).volts(&mut solver, alone)?;
             range = Some(range.map_or((volts, volts), |(l, m)| (l.min(volts), m.max(volts))));
         }
         range

@@ -27,6 +27,8 @@ const MOST_CHANGES: usize = 400;
 /// about this share of what the first instant's current would make; common practice.
 const SPIN_UP_S: f64 = 0.3;
 const INRUSH_SHARE: f64 = 1.0 / 3.0;
+/// A meter that takes less than this share of what it reads changes nothing but that.
+const LIGHT_SHARE: f64 = 1e-3;
 /// Speeds closer than this are one, in rad/s.
 const SPEED_STEP: f64 = 0.01;
 
@@ -39,8 +41,9 @@ pub struct Point {
     /// The operating point in each half of what goes to and fro; empty when nothing does.
     pub waves: Arc<[Wave]>,
     pub parts: Vec<PartState>,
-    /// Resistance of each node to zero, worked out when a meter first asks for it.
-    to_zero: Arc<OnceLock<Option<Arc<[f64]>>>>,
+    /// Resistance of each node to zero in each of the waves, or in the one operating point; worked out when a
+    /// meter first asks for it.
+    to_zero: Arc<OnceLock<Option<Vec<Arc<[f64]>>>>>,
     /// How long the machine stays in it, in seconds.
     pub lasts_s: f64,
 }
@@ -52,27 +55,15 @@ struct Solved {
     waves: Vec<Wave>,
 }
 
+/// A machine wired up in one half of what goes to and fro.
+struct Wired {
+    wiring: StampedNetlist,
+    share: f64,
+    halves: Vec<(Alternation, bool)>,
+}
+
 /// At most this many parts go to and fro independently; more follow the first.
 const MOST_ALTERNATING: usize = 3;
-
-impl Point {
-    /// Resistance that a meter sees between two nodes, in ohms; `None` where it cannot be told.
-    pub(super) fn seen_ohms(&self, solver: &mut Solver, a: usize, b: usize) -> Option<f64> {
-        if !self.waves.is_empty() {
-            return None;
-        }
-        let (net, at) = (&self.wiring.net, (self.wiring.node(a), self.wiring.node(b)));
-        let one = match (a, b) {
-            (node, 0) | (0, node) => self.wiring.node(node),
-            _ => return solver.seen_ohms(net, &self.op, at).ok(),
-        };
-        let to_zero = self.to_zero.get_or_init(|| {
-            let all = solver.to_zero(net, &self.op);
-            all.ok().map(Arc::from)
-        });
-        to_zero.as_ref().map(|all| all[one.index()])
-    }
-}
 
 /// Something that happened while the machine settled.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -125,12 +116,13 @@ struct Run<'a> {
 }
 
 impl Run<'_> {
-    fn solve(
-        &mut self,
+    /// The netlist of each half of what goes to and fro; of the machine as it stands where nothing does.
+    fn wired(
+        &self,
         parts: &[PartState],
         balanced: &dyn Fn(usize) -> bool,
         rippling: &[(usize, Ripple)],
-    ) -> Result<Solved, BenchError> {
+    ) -> Vec<Wired> {
         let mut alternating = self.alternating(parts);
         alternating.extend(rippling.iter().map(|(n, r)| {
             let share = 0.5;
@@ -148,9 +140,7 @@ impl Run<'_> {
             })
             .collect();
         let free = groups.len().min(MOST_ALTERNATING);
-        let mut first = None;
-        let mut waves = Vec::new();
-        for mask in 0..1usize << free {
+        let wired = |mask: usize| {
             let is_up = |group: usize| mask >> group.min(free - 1) & 1 == 0;
             let half = |n: usize| {
                 let at = alternating.iter().position(|(part, _)| *part == n);
@@ -170,23 +160,45 @@ impl Run<'_> {
                 None,
             );
             (self.attach)(&mut wiring);
-            let op = match self.solver.operating_point(&wiring.net) {
-                Ok(op) => op,
-                Err(error) => return Err(named(self.circuit, &wiring, error)),
-            };
-            if alternating.is_empty() {
-                return Ok(Solved { wiring, op, waves });
-            }
             let halves = alternating.iter().zip(&of);
             let share = |(group, a): (usize, &Alternation)| {
                 if is_up(group) { a.share } else { 1.0 - a.share }
             };
-            waves.push(Wave {
+            Wired {
+                wiring,
                 share: groups.iter().enumerate().take(free).map(share).product(),
                 halves: halves.map(|((_, a), &group)| (*a, is_up(group))).collect(),
+            }
+        };
+        (0..1usize << free).map(wired).collect()
+    }
+
+    fn solve(
+        &mut self,
+        parts: &[PartState],
+        balanced: &dyn Fn(usize) -> bool,
+        rippling: &[(usize, Ripple)],
+    ) -> Result<Solved, BenchError> {
+        let mut first = None;
+        let mut waves = Vec::new();
+        for half in self.wired(parts, balanced, rippling) {
+            let op = match self.solver.operating_point(&half.wiring.net) {
+                Ok(op) => op,
+                Err(error) => return Err(named(self.circuit, &half.wiring, error)),
+            };
+            if half.halves.is_empty() {
+                return Ok(Solved {
+                    wiring: half.wiring,
+                    op,
+                    waves,
+                });
+            }
+            waves.push(Wave {
+                share: half.share,
+                halves: half.halves,
                 op,
             });
-            first.get_or_insert(wiring);
+            first.get_or_insert(half.wiring);
         }
         let shares: Vec<(f64, &Solution)> = waves.iter().map(|w| (w.share, &w.op)).collect();
         Ok(Solved {
@@ -423,34 +435,126 @@ pub(super) fn settle(
     }
 }
 
-/// Volts between two nodes of a point with so many ohms held there, where nothing changes its state for them;
-/// `None` where the machine has to be settled anew with them.
-pub(super) fn with_load(
-    solver: &mut Solver,
-    (circuit, faults, state): (&Circuit, &[Fault], &OperatingState),
-    point: &Point,
-    (a, b): (usize, usize),
-    ohms: f64,
-) -> Option<f64> {
-    if !point.waves.is_empty() {
-        return None;
+/// A meter held to a point of a machine.
+pub(super) struct Held<'a> {
+    pub circuit: &'a Circuit,
+    pub faults: &'a [Fault],
+    pub state: &'a OperatingState,
+    pub point: &'a Point,
+    pub nodes: (usize, usize),
+    /// The meter's own.
+    pub ohms: f64,
+}
+
+impl Held<'_> {
+    fn run<'r>(&'r self, solver: &'r mut Solver) -> Run<'r> {
+        Run {
+            solver,
+            circuit: self.circuit,
+            faults: active(self.circuit, self.faults, self.state),
+            state: self.state,
+            attach: &|_| (),
+        }
     }
-    let (a, b) = (point.wiring.node(a), point.wiring.node(b));
-    let loaded = solver.loaded(&point.wiring.net, &point.op, (a, b), ohms)?;
-    let run = Run {
-        solver,
-        circuit,
-        faults: active(circuit, faults, state),
-        state,
-        attach: &|_| (),
-    };
-    let wanted = |op: &Solution| -> Vec<(usize, u64)> {
-        let all = run.wanted(&point.parts, (&point.wiring, op, &[]));
-        all.into_iter()
-            .map(|(n, change)| (n, change.level))
+
+    /// The netlist of each wave with its solution, or of the one operating point.
+    fn each<T>(
+        &self,
+        run: &mut Run<'_>,
+        mut ask: impl FnMut(&mut Solver, &StampedNetlist, &Solution) -> Option<T>,
+    ) -> Option<Vec<T>> {
+        let point = self.point;
+        if point.waves.is_empty() {
+            return Some(vec![ask(run.solver, &point.wiring, &point.op)?]);
+        }
+        let wired = run.wired(&point.parts, &|_| false, &[]);
+        let both = wired.iter().zip(point.waves.iter());
+        both.map(|(half, wave)| ask(run.solver, &half.wiring, &wave.op))
             .collect()
-    };
-    (wanted(&loaded) == wanted(&point.op)).then(|| loaded.between(a, b))
+    }
+
+    /// Resistance that the meter sees, in ohms, in each wave; `None` where it cannot be told.
+    fn seen_ohms(&self, solver: &mut Solver) -> Option<Vec<f64>> {
+        let point = self.point;
+        let node = match self.nodes {
+            (node, 0) | (0, node) => point.wiring.node(node),
+            (a, b) => {
+                let at = (point.wiring.node(a), point.wiring.node(b));
+                return self.each(&mut self.run(solver), |solver, wiring, op| {
+                    solver.seen_ohms(&wiring.net, op, at).ok()
+                });
+            }
+        };
+        let to_zero = point.to_zero.get_or_init(|| {
+            self.each(&mut self.run(solver), |solver, wiring, op| {
+                solver.to_zero(&wiring.net, op).ok().map(Arc::from)
+            })
+        });
+        let all = to_zero.as_ref()?.iter();
+        Some(all.map(|ohms| ohms[node.index()]).collect())
+    }
+
+    /// Whether the meter hardly matters, with the shares of its own ohms that it sees.
+    fn shares(&self, solver: &mut Solver) -> Option<(bool, Vec<f64>)> {
+        let seen = self.seen_ohms(solver)?.into_iter();
+        let shares: Vec<f64> = seen.map(|ohms| ohms / self.ohms).collect();
+        let light = shares
+            .iter()
+            .all(|share| (0.0..LIGHT_SHARE).contains(share));
+        Some((light, shares))
+    }
+
+    /// Whether the meter hardly matters.
+    pub(super) fn is_light(&self, solver: &mut Solver) -> bool {
+        self.shares(solver).is_some_and(|(light, _)| light)
+    }
+
+    /// Volts at the meter where no part changes its state for it: of a machine that stands in this point
+    /// `alone`. `None` where it has to be settled anew with the meter.
+    pub(super) fn volts(&self, solver: &mut Solver, alone: bool) -> Option<f64> {
+        let point = self.point;
+        let at = [self.nodes.0, self.nodes.1].map(|n| point.wiring.node(n));
+        let (light, shares) = self.shares(solver)?;
+        let between = |op: &Solution| op.between(at[0], at[1]);
+        let waves = point.waves.iter();
+        if light {
+            let one =
+                |(wave, share): (&Wave, &f64)| (wave.share, between(&wave.op) / (1.0 + share));
+            let volts: Vec<(f64, f64)> = waves.zip(&shares).map(one).collect();
+            let whole: f64 = volts.iter().map(|(share, _)| share).sum();
+            return Some(match volts.as_slice() {
+                [] => between(&point.op) / (1.0 + shares[0]),
+                all => all.iter().map(|(share, v)| share / whole * v).sum(),
+            });
+        }
+        if !alone {
+            // Where a machine goes between points, the meter may change how long it stays in each.
+            return None;
+        }
+        let mut run = self.run(solver);
+        let loaded = self.each(&mut run, |solver, wiring, op| {
+            solver.loaded(&wiring.net, op, (at[0], at[1]), self.ohms)
+        })?;
+        let waves: Vec<Wave> = waves
+            .zip(&loaded)
+            .map(|(wave, op)| Wave {
+                op: op.clone(),
+                ..wave.clone()
+            })
+            .collect();
+        let shares: Vec<(f64, &Solution)> = waves.iter().map(|w| (w.share, &w.op)).collect();
+        let op = match shares.as_slice() {
+            [] => loaded.into_iter().next()?,
+            shares => Solution::mean(shares),
+        };
+        let wanted = |op: &Solution, waves: &[Wave]| -> Vec<(usize, u64)> {
+            let all = run.wanted(&point.parts, (&point.wiring, op, waves));
+            all.into_iter()
+                .map(|(n, change)| (n, change.level))
+                .collect()
+        };
+        (wanted(&op, &waves) == wanted(&point.op, &point.waves)).then(|| between(&op))
+    }
 }
 
 /// The constellations of a machine, each with the waves that run through it.
