@@ -2,6 +2,7 @@
 
 mod benches;
 pub mod commands;
+mod gate;
 mod openapi;
 mod pace;
 mod pool;

@@ -19,10 +19,16 @@ pub struct Problem {
     pub status: u16,
     /// One sentence to act on.
     pub detail: String,
+    /// Seconds after which to ask again, where that helps.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub retry_s: Option<u32>,
     /// Every mistake of a refused document, with its path.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub mistakes: Vec<Finding>,
 }
+
+/// Seconds after which one who was turned away asks again.
+const RETRY_S: u32 = 2;
 
 impl Problem {
     fn new(
@@ -36,6 +42,7 @@ impl Problem {
             title,
             status: status.as_u16(),
             detail: detail.into(),
+            retry_s: None,
             mistakes: Vec::new(),
         }
     }
@@ -91,8 +98,11 @@ impl Problem {
     }
 
     pub fn busy() -> Self {
-        let detail = "too much is waiting to be worked out; try again in a moment";
-        Self::new("busy", "Busy", StatusCode::SERVICE_UNAVAILABLE, detail)
+        let detail = "too many are asking at once; it goes on by itself in a moment";
+        Self {
+            retry_s: Some(RETRY_S),
+            ..Self::new("busy", "Busy", StatusCode::SERVICE_UNAVAILABLE, detail)
+        }
     }
 
     pub fn internal() -> Self {
@@ -134,12 +144,10 @@ impl From<StoreError> for Problem {
                 Self::moved_on(e.to_string())
             }
             StoreError::NameTaken(_) | StoreError::WeakPassword(_) => Self::bad(e.to_string()),
-            StoreError::Locked => Self::new(
-                "locked",
-                "Busy",
-                StatusCode::SERVICE_UNAVAILABLE,
-                e.to_string(),
-            ),
+            StoreError::Locked | StoreError::Busy => Self {
+                detail: e.to_string(),
+                ..Self::busy()
+            },
             _ => {
                 tracing::error!("{e}");
                 Self::internal()
@@ -169,11 +177,11 @@ impl IntoResponse for Problem {
     fn into_response(self) -> Response {
         let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
         let body = serde_json::to_string(&self).unwrap_or_default();
-        (
-            status,
-            [(header::CONTENT_TYPE, "application/problem+json")],
-            body,
-        )
-            .into_response()
+        let kind = [(header::CONTENT_TYPE, "application/problem+json")];
+        let again = self.retry_s.map(|s| [(header::RETRY_AFTER, s.to_string())]);
+        match again {
+            Some(again) => (status, kind, again, body).into_response(),
+            None => (status, kind, body).into_response(),
+        }
     }
 }

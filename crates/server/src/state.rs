@@ -10,10 +10,15 @@ use cimento_diagnosis::suspects::Reference;
 use cimento_store::Store;
 
 use crate::benches::Benches;
+use crate::gate::Gate;
 use crate::pool::Urgency;
 use crate::problem::Problem;
 use crate::reasoner::Reasoner;
 
+/// Passwords looked at, and other work done, at once; and how many may wait for each.
+const PASSWORDS: usize = 2;
+pub(crate) const WORKS: usize = 12;
+const WAITING: usize = 2000;
 /// Lessons kept checked and ready.
 const LESSONS_KEPT: usize = 64;
 /// Trials remembered.
@@ -30,6 +35,10 @@ pub struct AppState {
     trials: Arc<Mutex<VecDeque<(String, Complaint)>>>,
     pub(crate) reasoner: Reasoner,
     pub(crate) benches: Benches,
+    /// Looking at a password takes a core for a while.
+    pub(crate) passwords: Gate,
+    /// Database and computation.
+    works: Gate,
 }
 
 impl AppState {
@@ -41,6 +50,8 @@ impl AppState {
             lessons: Arc::default(),
             trials: Arc::default(),
             benches: Benches::default(),
+            passwords: Gate::new(PASSWORDS, WAITING),
+            works: Gate::new(WORKS, WAITING),
         }
     }
 
@@ -114,8 +125,15 @@ impl AppState {
         &self,
         job: impl FnOnce(&Self) -> Result<T, Problem> + Send + 'static,
     ) -> Result<T, Problem> {
+        let place = self.works.enter().await?;
         let state = self.clone();
-        match tokio::task::spawn_blocking(move || job(&state)).await {
+        let job = move || {
+            let done = job(&state);
+            // Kept to the end, even if the asker has gone away.
+            drop(place);
+            done
+        };
+        match tokio::task::spawn_blocking(job).await {
             Ok(result) => result,
             Err(e) => {
                 tracing::error!("a job failed: {e}");

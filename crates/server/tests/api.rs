@@ -1130,3 +1130,45 @@ async fn key_check_sheet_wire_list_and_versions() {
         .await;
     assert_eq!(refused.status, StatusCode::NOT_FOUND, "{}", refused.text);
 }
+
+/// A class that signs in at once is let in one after the other: late, but nobody is refused.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_class_signs_in_at_once() {
+    let school = School::new();
+    let sign_in = || {
+        let body = json!({"name": "varga", "password": "red-and-black"});
+        school.ask("POST", "/api/sign-in", None, Some(body))
+    };
+    let all = futures_util::future::join_all((0..30).map(|_| sign_in())).await;
+    for answer in all {
+        assert_eq!(answer.status, StatusCode::OK, "{}", answer.text);
+    }
+}
+
+/// An answer to a step holds what it changed: it does not grow with what was done before, and fits into four
+/// kilobytes as it is sent.
+#[tokio::test]
+async fn an_answer_does_not_grow_with_the_steps() {
+    let school = School::new();
+    school
+        .give_out(json!({"place": "W8", "mode": "open"}))
+        .await;
+    let student = school.sign_in("varga", "red-and-black").await;
+    let mut sizes = Vec::new();
+    for n in 0..40 {
+        let body = act(n, &n.to_string(), reading("K3.86"));
+        let path = "/api/attempts/1/steps";
+        let done = school.ask("POST", path, Some(&student), Some(body)).await;
+        assert_eq!(done.status, StatusCode::OK, "{}", done.text);
+        sizes.push(done.text.len());
+    }
+    // The number of steps and the minutes have a digit more.
+    let grown = sizes[39] - sizes[9];
+    assert!(
+        grown < 10,
+        "{} bytes at first, then {}",
+        sizes[9],
+        sizes[39]
+    );
+    assert!(sizes[39] < 4000, "{} bytes", sizes[39]);
+}

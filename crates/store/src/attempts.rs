@@ -180,7 +180,7 @@ impl Store {
             serde_json::to_string(&new.step.action)?,
             serde_json::to_string(&new.step.answer)?,
         );
-        let mut db = self.connection()?;
+        let mut db = self.writing()?;
         db.immediate_transaction(|db| {
             let have: i64 = steps::table
                 .filter(steps::attempt_id.eq(attempt))

@@ -28,7 +28,7 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub fn add_circuit(&self, document: &CircuitDoc, now: i64) -> Result<i32, StoreError> {
-        let mut db = self.connection()?;
+        let mut db = self.writing()?;
         Ok(diesel::insert_into(circuits::table)
             .values((
                 circuits::title.eq(&document.title),
@@ -85,7 +85,7 @@ impl Store {
         now: i64,
     ) -> Result<i32, StoreError> {
         let text = serde_json::to_string(document)?;
-        let mut db = self.connection()?;
+        let mut db = self.writing()?;
         db.immediate_transaction(|db| {
             let now_there: Option<(i32, String, i64)> = circuits::table
                 .find(id)

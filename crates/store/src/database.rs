@@ -12,14 +12,16 @@ use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 use crate::error::StoreError;
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
-/// Longest wait for a connection or a lock.
-const WAIT: Duration = Duration::from_secs(5);
-const CONNECTIONS: u32 = 4;
+/// Longest wait for a connection.
+const WAIT: Duration = Duration::from_secs(10);
+const READERS: u32 = 6;
 
 /// The school's database. Cheap to clone; every call blocks for as long as SQLite takes.
 #[derive(Clone)]
 pub struct Store {
-    pool: Pool<ConnectionManager<SqliteConnection>>,
+    /// Many read at once beside the one that writes: in write-ahead logging neither holds up the other.
+    readers: Pool<ConnectionManager<SqliteConnection>>,
+    writer: Pool<ConnectionManager<SqliteConnection>>,
 }
 
 #[derive(Debug)]
@@ -83,18 +85,31 @@ impl Store {
             .run_pending_migrations(MIGRATIONS)
             .map_err(|e| cannot(e.to_string()))?;
         drop(probe);
-        let pool = Pool::builder()
-            .max_size(CONNECTIONS)
-            .connection_timeout(WAIT)
-            .connection_customizer(Box::new(Settings))
-            .build(ConnectionManager::new(url))
-            .map_err(|e| cannot(e.to_string()))?;
-        Ok(Self { pool })
+        let pool = |connections| {
+            Pool::builder()
+                .max_size(connections)
+                .min_idle(Some(1))
+                .connection_timeout(WAIT)
+                .connection_customizer(Box::new(Settings))
+                .build(ConnectionManager::new(url.clone()))
+                .map_err(|e| cannot(e.to_string()))
+        };
+        Ok(Self {
+            readers: pool(READERS)?,
+            writer: pool(1)?,
+        })
     }
 
     pub(crate) fn connection(
         &self,
     ) -> Result<PooledConnection<ConnectionManager<SqliteConnection>>, StoreError> {
-        Ok(self.pool.get()?)
+        Ok(self.readers.get()?)
+    }
+
+    /// The connection that writes.
+    pub(crate) fn writing(
+        &self,
+    ) -> Result<PooledConnection<ConnectionManager<SqliteConnection>>, StoreError> {
+        Ok(self.writer.get()?)
     }
 }

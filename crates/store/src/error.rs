@@ -23,6 +23,8 @@ pub enum StoreError {
     CannotOpen { path: String, why: String },
     #[error("the database is in use by another program: try again when it is done")]
     Locked,
+    #[error("too many are asking at once: try again in a moment")]
+    Busy,
     #[error("the database holds something that cannot be read: {0}")]
     Damaged(String),
     #[error("the database failed: {0}")]
@@ -43,8 +45,8 @@ impl From<diesel::result::Error> for StoreError {
 }
 
 impl From<diesel::r2d2::PoolError> for StoreError {
-    fn from(e: diesel::r2d2::PoolError) -> Self {
-        Self::Database(e.to_string())
+    fn from(_: diesel::r2d2::PoolError) -> Self {
+        Self::Busy
     }
 }
 

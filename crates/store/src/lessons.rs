@@ -27,7 +27,7 @@ impl Store {
         author: i32,
         now: i64,
     ) -> Result<i32, StoreError> {
-        let mut db = self.connection()?;
+        let mut db = self.writing()?;
         Ok(diesel::insert_into(lessons::table)
             .values((
                 lessons::title.eq(&document.title),
@@ -76,7 +76,7 @@ impl Store {
     /// # Errors
     /// When lesson or student do not exist, or the database fails.
     pub fn give(&self, lesson: i32, students: &[i32], now: i64) -> Result<(), StoreError> {
-        let mut db = self.connection()?;
+        let mut db = self.writing()?;
         db.immediate_transaction(|db| {
             for student in students {
                 diesel::insert_or_ignore_into(attempts::table)

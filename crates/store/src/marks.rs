@@ -42,7 +42,7 @@ impl Store {
         author: i32,
         at: i64,
     ) -> Result<(), StoreError> {
-        let mut db = self.connection()?;
+        let mut db = self.writing()?;
         diesel::insert_into(given_marks::table)
             .values((
                 given_marks::attempt_id.eq(attempt),

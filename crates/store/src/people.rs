@@ -83,7 +83,7 @@ impl Store {
             .hash_password(password.as_bytes(), &salt)
             .map_err(|e| StoreError::Database(e.to_string()))?
             .to_string();
-        let mut db = self.connection()?;
+        let mut db = self.writing()?;
         let row: Result<Row, _> = diesel::insert_into(users::table)
             .values((
                 users::name.eq(name),
@@ -113,11 +113,11 @@ impl Store {
         password: &str,
         now: i64,
     ) -> Result<Option<(String, User)>, StoreError> {
-        let mut db = self.connection()?;
+        // No connection is held while the password is looked at: that takes long on purpose.
         let found: Option<(Row, String)> = users::table
             .filter(users::name.eq(name))
             .select((COLUMNS, users::password_hash))
-            .first(&mut db)
+            .first(&mut self.connection()?)
             .optional()?;
         let hash = found.as_ref().map_or(NOBODY, |(_, hash)| hash.as_str());
         let parsed = PasswordHash::new(hash).map_err(|e| StoreError::Damaged(e.to_string()))?;
@@ -131,6 +131,7 @@ impl Store {
         let mut bytes = [0u8; 32];
         rand::rng().fill_bytes(&mut bytes);
         let token: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
+        let mut db = self.writing()?;
         diesel::delete(sign_ins::table.filter(sign_ins::expires_at.lt(now))).execute(&mut db)?;
         diesel::insert_into(sign_ins::table)
             .values((
@@ -163,7 +164,7 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub fn sign_out(&self, token: &str) -> Result<(), StoreError> {
-        let mut db = self.connection()?;
+        let mut db = self.writing()?;
         diesel::delete(sign_ins::table.find(digest(token))).execute(&mut db)?;
         Ok(())
     }

@@ -78,7 +78,7 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub fn keep_sheet(&self, attempt: i32, new: &NewSheet<'_>) -> Result<(), StoreError> {
-        let mut db = self.connection()?;
+        let mut db = self.writing()?;
         db.immediate_transaction(|db| {
             let have: i64 = sheets::table
                 .filter(sheets::attempt_id.eq(attempt))
@@ -103,7 +103,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when the attempt has no such sheet; nothing has changed then.
     pub fn let_stand(&self, attempt: i32, sheet: i32) -> Result<(), StoreError> {
-        let mut db = self.connection()?;
+        let mut db = self.writing()?;
         db.immediate_transaction(|db| {
             let own = sheets::table.filter(sheets::attempt_id.eq(attempt));
             diesel::update(own.filter(sheets::stands))
@@ -141,7 +141,7 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub fn keep_prospect(&self, lesson: i32, engine: &str, text: &str) -> Result<(), StoreError> {
-        let mut db = self.connection()?;
+        let mut db = self.writing()?;
         diesel::replace_into(prospects::table)
             .values((
                 prospects::lesson_id.eq(lesson),

@@ -35,7 +35,25 @@ export type PlaceInfo = Schemas['PlaceInfo'];
 export type Instrument = Schemas['InstrumentInfo'];
 export type PutOn = Schemas['PutOn'];
 
-export const api = createClient<paths>({ baseUrl: '' });
+/** How often one who was turned away asks again. */
+const TRIES = 6;
+
+/** Asks again by itself where the server says when to: nothing was done then. */
+export async function patiently(
+  request: Request,
+  send: (request: Request) => Promise<Response> = fetch,
+  wait: (ms: number) => Promise<unknown> = (ms) => new Promise((done) => setTimeout(done, ms)),
+): Promise<Response> {
+  for (let tries = 1; ; tries++) {
+    const response = await send(request.clone());
+    const seconds = Number(response.headers.get('Retry-After'));
+    if (response.status !== 503 || !(seconds > 0) || tries >= TRIES) return response;
+    // Not all at the same instant again.
+    await wait(1000 * seconds * (0.5 + Math.random()));
+  }
+}
+
+export const api = createClient<paths>({ baseUrl: '', fetch: (request) => patiently(request) });
 
 /** An error of the API, or a lost connection, as one sentence. */
 export class ApiError extends Error {

@@ -32,6 +32,9 @@ const LIGHT_SHARE: f64 = 1e-3;
 /// Speeds closer than this are one, in rad/s.
 const SPEED_STEP: f64 = 0.01;
 
+/// Resistance of each node to zero, in ohms, for each wave.
+type ToZero = Vec<Arc<[f64]>>;
+
 /// One constellation of the machine with its solution.
 #[derive(Debug, Clone)]
 pub struct Point {
@@ -43,7 +46,7 @@ pub struct Point {
     pub parts: Vec<PartState>,
     /// Resistance of each node to zero in each of the waves, or in the one operating point; worked out when a
     /// meter first asks for it.
-    to_zero: Arc<OnceLock<Option<Vec<Arc<[f64]>>>>>,
+    to_zero: Arc<OnceLock<Option<ToZero>>>,
     /// How long the machine stays in it, in seconds.
     pub lasts_s: f64,
 }

@@ -65,6 +65,9 @@ impl Spark {
     }
 }
 
+/// The nodes of a machine that one looks at.
+pub(super) type LookedAt<'a> = &'a dyn Fn(&StampedNetlist) -> Vec<Node>;
+
 impl Bench {
     /// Speed of the crankshaft in the present state, in revolutions per minute.
     pub fn rpm(&self) -> f64 {
@@ -111,7 +114,7 @@ impl Bench {
         &self,
         window: Window,
         attach: &dyn Fn(&mut StampedNetlist),
-        looked_at: Option<&dyn Fn(&StampedNetlist) -> Vec<Node>>,
+        looked_at: Option<LookedAt<'_>>,
         observe: &mut dyn FnMut(f64, &StampedNetlist, &Solution) -> ControlFlow<()>,
     ) -> Result<bool, BenchError> {
         let Some((wiring, op)) = self.in_motion(&window, attach)? else {

@@ -11,8 +11,11 @@ use clap::Args;
 use serde::Deserialize;
 
 use super::{Failure, files};
-use crate::state::now;
+use crate::state::{WORKS, now};
 use crate::{AppState, router};
+
+/// Files of the page read at once.
+const FILES: usize = 6;
 
 #[derive(Args)]
 pub(super) struct ServeArgs {
@@ -187,7 +190,12 @@ fn run(args: &ServeArgs, store: Store, hints: &[String]) -> Result<(), Failure> 
         )
         .with_writer(std::io::stderr)
         .init();
-    let runtime = tokio::runtime::Runtime::new().map_err(|e| Failure::BadInput(e.to_string()))?;
+    // As many threads as there is work at once, and some for the files of the page: what waits needs none.
+    let runtime = tokio::runtime::Builder::new_multi_thread()
+        .enable_all()
+        .max_blocking_threads(WORKS + FILES)
+        .build()
+        .map_err(|e| Failure::BadInput(e.to_string()))?;
     runtime.block_on(async {
         let address = SocketAddr::from(([127, 0, 0, 1], args.port));
         let listener = tokio::net::TcpListener::bind(address).await.map_err(|e| {

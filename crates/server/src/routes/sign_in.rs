@@ -50,15 +50,17 @@ impl From<User> for Me {
 }
 
 /// Sign in with name and password.
-#[utoipa::path(post, operation_id = "people_sign_in", path = "/api/sign-in", request_body = Credentials, responses((status = 200, body = Me), (status = 401, body = Problem)))]
+#[utoipa::path(post, operation_id = "people_sign_in", path = "/api/sign-in", request_body = Credentials, responses((status = 200, body = Me), (status = 401, body = Problem), (status = 503, body = Problem)))]
 async fn sign_in(
     State(state): State<AppState>,
     jar: CookieJar,
     Body(given): Body<Credentials>,
 ) -> Result<(CookieJar, Json<Me>), Problem> {
+    let place = state.passwords.enter().await?;
     let found = state
         .work(move |s| Ok(s.store.sign_in(&given.name, &given.password, now())?))
         .await?;
+    drop(place);
     let (token, user) = found.ok_or_else(Problem::wrong_password)?;
     Ok((jar.add(cookie(token)), Json(user.into())))
 }
