@@ -53,6 +53,8 @@ pub struct Bench {
     state: OperatingState,
     parts: Vec<PartState>,
     settled: Settled,
+    /// What it passed on the way there.
+    passed: Vec<settle::Passed>,
     /// The engine stopped by itself when it was brought into the present state.
     died: bool,
     /// It did not fire while it was cranked, and fires as the key is let go.
@@ -114,6 +116,7 @@ impl Bench {
             state: OperatingState::at_rest(circuit),
             parts: vec![PartState::default(); circuit.parts.len()],
             settled: Settled::default(),
+            passed: Vec::new(),
             died: false,
             coughs: false,
             backfires: false,
@@ -329,10 +332,11 @@ impl Bench {
     }
 
     fn settle(&mut self) -> Result<(), BenchError> {
-        let settled = self.settled_with(&|_| ())?;
+        let mut settled = self.settled_with(&|_| ())?;
         if let Some(point) = settled.points.last() {
             self.parts.clone_from(&point.parts);
         }
+        self.passed = settled.take_passed();
         self.settled = settled;
         self.peaks = OnceLock::new();
         self.died = false;
@@ -385,7 +389,7 @@ impl Bench {
         attach: &dyn Fn(&mut StampedNetlist),
     ) -> Result<Vec<Point>, BenchError> {
         let solver = &mut self.shared.solver();
-        let settled = &self.settled;
+        let settled = (self.passed.as_slice(), &self.settled);
         settle::passed(
             solver,
             &self.circuit,

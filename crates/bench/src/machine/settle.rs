@@ -604,6 +604,25 @@ pub(super) fn waves(
     Ok(out)
 }
 
+/// A point that was passed, as far as it takes to solve it again: its netlist is many times as large.
+#[derive(Debug, Clone)]
+pub(super) struct Passed {
+    parts: Vec<PartState>,
+    lasts_s: f64,
+}
+
+impl Settled {
+    /// Takes out the points passed on the way.
+    pub(super) fn take_passed(&mut self) -> Vec<Passed> {
+        let passed = std::mem::take(&mut self.passed).into_iter();
+        let short = |point: Point| Passed {
+            parts: point.parts,
+            lasts_s: point.lasts_s,
+        };
+        passed.map(short).collect()
+    }
+}
+
 /// The points that a settled machine passed on its way, and those it came to, with something
 /// attached.
 pub(super) fn passed(
@@ -611,7 +630,7 @@ pub(super) fn passed(
     circuit: &Circuit,
     faults: &[Fault],
     state: &OperatingState,
-    settled: &Settled,
+    (passed, settled): (&[Passed], &Settled),
     attach: &dyn Fn(&mut StampedNetlist),
 ) -> Result<Vec<Point>, BenchError> {
     let mut run = Run {
@@ -621,16 +640,18 @@ pub(super) fn passed(
         state,
         attach,
     };
-    let all = settled.passed.iter().chain(&settled.points);
-    all.map(|point| {
-        let Solved { wiring, op, waves } = run.solve(&point.parts, &|_| false, &[])?;
+    let passed = passed.iter().map(|p| (&p.parts, p.lasts_s));
+    let settled = settled.points.iter().map(|p| (&p.parts, p.lasts_s));
+    let all = passed.chain(settled);
+    all.map(|(parts, lasts_s)| {
+        let Solved { wiring, op, waves } = run.solve(parts, &|_| false, &[])?;
         Ok(Point {
             wiring: Arc::new(wiring),
             op: Arc::new(op),
             waves: waves.into(),
-            parts: point.parts.clone(),
+            parts: parts.clone(),
             to_zero: Arc::default(),
-            lasts_s: point.lasts_s,
+            lasts_s,
         })
     })
     .collect()

@@ -52,9 +52,13 @@ impl Session {
     /// A fresh bench. The customer has tried the machine before it came in, so a fuse may already
     /// have blown.
     pub fn start(lesson: &Arc<Lesson>) -> Self {
+        Self::at(lesson, lesson.brought_in())
+    }
+
+    fn at(lesson: &Arc<Lesson>, bench: Bench) -> Self {
         Self {
             lesson: Arc::clone(lesson),
-            bench: lesson.brought_in(),
+            bench,
             steps: Vec::new(),
             leads: [None, None],
             meter: Meter {
@@ -80,12 +84,13 @@ impl Session {
     }
 
     /// Goes on with what was done before: the machine is brought to where it was, and what its instruments
-    /// showed is taken from the steps instead of being worked out again.
+    /// showed is taken from the steps instead of being worked out again. Those who go on with one lesson share
+    /// what they work with.
     ///
     /// # Errors
     /// As [`Session::replay`].
     pub fn resume(lesson: &Arc<Lesson>, steps: &[Step]) -> Result<Self, Refusal> {
-        let mut session = Self::start(lesson);
+        let mut session = Self::at(lesson, lesson.brought_in_for_a_class());
         for step in steps {
             session.showed = Some(step.answer.clone());
             session.act(step.action.clone())?;

@@ -183,6 +183,12 @@ impl Lesson {
         self.trial().under_condition(state)
     }
 
+    /// The machine as it was brought in, on one solver with all that stand beside it: they are many, and
+    /// each works for a moment only.
+    pub(crate) fn brought_in_for_a_class(&self) -> Bench {
+        self.brought_in.clone()
+    }
+
     /// The machine as the customer brings it in, for a thread of its own.
     pub(crate) fn brought_in(&self) -> Bench {
         self.brought_in.for_another_thread()
