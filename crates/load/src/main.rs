@@ -164,7 +164,8 @@ async fn student(person: Person, nth: usize, class: Class, args: Arc<Times>) {
             .collect()
     };
     let points = texts(&view["drawing"]["points"], "id");
-    let leads = texts(&view["drawing"]["leads"], "id");
+    let leads = view["drawing"]["leads"].as_array().into_iter().flatten();
+    let leads: Vec<&str> = leads.filter_map(Value::as_str).collect();
     let negative = view["drawing"]["negative"].as_str().unwrap_or_default();
     let steps = format!("{path}/steps");
     let (mut done, mut last_reading) = (0_u64, 0_u64);
@@ -176,7 +177,7 @@ async fn student(person: Person, nth: usize, class: Class, args: Arc<Times>) {
             let control = json!({"do": "set_control", "control": "key", "position": "start"});
             ("control", control)
         } else if class == Class::Ignition && draw < 0.1 && !leads.is_empty() {
-            let lead = &leads[rng.usize(..leads.len())];
+            let lead = leads[rng.usize(..leads.len())];
             let scope = json!({"channels": [{"with": "pickup", "lead": lead}], "sweep_s": 0.02});
             ("capture", json!({"do": "capture", "scope": scope}))
         } else if draw < 0.25 && last_reading > 0 {
