@@ -4,18 +4,17 @@ import '@fontsource/spline-sans-mono/400.css';
 import '@fontsource/spline-sans-mono/600.css';
 import './styles.css';
 
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { QueryClientProvider } from '@tanstack/react-query';
 import { App as AntApp, ConfigProvider } from 'antd';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 
+import { newQueries } from './app/queries';
 import { Routes } from './app/Routes';
 import { theme } from './theme';
 
-const queries = new QueryClient({
-  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },
-});
+const queries = newQueries();
 
 const root = document.getElementById('root');
 if (root) {

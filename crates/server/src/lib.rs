@@ -1,12 +1,14 @@
 //! The web server and the command line of Cimento.
 
 mod benches;
+mod clock;
 pub mod commands;
 mod gate;
 mod openapi;
 mod pace;
 mod pool;
 mod problem;
+mod prospect;
 mod reasoner;
 mod routes;
 mod session;

@@ -129,6 +129,21 @@ impl<K: Clone + Eq + Hash + Send + Sync + 'static> Pool<K> {
         urgency: Urgency,
         run: impl FnOnce(&Progress) -> Result<(), Problem> + Send + 'static,
     ) -> Result<Ticket, Problem> {
+        self.ask_with(what, urgency, None, run)
+    }
+
+    /// The same for what needs another computation first: where that is asked for already it becomes as
+    /// urgent, is not begun again between its own steps, and how far it is counts for both.
+    ///
+    /// # Errors
+    /// As [`Pool::ask`].
+    pub(crate) fn ask_with(
+        &self,
+        what: K,
+        urgency: Urgency,
+        needs: Option<&K>,
+        run: impl FnOnce(&Progress) -> Result<(), Problem> + Send + 'static,
+    ) -> Result<Ticket, Problem> {
         let mut queue = self.0.queue();
         if let Some(job) = queue.jobs.get_mut(&what) {
             job.urgency = job.urgency.max(urgency);
@@ -137,10 +152,15 @@ impl<K: Clone + Eq + Hash + Send + Sync + 'static> Pool<K> {
         if queue.jobs.len() >= MOST_WAITING {
             return Err(Problem::busy());
         }
+        let needed = needs.and_then(|needs| queue.jobs.get_mut(needs));
+        let progress = needed.map(|job| {
+            job.urgency = job.urgency.max(urgency);
+            Arc::clone(&job.ticket.progress)
+        });
         queue.came += 1;
         let (end, ended) = watch::channel(None);
         let ticket = Ticket {
-            progress: Arc::default(),
+            progress: progress.unwrap_or_default(),
             ended,
         };
         let job = Job {
@@ -154,13 +174,6 @@ impl<K: Clone + Eq + Hash + Send + Sync + 'static> Pool<K> {
         drop(queue);
         self.0.come.notify_one();
         Ok(ticket)
-    }
-
-    /// Somebody more urgent waits for what a computation finds.
-    pub(crate) fn raise(&self, what: &K, urgency: Urgency) {
-        if let Some(job) = self.0.queue().jobs.get_mut(what) {
-            job.urgency = job.urgency.max(urgency);
-        }
     }
 
     /// A computation that is waiting or being worked at.
@@ -221,7 +234,7 @@ fn run<K: Clone + Eq + Hash + Send + Sync + 'static>(inner: &Arc<Inner<K>>, what
             let urgent = {
                 let queue = inner.queue();
                 let own = queue.jobs.get(&own).map(|job| job.urgency);
-                queue.most_urgent(own)
+                own.and_then(|own| queue.most_urgent(Some(own)))
             };
             if let Some(urgent) = urgent {
                 run(&inner, &urgent);
@@ -327,6 +340,46 @@ mod tests {
         assert!(long.unwrap().wait().await.is_ok());
         let order: Vec<_> = (0..3).map(|_| told.recv().unwrap()).collect();
         assert_eq!(order, ["mark", "long", "idle"]);
+    }
+
+    /// What needs a computation that is going on is not begun between its steps, and is as far as that is.
+    #[tokio::test]
+    async fn what_needs_another_follows_it() {
+        let pool = Pool::new(1);
+        let (begun, begins) = mpsc::channel();
+        let (go, goes) = mpsc::channel::<()>();
+        let (tell, told) = mpsc::channel();
+        let said = tell.clone();
+        let stage = cimento_diagnosis::suspects::Stage {
+            about: "halving",
+            from: 0.0,
+            to: 1.0,
+        };
+        pool.ask("reference", Urgency::Idle, move |progress| {
+            progress.begin(stage, 2);
+            progress.step()?;
+            begun.send(()).unwrap();
+            goes.recv().unwrap();
+            progress.step()?;
+            said.send("reference").unwrap();
+            Ok(())
+        })
+        .unwrap();
+        begins.recv().unwrap();
+        let needs = Some(&"reference");
+        let marks = pool.ask_with("marks", Urgency::Mark, needs, move |_| {
+            tell.send("marks").unwrap();
+            Ok(())
+        });
+        let marks = marks.unwrap();
+        assert_eq!(
+            (marks.progress.share(), marks.progress.about()),
+            (0.5, "halving")
+        );
+        go.send(()).unwrap();
+        assert!(marks.wait().await.is_ok());
+        let order: Vec<_> = (0..2).map(|_| told.recv().unwrap()).collect();
+        assert_eq!(order, ["reference", "marks"]);
     }
 
     #[test]

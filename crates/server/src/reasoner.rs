@@ -14,10 +14,10 @@ use cimento_diagnosis::marking::{Case, Debrief, MarkSheet, debrief, sheet};
 use cimento_diagnosis::suspects::{Progress, Reference};
 use cimento_store::{NewSheet, Store};
 
+use crate::clock::now;
 use crate::pool::{Pool, Ticket, Urgency};
 use crate::problem::Problem;
-use crate::routes::prospect_of;
-use crate::state::now;
+use crate::prospect::Prospect;
 
 /// References kept ready; one takes some tens to some hundreds of megabytes.
 const KEPT: usize = 4;
@@ -93,7 +93,7 @@ impl Reasoner {
 
     /// What the lesson is in for is read from then on.
     fn keep_prospect(&self, id: i32, reference: &Reference) {
-        let text = serde_json::to_string(&prospect_of(reference));
+        let text = serde_json::to_string(&Prospect::of(reference));
         let kept = text.map(|text| self.store.keep_prospect(id, ENGINE, &text));
         if let Ok(Err(e)) = kept {
             tracing::warn!("lesson {id}: {e}");
@@ -145,11 +145,13 @@ impl Reasoner {
         (lesson_id, lesson): (i32, &Arc<Lesson>),
         steps: Vec<Step>,
     ) -> Result<Ticket, Problem> {
-        // The reference that is being worked out already is not begun again between its own steps.
-        self.pool.raise(&Task::Reference(lesson_id), Urgency::Mark);
         let (own, lesson) = (self.clone(), Arc::clone(lesson));
-        self.pool
-            .ask(Task::Marks(attempt), Urgency::Mark, move |progress| {
+        let needs = Task::Reference(lesson_id);
+        self.pool.ask_with(
+            Task::Marks(attempt),
+            Urgency::Mark,
+            Some(&needs),
+            move |progress| {
                 let reference = own.work_out(lesson_id, &lesson, progress)?;
                 let (sheet, debrief) = marked(&reference, &steps)?;
                 let text = |e: serde_json::Error| {
@@ -163,7 +165,8 @@ impl Reasoner {
                     debrief: &serde_json::to_string(&debrief).map_err(text)?,
                 };
                 Ok(own.store.keep_sheet(attempt, &made)?)
-            })
+            },
+        )
     }
 }
 

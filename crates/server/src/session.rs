@@ -5,8 +5,9 @@ use axum::http::request::Parts;
 use axum_extra::extract::cookie::{Cookie, CookieJar, SameSite};
 use cimento_store::{Role, User};
 
+use crate::clock::now;
 use crate::problem::Problem;
-use crate::state::{AppState, now};
+use crate::state::AppState;
 
 const COOKIE: &str = "cimento_session";
 

@@ -20,6 +20,7 @@
 //! rest is factored once, and Newton's iteration runs over the few port voltages alone.
 //! Every node leaks to zero through [`LEAK_OHMS`], so a cut-off wire has a defined voltage.
 
+mod dense;
 mod elements;
 mod error;
 mod light;

@@ -3,6 +3,7 @@
 //! With `Z` the inverse of the matrix, `U` the ports and `G` their slopes beyond what the matrix holds,
 //! `Z' = Z − Z·U·(1 + G·Uᵀ·Z·U)⁻¹·G·Uᵀ·Z` (Sherman, Morrison and Woodbury).
 
+use crate::dense::inverse;
 use crate::elements::Element;
 use crate::error::SolveError;
 use crate::matrix::System;
@@ -38,7 +39,8 @@ fn driven(system: &System, (a, b): (Node, Node)) -> Vec<f64> {
 }
 
 impl Slopes {
-    fn new(system: &System, net: &Netlist, op: &Solution) -> Self {
+    /// None where the slopes leave no single answer.
+    fn new(system: &System, net: &Netlist, op: &Solution) -> Option<Self> {
         let own = net.own().len();
         let (mut ports, mut slopes) = (Vec::new(), Vec::new());
         for (n, element) in net.elements().iter().enumerate() {
@@ -55,33 +57,19 @@ impl Slopes {
         }
         let columns: Vec<Vec<f64>> = ports.iter().map(|p| driven(system, *p)).collect();
         let count = ports.len();
-        // (1 + G·M | G) is brought to (1 | K) by Gauss and Jordan.
-        let mut rows: Vec<Vec<f64>> = (0..count)
-            .map(|p| {
-                let one = |q: usize| if p == q { 1.0 } else { 0.0 };
-                let seen = |q: usize| one(q) + slopes[p] * across(&columns[q], ports[p]);
-                let left = (0..count).map(seen);
-                left.chain((0..count).map(|q| one(q) * slopes[p])).collect()
-            })
-            .collect();
-        for column in 0..count {
-            let size = |row: &usize| rows[*row][column].abs();
-            let best = (column..count).max_by(|a, b| size(a).total_cmp(&size(b)));
-            rows.swap(column, best.unwrap_or(column));
-            let pivot = rows[column][column];
-            rows[column].iter_mut().for_each(|v| *v /= pivot);
-            let own = rows[column].clone();
-            for (_, row) in rows.iter_mut().enumerate().filter(|(n, _)| *n != column) {
-                let factor = row[column];
-                row.iter_mut().zip(&own).for_each(|(v, o)| *v -= factor * o);
-            }
-        }
-        let answer = rows.into_iter().map(|row| row[count..].to_vec()).collect();
-        Self {
+        let seen = |p: usize, q: usize| {
+            let one = if p == q { 1.0 } else { 0.0 };
+            one + slopes[p] * across(&columns[q], ports[p])
+        };
+        let rows = (0..count).map(|p| (0..count).map(|q| seen(p, q)).collect());
+        let answer = inverse(rows.collect(), 0.0)?.into_iter();
+        let times_g = |row: Vec<f64>| row.iter().zip(&slopes).map(|(k, g)| k * g).collect();
+        let answer = answer.map(times_g).collect();
+        Some(Self {
             ports,
             columns,
             answer,
-        }
+        })
     }
 
     /// Turns what a current adds to the unknowns of the matrix alone into what it adds with the ports.
@@ -104,7 +92,7 @@ impl Solver {
     pub fn to_zero(&mut self, net: &Netlist, op: &Solution) -> Result<Vec<f64>, SolveError> {
         let system = self.system(net)?;
         system.load(net).map_err(|e| singular(system, net, e))?;
-        let slopes = Slopes::new(system, net, op);
+        let slopes = Slopes::new(system, net, op).ok_or(SolveError::Singular { element: 0 })?;
         let mut out = vec![0.0; net.node_count()];
         let (mut rows, mut entries) = (Vec::new(), Vec::new());
         for node in 1..net.node_count() {
@@ -143,7 +131,8 @@ impl Solver {
         let system = self.system(net)?;
         system.load(net).map_err(|e| singular(system, net, e))?;
         let mut x = driven(system, (a, b));
-        Slopes::new(system, net, op).apply(&mut x);
+        let slopes = Slopes::new(system, net, op).ok_or(SolveError::Singular { element: 0 })?;
+        slopes.apply(&mut x);
         Ok(across(&x, (a, b)))
     }
 
@@ -159,7 +148,7 @@ impl Solver {
         let system = self.system(net).ok()?;
         system.load(net).ok()?;
         let mut x = driven(system, (a, b));
-        Slopes::new(system, net, op).apply(&mut x);
+        Slopes::new(system, net, op)?.apply(&mut x);
         let amps = op.between(a, b) / (ohms + across(&x, (a, b)));
         let moved = |element: &Element| (amps * across(&x, element.nodes())).abs();
         let too_far = |element: &Element| match element {

@@ -12,7 +12,7 @@ use crate::solution::Solution;
 /// Largest accepted miss of an equation, in volts or amperes, beside the size of its terms.
 const RESIDUAL: f64 = 1e-7;
 /// A miss this small, beside the size of the unknowns, is rounding.
-const EXACT: f64 = 1e-12;
+const EXACT: f64 = 1e-14;
 /// Refinements of one solution at most.
 const REFINEMENTS: usize = 6;
 /// Structures remembered at a time.
@@ -175,9 +175,6 @@ fn refine(
         }
         x.copy_from_slice(&better);
         left = after;
-        if largest(&left) <= RESIDUAL * scale {
-            break;
-        }
     }
     match left
         .iter()

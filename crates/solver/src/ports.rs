@@ -6,7 +6,7 @@
 use crate::elements::Element;
 
 /// A step this small, beside the voltage, is left to the refinement.
-const TREMBLES: f64 = 1e-7;
+pub(crate) const TREMBLES: f64 = 1e-7;
 /// Iterations before the iteration gives up on one ramp step.
 const ITERATIONS: usize = 200;
 /// A step smaller than this many volts, beside the same share of the value, is no step: the

@@ -507,9 +507,10 @@ impl Held<'_> {
         Some((light, shares))
     }
 
-    /// Whether the meter hardly matters.
+    /// Whether the meter hardly matters to a machine in which nothing goes to and fro; where something does, the
+    /// meter belongs to what is followed in time.
     pub(super) fn is_light(&self, solver: &mut Solver) -> bool {
-        self.shares(solver).is_some_and(|(light, _)| light)
+        self.point.waves.is_empty() && self.shares(solver).is_some_and(|(light, _)| light)
     }
 
     /// Volts at the meter where no part changes its state for it: of a machine that stands in this point

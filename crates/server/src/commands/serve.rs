@@ -11,7 +11,8 @@ use clap::Args;
 use serde::Deserialize;
 
 use super::{Failure, files};
-use crate::state::{WORKS, now};
+use crate::clock::now;
+use crate::state::WORKS;
 use crate::{AppState, router};
 
 /// Files of the page read at once.

@@ -24,11 +24,12 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
+use crate::clock::now;
 use crate::pace::paced;
 use crate::pool::Urgency;
 use crate::problem::Problem;
 use crate::session::{SignedIn, Student};
-use crate::state::{AppState, now};
+use crate::state::AppState;
 
 /// Longest key of a request.
 const LONGEST_KEY: usize = 64;

@@ -11,9 +11,9 @@ use cimento_diagnosis::lesson::Weights;
 use cimento_diagnosis::lesson::{
     Lesson, LessonDoc, Means, Method, Papers, Purpose, all_functions, contradictions,
 };
-use cimento_diagnosis::suspects::{Band, Plan, Progress, Reference, deal};
-use cimento_model::circuit::{CircuitDoc, Place};
-use cimento_model::faults::{Fault, FaultDoc};
+use cimento_diagnosis::suspects::{Band, Progress, Reference, deal};
+use cimento_model::circuit::CircuitDoc;
+use cimento_model::faults::FaultDoc;
 use cimento_store::AttemptRow;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -21,11 +21,13 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
 use super::marking::{Perhaps, Waiting};
+use crate::clock::now;
 use crate::pool::Urgency;
 use crate::problem::Problem;
+use crate::prospect::Prospect;
 use crate::reasoner::Task;
 use crate::session::Instructor;
-use crate::state::{AppState, now};
+use crate::state::AppState;
 
 pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
@@ -223,20 +225,6 @@ async fn create(
     Ok(Json(Created { id }))
 }
 
-/// What a lesson's meter and states can show of its fault.
-#[derive(Serialize, Deserialize, ToSchema)]
-pub(crate) struct Prospect {
-    /// Its fault can be told from every other.
-    provable: bool,
-    /// What it cannot be told from, its own places first among them.
-    group: Vec<String>,
-    plan: Plan,
-    /// What the instructor should know before giving it out; empty when all is well.
-    warning: String,
-    /// Where the customer's words contradict what the machine does.
-    contradictions: Vec<String>,
-}
-
 /// A complaint in the customer's words, to be held against what a machine does.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -309,7 +297,7 @@ async fn preview(
     let ticket = state.reasoner.preview({
         let found = Arc::clone(&found);
         move |progress| {
-            let prospect = prospect_of(&Reference::watched(&lesson, progress)?);
+            let prospect = Prospect::of(&Reference::watched(&lesson, progress)?);
             *found.lock().unwrap_or_else(PoisonError::into_inner) = Some(prospect);
             Ok(())
         }
@@ -326,35 +314,6 @@ struct GiveUp(Arc<Progress>);
 impl Drop for GiveUp {
     fn drop(&mut self) {
         self.0.give_up();
-    }
-}
-
-pub(crate) fn prospect_of(reference: &Reference) -> Prospect {
-    let lesson = &reference.lesson;
-    let circuit = &reference.lesson.circuit;
-    let own: Vec<Place> = reference
-        .lesson
-        .faults
-        .iter()
-        .flat_map(Fault::places)
-        .collect();
-    let others = reference.group.iter().filter(|p| !own.contains(p));
-    let names = |p: &Place| circuit.place_id(*p).to_owned();
-    let others: Vec<String> = others.map(names).collect();
-    let warning = if others.is_empty() {
-        String::new()
-    } else {
-        format!(
-            "With these instruments the fault cannot be told from one at {}; naming any of them counts as right.",
-            others.join(", ")
-        )
-    };
-    Prospect {
-        provable: others.is_empty(),
-        group: own.iter().map(names).chain(others).collect(),
-        plan: reference.plan.clone(),
-        warning,
-        contradictions: contradictions(&lesson.words, &lesson.symptom),
     }
 }
 

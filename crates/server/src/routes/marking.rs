@@ -21,11 +21,12 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::attempts::{load, of};
 use super::extract::Body;
+use crate::clock::now;
 use crate::pool::{Ticket, Urgency};
 use crate::problem::Problem;
 use crate::reasoner::{Task, marked};
 use crate::session::{Instructor, SignedIn};
-use crate::state::{AppState, now};
+use crate::state::AppState;
 
 /// How often one who waits is told how far it is.
 const TELL: Duration = Duration::from_millis(400);

@@ -22,8 +22,6 @@ use tower_http::services::{ServeDir, ServeFile};
 use tower_http::set_header::SetResponseHeaderLayer;
 use utoipa_axum::router::OpenApiRouter;
 
-pub(crate) use lessons::prospect_of;
-
 use crate::problem::Problem;
 use crate::state::AppState;
 

@@ -21,9 +21,10 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
+use crate::clock::now;
 use crate::problem::Problem;
 use crate::session::Instructor;
-use crate::state::{AppState, now};
+use crate::state::AppState;
 
 pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()

@@ -390,16 +390,16 @@ impl<'a> Run<'a> {
                 0.0
             };
         }
-        let reduced = self.reduced(d);
+        let reduced = self.reduced(d)?;
         self.network.solve(&reduced, &own, &self.volts)
     }
 
     /// The ports over a time `d` with the switches as they stand.
-    fn reduced(&mut self, d: f64) -> Rc<Reduced> {
+    fn reduced(&mut self, d: f64) -> Result<Rc<Reduced>, SolveError> {
         let closed = self.switches.iter().map(|s| s.closed).collect();
         let key = (d.to_bits(), closed);
         if let Some(known) = self.known.get(&key) {
-            return Rc::clone(known);
+            return Ok(Rc::clone(known));
         }
         let mut laws = vec![Law::Junction; self.network.ports.len()];
         for store in &self.stores {
@@ -426,12 +426,12 @@ impl<'a> Run<'a> {
         let of = |n: usize| self.stores[n].port;
         let coupled = self.henries.iter().map(|&(j, k, l)| (of(j), of(k), l / d));
         let coupled: Vec<_> = coupled.collect();
-        let reduced = Rc::new(self.network.reduce(&laws, &coupled));
+        let reduced = Rc::new(self.network.reduce(&laws, &coupled)?);
         if self.known.len() >= MOST_KNOWN {
             self.known.clear();
         }
         self.known.insert(key, Rc::clone(&reduced));
-        reduced
+        Ok(reduced)
     }
 
     /// The rates that go with what is stored, right after something has changed.

@@ -5,8 +5,9 @@
 //! resistances `Z`: `v = v0 − Z·i`. A step in time is then a system of as many equations as there are
 //! ports, whatever the size of the circuit.
 
-use super::reduced::{Law, Reduced, dot};
+use super::reduced::{Law, Reduced};
 use super::spares::Spares;
+use crate::dense::dot;
 use crate::elements::Element;
 use crate::error::SolveError;
 use crate::matrix::System;
@@ -142,8 +143,16 @@ impl<'s> Network<'s> {
     }
 
     /// What the ports come to under laws of these resistances.
-    pub fn reduce(&self, laws: &[Law], coupled: &[(usize, usize, f64)]) -> Reduced {
-        Reduced::new(&self.z, laws, coupled)
+    ///
+    /// # Errors
+    /// [`SolveError::Singular`] when the ports have no single answer.
+    pub fn reduce(
+        &self,
+        laws: &[Law],
+        coupled: &[(usize, usize, f64)],
+    ) -> Result<Reduced, SolveError> {
+        let reduced = Reduced::new(&self.z, laws, coupled);
+        reduced.ok_or(SolveError::Singular { element: 0 })
     }
 
     fn look(

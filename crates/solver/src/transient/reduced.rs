@@ -4,16 +4,17 @@
 //! again and again with other voltages. What is open carries nothing and is left out; what is a straight
 //! line is factored; what is left are the junctions, seen through all the rest.
 
+use crate::dense::{Lu, dot};
 use crate::elements::Element;
-use crate::ports::{Stuck, eliminate};
+use crate::ports::{Stuck, TREMBLES, eliminate};
 
 /// Iterations over the junctions before a step is given up.
 const ITERATIONS: usize = 100;
 /// A junction that moves less than this, in volts beside the same share of its voltage, is there.
 const TOLERANCE: f64 = 1e-8;
 
-/// A junction that only trembles by less than this, measured alike, is there too: rounding keeps it moving.
-const TREMBLES: f64 = 1e-6;
+/// Largest accepted miss of a junction's own law, in amperes beside its current: the same as a node's.
+const MISSES: f64 = 1e-6;
 
 /// What a port obeys in a step.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -32,8 +33,8 @@ pub(super) struct Reduced {
     lines: Vec<usize>,
     junctions: Vec<usize>,
     ports: usize,
-    /// Inverse of the lines' equations, row by row: they are few and solved thousands of times.
-    inverse: Vec<Vec<f64>>,
+    /// The lines' equations: they are few and solved thousands of times.
+    lu: Lu,
     /// Volts at a junction for an ampere out of a line, `[junction][line]`.
     across: Vec<Vec<f64>>,
     /// What an ampere out of a junction takes from each line's current, `[junction][line]`.
@@ -44,7 +45,8 @@ pub(super) struct Reduced {
 
 impl Reduced {
     /// `z[j][k]` is what an ampere out of port k takes from port j's voltage; `coupled` adds ohms to it.
-    pub fn new(z: &[Vec<f64>], laws: &[Law], coupled: &[(usize, usize, f64)]) -> Self {
+    /// None where the lines have no single answer.
+    pub fn new(z: &[Vec<f64>], laws: &[Law], coupled: &[(usize, usize, f64)]) -> Option<Self> {
         let of = |is: fn(&Law) -> bool| (0..laws.len()).filter(|&n| is(&laws[n])).collect();
         let lines: Vec<usize> = of(|law| matches!(law, Law::Branch { .. }));
         let junctions: Vec<usize> = of(|law| *law == Law::Junction);
@@ -63,12 +65,12 @@ impl Reduced {
                 own[j][k] += ohms;
             }
         }
-        let inverse = inverted(own);
+        let lu = Lu::new(own)?;
         let takes: Vec<Vec<f64>> = junctions
             .iter()
             .map(|&j| {
                 let column: Vec<f64> = lines.iter().map(|&k| z[k][j]).collect();
-                inverse.iter().map(|row| dot(row, &column)).collect()
+                lu.solve(&column)
             })
             .collect();
         let across: Vec<Vec<f64>> = junctions
@@ -79,15 +81,15 @@ impl Reduced {
             let between = |(k, takes): (&usize, &Vec<f64>)| z[*j][*k] - dot(row, takes);
             junctions.iter().zip(&takes).map(between).collect()
         };
-        Self {
+        Some(Self {
             z: junctions.iter().zip(&across).map(seen).collect(),
             ports: laws.len(),
             lines,
             junctions,
-            inverse,
+            lu,
             across,
             takes,
-        }
+        })
     }
 
     /// Amperes at every port. `v0` are the volts of the open ports, `volts` those of the ports' own
@@ -103,8 +105,7 @@ impl Reduced {
         guess: &[f64],
     ) -> Result<Vec<f64>, Stuck> {
         let driven: Vec<f64> = self.lines.iter().map(|&n| v0[n] - volts[n]).collect();
-        let rows = self.inverse.iter();
-        let mut lines: Vec<f64> = rows.map(|row| dot(row, &driven)).collect();
+        let mut lines = self.lu.solve(&driven);
         let mut amps = vec![0.0; self.ports];
         if !self.junctions.is_empty() {
             let rows = self.junctions.iter().zip(&self.across);
@@ -133,8 +134,7 @@ impl Reduced {
         guess: &[f64],
     ) -> Result<Vec<f64>, Stuck> {
         let mut v: Vec<f64> = self.junctions.iter().map(|&j| guess[j]).collect();
-        let mut moved = (0, 0.0);
-        let mut last = Vec::new();
+        let (mut moved, mut amps) = ((0, 0.0), Vec::new());
         for _ in 0..ITERATIONS {
             // (1 + G·Z)·i = i(v) − G·v + G·open
             let row = |(n, &port): (usize, &usize)| {
@@ -144,7 +144,7 @@ impl Reduced {
                 row.push(i - g * v[n] + g * open[n]);
                 row
             };
-            let amps = eliminate(self.junctions.iter().enumerate().map(row).collect());
+            amps = eliminate(self.junctions.iter().enumerate().map(row).collect());
             moved = (0, 0.0);
             for (n, &port) in self.junctions.iter().enumerate() {
                 let next = open[n] - dot(&self.z[n], &amps);
@@ -158,10 +158,16 @@ impl Reduced {
             if moved.1 <= TOLERANCE {
                 return Ok(amps);
             }
-            last = amps;
         }
-        if moved.1 <= TREMBLES {
-            return Ok(last);
+        // What still trembles by what is left to the refinement elsewhere is judged by the laws themselves: the
+        // currents through windings that hang in the air cancel, and leave that much rounding.
+        let mut laws = self.junctions.iter().zip(&v).zip(&amps);
+        let holds = laws.all(|((&port, v), i)| {
+            let miss = (elements[port].law(*v).0 - i).abs();
+            miss <= MISSES * (1.0 + i.abs())
+        });
+        if moved.1 <= TREMBLES && holds {
+            return Ok(amps);
         }
         Err(Stuck {
             port: moved.0,
@@ -169,47 +175,4 @@ impl Reduced {
             iterations: ITERATIONS,
         })
     }
-}
-
-/// Inverse by Gauss and Jordan, with the largest pivot of each column.
-fn inverted(mut rows: Vec<Vec<f64>>) -> Vec<Vec<f64>> {
-    let n = rows.len();
-    for (at, row) in rows.iter_mut().enumerate() {
-        row.extend((0..n).map(|k| if k == at { 1.0 } else { 0.0 }));
-    }
-    for column in 0..n {
-        let size = |row: &usize| rows[*row][column].abs();
-        let best = (column..n).max_by(|a, b| size(a).total_cmp(&size(b)));
-        rows.swap(column, best.unwrap_or(column));
-        let pivot = 1.0 / rows[column][column];
-        rows[column].iter_mut().for_each(|v| *v *= pivot);
-        let own = std::mem::take(&mut rows[column]);
-        for (_, row) in rows.iter_mut().enumerate().filter(|(r, _)| *r != column) {
-            let factor = row[column];
-            if factor != 0.0 {
-                row[column..]
-                    .iter_mut()
-                    .zip(&own[column..])
-                    .for_each(|(v, o)| *v -= factor * o);
-            }
-        }
-        rows[column] = own;
-    }
-    rows.into_iter().map(|row| row[n..].to_vec()).collect()
-}
-
-/// Lanes that a sum is kept in, so that a processor adds several at once.
-const LANES: usize = 8;
-
-pub(super) fn dot(a: &[f64], b: &[f64]) -> f64 {
-    let (a_lanes, b_lanes) = (a.chunks_exact(LANES), b.chunks_exact(LANES));
-    let rest = a_lanes.remainder().iter().zip(b_lanes.remainder());
-    let rest: f64 = rest.map(|(a, b)| a * b).sum();
-    let mut sums = [0.0; LANES];
-    for (a, b) in a_lanes.zip(b_lanes) {
-        for ((sum, a), b) in sums.iter_mut().zip(a).zip(b) {
-            *sum += a * b;
-        }
-    }
-    sums.iter().sum::<f64>() + rest
 }
