@@ -350,13 +350,8 @@ mod tests {
         let (go, goes) = mpsc::channel::<()>();
         let (tell, told) = mpsc::channel();
         let said = tell.clone();
-        let stage = cimento_diagnosis::suspects::Stage {
-            about: "halving",
-            from: 0.0,
-            to: 1.0,
-        };
         pool.ask("reference", Urgency::Idle, move |progress| {
-            progress.begin(stage, 2);
+            progress.begin("halving", 2);
             progress.step()?;
             begun.send(()).unwrap();
             goes.recv().unwrap();

@@ -26,7 +26,7 @@ pub use candidates::{Candidate, candidates};
 pub use hint::{HINT_LEVELS, hint, next_level};
 pub use information::{Guess, TELLS_NOTHING_BITS, entropy, information_gain};
 pub use plan::{Plan, PlanStep, reference_plan};
-pub use progress::{Progress, Stage};
+pub use progress::Progress;
 pub use reference::Reference;
 pub use spans::Span;
 pub use sweep::{SweepRow, sweep, swept};

@@ -6,20 +6,12 @@ use std::time::{Duration, Instant};
 
 use cimento_bench::BenchError;
 
-/// A part of a computation.
-#[derive(Debug, Clone, Copy)]
-pub struct Stage {
-    /// "trying what could be wrong".
-    pub about: &'static str,
-    /// The share of the whole at which it begins, and at which it ends.
-    pub from: f64,
-    pub to: f64,
-}
-
+/// What is being done of a computation, and since when.
 #[derive(Debug, Clone, Copy)]
 struct Now {
-    stage: Stage,
+    about: &'static str,
     of: usize,
+    began: Instant,
 }
 
 /// How far a computation has come: looked at by whoever waits, moved by whoever computes.
@@ -28,7 +20,6 @@ pub struct Progress {
     /// What is done between two steps.
     between: OnceLock<Box<dyn Fn() + Send + Sync>>,
     now: Mutex<Option<Now>>,
-    first: Mutex<Option<Instant>>,
     done: AtomicUsize,
     unwanted: AtomicBool,
 }
@@ -38,14 +29,13 @@ impl Progress {
         *self.now.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
-    /// A stage of so many steps begins.
-    pub fn begin(&self, stage: Stage, of: usize) {
-        let began = Instant::now();
-        let mut first = self.first.lock().unwrap_or_else(PoisonError::into_inner);
-        first.get_or_insert(began);
+    /// A stage of so many steps begins. Stages take shares of the whole that differ ten times from circuit to
+    /// circuit, so each is counted by itself.
+    pub fn begin(&self, about: &'static str, of: usize) {
         self.done.store(0, Ordering::Relaxed);
         let mut now = self.now.lock().unwrap_or_else(PoisonError::into_inner);
-        *now = Some(Now { stage, of });
+        let began = Instant::now();
+        *now = Some(Now { about, of, began });
     }
 
     /// Has something done between any two steps: what cannot wait for the end of it.
@@ -75,22 +65,20 @@ impl Progress {
 
     /// What is being done; empty before it begins.
     pub fn about(&self) -> &'static str {
-        self.now().map_or("", |now| now.stage.about)
+        self.now().map_or("", |now| now.about)
     }
 
-    /// The share that is done, from 0 to 1.
+    /// The share of the present stage that is done, from 0 to 1.
     pub fn share(&self) -> f64 {
-        let Some(Now { stage, of, .. }) = self.now() else {
-            return 0.0;
-        };
-        let done = self.done.load(Ordering::Relaxed) as f64 / of.max(1) as f64;
-        stage.from + (stage.to - stage.from) * done.min(1.0)
+        let done = self.done.load(Ordering::Relaxed) as f64;
+        self.now()
+            .map_or(0.0, |now| (done / now.of.max(1) as f64).min(1.0))
     }
 
-    /// About how long the rest takes, going on as until now; none before there is anything to go by.
+    /// About how long the rest of the present stage takes, going on as until now; none before there is anything
+    /// to go by.
     pub fn left(&self) -> Option<Duration> {
-        let first = *self.first.lock().unwrap_or_else(PoisonError::into_inner);
-        let (spent, share) = (first?.elapsed(), self.share());
+        let (spent, share) = (self.now()?.began.elapsed(), self.share());
         (share > 0.02).then(|| spent.mul_f64((1.0 - share) / share))
     }
 }
@@ -100,20 +88,16 @@ mod tests {
     use super::*;
 
     #[test]
-    fn a_share_is_of_the_whole() {
+    fn a_share_is_of_the_present_stage() {
         let progress = Progress::default();
         assert!(progress.share() == 0.0 && progress.left().is_none());
-        let stage = |from, to| Stage {
-            about: "halving",
-            from,
-            to,
-        };
-        progress.begin(stage(0.0, 0.5), 4);
+        progress.begin("halving", 4);
         assert!(progress.step().is_ok());
-        assert_eq!(progress.share(), 0.125);
-        progress.begin(stage(0.5, 1.0), 2);
-        assert!(progress.step().is_ok());
-        assert_eq!((progress.share(), progress.about()), (0.75, "halving"));
+        assert_eq!((progress.share(), progress.about()), (0.25, "halving"));
+        assert!(progress.left().is_some());
+        progress.begin("counting", 2);
+        assert_eq!((progress.share(), progress.about()), (0.0, "counting"));
+        assert!(progress.left().is_none());
         progress.give_up();
         assert_eq!(progress.step(), Err(BenchError::GivenUp));
     }

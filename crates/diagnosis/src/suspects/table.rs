@@ -9,7 +9,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::information::{Grouped, Guess};
-use super::progress::{Progress, Stage};
+use super::progress::Progress;
 use super::spans::Span;
 use super::threads;
 use super::tracks::Suspects;
@@ -26,12 +26,8 @@ const READING_MINUTES: f64 = 0.5;
 const MOVE_MINUTES: f64 = 0.1;
 const APART_MINUTES: f64 = 0.5;
 
-/// The share of the whole that measuring takes, after trying what could be wrong.
-const MEASURING: Stage = Stage {
-    about: "measuring on all that could be wrong",
-    from: 0.6,
-    to: 1.0,
-};
+/// What whoever waits is told meanwhile.
+const MEASURING: &str = "measuring on what is left of it, the second of two";
 
 /// A measurement in a state.
 #[derive(Debug, Clone, PartialEq)]

@@ -11,7 +11,7 @@ use std::sync::Arc;
 
 use super::candidates::{Candidate, candidates};
 use super::information::{Guess, information_gain};
-use super::progress::{Progress, Stage};
+use super::progress::Progress;
 use super::screens::Looked;
 use super::spans::Span;
 use super::threads;
@@ -30,12 +30,8 @@ const CUT_IN_TIME: f64 = 4e-3;
 /// Where neither side behaves as what was seen, a band narrower than this is not looked for.
 const BAND: f64 = 0.03;
 
-/// The share of the whole that trying all of them takes, as it was measured on the demo's circuits.
-const TRYING: Stage = Stage {
-    about: "trying what could be wrong",
-    from: 0.0,
-    to: 0.6,
-};
+/// What whoever waits is told meanwhile.
+const TRYING: &str = "trying what could be wrong, the first of two";
 
 /// One end of a segment.
 #[derive(Clone)]

@@ -50,9 +50,9 @@ pub(super) struct Waiting {
     pub ahead: usize,
     /// "trying what could be wrong".
     pub about: &'static str,
-    /// The share that is done, from 0 to 1.
+    /// The share of that which is done, from 0 to 1.
     pub share: f64,
-    /// About how many seconds are left, once there is anything to go by.
+    /// About how many seconds are left of it, once there is anything to go by.
     pub left_s: Option<f64>,
     /// Why it failed.
     pub detail: Option<String>,
