@@ -83,6 +83,9 @@ pub(crate) type Column = Arc<[f64]>;
 /// Up to this many sources a circuit is solved by columns of its inverse.
 const MOST_SOURCES: usize = 6;
 
+/// Volts or amperes that are as good as none where an equation's terms are measured.
+const NOTHING: f64 = 1e-6;
+
 /// Factorisations kept for one structure.
 const BASES: usize = 12;
 /// Up to this many changed rows a change is an update; beyond, factoring anew costs less.
@@ -303,16 +306,20 @@ impl System {
         }
     }
 
-    /// `b − A·x` with the values last loaded.
-    pub fn residual(&self, x: &[f64]) -> Vec<f64> {
-        let mut out = self.rhs.clone();
-        let (starts, rows) = (self.pattern.col_ptr(), self.pattern.row_idx());
-        for col in 0..self.size {
-            for at in starts[col]..starts[col + 1] {
-                out[rows[at]] -= self.values[at] * x[col];
-            }
-        }
-        out
+    /// `b − A·x` of a netlist of this structure, and by row the size of the terms it is made of. A conductance
+    /// counts by the difference of its voltages: in the matrix, the leak of a wire is lost among the digits of the
+    /// cable it hangs on.
+    pub fn residual(&self, net: &Netlist, x: &[f64]) -> (Vec<f64>, Vec<f64>) {
+        let (mut miss, mut terms) = (vec![0.0; self.size], vec![0.0; self.size]);
+        let mut stamper = Stamper {
+            sink: Sink::Residual {
+                x,
+                terms: &mut terms,
+            },
+            rhs: &mut miss,
+        };
+        stamp_all(&mut stamper, net, &self.extras);
+        (miss, terms)
     }
 
     /// The element whose equation a row is; for a node's row, one that touches the node.
@@ -346,6 +353,11 @@ enum Sink<'a> {
         values: &'a mut [f64],
         next: usize,
     },
+    /// Takes what is written from the right-hand side, at some unknowns.
+    Residual {
+        x: &'a [f64],
+        terms: &'a mut [f64],
+    },
 }
 
 /// What elements write their equations into.
@@ -366,11 +378,18 @@ impl Stamper<'_> {
                 values[slots[*next]] += value;
                 *next += 1;
             }
+            Sink::Residual { x, terms } => {
+                self.rhs[row] -= value * x[col];
+                terms[row] += value.abs() * x[col].abs().max(NOTHING);
+            }
         }
     }
 
     pub fn rhs(&mut self, row: usize, value: f64) {
         self.rhs[row] += value;
+        if let Sink::Residual { terms, .. } = &mut self.sink {
+            terms[row] += value.abs();
+        }
     }
 
     /// A branch whose current is unknown `k`: `from_v·(v(a) − v(b)) + own·i = rhs`.
@@ -386,6 +405,17 @@ impl Stamper<'_> {
     }
 
     pub fn conductance(&mut self, a: Node, b: Node, siemens: f64) {
+        if let Sink::Residual { x, terms } = &mut self.sink {
+            let volts = |node: Node| if node.0 > 0 { x[node.0 - 1] } else { 0.0 };
+            let (va, vb) = (volts(a), volts(b));
+            for (node, sign) in [(a, -1.0), (b, 1.0)] {
+                if node.0 > 0 {
+                    self.rhs[node.0 - 1] += sign * siemens * (va - vb);
+                    terms[node.0 - 1] += siemens * (va.abs() + vb.abs() + NOTHING);
+                }
+            }
+            return;
+        }
         for (row, col, sign) in [(a, a, 1.0), (b, b, 1.0), (a, b, -1.0), (b, a, -1.0)] {
             if row.0 > 0 && col.0 > 0 {
                 self.entry(row.0 - 1, col.0 - 1, sign * siemens);

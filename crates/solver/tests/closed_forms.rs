@@ -28,6 +28,29 @@ fn a_leak_of_fifty_megohm_meets_a_ten_megohm_meter() {
 }
 
 #[test]
+fn thick_cables_that_hang_by_their_leaks_share_what_is_driven_into_them() {
+    let mut net = Netlist::new();
+    let (zero, near, far) = (net.zero(), net.node(), net.node());
+    net.add(Element::Conductance {
+        a: near,
+        b: far,
+        siemens: 812.018_708,
+    });
+    net.add(Element::CurrentSource {
+        a: zero,
+        b: near,
+        amps: 1.8,
+    });
+    let op = Solver::new().operating_point(&net).unwrap();
+    // Two leaks side by side.
+    let volts = 1.8 * LEAK_OHMS / 2.0;
+    for node in [near, far] {
+        let off = op.voltage(node) / volts - 1.0;
+        assert!(off.abs() < 1e-9, "{off}");
+    }
+}
+
+#[test]
 fn a_motor_in_balance_obeys_its_two_equations() {
     let (volts, ohms, k, static_nm, viscous) = (12.0, 0.03, 0.38, 45.0, 0.8);
     let mut net = Netlist::new();

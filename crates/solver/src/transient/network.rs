@@ -162,7 +162,7 @@ impl<'s> Network<'s> {
         x: &[f64],
         amps: &[f64],
     ) -> Result<(), SolveError> {
-        let mut left = system.residual(x);
+        let (mut left, _) = system.residual(&self.still, x);
         let mut scale = x.iter().fold(1.0_f64, |m, v| m.max(v.abs()));
         for (&port, &amps) in self.ports.iter().zip(amps) {
             let (a, b) = net.element(port).nodes();
