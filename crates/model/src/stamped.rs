@@ -1,5 +1,8 @@
 //! A circuit in a state, written as a netlist whose elements can be found by place and name.
 
+use std::collections::VecDeque;
+use std::sync::Arc;
+
 use cimento_solver::{Element, ElementId, Motion, Netlist, Node, Solution};
 
 use crate::circuit::{Circuit, Place};
@@ -27,11 +30,15 @@ pub struct ElementTag {
     pub element: ElementId,
 }
 
+/// Of so many netlists it is remembered what their elements are: more would take longer to look through.
+const KEPT_TAGS: usize = 3;
+
 /// Netlist and lines of one circuit in one state.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct StampedNetlist {
     pub net: Netlist,
-    pub tags: Vec<ElementTag>,
+    /// Shared with other netlists that have the same.
+    pub tags: Arc<Vec<ElementTag>>,
     /// What changes by itself while time passes.
     pub motion: Motion,
     /// Where the lines of each part begin.
@@ -43,13 +50,36 @@ impl StampedNetlist {
     pub fn of(circuit: &Circuit) -> Self {
         let mut out = Self {
             net: Netlist::new(),
-            tags: Vec::with_capacity(2 * circuit.conductors.len()),
+            tags: Arc::new(Vec::with_capacity(2 * circuit.conductors.len())),
             motion: Motion::default(),
             starts: Vec::with_capacity(circuit.parts.len()),
         };
         out.net.reserve_nodes(circuit.nodes.len());
         out.net.reserve(2 * circuit.conductors.len());
         out
+    }
+
+    /// Gives back the room that was made for more.
+    pub fn shrink_to_fit(&mut self) {
+        self.net.shrink_to_fit();
+        if let Some(own) = Arc::get_mut(&mut self.tags) {
+            own.shrink_to_fit();
+        }
+        self.starts.shrink_to_fit();
+    }
+
+    /// Has it share what its elements are with the netlist before it that had the same, one of the last few.
+    pub fn share(&mut self, kept: &mut VecDeque<Arc<Vec<ElementTag>>>) {
+        match kept.iter().position(|tags| **tags == *self.tags) {
+            Some(at) => {
+                self.tags = Arc::clone(&kept[at]);
+                kept.swap(0, at);
+            }
+            None => {
+                kept.truncate(KEPT_TAGS - 1);
+                kept.push_front(Arc::clone(&self.tags));
+            }
+        }
     }
 
     /// What is added from here on belongs to the next part.
@@ -71,7 +101,7 @@ impl StampedNetlist {
         element: Element,
     ) -> ElementId {
         let element = self.net.add(element);
-        self.tags.push(ElementTag {
+        Arc::make_mut(&mut self.tags).push(ElementTag {
             place,
             name,
             role,
@@ -84,7 +114,7 @@ impl StampedNetlist {
     /// can be added afterwards.
     pub fn attach(&mut self, place: Place, name: &'static str, element: Element) {
         let element = self.net.attach(element);
-        self.tags.push(ElementTag {
+        Arc::make_mut(&mut self.tags).push(ElementTag {
             place,
             name,
             role: Role::Stray,

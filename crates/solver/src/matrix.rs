@@ -87,7 +87,7 @@ const MOST_SOURCES: usize = 6;
 const NOTHING: f64 = 1e-6;
 
 /// Factorisations kept for one structure.
-const BASES: usize = 12;
+const BASES: usize = 6;
 /// Up to this many changed rows a change is an update; beyond, factoring anew costs less.
 const MOST_ROWS: usize = 4;
 /// A base this near is near enough: looking for a nearer one costs more.

@@ -70,6 +70,11 @@ impl Netlist {
         self.elements.reserve(elements);
     }
 
+    /// Gives back the room that was made for more.
+    pub fn shrink_to_fit(&mut self) {
+        self.elements.shrink_to_fit();
+    }
+
     /// The node at a position made before, or `None`.
     pub fn node_at(&self, index: usize) -> Option<Node> {
         (index < self.nodes).then_some(Node(index))

@@ -336,6 +336,7 @@ impl Bench {
             self.parts.clone_from(&point.parts);
         }
         self.passed = settled.take_passed();
+        self.shared.share_tags(&mut settled);
         self.settled = settled;
         self.peaks = OnceLock::new();
         self.died = false;

@@ -1,7 +1,7 @@
 //! What benches of one circuit share, so that what one has worked out serves the next: what was factored, how
 //! machines stood, and what their sparks came to. It only saves time: all of it could be worked out anew.
 
-use std::collections::HashMap;
+use std::collections::{HashMap, VecDeque};
 use std::hash::{Hash, Hasher};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
@@ -9,8 +9,10 @@ use cimento_solver::{Solver, Spares};
 use indexmap::IndexSet;
 
 use super::firing::Sparks;
+use super::settle::Settled;
 use cimento_model::faults::Fault;
 use cimento_model::part::PartState;
+use cimento_model::stamped::ElementTag;
 use cimento_model::state::OperatingState;
 
 /// When the sparks of so many machines are known they are forgotten.
@@ -53,6 +55,8 @@ struct Known {
     states: Mutex<IndexSet<OperatingState>>,
     stands: Mutex<IndexSet<Stand>>,
     sparks: Mutex<HashMap<SparkKey, Sparks>>,
+    /// What the elements of the last few netlists are: thousands of machines differ in values alone.
+    tags: Mutex<VecDeque<Arc<Vec<ElementTag>>>>,
 }
 
 /// How a machine stands, as far as two machines are asked whether they do alike: its state, the level of
@@ -114,6 +118,14 @@ impl Shared {
 
     pub(super) fn spares(&self) -> &Spares {
         &self.spares
+    }
+
+    /// Has the netlists of a machine share what can be shared.
+    pub(super) fn share_tags(&self, settled: &mut Settled) {
+        let mut kept = locked(&self.known.tags);
+        let own = settled.points.iter_mut();
+        let own = own.filter_map(|point| Arc::get_mut(&mut point.wiring));
+        own.for_each(|wiring| wiring.share(&mut kept));
     }
 
     fn state(&self, state: &OperatingState) -> usize {

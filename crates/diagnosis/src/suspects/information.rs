@@ -13,13 +13,44 @@ pub const TELLS_NOTHING_BITS: f64 = 0.02;
 /// Spans closer than this are one, in the reading's unit.
 const ALIKE: f64 = 1e-4;
 
-/// A segment with its belief and what it says of a measurement.
+/// A segment with the belief in it.
 #[derive(Debug, Clone, Copy)]
-pub struct Guess {
+pub(super) struct Believed {
     pub root: usize,
     pub place: Place,
     pub weight: f64,
-    pub span: Span,
+}
+
+/// The segments that live in a state, in order.
+#[derive(Debug, Clone, Default)]
+pub(super) struct Beliefs {
+    all: Vec<Believed>,
+    /// For each segment, the number of its place among those that there are.
+    place: Vec<usize>,
+    places: usize,
+}
+
+impl FromIterator<Believed> for Beliefs {
+    fn from_iter<I: IntoIterator<Item = Believed>>(all: I) -> Self {
+        let all: Vec<Believed> = all.into_iter().collect();
+        let mut numbers: HashMap<Place, usize> = HashMap::new();
+        let mut number = |b: &Believed| {
+            let next = numbers.len();
+            *numbers.entry(b.place).or_insert(next)
+        };
+        let place = all.iter().map(&mut number).collect();
+        Self {
+            all,
+            place,
+            places: numbers.len(),
+        }
+    }
+}
+
+impl Beliefs {
+    pub fn iter(&self) -> impl Iterator<Item = &Believed> {
+        self.all.iter()
+    }
 }
 
 /// Entropy of beliefs in bits; they need not add up to one.
@@ -35,24 +66,20 @@ pub fn entropy(weights: impl Iterator<Item = f64> + Clone) -> f64 {
     weights.map(term).sum()
 }
 
-/// The expected fall in entropy, in bits: the ends and the middle of each segment in turn are taken
-/// as true, and the others are held against what these would show.
-pub fn information_gain(guesses: &[Guess], function: Function) -> f64 {
-    Grouped::new(guesses).information_gain(function, &|_| true)
+/// The expected fall in entropy, in bits, by what each segment says of a measurement: the ends and the middle
+/// of each in turn are taken as true, and the others are held against what these would show.
+pub(super) fn information_gain(beliefs: &Beliefs, spans: &[Span], function: Function) -> f64 {
+    Grouped::new(beliefs, spans).information_gain(beliefs, spans, function, &|_| true)
 }
 
-/// Segments by what they say of a measurement: those that say the same are one.
+/// Segments by what they say of a measurement: those that say the same are one. It holds them by position only,
+/// for there are millions of them in a table.
 pub(super) struct Grouped {
-    /// In the order of their lower ends.
-    groups: Vec<(Span, Vec<Member>)>,
-    places: usize,
-}
-
-/// A segment in its group; the group's are in the order of their places.
-struct Member {
-    place: usize,
-    root: usize,
-    weight: f64,
+    /// The segments of one group after the other, each group's in the order of their places; the groups in the
+    /// order of their lower ends.
+    members: Vec<u32>,
+    /// Where each group ends.
+    ends: Vec<u32>,
 }
 
 /// Segments that say the same of a measurement, with their belief by place.
@@ -63,12 +90,21 @@ struct Group {
 }
 
 impl Group {
-    fn of(span: Span, members: &[Member], alive: &dyn Fn(usize) -> bool) -> Option<Self> {
+    fn of(
+        span: Span,
+        members: &[u32],
+        beliefs: &Beliefs,
+        alive: &dyn Fn(usize) -> bool,
+    ) -> Option<Self> {
         let mut places: Vec<(usize, f64)> = Vec::new();
-        for member in members.iter().filter(|m| alive(m.root)) {
+        for at in members.iter().map(|at| *at as usize) {
+            let segment = &beliefs.all[at];
+            if !alive(segment.root) {
+                continue;
+            }
             match places.last_mut() {
-                Some((place, weight)) if *place == member.place => *weight += member.weight,
-                _ => places.push((member.place, member.weight)),
+                Some((place, weight)) if *place == beliefs.place[at] => *weight += segment.weight,
+                _ => places.push((beliefs.place[at], segment.weight)),
             }
         }
         let weight = places.iter().map(|(_, w)| w).sum();
@@ -81,41 +117,51 @@ impl Group {
 }
 
 impl Grouped {
-    pub fn new(guesses: &[Guess]) -> Self {
-        let mut numbers: HashMap<Place, usize> = HashMap::new();
-        let mut groups: Vec<(Span, Vec<Member>)> = Vec::new();
+    pub fn new(beliefs: &Beliefs, spans: &[Span]) -> Self {
+        let mut groups: Vec<Vec<u32>> = Vec::new();
         let mut known: HashMap<(i64, i64, bool, bool), usize> = HashMap::new();
         let key = |v: f64| (v / ALIKE).round() as i64;
-        for guess in guesses {
-            let count = numbers.len();
-            let place = *numbers.entry(guess.place).or_insert(count);
-            let span = guess.span;
+        for (segment, span) in (0_u32..).zip(spans) {
             let says = (key(span.least), key(span.most), span.wanders, span.steady);
             let at = *known.entry(says).or_insert(groups.len());
             if at == groups.len() {
-                groups.push((span, Vec::new()));
+                groups.push(Vec::new());
             }
-            groups[at].1.push(Member {
-                place,
-                root: guess.root,
-                weight: guess.weight,
-            });
+            groups[at].push(segment);
         }
-        for (_, members) in &mut groups {
-            members.sort_by_key(|m| m.place);
+        // Each group says what its first segment says.
+        let least = |group: &Vec<u32>| spans[group[0] as usize].least;
+        groups.sort_by(|a, b| least(a).total_cmp(&least(b)));
+        let (mut members, mut ends) = (Vec::with_capacity(spans.len()), Vec::new());
+        for mut group in groups {
+            group.sort_by_key(|at| beliefs.place[*at as usize]);
+            members.extend(group);
+            ends.push(members.len() as u32);
         }
-        groups.sort_by(|a, b| a.0.least.total_cmp(&b.0.least));
-        Self {
-            groups,
-            places: numbers.len(),
-        }
+        ends.shrink_to_fit();
+        Self { members, ends }
     }
 
     /// The expected fall in entropy while some segments live, given by the segment each began as.
-    pub fn information_gain(&self, function: Function, alive: &dyn Fn(usize) -> bool) -> f64 {
-        let living = |(span, members): &(Span, Vec<Member>)| Group::of(*span, members, alive);
-        let groups: Vec<Group> = self.groups.iter().filter_map(living).collect();
-        fall(&groups, self.places, function)
+    pub fn information_gain(
+        &self,
+        beliefs: &Beliefs,
+        spans: &[Span],
+        function: Function,
+        alive: &dyn Fn(usize) -> bool,
+    ) -> f64 {
+        let mut from = 0;
+        let groups: Vec<Group> = self
+            .ends
+            .iter()
+            .filter_map(|end| {
+                let members = &self.members[from..*end as usize];
+                from = *end as usize;
+                let first = members.iter().min()?;
+                Group::of(spans[*first as usize], members, beliefs, alive)
+            })
+            .collect();
+        fall(&groups, beliefs.places, function)
     }
 }
 
@@ -261,24 +307,26 @@ mod tests {
 
     use super::*;
 
-    /// The definition, without the sweep: each sample in turn, held against every guess.
-    fn one_by_one(guesses: &[Guess], function: Function) -> f64 {
-        let places = guesses.iter().map(|g| g.place).collect::<BTreeSet<_>>();
-        let of = |keep: &dyn Fn(&Guess) -> bool| {
+    /// The definition, without the sweep: each sample in turn, held against what every segment says.
+    fn one_by_one(beliefs: &Beliefs, spans: &[Span], function: Function) -> f64 {
+        let places = beliefs.iter().map(|b| b.place).collect::<BTreeSet<_>>();
+        let of = |keep: &dyn Fn(&Span) -> bool| {
             let weight = |place: &Place| {
-                let here = guesses.iter().filter(|g| g.place == *place && keep(g));
-                here.map(|g| g.weight).sum::<f64>()
+                let both = beliefs.iter().zip(spans);
+                let here = both.filter(|(b, span)| b.place == *place && keep(span));
+                here.map(|(b, _)| b.weight).sum::<f64>()
             };
             let weights: Vec<f64> = places.iter().map(weight).collect();
             entropy(weights.iter().copied())
         };
-        let total: f64 = guesses.iter().map(|g| g.weight).sum();
-        let after: f64 = guesses
+        let total: f64 = beliefs.iter().map(|b| b.weight).sum();
+        let after: f64 = beliefs
             .iter()
-            .map(|own| {
-                let slack = own.span.slack(function);
-                let left = own.span.samples();
-                let left = left.map(|one| of(&|other| one.confusable(other.span, slack)));
+            .zip(spans)
+            .map(|(own, span)| {
+                let slack = span.slack(function);
+                let left = span.samples();
+                let left = left.map(|one| of(&|other| one.confusable(*other, slack)));
                 own.weight / total * left.iter().sum::<f64>() / 3.0
             })
             .sum();
@@ -291,20 +339,17 @@ mod tests {
             raw in prop::collection::vec((0..6_usize, 0.001..1.0_f64, 0..200_i32, 0..40_i32, 0..8_u8), 1..25),
             ohms in any::<bool>(),
         ) {
-            let guess = |(root, (place, weight, at, wide, kind)): (usize, (usize, f64, i32, i32, u8))| {
+            let says = |(root, (place, weight, at, wide, kind)): (usize, (usize, f64, i32, i32, u8))| {
                 let least = f64::from(at) * 0.1;
                 let most = if kind == 7 { f64::INFINITY } else { least + f64::from(wide) * 0.02 };
                 let (wanders, steady) = [(false, true), (true, false), (true, true)][usize::from(kind.saturating_sub(4).min(2))];
-                Guess {
-                    root,
-                    place: Place::Conductor(place),
-                    weight,
-                    span: Span { least, most, wanders, steady },
-                }
+                let believed = Believed { root, place: Place::Conductor(place), weight };
+                (believed, Span { least, most, wanders, steady })
             };
-            let guesses: Vec<Guess> = raw.into_iter().enumerate().map(guess).collect();
+            let (beliefs, spans): (Vec<Believed>, Vec<Span>) = raw.into_iter().enumerate().map(says).unzip();
+            let beliefs = Beliefs::from_iter(beliefs);
             let function = if ohms { Function::OHMS } else { Function::DC_VOLTS };
-            let (swept, defined) = (information_gain(&guesses, function), one_by_one(&guesses, function));
+            let (swept, defined) = (information_gain(&beliefs, &spans, function), one_by_one(&beliefs, &spans, function));
             prop_assert!((swept - defined).abs() < 1e-9, "{swept} {defined}");
         }
     }
@@ -312,13 +357,14 @@ mod tests {
     /// Places in a row that each may hold the fault, and a probe after the first k: what lies before
     /// the fault reads well and what lies behind it does not.
     fn probe(n: usize, k: usize) -> f64 {
-        let one = |place: usize| Guess {
+        let one = |place: usize| Believed {
             root: place,
             place: Place::Conductor(place),
             weight: 1.0 / n as f64,
-            span: Span::steady(if place < k { 0.0 } else { 12.6 }),
         };
-        information_gain(&(0..n).map(one).collect::<Vec<_>>(), Function::DC_VOLTS)
+        let says = |place: usize| Span::steady(if place < k { 0.0 } else { 12.6 });
+        let spans: Vec<Span> = (0..n).map(says).collect();
+        information_gain(&(0..n).map(one).collect(), &spans, Function::DC_VOLTS)
     }
 
     /// de Kleer and Williams work a cascade of four inverters whose output is wrong; each inverter is

@@ -24,7 +24,7 @@ mod variants;
 pub use ambiguity::ambiguity_group;
 pub use candidates::{Candidate, candidates};
 pub use hint::{HINT_LEVELS, hint, next_level};
-pub use information::{Guess, TELLS_NOTHING_BITS, entropy, information_gain};
+pub use information::{TELLS_NOTHING_BITS, entropy};
 pub use plan::{Plan, PlanStep, reference_plan};
 pub use progress::Progress;
 pub use reference::Reference;

@@ -6,7 +6,7 @@
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
-use super::information::information_gain;
+use super::information::{Beliefs, information_gain};
 use super::spans::Span;
 use super::tracks::{End, Suspects};
 use cimento_bench::instruments::{Capture, Function, Scope, capture};
@@ -176,9 +176,10 @@ impl Suspects {
     pub fn information_from_screen(&self, scope: &Scope) -> Result<f64, BenchError> {
         let screens = self.screens(scope)?;
         let features = screens.first().map_or(0, ScreenSpan::features);
+        let beliefs: Beliefs = self.beliefs().collect();
         let one = |n: usize| {
             let spans: Vec<Span> = screens.iter().map(|s| s.feature(n)).collect();
-            information_gain(&self.guesses(&spans), Function::DC_VOLTS)
+            information_gain(&beliefs, &spans, Function::DC_VOLTS)
         };
         Ok((0..features).map(one).fold(0.0, f64::max))
     }

@@ -3,17 +3,18 @@
 
 use crate::attempt::actions::{SetControl, TakeApart};
 use std::collections::BTreeSet;
+use std::ops::Range;
 use std::sync::Arc;
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::information::{Grouped, Guess};
+use super::information::{Beliefs, Believed, Grouped};
 use super::progress::Progress;
 use super::spans::Span;
 use super::threads;
 use super::tracks::Suspects;
-use crate::attempt::{Action, Answer, Step, perform};
+use crate::attempt::{Action, perform};
 use crate::lesson::{Lesson, Means};
 use cimento_bench::BenchError;
 use cimento_bench::instruments::{Function, Reading, take};
@@ -25,6 +26,9 @@ use cimento_model::state::OperatingState;
 const READING_MINUTES: f64 = 0.5;
 const MOVE_MINUTES: f64 = 0.1;
 const APART_MINUTES: f64 = 0.5;
+
+/// Segments whose machines stand in a state together, at least.
+const STRETCH: usize = 48;
 
 /// What whoever waits is told meanwhile.
 const MEASURING: &str = "measuring on what is left of it, the second of two";
@@ -58,8 +62,10 @@ pub struct Table {
     pub measurements: Vec<Measurement>,
     /// The place of each segment after the complaint.
     at: Vec<(usize, Place)>,
+    /// The living segments of each state.
+    beliefs: Arc<Vec<Beliefs>>,
     /// For each measurement, what each living segment of its state says.
-    guesses: Arc<Vec<Vec<Guess>>>,
+    spans: Arc<Vec<Vec<Span>>>,
     /// The same by what they say.
     grouped: Arc<Vec<Grouped>>,
     /// For each measurement, what the machine itself shows.
@@ -91,32 +97,47 @@ impl Table {
             && lesson.functions.contains(&Function::OHMS);
         let mut states = states(lesson);
         states.retain(|s| by_itself || s.unplugged.is_empty() && s.removed.is_empty());
-        progress.begin(MEASURING, states.len());
-        let measured = threads::each(
-            states.len(),
-            || after_complaint.for_another_thread(),
-            |suspects, at| {
-                progress.step()?;
-                Measured::new(suspects, &states[at], at)
-            },
-        )?;
+        // A state and a stretch at a time: there are millions of spans, and not all machines have to stand in all
+        // states at once.
+        let stretches = after_complaint.stretches(STRETCH);
+        progress.begin(MEASURING, states.len() * stretches.len());
         let mut out = Self {
             states: Vec::new(),
             measurements: Vec::new(),
             at: after_complaint.segment_places(),
-            guesses: Arc::default(),
+            beliefs: Arc::default(),
+            spans: Arc::default(),
             grouped: Arc::default(),
             truth: Vec::new(),
         };
-        let mut guesses = Vec::new();
-        for state in measured {
+        let (mut all, mut spans, mut grouped) = (Vec::new(), Vec::new(), Vec::new());
+        for (at, state) in states.iter().enumerate() {
+            let state = Reached::new(lesson, state, at)?;
+            let mut measured = threads::each(
+                stretches.len(),
+                || after_complaint.for_another_thread(),
+                |suspects, n| {
+                    progress.step()?;
+                    state.measure(suspects, stretches[n].clone())
+                },
+            )?;
+            let beliefs = measured.iter().flat_map(|m| &m.beliefs).copied();
+            let beliefs: Beliefs = beliefs.collect();
+            for n in 0..state.measurements.len() {
+                let mut says = Vec::with_capacity(beliefs.iter().count());
+                let parts = measured.iter_mut().map(|m| std::mem::take(&mut m.spans[n]));
+                parts.for_each(|part| says.extend(part));
+                grouped.push(Grouped::new(&beliefs, &says));
+                spans.push(says);
+            }
+            all.push(beliefs);
             out.states.push(state.state);
             out.measurements.extend(state.measurements);
             out.truth.extend(state.truth);
-            guesses.extend(state.guesses);
         }
-        out.grouped = Arc::new(guesses.iter().map(|g| Grouped::new(g)).collect());
-        out.guesses = Arc::new(guesses);
+        out.beliefs = Arc::new(all);
+        out.spans = Arc::new(spans);
+        out.grouped = Arc::new(grouped);
         Ok(out)
     }
 
@@ -146,16 +167,23 @@ impl Table {
             states: self.states.clone(),
             measurements: self.measurements.clone(),
             at: self.at.clone(),
-            guesses: Arc::clone(&self.guesses),
+            beliefs: Arc::clone(&self.beliefs),
+            spans: Arc::clone(&self.spans),
             grouped: Arc::clone(&self.grouped),
             truth,
         })
     }
 
     /// The living among the segments, with what they say of a measurement.
-    fn living(&self, measurement: usize, alive: &BTreeSet<usize>) -> Vec<Guess> {
-        let all = self.guesses[measurement].iter();
-        all.filter(|g| alive.contains(&g.root)).copied().collect()
+    fn living<'a>(
+        &'a self,
+        measurement: usize,
+        alive: &'a BTreeSet<usize>,
+    ) -> impl Iterator<Item = (usize, Span)> + 'a {
+        let beliefs = &self.beliefs[self.measurements[measurement].state];
+        let all = beliefs.iter().zip(&self.spans[measurement]);
+        all.filter(|(b, _)| alive.contains(&b.root))
+            .map(|(b, span)| (b.root, *span))
     }
 
     /// Bits that a measurement is worth while some segments live.
@@ -164,8 +192,9 @@ impl Table {
     }
 
     fn worth_while(&self, measurement: usize, alive: &dyn Fn(usize) -> bool) -> f64 {
-        let function = self.measurements[measurement].function;
-        self.grouped[measurement].information_gain(function, alive)
+        let m = &self.measurements[measurement];
+        let (beliefs, spans) = (&self.beliefs[m.state], &self.spans[measurement]);
+        self.grouped[measurement].information_gain(beliefs, spans, m.function, alive)
     }
 
     /// The measurement that is worth most per minute, with its bits and minutes; the way to another
@@ -229,9 +258,9 @@ impl Table {
     /// The segments that are left when a measurement shows what the machine shows.
     pub fn left(&self, measurement: usize, alive: &BTreeSet<usize>) -> BTreeSet<usize> {
         let truth = &self.truth[measurement];
-        let all = self.living(measurement, alive).into_iter();
-        all.filter(|g| g.span.agrees(truth, None))
-            .map(|g| g.root)
+        let all = self.living(measurement, alive);
+        all.filter(|(_, span)| span.agrees(truth, None))
+            .map(|(root, _)| root)
             .collect()
     }
 
@@ -243,14 +272,13 @@ impl Table {
         alive: &BTreeSet<usize>,
     ) -> Vec<(Span, BTreeSet<usize>)> {
         let function = self.measurements[measurement].function;
-        let mut guesses = self.living(measurement, alive);
-        guesses.sort_by(|a, b| a.span.least.total_cmp(&b.span.least));
+        let mut living: Vec<(usize, Span)> = self.living(measurement, alive).collect();
+        living.sort_by(|a, b| a.1.least.total_cmp(&b.1.least));
         let mut out: Vec<(Span, BTreeSet<usize>)> = Vec::new();
-        for guess in guesses {
-            let span = guess.span;
+        for (root, span) in living {
             let slack = span.slack(function);
-            // Sorted by its lower end, a guess can join a later outcome only over an earlier one.
-            let mut joined = (span, BTreeSet::from([guess.root]));
+            // Sorted by its lower end, a segment can join a later outcome only over an earlier one.
+            let mut joined = (span, BTreeSet::from([root]));
             let (same, apart): (Vec<_>, Vec<_>) = out
                 .into_iter()
                 .partition(|(s, _)| span.confusable(*s, slack));
@@ -299,44 +327,50 @@ impl Table {
     }
 }
 
-/// What is measured in one state, with what everything says of it.
-struct Measured {
+/// A state with what is measured in it, and what the machine itself shows.
+struct Reached {
     state: MeasuringState,
     measurements: Vec<Measurement>,
-    guesses: Vec<Vec<Guess>>,
     truth: Vec<Reading>,
 }
 
-impl Measured {
-    fn new(
-        after_complaint: &Suspects,
-        state: &OperatingState,
-        at: usize,
-    ) -> Result<Self, BenchError> {
-        let lesson = after_complaint.lesson();
-        let steps = steps_to(lesson, state);
-        let (mut suspects, mut bench) = (after_complaint.clone(), lesson.brought_in());
-        for action in &steps {
-            suspects.follow(&noted(action.clone()))?;
+/// What a stretch of segments says of what is measured in a state.
+struct Measured {
+    beliefs: Vec<Believed>,
+    /// For each measurement, of each segment.
+    spans: Vec<Vec<Span>>,
+}
+
+impl Reached {
+    fn new(lesson: &Lesson, state: &OperatingState, at: usize) -> Result<Self, BenchError> {
+        let actions = steps_to(lesson, state);
+        let mut bench = lesson.brought_in();
+        for action in &actions {
             perform(&mut bench, action)?;
         }
-        let mut out = Self {
+        let measurements = measurements(lesson, at, state);
+        let truth = measurements
+            .iter()
+            .map(|m| take(&bench, m.function, None, Some(&m.red), m.black.as_deref()));
+        Ok(Self {
+            truth: truth.collect::<Result<_, _>>()?,
+            measurements,
             state: MeasuringState {
                 about: bench.state().about(),
-                minutes: steps.iter().map(|a| way_minutes(lesson, a)).sum(),
-                actions: steps,
+                minutes: actions.iter().map(|a| way_minutes(lesson, a)).sum(),
+                actions,
             },
-            measurements: measurements(lesson, at, state),
-            guesses: Vec::new(),
-            truth: Vec::new(),
-        };
-        for m in &out.measurements {
-            let (red, black) = (Some(m.red.as_str()), m.black.as_deref());
-            let spans = suspects.spans(m.function, red, black)?;
-            out.guesses.push(suspects.guesses(&spans));
-            out.truth.push(take(&bench, m.function, None, red, black)?);
-        }
-        Ok(out)
+        })
+    }
+
+    fn measure(&self, suspects: &Suspects, stretch: Range<usize>) -> Result<Measured, BenchError> {
+        let here = suspects.brought(stretch, &self.state.actions)?;
+        let says = |m: &Measurement| here.spans(m.function, Some(&m.red), m.black.as_deref());
+        let spans = self.measurements.iter().map(says);
+        Ok(Measured {
+            spans: spans.collect::<Result<_, _>>()?,
+            beliefs: here.beliefs().collect(),
+        })
     }
 }
 
@@ -440,15 +474,6 @@ fn way_minutes(lesson: &Lesson, action: &Action) -> f64 {
     match action {
         Action::TakeApart(TakeApart { what }) => APART_MINUTES + lesson.circuit.reach_minutes(what),
         _ => MOVE_MINUTES,
-    }
-}
-
-fn noted(action: Action) -> Step {
-    Step {
-        no: 0,
-        action,
-        answer: Answer::Noted,
-        minutes: 0.0,
     }
 }
 

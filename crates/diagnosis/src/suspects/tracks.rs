@@ -7,10 +7,11 @@
 //! segment is cut where the signature changes; across the cut the span of both sides holds.
 
 use std::collections::{BTreeMap, BTreeSet};
+use std::ops::Range;
 use std::sync::Arc;
 
 use super::candidates::{Candidate, candidates};
-use super::information::{Guess, information_gain};
+use super::information::{Beliefs, Believed, information_gain};
 use super::progress::Progress;
 use super::screens::Looked;
 use super::spans::Span;
@@ -202,6 +203,49 @@ impl Suspects {
         }
         out.roots = out.segments.len();
         out.open_pairs()?;
+        Ok(out)
+    }
+
+    /// Stretches of the segments, of so many at least, that are cut where neighbours share no end: each can be
+    /// followed by itself.
+    pub(super) fn stretches(&self, least: usize) -> Vec<Range<usize>> {
+        let mut out = Vec::new();
+        let mut from = 0;
+        for to in 1..=self.segments.len() {
+            let together = |at: usize| {
+                let [a, b] = [&self.segments[at - 1], &self.segments[at]];
+                Arc::ptr_eq(&a.ends[1], &b.ends[0])
+            };
+            if to == self.segments.len() || to - from >= least && !together(to) {
+                out.push(from..to);
+                from = to;
+            }
+        }
+        out
+    }
+
+    /// A stretch of the segments on its way to another state.
+    pub(super) fn brought(
+        &self,
+        stretch: Range<usize>,
+        actions: &[Action],
+    ) -> Result<Self, BenchError> {
+        let mut out = Self {
+            lesson: Arc::clone(&self.lesson),
+            candidates: Arc::clone(&self.candidates),
+            segments: self.segments[stretch].to_vec(),
+            history: self.history.clone(),
+            evidence: self.evidence.clone(),
+            looked: Looked::default(),
+            meter: self.meter.clone(),
+            shared: self.shared.clone(),
+            // What a stretch lacks, the others have.
+            paired: true,
+            ..*self
+        };
+        for action in actions {
+            out.act(action, &Answer::Noted)?;
+        }
         Ok(out)
     }
 
@@ -629,15 +673,13 @@ impl Suspects {
         Ok(known)
     }
 
-    /// Root, places and belief of each living segment, with what it says of something.
-    pub(super) fn guesses(&self, spans: &[Span]) -> Vec<Guess> {
-        let one = |(s, span): (&Segment, &Span)| Guess {
+    /// Root, place and belief of each living segment.
+    pub(super) fn beliefs(&self) -> impl Iterator<Item = Believed> {
+        self.segments.iter().map(|s| Believed {
             root: s.root,
             place: self.candidates[s.candidate].places[0],
             weight: s.weight,
-            span: *span,
-        };
-        self.segments.iter().zip(spans).map(one).collect()
+        })
     }
 
     /// The beginning and the place of each living segment.
@@ -657,7 +699,8 @@ impl Suspects {
     /// As [`Suspects::follow`].
     pub fn information_gain(&self, reading: &Reading) -> Result<f64, BenchError> {
         let spans = self.predict(reading)?;
-        Ok(information_gain(&self.guesses(&spans), reading.function))
+        let beliefs: Beliefs = self.beliefs().collect();
+        Ok(information_gain(&beliefs, &spans, reading.function))
     }
 
     /// The lesson whose machine this is about.

@@ -1,0 +1,151 @@
+//! One long attempt: what a reading costs early and late, how large its answer is, and what a step, a screen
+//! of the oscilloscope and a password take.
+
+use std::sync::Arc;
+
+use reqwest::Method;
+use serde_json::{Value, json};
+use tokio::sync::Mutex;
+use tokio::time::{Duration, sleep};
+
+use crate::person::{Measured, Person};
+use crate::server::Server;
+use crate::{Attempt as Args, Failure, Program, school};
+
+/// Readings over which the CPU of one is a mean: the kernel counts in hundredths of a second.
+const OVER: usize = 50;
+/// Screens taken, and passwords checked.
+const FEW: usize = 20;
+
+/// One attempt at a bench.
+struct Bench<'a> {
+    person: &'a Person,
+    view: Value,
+    steps: String,
+    done: usize,
+}
+
+impl<'a> Bench<'a> {
+    async fn open(person: &'a Person, id: &Value) -> Result<Self, Failure> {
+        let path = format!("/api/attempts/{id}");
+        let view = person.ask("open", Method::GET, &path, None).await;
+        Ok(Self {
+            person,
+            view: view.ok_or("the attempt does not open")?,
+            steps: format!("{path}/steps"),
+            done: 0,
+        })
+    }
+
+    /// Bytes of the compressed answer.
+    async fn act(&mut self, kind: &'static str, action: Value) -> Result<usize, Failure> {
+        let body = json!({"after": self.done, "request": self.done.to_string(), "action": action});
+        let bytes = self.person.packed(kind, &self.steps, &body).await;
+        self.done += 1;
+        Ok(bytes.ok_or_else(|| format!("step {} failed", self.done))?)
+    }
+}
+
+pub async fn run(program: &Program, args: &Args) -> Result<(), Failure> {
+    let folder = tempfile::tempdir()?;
+    let database = folder.path().join("school.db");
+    let circuits = ["ground-power-unit-throttle", "baggage-tug-ignition"];
+    school::found(&database, &program.circuits, &circuits, 1)?;
+    let server = Server::start(program, &database).await?;
+    let measured = Arc::new(Mutex::new(Measured::default()));
+    let instructor = Person::new(&server.url, &measured)?;
+    instructor
+        .sign_in("instructor")
+        .await
+        .ok_or("no instructor")?;
+    school::give(&instructor, 1, "W26", false, 0..1).await?;
+    school::give(&instructor, 2, "W4", true, 0..1).await?;
+    let student = Person::new(&server.url, &measured)?;
+    let before = server.used()?.0;
+    for _ in 0..FEW {
+        student
+            .sign_in(&school::name(0))
+            .await
+            .ok_or("no student")?;
+    }
+    let password = (server.used()?.0 - before) / FEW as f64;
+    println!("a password: {:.1} ms of CPU", 1e3 * password);
+    // What the lessons need in the background is not the attempt's.
+    let mut busy = server.used()?.0;
+    loop {
+        sleep(Duration::from_secs(2)).await;
+        let now = server.used()?.0;
+        if now - busy < 0.01 {
+            break;
+        }
+        busy = now;
+    }
+    let list = student
+        .ask("list", Method::GET, "/api/attempts", None)
+        .await
+        .ok_or("no attempts")?;
+    let on = |title: &str| {
+        let all = list.as_array().into_iter().flatten();
+        let mut found = all.filter(|a| a["circuit"].as_str().is_some_and(|c| c.contains(title)));
+        found
+            .next()
+            .map(|a| a["id"].clone())
+            .ok_or("no such attempt")
+    };
+    let mut bench = Bench::open(&student, &on("throttle")?).await?;
+    let points = bench.view["drawing"]["points"].as_array().cloned();
+    let points = points.unwrap_or_default();
+    let places = bench.view["places"].as_array().map_or(0, Vec::len);
+    let negative = bench.view["drawing"]["negative"].clone();
+    let key = json!({"do": "set_control", "control": "key", "position": "run"});
+    bench.act("control", key).await?;
+    let readings = usize::from(args.readings);
+    let (mut spent, mut sizes) = (vec![server.used()?.0], Vec::new());
+    let empty = server.database_bytes().await?;
+    for n in 1..=readings {
+        let red = &points[n % points.len()]["id"];
+        let reading =
+            json!({"do": "take_reading", "function": "dc_volts", "red": red, "black": negative});
+        sizes.push(bench.act("reading", reading).await?);
+        spent.push(server.used()?.0);
+    }
+    let mean = |from: usize| 1e3 * (spent[from + OVER] - spent[from]) / OVER as f64;
+    let (early, late) = (10, readings - OVER);
+    println!(
+        "{places} places, {} points: a DC reading takes {:.2} ms of CPU from the {early}th on, {:.2} from the {late}th",
+        points.len(),
+        mean(early),
+        mean(late),
+    );
+    let most = sizes.iter().max().copied().unwrap_or(0);
+    println!(
+        "answers, compressed: {} bytes the 10th, {} the last, {most} at most",
+        sizes[9.min(sizes.len() - 1)],
+        sizes[sizes.len() - 1],
+    );
+    let read = server.database_bytes().await?;
+    println!(
+        "a reading in the database: {} bytes",
+        (read - empty) / readings as u64
+    );
+    let mut bench = Bench::open(&student, &on("Baggage tug")?).await?;
+    let lead = bench.view["drawing"]["leads"][0].clone();
+    let key = json!({"do": "set_control", "control": "key", "position": "start"});
+    bench.act("control", key).await?;
+    let before = (server.used()?.0, server.database_bytes().await?);
+    for n in 0..FEW {
+        let sweep = 0.02 + 0.001 * n as f64;
+        let scope = json!({"channels": [{"with": "pickup", "lead": lead}], "sweep_s": sweep});
+        bench
+            .act("capture", json!({"do": "capture", "scope": scope}))
+            .await?;
+    }
+    let after = (server.used()?.0, server.database_bytes().await?);
+    println!(
+        "a screen of a cranking engine: {:.0} ms of CPU, {} bytes in the database",
+        1e3 * (after.0 - before.0) / FEW as f64,
+        (after.1 - before.1) / FEW as u64,
+    );
+    measured.lock().await.print();
+    server.stop().await
+}

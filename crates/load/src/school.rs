@@ -1,0 +1,88 @@
+//! A school in a new database: an instructor, students, and lessons given to them.
+
+use std::path::Path;
+use std::sync::Arc;
+use std::sync::atomic::{AtomicUsize, Ordering};
+
+use cimento_model::circuit::CircuitDoc;
+use cimento_store::{Role, Store};
+use reqwest::Method;
+use serde_json::{Value, json};
+
+use crate::Failure;
+use crate::person::Person;
+
+pub const PASSWORD: &str = "red-and-black";
+
+pub fn name(nth: usize) -> String {
+    format!("student{nth}")
+}
+
+/// People and circuits; the circuits are numbered from 1 in the order of the files.
+pub fn found(
+    database: &Path,
+    folder: &Path,
+    files: &[&str],
+    students: usize,
+) -> Result<(), Failure> {
+    let store = Store::open(database)?;
+    store.add_user("instructor", "Instructor", Role::Instructor, PASSWORD)?;
+    for file in files {
+        let text = std::fs::read_to_string(folder.join(format!("{file}.json")))?;
+        let doc: CircuitDoc = serde_json::from_str(&text)?;
+        store.add_circuit(&doc, 0)?;
+    }
+    // Each password is hashed at length: on all cores.
+    let next = Arc::new(AtomicUsize::new(0));
+    std::thread::scope(|s| {
+        for _ in 0..std::thread::available_parallelism().map_or(1, usize::from) {
+            let (store, next) = (store.clone(), Arc::clone(&next));
+            s.spawn(move || {
+                loop {
+                    let nth = next.fetch_add(1, Ordering::Relaxed);
+                    if nth >= students {
+                        return;
+                    }
+                    if let Err(e) = store.add_user(&name(nth), &name(nth), Role::Student, PASSWORD)
+                    {
+                        eprintln!("student {nth}: {e}");
+                    }
+                }
+            });
+        }
+    });
+    Ok(())
+}
+
+/// A lesson on a circuit with an open at a place, given to some students by number.
+pub async fn give(
+    instructor: &Person,
+    circuit: usize,
+    place: &str,
+    scope: bool,
+    students: impl Iterator<Item = usize>,
+) -> Result<(), Failure> {
+    let lesson = json!({"title": "Class", "complaint": "It does not go.", "circuit": circuit,
+        "faults": [{"place": place, "mode": "open"}], "predictions": false, "rules": {"scope": scope}});
+    let made = instructor
+        .ask("lesson", Method::POST, "/api/lessons", Some(&lesson))
+        .await
+        .ok_or("no lesson")?;
+    let everyone = instructor
+        .ask("people", Method::GET, "/api/students", None)
+        .await
+        .ok_or("no students")?;
+    let id_of = |nth: usize| {
+        let all = everyone.as_array().into_iter().flatten();
+        let mut found = all.filter(|s| s["name"] == name(nth).as_str());
+        found.next().map(|s| s["id"].clone())
+    };
+    let ids: Vec<Value> = students.filter_map(id_of).collect();
+    let path = format!("/api/lessons/{}/give", made["id"]);
+    let give = json!({ "students": ids });
+    instructor
+        .ask("give", Method::POST, &path, Some(&give))
+        .await
+        .ok_or("not given")?;
+    Ok(())
+}
