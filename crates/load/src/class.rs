@@ -132,7 +132,7 @@ pub async fn run(program: &Program, args: &Args) -> Result<(), Failure> {
     for (circuit, place, class) in [(1, "W8", Class::Starting), (2, "W13", Class::Ignition)] {
         let members = (0..args.students).filter(|nth| class_of(*nth) == class);
         let scope = class == Class::Ignition;
-        school::give(&instructor, circuit, place, scope, members).await?;
+        school::give(&instructor, "Class", circuit, place, scope, members).await?;
     }
     let begin = At::now();
     let acts = begin + Duration::from_secs_f64(args.arrive);

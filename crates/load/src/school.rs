@@ -54,15 +54,16 @@ pub fn found(
     Ok(())
 }
 
-/// A lesson on a circuit with an open at a place, given to some students by number.
+/// A lesson by a title on a circuit with an open at a place, given to some students by number.
 pub async fn give(
     instructor: &Person,
+    title: &str,
     circuit: usize,
     place: &str,
     scope: bool,
     students: impl Iterator<Item = usize>,
 ) -> Result<(), Failure> {
-    let lesson = json!({"title": "Class", "complaint": "It does not go.", "circuit": circuit,
+    let lesson = json!({"title": title, "complaint": "It does not go.", "circuit": circuit,
         "faults": [{"place": place, "mode": "open"}], "predictions": false, "rules": {"scope": scope}});
     let made = instructor
         .ask("lesson", Method::POST, "/api/lessons", Some(&lesson))

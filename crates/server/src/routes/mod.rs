@@ -18,6 +18,7 @@ use axum::response::IntoResponse;
 use axum::routing::get;
 use tower_http::CompressionLevel;
 use tower_http::compression::CompressionLayer;
+use tower_http::compression::predicate::{DefaultPredicate, Predicate, SizeAbove};
 use tower_http::services::{ServeDir, ServeFile};
 use tower_http::set_header::SetResponseHeaderLayer;
 use utoipa_axum::router::OpenApiRouter;
@@ -40,6 +41,10 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(workshop::routes())
 }
 
+/// Answers are compressed from so many bytes on: for the answer to a step it would take a tenth of what the step
+/// takes.
+const LARGE: u16 = 3000;
+
 /// The whole site: API, its description, and the page.
 pub fn router(state: AppState) -> Router {
     let (api, _) = api().split_for_parts();
@@ -49,9 +54,11 @@ pub fn router(state: AppState) -> Router {
         .precompressed_gzip()
         .fallback(index);
     let policy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; worker-src 'self' blob:";
+    // Answers are waited for one by one: they are compressed in haste, and what fits a few packets is not.
+    let large = DefaultPredicate::new().and(SizeAbove::new(LARGE));
+    let compression = CompressionLayer::new().quality(CompressionLevel::Fastest);
     Router::new()
-        // Answers are waited for one by one: they are compressed in haste.
-        .merge(api.layer(CompressionLayer::new().quality(CompressionLevel::Fastest)))
+        .merge(api.layer(compression.compress_when(large)))
         .route("/api/openapi.json", get(description))
         .route(
             "/api/{*rest}",
