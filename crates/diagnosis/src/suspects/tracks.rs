@@ -237,7 +237,6 @@ impl Suspects {
             history: self.history.clone(),
             evidence: self.evidence.clone(),
             looked: Looked::default(),
-            meter: self.meter.clone(),
             shared: self.shared.clone(),
             // What a stretch lacks, the others have.
             paired: true,
