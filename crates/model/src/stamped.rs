@@ -33,12 +33,48 @@ pub struct ElementTag {
 /// Of so many netlists it is remembered what their elements are: more would take longer to look through.
 const KEPT_TAGS: usize = 3;
 
+/// What the elements of a netlist are: its own, or the same as another's.
+#[derive(Debug, Clone)]
+enum Tags {
+    Own(Vec<ElementTag>),
+    Shared(Arc<[ElementTag]>),
+}
+
+impl Default for Tags {
+    fn default() -> Self {
+        Self::Own(Vec::new())
+    }
+}
+
+impl PartialEq for Tags {
+    fn eq(&self, other: &Self) -> bool {
+        self.list() == other.list()
+    }
+}
+
+impl Tags {
+    fn list(&self) -> &[ElementTag] {
+        match self {
+            Self::Own(own) => own,
+            Self::Shared(shared) => shared,
+        }
+    }
+
+    fn push(&mut self, tag: ElementTag) {
+        match self {
+            Self::Own(own) => own.push(tag),
+            Self::Shared(shared) => {
+                *self = Self::Own(shared.iter().copied().chain([tag]).collect())
+            }
+        }
+    }
+}
+
 /// Netlist and lines of one circuit in one state.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct StampedNetlist {
     pub net: Netlist,
-    /// Shared with other netlists that have the same.
-    pub tags: Arc<Vec<ElementTag>>,
+    tags: Tags,
     /// What changes by itself while time passes.
     pub motion: Motion,
     /// Where the lines of each part begin.
@@ -50,7 +86,7 @@ impl StampedNetlist {
     pub fn of(circuit: &Circuit) -> Self {
         let mut out = Self {
             net: Netlist::new(),
-            tags: Arc::new(Vec::with_capacity(2 * circuit.conductors.len())),
+            tags: Tags::Own(Vec::with_capacity(2 * circuit.conductors.len())),
             motion: Motion::default(),
             starts: Vec::with_capacity(circuit.parts.len()),
         };
@@ -59,32 +95,31 @@ impl StampedNetlist {
         out
     }
 
-    /// Gives back the room that was made for more.
-    pub fn shrink_to_fit(&mut self) {
-        self.net.shrink_to_fit();
-        if let Some(own) = Arc::get_mut(&mut self.tags) {
-            own.shrink_to_fit();
-        }
-        self.starts.shrink_to_fit();
+    /// What each element is to the circuit.
+    pub fn tags(&self) -> &[ElementTag] {
+        self.tags.list()
     }
 
-    /// Has it share what its elements are with the netlist before it that had the same, one of the last few.
-    pub fn share(&mut self, kept: &mut VecDeque<Arc<Vec<ElementTag>>>) {
-        match kept.iter().position(|tags| **tags == *self.tags) {
-            Some(at) => {
-                self.tags = Arc::clone(&kept[at]);
-                kept.swap(0, at);
-            }
+    /// Makes it small, to be kept for long beside thousands of others: it gives back the room that was made for
+    /// more, and shares what its elements are with one of the last few that had the same.
+    pub fn keep(&mut self, last: &mut VecDeque<Arc<[ElementTag]>>) {
+        self.net.shrink_to_fit();
+        self.starts.shrink_to_fit();
+        let tags = self.tags.list();
+        match last.iter().position(|known| **known == *tags) {
+            Some(at) => last.swap(0, at),
             None => {
-                kept.truncate(KEPT_TAGS - 1);
-                kept.push_front(Arc::clone(&self.tags));
+                let new = Arc::from(tags);
+                last.truncate(KEPT_TAGS - 1);
+                last.push_front(new);
             }
         }
+        self.tags = Tags::Shared(Arc::clone(&last[0]));
     }
 
     /// What is added from here on belongs to the next part.
     pub fn begin_part(&mut self) {
-        self.starts.push(self.tags.len());
+        self.starts.push(self.tags.list().len());
     }
 
     /// The solver's node for a circuit's node number.
@@ -101,7 +136,7 @@ impl StampedNetlist {
         element: Element,
     ) -> ElementId {
         let element = self.net.add(element);
-        Arc::make_mut(&mut self.tags).push(ElementTag {
+        self.tags.push(ElementTag {
             place,
             name,
             role,
@@ -114,7 +149,7 @@ impl StampedNetlist {
     /// can be added afterwards.
     pub fn attach(&mut self, place: Place, name: &'static str, element: Element) {
         let element = self.net.attach(element);
-        Arc::make_mut(&mut self.tags).push(ElementTag {
+        self.tags.push(ElementTag {
             place,
             name,
             role: Role::Stray,
@@ -128,7 +163,7 @@ impl StampedNetlist {
             Place::Part(n) => self.starts.get(n).copied().unwrap_or(0),
             _ => 0,
         };
-        let mut tags = self.tags[from..].iter();
+        let mut tags = self.tags()[from..].iter();
         tags.find(|l| l.place == place && l.name == name)
     }
 }

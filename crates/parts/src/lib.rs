@@ -30,7 +30,7 @@ mod three_wire_sensor;
 pub use build::{build_circuit, read_circuit};
 pub use control_module::{ControlModule, ModuleTable};
 pub use fuse::{MELTED, fuse_ohms, opening_s};
-pub use ignition::{EDGE, NEEDLES, TOWER, arc, breakdown_v};
+pub use ignition::{EDGE, NEEDLES, ON_THE_BLOCK, TOWER, arc, breakdown_v};
 pub use key_switch::ContactTable;
 pub use path_line::{PathLineError, path_line, say_path};
 

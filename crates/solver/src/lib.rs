@@ -27,14 +27,17 @@ mod light;
 mod matrix;
 mod netlist;
 mod newton;
+mod node;
 mod ports;
 mod solution;
+mod stamper;
 mod transient;
 
 pub use elements::{Element, Load, filament_ohms};
 pub use error::SolveError;
-pub use netlist::{ElementId, Netlist, Node};
+pub use netlist::Netlist;
 pub use newton::Solver;
+pub use node::{ElementId, Node};
 pub use solution::Solution;
 pub use transient::{Flip, Motion, Shape, Spares, Start, Switch, Transient, Trigger, held};
 

@@ -7,8 +7,9 @@ use crate::dense::inverse;
 use crate::elements::Element;
 use crate::error::SolveError;
 use crate::matrix::System;
-use crate::netlist::{Netlist, Node};
+use crate::netlist::Netlist;
 use crate::newton::{Solver, singular};
+use crate::node::Node;
 use crate::solution::Solution;
 
 /// A light load may move the voltage of a diode or a filament by so much, in volts, before its slope no longer

@@ -13,7 +13,9 @@ use faer::sparse::{SparseColMatRef, SymbolicSparseColMat};
 
 use crate::LEAK_OHMS;
 use crate::elements::Element;
-use crate::netlist::{Netlist, Node};
+use crate::netlist::Netlist;
+use crate::node::Node;
+use crate::stamper::Stamper;
 use low_rank::LowRank;
 
 /// Where an element's own unknowns begin, and what a structure is recognised by.
@@ -60,6 +62,8 @@ pub(crate) struct System {
     pub size: usize,
     values: Vec<f64>,
     pub rhs: Vec<f64>,
+    /// The elements whose values these are; empty where there are none.
+    loaded: Vec<Element>,
     /// Column of each value; its row is in the pattern.
     columns: Vec<usize>,
     /// The last few factorisations, the one in use first.
@@ -103,12 +107,7 @@ impl System {
             size += element.unknowns();
         }
         let mut writes = Vec::new();
-        let mut rhs = vec![0.0; size];
-        let mut stamper = Stamper {
-            sink: Sink::Pattern(&mut writes),
-            rhs: &mut rhs,
-        };
-        stamp_all(&mut stamper, net, &extras);
+        stamp_all(&mut Pattern(&mut writes), net, &extras);
         let mut order: Vec<usize> = (0..writes.len()).collect();
         order.sort_unstable_by_key(|&n| (writes[n].1, writes[n].0));
         let (mut col_ptr, mut row_idx) = (vec![0usize; size + 1], Vec::new());
@@ -139,7 +138,8 @@ impl System {
             extras,
             size,
             values,
-            rhs,
+            rhs: vec![0.0; size],
+            loaded: Vec::new(),
             columns,
             bases: Vec::new(),
             update: None,
@@ -148,24 +148,32 @@ impl System {
 
     /// Whether this system was made for a netlist of the same structure.
     pub fn fits(&self, net: &Netlist) -> bool {
-        self.shape.matches(net)
+        net.node_count() == self.shape.nodes && self.loaded == net.own() || self.shape.matches(net)
     }
 
     /// Writes all values, and factors them unless they are those of an earlier factorisation or differ
     /// from one in a few rows only.
     pub fn load(&mut self, net: &Netlist) -> Result<(), LuError> {
+        if self.loaded == net.own() {
+            return Ok(());
+        }
+        self.loaded.clear();
         self.values.fill(0.0);
         self.rhs.fill(0.0);
-        let mut stamper = Stamper {
-            sink: Sink::Values {
-                slots: &self.slots,
-                values: &mut self.values,
-                next: 0,
-            },
+        let mut values = Values {
+            slots: self.slots.iter(),
+            values: &mut self.values,
             rhs: &mut self.rhs,
         };
-        stamp_all(&mut stamper, net, &self.extras);
+        stamp_all(&mut values, net, &self.extras);
         self.update = None;
+        self.find_base()?;
+        self.loaded.extend_from_slice(net.own());
+        Ok(())
+    }
+
+    /// Looks for a factorisation that serves the loaded values, or makes one.
+    fn find_base(&mut self) -> Result<(), LuError> {
         if let Some((at, rows)) = self.nearest() {
             self.bases[..=at].rotate_right(1);
             if rows.is_empty() {
@@ -311,14 +319,12 @@ impl System {
     /// cable it hangs on.
     pub fn residual(&self, net: &Netlist, x: &[f64]) -> (Vec<f64>, Vec<f64>) {
         let (mut miss, mut terms) = (vec![0.0; self.size], vec![0.0; self.size]);
-        let mut stamper = Stamper {
-            sink: Sink::Residual {
-                x,
-                terms: &mut terms,
-            },
-            rhs: &mut miss,
+        let mut residual = Residual {
+            x,
+            miss: &mut miss,
+            terms: &mut terms,
         };
-        stamp_all(&mut stamper, net, &self.extras);
+        stamp_all(&mut residual, net, &self.extras);
         (miss, terms)
     }
 
@@ -337,7 +343,7 @@ impl System {
     }
 }
 
-fn stamp_all(s: &mut Stamper<'_>, net: &Netlist, extras: &[usize]) {
+fn stamp_all(s: &mut impl Stamper, net: &Netlist, extras: &[usize]) {
     for node in 0..net.node_count() - 1 {
         s.entry(node, node, 1.0 / LEAK_OHMS);
     }
@@ -346,88 +352,63 @@ fn stamp_all(s: &mut Stamper<'_>, net: &Netlist, extras: &[usize]) {
     }
 }
 
-enum Sink<'a> {
-    Pattern(&'a mut Vec<(usize, usize)>),
-    Values {
-        slots: &'a [usize],
-        values: &'a mut [f64],
-        next: usize,
-    },
-    /// Takes what is written from the right-hand side, at some unknowns.
-    Residual {
-        x: &'a [f64],
-        terms: &'a mut [f64],
-    },
+/// Writes down which entries there are.
+struct Pattern<'a>(&'a mut Vec<(usize, usize)>);
+
+impl Stamper for Pattern<'_> {
+    fn entry(&mut self, row: usize, col: usize, _: f64) {
+        self.0.push((row, col));
+    }
+
+    fn rhs(&mut self, _: usize, _: f64) {}
 }
 
-/// What elements write their equations into.
-pub(crate) struct Stamper<'a> {
-    sink: Sink<'a>,
+/// Writes the values into the places that were found for them.
+struct Values<'a> {
+    slots: std::slice::Iter<'a, usize>,
+    values: &'a mut [f64],
     rhs: &'a mut [f64],
 }
 
-impl Stamper<'_> {
-    pub fn entry(&mut self, row: usize, col: usize, value: f64) {
-        match &mut self.sink {
-            Sink::Pattern(writes) => writes.push((row, col)),
-            Sink::Values {
-                slots,
-                values,
-                next,
-            } => {
-                values[slots[*next]] += value;
-                *next += 1;
-            }
-            Sink::Residual { x, terms } => {
-                self.rhs[row] -= value * x[col];
-                terms[row] += value.abs() * x[col].abs().max(NOTHING);
-            }
+impl Stamper for Values<'_> {
+    fn entry(&mut self, _: usize, _: usize, value: f64) {
+        if let Some(&slot) = self.slots.next() {
+            self.values[slot] += value;
         }
     }
 
-    pub fn rhs(&mut self, row: usize, value: f64) {
+    fn rhs(&mut self, row: usize, value: f64) {
         self.rhs[row] += value;
-        if let Sink::Residual { terms, .. } = &mut self.sink {
-            terms[row] += value.abs();
-        }
+    }
+}
+
+/// Takes what is written from the right-hand side, at some unknowns.
+struct Residual<'a> {
+    x: &'a [f64],
+    miss: &'a mut [f64],
+    /// Of each row the size of the terms it is made of.
+    terms: &'a mut [f64],
+}
+
+impl Stamper for Residual<'_> {
+    fn entry(&mut self, row: usize, col: usize, value: f64) {
+        let x = self.x[col];
+        self.miss[row] -= value * x;
+        self.terms[row] += value.abs() * x.abs().max(NOTHING);
     }
 
-    /// A branch whose current is unknown `k`: `from_v·(v(a) − v(b)) + own·i = rhs`.
-    pub fn series(&mut self, a: Node, b: Node, k: usize, from_v: f64, own: f64, rhs: f64) {
-        for (node, sign) in [(a, 1.0), (b, -1.0)] {
-            if node.0 > 0 {
-                self.entry(node.0 - 1, k, sign);
-                self.entry(k, node.0 - 1, sign * from_v);
-            }
-        }
-        self.entry(k, k, own);
-        self.rhs(k, rhs);
+    fn rhs(&mut self, row: usize, value: f64) {
+        self.miss[row] += value;
+        self.terms[row] += value.abs();
     }
 
-    pub fn conductance(&mut self, a: Node, b: Node, siemens: f64) {
-        if let Sink::Residual { x, terms } = &mut self.sink {
-            let volts = |node: Node| if node.0 > 0 { x[node.0 - 1] } else { 0.0 };
-            let (va, vb) = (volts(a), volts(b));
-            for (node, sign) in [(a, -1.0), (b, 1.0)] {
-                if node.0 > 0 {
-                    self.rhs[node.0 - 1] += sign * siemens * (va - vb);
-                    terms[node.0 - 1] += siemens * (va.abs() + vb.abs() + NOTHING);
-                }
-            }
-            return;
-        }
-        for (row, col, sign) in [(a, a, 1.0), (b, b, 1.0), (a, b, -1.0), (b, a, -1.0)] {
-            if row.0 > 0 && col.0 > 0 {
-                self.entry(row.0 - 1, col.0 - 1, sign * siemens);
-            }
-        }
-    }
-
-    /// A current that leaves `a` and enters `b`.
-    pub fn current(&mut self, a: Node, b: Node, amps: f64) {
+    fn conductance(&mut self, a: Node, b: Node, siemens: f64) {
+        let volts = |node: Node| if node.0 > 0 { self.x[node.0 - 1] } else { 0.0 };
+        let (va, vb) = (volts(a), volts(b));
         for (node, sign) in [(a, -1.0), (b, 1.0)] {
             if node.0 > 0 {
-                self.rhs(node.0 - 1, sign * amps);
+                self.miss[node.0 - 1] += sign * siemens * (va - vb);
+                self.terms[node.0 - 1] += siemens * (va.abs() + vb.abs() + NOTHING);
             }
         }
     }

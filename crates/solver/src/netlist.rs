@@ -1,28 +1,7 @@
 //! Nodes and elements: the circuit as the solver sees it.
 
 use crate::elements::Element;
-
-/// A junction. Node 0 is zero volts.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
-pub struct Node(pub(crate) usize);
-
-impl Node {
-    /// The node's position: 0 is zero volts, others count up in the order they were made.
-    pub fn index(self) -> usize {
-        self.0
-    }
-}
-
-/// An element's position in its netlist.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
-pub struct ElementId(pub(crate) usize);
-
-impl ElementId {
-    /// Position in [`Netlist::elements`].
-    pub fn index(self) -> usize {
-        self.0
-    }
-}
+use crate::node::{ElementId, Node};
 
 /// A circuit: a number of nodes and the elements between them.
 #[derive(Debug, Clone, Default, PartialEq)]

@@ -1,6 +1,6 @@
 //! What a solve gives back.
 
-use crate::netlist::{ElementId, Node};
+use crate::node::{ElementId, Node};
 
 /// An operating point: volts at every node, amperes through every element, speed of every motor.
 #[derive(Debug, Clone, PartialEq)]

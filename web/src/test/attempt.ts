@@ -98,7 +98,7 @@ export function attempt(more: Partial<AttemptView> = {}): AttemptView {
     words: 'One lamp stays dark.',
     complaint: 'Lamps: lamp dark.',
     cautions: ['Keep clear.'],
-    dangers: [],
+    warnings: [],
     predictions: true,
     functions: ALL.map((i) => i.function),
     scope: false,

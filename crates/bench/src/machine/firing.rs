@@ -298,7 +298,7 @@ impl Bench {
         let counts_s =
             window.until_s - AFTER_S - (EARLY_DEG + self.late_deg()) / (6.0 * self.rpm());
         let looked_at = |wiring: &StampedNetlist| -> Vec<Node> {
-            let tags = wiring.tags.iter();
+            let tags = wiring.tags().iter();
             let tags = tags.filter(|tag| tag.name == GAP || tag.name == TOWER);
             let ends = |tag: &ElementTag| {
                 let (a, b) = wiring.net.element(tag.element).nodes();

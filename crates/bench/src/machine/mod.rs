@@ -157,7 +157,7 @@ impl Bench {
 
     /// Roughly the memory it takes beside what it shares, in bytes.
     pub fn bytes(&self) -> usize {
-        let elements = |p: &Point| p.wiring.tags.len() * (1 + p.waves.len());
+        let elements = |p: &Point| p.wiring.tags().len() * (1 + p.waves.len());
         let elements: usize = self.settled.points.iter().map(elements).sum();
         MACHINE_BYTES + elements * ELEMENT_BYTES
     }
@@ -336,7 +336,7 @@ impl Bench {
             self.parts.clone_from(&point.parts);
         }
         self.passed = settled.take_passed();
-        self.shared.share_tags(&mut settled);
+        self.shared.keep(&mut settled);
         self.settled = settled;
         self.peaks = OnceLock::new();
         self.died = false;
@@ -560,7 +560,7 @@ fn named(circuit: &Circuit, wiring: &StampedNetlist, error: SolveError) -> Bench
         | SolveError::Residual { element, .. }
         | SolveError::BadValue { element } => element,
     };
-    let line = wiring.tags.iter().find(|l| l.element.index() == element);
+    let line = wiring.tags().iter().find(|l| l.element.index() == element);
     let name = line.map_or_else(
         || "the battery's side of the circuit".to_owned(),
         |l| format!("{} ({})", circuit.place_id(l.place), l.name),

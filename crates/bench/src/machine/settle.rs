@@ -284,7 +284,7 @@ impl Run<'_> {
         op: &Solution,
     ) -> Result<Vec<f64>, BenchError> {
         let stand = wiring
-            .tags
+            .tags()
             .iter()
             .all(|l| match *wiring.net.element(l.element) {
                 Element::Motor { k, load, held, .. } => {
@@ -344,13 +344,7 @@ pub(super) fn settle(
     let mut balanced: Vec<(Vec<u64>, Vec<f64>)> = Vec::new();
     let (mut now_s, mut events, mut passed) = (0.0, Vec::new(), Vec::new());
     loop {
-        let Solved {
-            mut wiring,
-            op,
-            waves,
-        } = run.solve(&parts, &|_| false, &[])?;
-        // It may be kept for long, beside thousands of others.
-        wiring.shrink_to_fit();
+        let Solved { wiring, op, waves } = run.solve(&parts, &|_| false, &[])?;
         let wanted = run.wanted(&parts, (&wiring, &op, &waves));
         for (n, wait) in waited.iter_mut().enumerate() {
             if !wanted.iter().any(|(w, _)| *w == n) {

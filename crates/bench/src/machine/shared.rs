@@ -56,7 +56,7 @@ struct Known {
     stands: Mutex<IndexSet<Stand>>,
     sparks: Mutex<HashMap<SparkKey, Sparks>>,
     /// What the elements of the last few netlists are: thousands of machines differ in values alone.
-    tags: Mutex<VecDeque<Arc<Vec<ElementTag>>>>,
+    tags: Mutex<VecDeque<Arc<[ElementTag]>>>,
 }
 
 /// How a machine stands, as far as two machines are asked whether they do alike: its state, the level of
@@ -120,12 +120,12 @@ impl Shared {
         &self.spares
     }
 
-    /// Has the netlists of a machine share what can be shared.
-    pub(super) fn share_tags(&self, settled: &mut Settled) {
-        let mut kept = locked(&self.known.tags);
+    /// Makes the netlists of a settled machine small.
+    pub(super) fn keep(&self, settled: &mut Settled) {
+        let mut last = locked(&self.known.tags);
         let own = settled.points.iter_mut();
         let own = own.filter_map(|point| Arc::get_mut(&mut point.wiring));
-        own.for_each(|wiring| wiring.share(&mut kept));
+        own.for_each(|wiring| wiring.keep(&mut last));
     }
 
     fn state(&self, state: &OperatingState) -> usize {

@@ -73,7 +73,7 @@ pub(super) fn node(circuit: &Circuit, n: Node) -> String {
 
 /// Says what the element at a position belongs to.
 pub(super) fn about(out: &mut String, circuit: &Circuit, wiring: &StampedNetlist, n: usize) {
-    let line = wiring.tags.iter().find(|l| l.element.index() == n);
+    let line = wiring.tags().iter().find(|l| l.element.index() == n);
     if let Some(line) = line {
         let _ = writeln!(out, "* {} {}", circuit.place_id(line.place), line.name);
     }

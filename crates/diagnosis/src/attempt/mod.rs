@@ -8,6 +8,7 @@ mod session;
 mod step;
 mod touch;
 mod view;
+mod warnings;
 
 pub use actions::{Action, seen};
 pub(crate) use actions::{Danger, Evidence};
@@ -17,3 +18,4 @@ pub use session::{Refusal, Session};
 pub use step::{Answer, Step, Supposed, Verdict};
 pub use touch::{Touch, is_too_thick, pierced};
 pub use view::{BenchView, ControlView, HintAt, LedgerLine, SeenAt};
+pub use warnings::{Warning, warnings};

@@ -353,7 +353,7 @@ fn carrying(bench: &Bench) -> Vec<(Place, usize, usize)> {
     };
     let reachable = |node: usize| circuit.test_points.iter().any(|p| p.node == node);
     let mut out = Vec::new();
-    for line in point.wiring.tags.iter() {
+    for line in point.wiring.tags() {
         let amps = point.op.current(line.element);
         let (a, b) = point.wiring.net.element(line.element).nodes();
         let carries =

@@ -107,7 +107,11 @@ fn last(bench: &Bench) -> Option<&Point> {
 
 fn source_amps(bench: &Bench) -> f64 {
     let Some(point) = last(bench) else { return 0.0 };
-    let sources = point.wiring.tags.iter().filter(|l| l.role == Role::Source);
+    let sources = point
+        .wiring
+        .tags()
+        .iter()
+        .filter(|l| l.role == Role::Source);
     sources.map(|l| point.op.current(l.element).abs()).sum()
 }
 
@@ -160,7 +164,7 @@ fn same(healthy: &Bench, faulted: &Bench, red: usize) -> String {
 /// Largest current in an element that ends at a node, in amperes.
 fn through_node(bench: &Bench, node: usize) -> f64 {
     let Some(point) = last(bench) else { return 0.0 };
-    let here = point.wiring.tags.iter().filter(|l| {
+    let here = point.wiring.tags().iter().filter(|l| {
         let (a, b) = point.wiring.net.element(l.element).nodes();
         a.index() == node || b.index() == node
     });
@@ -238,7 +242,7 @@ fn is_load_step(bench: &Bench, place: Place, a: usize, b: usize) -> bool {
     let Some(point) = last(bench) else {
         return false;
     };
-    point.wiring.tags.iter().any(|l| {
+    point.wiring.tags().iter().any(|l| {
         let (x, y) = point.wiring.net.element(l.element).nodes();
         l.place == place
             && l.role == Role::Load

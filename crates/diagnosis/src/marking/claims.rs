@@ -80,7 +80,7 @@ fn is_supply(case: &Case<'_>, taken: &Taken<'_>) -> bool {
 fn flow(bench: &Bench, place: Place) -> f64 {
     let points = &bench.settled().points;
     let currents = points.iter().flat_map(|p| {
-        let lines = p.wiring.tags.iter().filter(|l| l.place == place);
+        let lines = p.wiring.tags().iter().filter(|l| l.place == place);
         lines.map(|l| p.op.current(l.element).abs())
     });
     currents.fold(0.0, f64::max)

@@ -45,6 +45,13 @@ pub struct Measurement {
     pub minutes: f64,
 }
 
+impl Measurement {
+    /// What is set on the meter, and where its leads are.
+    fn held(&self) -> (Function, Option<&str>, Option<&str>) {
+        (self.function, Some(&self.red), self.black.as_deref())
+    }
+}
+
 /// A state to measure in.
 #[derive(Debug, Clone)]
 pub struct MeasuringState {
@@ -365,10 +372,9 @@ impl Reached {
 
     fn measure(&self, suspects: &Suspects, stretch: Range<usize>) -> Result<Measured, BenchError> {
         let here = suspects.brought(stretch, &self.state.actions)?;
-        let says = |m: &Measurement| here.spans(m.function, Some(&m.red), m.black.as_deref());
-        let spans = self.measurements.iter().map(says);
+        let held: Vec<_> = self.measurements.iter().map(Measurement::held).collect();
         Ok(Measured {
-            spans: spans.collect::<Result<_, _>>()?,
+            spans: here.say(&held)?,
             beliefs: here.beliefs().collect(),
         })
     }

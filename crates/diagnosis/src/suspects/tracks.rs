@@ -593,33 +593,52 @@ impl Suspects {
         red: Option<&str>,
         black: Option<&str>,
     ) -> Result<Vec<Span>, BenchError> {
-        let predict = |end: &End| -> Result<Span, BenchError> {
-            let mut span = shown(&self.meter, &end.benches[0], function, red, black)?;
-            for bench in &end.benches[1..] {
-                span = span.hull(shown(&self.meter, bench, function, red, black)?);
-            }
-            Ok(span)
+        let mut spans = self.say(&[(function, red, black)])?;
+        Ok(spans.pop().unwrap_or_default())
+    }
+
+    /// What each living segment says that instruments show at their leads, for each of them: a machine shows one
+    /// after the other, so that it is solved once.
+    pub(super) fn say(
+        &self,
+        held: &[(Function, Option<&str>, Option<&str>)],
+    ) -> Result<Vec<Vec<Span>>, BenchError> {
+        let show = |bench: &Bench| -> Result<Vec<Span>, BenchError> {
+            let one = |(function, red, black): &(Function, _, _)| {
+                shown(&self.meter, bench, *function, *red, *black)
+            };
+            held.iter().map(one).collect()
         };
-        let mut last: Option<(*const End, Span)> = None;
-        let mut out = Vec::with_capacity(self.segments.len());
+        let predict = |end: &End| -> Result<Vec<Span>, BenchError> {
+            let mut spans = show(&end.benches[0])?;
+            for bench in &end.benches[1..] {
+                let more = spans.iter_mut().zip(show(bench)?);
+                more.for_each(|(span, other)| *span = span.hull(other));
+            }
+            Ok(spans)
+        };
+        let system = |function: Function| match function.unit() {
+            Unit::Volt => self.lesson.circuit.doc.system_v,
+            _ => 0.0,
+        };
+        let mut out = vec![Vec::with_capacity(self.segments.len()); held.len()];
+        let mut last: Option<(*const End, Vec<Span>)> = None;
         for segment in &self.segments {
             let [a, b] = &segment.ends;
             // Neighbours share an end.
-            let first = match last {
-                Some((end, span)) if end == Arc::as_ptr(a) => span,
+            let first = match last.take() {
+                Some((end, spans)) if end == Arc::as_ptr(a) => spans,
                 _ => predict(a)?,
             };
-            let second = if Arc::ptr_eq(a, b) {
-                first
-            } else {
-                predict(b)?
+            let second = match Arc::ptr_eq(a, b) {
+                true => first.clone(),
+                false => predict(b)?,
             };
+            for (n, (function, ..)) in held.iter().enumerate() {
+                let both = first[n].hull(second[n]);
+                out[n].push(both.widened(segment.margin, system(*function)));
+            }
             last = Some((Arc::as_ptr(b), second));
-            let system = match function.unit() {
-                Unit::Volt => self.lesson.circuit.doc.system_v,
-                _ => 0.0,
-            };
-            out.push(first.hull(second).widened(segment.margin, system));
         }
         Ok(out)
     }

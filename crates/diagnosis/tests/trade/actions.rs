@@ -10,9 +10,11 @@ use std::sync::Arc;
 use crate::common;
 
 use cimento_bench::instruments::Function;
-use cimento_diagnosis::attempt::{Action, Answer, RepairKind, Session, perform, repairs, seen};
+use cimento_diagnosis::attempt::{
+    Action, Answer, RepairKind, Session, Warning, perform, repairs, seen, warnings,
+};
 use cimento_diagnosis::lesson::Lesson;
-use cimento_model::circuit::Circuit;
+use cimento_model::circuit::{Circuit, DangerousAct};
 
 fn lesson(circuit: &Arc<Circuit>, faults: &[&str]) -> Arc<Lesson> {
     common::lesson(circuit, &common::faults(circuit, faults)).expect("the fault shows")
@@ -369,5 +371,55 @@ fn a_close_look_shows_bad_joints_and_no_break_inside_a_wire() {
         let bench = common::with(&circuit, &[fault], &[]);
         let place = circuit.place(place).unwrap();
         assert_eq!(seen(&bench, place), shows, "{fault}");
+    }
+}
+
+/// Each act that is warned of is recognised by what a real action holds, and its harmless twin is not.
+#[test]
+fn warnings_are_meant_for_real_actions() {
+    let circuit = common::demo("twin-fire-pump-ignition");
+    let battery = circuit.parts.iter().find(|p| p.kind.is_source());
+    let battery = battery.expect("a battery").id.clone();
+    let amps = |function| common::reading(function, "BAT.+", Some("BAT.-"), None);
+    let apart = |what: &str| {
+        Action::TakeApart(TakeApart {
+            what: what.to_owned(),
+        })
+    };
+    let pairs = [
+        (join("BAT.+", "BAT.-", false), join("BAT.+", "BAT.-", true)),
+        (amps(Function::DC_AMPS), amps(Function::DC_VOLTS)),
+        (apart(&battery), apart("F1")),
+        (
+            control("plug 1", "on the block"),
+            control("plug 1", "fitted"),
+        ),
+    ];
+    let warnings = warnings(&circuit);
+    let warned = |action: &Action| {
+        let given = serde_json::to_value(action).unwrap();
+        let holds = |w: &&Warning| {
+            let all = w.before.iter();
+            let mut of = all.map(|of| {
+                of.iter()
+                    .all(|(field, value)| given.get(field) == Some(value))
+            });
+            of.any(|holds| holds)
+        };
+        warnings.iter().find(holds).map(|w| w.act)
+    };
+    let acts: Vec<_> = pairs
+        .iter()
+        .map(|(dangerous, _)| warned(dangerous))
+        .collect();
+    let all = [
+        DangerousAct::JoinUnfused,
+        DangerousAct::Amps,
+        DangerousAct::BatteryOff,
+        DangerousAct::OpenSpark,
+    ];
+    assert_eq!(acts, all.map(Some));
+    for (_, harmless) in &pairs {
+        assert_eq!(warned(harmless), None, "{harmless:?}");
     }
 }

@@ -21,7 +21,7 @@ pub enum DangerousAct {
 }
 
 /// A dangerous act with its caution.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Danger {
     pub act: DangerousAct,
     pub text: String,

@@ -287,7 +287,7 @@ impl Look<'_> {
     fn is_out(&self) -> bool {
         let place = Place::Part(self.context.index);
         let own = |tag: &ElementTag| tag.place == place && tag.role != Role::Stray;
-        !self.wiring.tags.iter().any(own)
+        !self.wiring.tags().iter().any(own)
     }
 
     /// How far the voltage across one of the part's elements swings over what goes to and fro, in

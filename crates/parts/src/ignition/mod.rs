@@ -29,6 +29,7 @@ pub(super) use magneto::{BREAKER_MAGNETO, MAGNETO};
 pub(super) use module::Module;
 pub(super) use pencil_coil::PencilCoil;
 pub(super) use pickup::Pickup;
+pub use plug::ON_THE_BLOCK;
 pub(super) use plug::Plug;
 pub(super) use points::Points;
 pub use windings::TOWER;

@@ -15,7 +15,9 @@ use cimento_model::part::{
 use cimento_model::stamped::Role;
 use cimento_model::state::OperatingState;
 
-const POSITIONS: [&str; 2] = ["fitted", "on the block"];
+/// Where a plug lies whose spark is looked at.
+pub const ON_THE_BLOCK: &str = "on the block";
+const POSITIONS: [&str; 2] = ["fitted", ON_THE_BLOCK];
 /// A cracked insulator flashes over at so many volts, away from the gas; common practice.
 const CRACK_V: f64 = 3500.0;
 /// A bridged gap, in ohms.

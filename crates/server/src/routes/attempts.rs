@@ -11,13 +11,13 @@ use axum::http::header;
 use axum::response::IntoResponse;
 use cimento_bench::instruments::{Function, SWEEPS};
 use cimento_diagnosis::attempt::{
-    Action, Answer, BenchView, Refusal, RepairKind, Session, Step, repairs,
+    Action, Answer, BenchView, Refusal, RepairKind, Session, Step, Warning, repairs, warnings,
 };
 use cimento_diagnosis::lesson::{
     Experiment, HealthySheet, Lesson, Means, Papers, Purpose, experiments,
 };
 use cimento_diagnosis::suspects::{hint, next_level};
-use cimento_model::circuit::{CurrentPath, Danger, Drawing, PlaceInfo};
+use cimento_model::circuit::{CurrentPath, Drawing, PlaceInfo};
 use cimento_store::{AttemptRow, NewStep, Role, Standing, User};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -67,7 +67,7 @@ struct AttemptView {
     complaint: String,
     cautions: Vec<String>,
     /// What is warned of again before it is done.
-    dangers: Vec<Danger>,
+    warnings: Vec<Warning>,
     predictions: bool,
     functions: Vec<Function>,
     /// The oscilloscope may be used.
@@ -404,7 +404,7 @@ fn attempt_view(standing: &Standing, session: &Session) -> AttemptView {
         words: lesson.words.clone(),
         complaint: lesson.symptom.text.clone(),
         cautions: circuit.cautions(),
-        dangers: circuit.dangers(),
+        warnings: warnings(circuit),
         predictions: lesson.predictions,
         functions: lesson.functions.clone(),
         scope: lesson.scope,

@@ -7,8 +7,8 @@ mod regulator;
 
 pub use filament::filament_ohms;
 
-use crate::matrix::Stamper;
-use crate::netlist::Node;
+use crate::node::Node;
+use crate::stamper::Stamper;
 
 /// One element between two nodes. Current counts from `a` to `b`.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -188,7 +188,7 @@ impl Element {
 
     /// Writes a linear element; `extra` is its first own unknown. The order of the writes depends
     /// on [`Element::shape`] alone.
-    pub(crate) fn stamp(&self, s: &mut Stamper<'_>, extra: usize) {
+    pub(crate) fn stamp(&self, s: &mut impl Stamper, extra: usize) {
         match *self {
             Self::Branch { a, b, ohms, volts } => {
                 let (from_v, own, rhs) = if ohms.is_infinite() {
@@ -196,10 +196,10 @@ impl Element {
                 } else {
                     (1.0, -ohms, volts)
                 };
-                s.series(a, b, extra, from_v, own, rhs);
+                s.series((a, b), extra, (from_v, own), rhs);
             }
-            Self::Capacitor { a, b, .. } => s.series(a, b, extra, 0.0, 1.0, 0.0),
-            Self::Inductor { a, b, .. } => s.series(a, b, extra, 1.0, 0.0, 0.0),
+            Self::Capacitor { a, b, .. } => s.series((a, b), extra, (0.0, 1.0), 0.0),
+            Self::Inductor { a, b, .. } => s.series((a, b), extra, (1.0, 0.0), 0.0),
             Self::Conductance { a, b, siemens } => s.conductance(a, b, siemens),
             Self::CurrentSource { a, b, amps } => s.current(a, b, amps),
             Self::Regulator {

@@ -1,12 +1,12 @@
 //! DC motor with a permanent field. Unknowns: current and speed.
 
 use super::Load;
-use crate::matrix::Stamper;
-use crate::netlist::Node;
+use crate::node::Node;
+use crate::stamper::Stamper;
 
 /// `v(a) − v(b) − ohms·i − k·w = 0`, and either `w = held` or `k·i − viscous·w = static_nm`.
 pub(super) fn stamp(
-    s: &mut Stamper<'_>,
+    s: &mut impl Stamper,
     (a, b): (Node, Node),
     extra: usize,
     (ohms, k): (f64, f64),
@@ -14,7 +14,7 @@ pub(super) fn stamp(
     held: Option<f64>,
 ) {
     let w = extra + 1;
-    s.series(a, b, extra, 1.0, -ohms, 0.0);
+    s.series((a, b), extra, (1.0, -ohms), 0.0);
     s.entry(extra, w, -k);
     let (from_i, own, rhs) = match held {
         Some(held) => (0.0, 1.0, held),

@@ -1,13 +1,13 @@
 //! A source that holds a voltage somewhere by sending current somewhere else: what is inside a
 //! regulator, whether it feeds a sensor or excites a generator.
 
-use crate::matrix::Stamper;
-use crate::netlist::Node;
+use crate::node::Node;
+use crate::stamper::Stamper;
 
 /// `v(plus) − v(minus) + ohms·i = volts` with `i` from `a` to `b` through the element, or `i = amps`
 /// where `ohms` is infinite.
 pub(super) fn stamp(
-    s: &mut Stamper<'_>,
+    s: &mut impl Stamper,
     (a, b): (Node, Node),
     (plus, minus): (Node, Node),
     k: usize,

@@ -24,7 +24,8 @@ pub use spares::Spares;
 
 use crate::elements::Element;
 use crate::error::SolveError;
-use crate::netlist::{ElementId, Netlist, Node};
+use crate::netlist::Netlist;
+use crate::node::{ElementId, Node};
 use crate::solution::Solution;
 use network::Network;
 use reduced::{Law, Reduced};

@@ -1,7 +1,8 @@
 //! What changes by itself while time passes: switches, gaps, sources that follow a shape.
 
 use crate::elements::Element;
-use crate::netlist::{ElementId, Netlist, Node};
+use crate::netlist::Netlist;
+use crate::node::{ElementId, Node};
 use crate::solution::Solution;
 
 /// Everything in a netlist that moves.

@@ -11,7 +11,8 @@ use crate::dense::dot;
 use crate::elements::Element;
 use crate::error::SolveError;
 use crate::matrix::System;
-use crate::netlist::{ElementId, Netlist, Node};
+use crate::netlist::Netlist;
+use crate::node::{ElementId, Node};
 use crate::solution::Solution;
 use crate::{INSULATION_OHMS, LEAK_OHMS};
 

@@ -4,42 +4,32 @@ import { useCallback, useRef } from 'react';
 
 import type { Action, AttemptView } from '../../api/client';
 
-type Act = AttemptView['dangers'][number]['act'];
+type Warning = AttemptView['warnings'][number];
 
-/** The dangerous act that an action is, if it is one. */
-function danger(attempt: AttemptView, action: Action): Act | undefined {
-  switch (action.do) {
-    case 'join':
-      return action.fused ? undefined : 'join_unfused';
-    case 'take_reading':
-      return action.function === 'dc_amps' ? 'amps' : undefined;
-    case 'take_apart':
-      return attempt.drawing.parts.some((p) => p.id === action.what && p.is_source) ? 'battery_off' : undefined;
-    case 'set_control':
-      return action.position === 'on the block' ? 'open_spark' : undefined;
-    default:
-      return undefined;
-  }
+/** The warning that is meant for an action, if there is one. */
+export function warningOf(warnings: Warning[], action: Action): Warning | undefined {
+  const given: Record<string, unknown> = { ...action };
+  const holds = (of: Record<string, unknown>) => Object.entries(of).every(([field, value]) => given[field] === value);
+  return warnings.find((w) => w.before.some(holds));
 }
 
 /** Asks before the first act of each kind, and does the rest at once. */
 export function useCaution(attempt: AttemptView | undefined) {
   const { modal } = App.useApp();
-  const warned = useRef(new Set<Act>());
+  const warned = useRef(new Set<Warning['act']>());
   return useCallback(
     (action: Action): Promise<boolean> => {
-      const act = attempt && danger(attempt, action);
-      const text = attempt?.dangers.find((d) => d.act === act)?.text;
-      if (!act || !text || warned.current.has(act)) return Promise.resolve(true);
+      const warning = attempt && warningOf(attempt.warnings, action);
+      if (!warning || warned.current.has(warning.act)) return Promise.resolve(true);
       return new Promise((answer) => {
         modal.confirm({
           title: 'Caution',
-          content: text,
+          content: warning.text,
           okText: 'Do it all the same',
           okButtonProps: { danger: true },
           cancelText: 'Leave it',
           onOk: () => {
-            warned.current.add(act);
+            warned.current.add(warning.act);
             answer(true);
           },
           onCancel: () => answer(false),

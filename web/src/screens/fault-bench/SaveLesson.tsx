@@ -8,6 +8,7 @@ import { api, ask, type FaultBenchView, type FaultDoc, type MeterFunction, type 
 import { useStill } from '../../app/useStable';
 import { useInstruments } from '../../app/instruments';
 import { LessonRules, useUsual, type Rules } from './LessonRules';
+import './SaveLesson.css';
 
 type Props = { circuit: number; version: number; title: string; faults: FaultDoc[]; view: FaultBenchView };
 
@@ -147,7 +148,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
       </div>
       <Modal
         title={tools ? 'Give out to try the tools' : 'Save as a lesson'}
-        style={{ top: 20 }}
+        className="high-modal"
         open={open}
         onCancel={() => setOpen(false)}
         onOk={() => (dealt.length > 0 ? setOpen(false) : void save())}

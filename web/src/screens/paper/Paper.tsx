@@ -58,16 +58,16 @@ export default function Paper() {
             </section>
             <section aria-label="Bench sheet" className="sheet-page">
               <h1>Bench sheet: {order.title}</h1>
-              <table className="sheet-table blank">
+              <table className="sheet-table blank bench-sheet">
                 <thead>
                   <tr>
-                    <th style={{ width: '5%' }}>#</th>
-                    <th style={{ width: '18%' }}>State</th>
-                    <th style={{ width: '12%' }}>Instrument</th>
-                    <th style={{ width: '20%' }}>Red · black</th>
-                    <th style={{ width: '12%' }}>Predicted</th>
-                    <th style={{ width: '12%' }}>Read</th>
-                    <th style={{ width: '21%' }}>Verdict, and what it clears</th>
+                    <th>#</th>
+                    <th>State</th>
+                    <th>Instrument</th>
+                    <th>Red · black</th>
+                    <th>Predicted</th>
+                    <th>Read</th>
+                    <th>Verdict, and what it clears</th>
                   </tr>
                 </thead>
                 <tbody>

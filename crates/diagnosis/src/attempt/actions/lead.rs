@@ -126,7 +126,7 @@ fn blows(bench: &Bench, jumper: usize) -> bool {
     let worn: f64 = points
         .iter()
         .map(|p| {
-            let lines = p.wiring.tags.iter().filter(|l| l.name == "jumper");
+            let lines = p.wiring.tags().iter().filter(|l| l.name == "jumper");
             let amps = lines
                 .map(|l| p.op.current(l.element))
                 .nth(jumper)
@@ -153,7 +153,7 @@ fn bypassed(bench: &Bench, from: &str, to: &str) -> Option<String> {
 fn carried(bench: &Bench) -> f64 {
     let points = &bench.settled().points;
     let amps = points.iter().map(|p| {
-        let mut leads = p.wiring.tags.iter().filter(|l| l.name == "jumper");
+        let mut leads = p.wiring.tags().iter().filter(|l| l.name == "jumper");
         leads
             .next_back()
             .map_or(0.0, |l| p.op.current(l.element).abs())

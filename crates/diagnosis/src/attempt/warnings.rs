@@ -1,0 +1,50 @@
+//! What one is warned of once more before doing it.
+
+use serde::Serialize;
+use serde_json::{Map, Value, json};
+use utoipa::ToSchema;
+
+use cimento_model::circuit::{Circuit, DangerousAct};
+use cimento_parts::ON_THE_BLOCK;
+
+/// A warning with what it is meant for.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Warning {
+    pub act: DangerousAct,
+    pub text: String,
+    /// It is meant for an action that holds all that one of these holds.
+    #[schema(value_type = Vec<std::collections::HashMap<String, Value>>)]
+    pub before: Vec<Map<String, Value>>,
+}
+
+/// The warnings at a circuit.
+pub fn warnings(circuit: &Circuit) -> Vec<Warning> {
+    let all = circuit.dangers().into_iter();
+    all.map(|danger| Warning {
+        before: before(danger.act, circuit),
+        act: danger.act,
+        text: danger.text,
+    })
+    .collect()
+}
+
+fn before(act: DangerousAct, circuit: &Circuit) -> Vec<Map<String, Value>> {
+    let held = match act {
+        DangerousAct::JoinUnfused => vec![json!({"do": "join", "fused": false})],
+        DangerousAct::Amps => vec![json!({"do": "take_reading", "function": "dc_amps"})],
+        DangerousAct::BatteryOff => {
+            let sources = circuit.parts.iter().filter(|p| p.kind.is_source());
+            sources
+                .map(|p| json!({"do": "take_apart", "what": p.id}))
+                .collect()
+        }
+        DangerousAct::OpenSpark => {
+            vec![json!({"do": "set_control", "position": ON_THE_BLOCK})]
+        }
+    };
+    let object = |value: Value| match value {
+        Value::Object(map) => map,
+        _ => Map::new(),
+    };
+    held.into_iter().map(object).collect()
+}
