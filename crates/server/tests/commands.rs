@@ -219,3 +219,26 @@ fn backup_copies_a_database_and_overwrites_nothing() {
     assert_eq!(code, 2);
     assert!(err.contains("it is there already"), "{err}");
 }
+
+#[test]
+fn kinds_says_all_there_is_to_write_a_part_down() {
+    let (code, out, _) = cimento(&["kinds"]);
+    assert_eq!(code, 0);
+    assert!(out.lines().any(|l| l.starts_with("relay ")), "{out}");
+    let (code, out, _) = cimento(&["kinds", "relay"]);
+    assert_eq!(code, 0);
+    for part in [
+        "ids begin with K",
+        "  86 ",
+        "coil resistance: 85 Ω unless said, 5 to 5000",
+        "contact pitted, in Ω: 0.5 unless said",
+    ] {
+        assert!(out.contains(part), "no {part} in {out}");
+    }
+    let (code, _, err) = cimento(&["kinds", "relais"]);
+    assert_eq!(code, 2);
+    assert!(
+        err.contains("there is no kind relais") && err.contains("changeover_relay"),
+        "{err}"
+    );
+}

@@ -13,6 +13,7 @@ mod instruments;
 mod module_ignition;
 mod modules;
 mod ngspice_in_time;
+mod parts;
 mod path_line;
 mod recipe;
 mod registry;

@@ -4,6 +4,7 @@ mod check;
 mod files;
 mod harness;
 mod key;
+mod kinds;
 mod plan;
 mod read;
 mod serve;
@@ -41,6 +42,8 @@ enum Command {
     Plan(plan::PlanArgs),
     /// Write the check sheet of the harnesses: each run with the resistance to expect.
     Harness(harness::HarnessArgs),
+    /// List the kinds of parts, or say all about one.
+    Kinds(kinds::KindsArgs),
     /// Write a SPICE netlist.
     Spice(spice::SpiceArgs),
     /// Serve an existing database.
@@ -93,6 +96,7 @@ pub fn main() -> ExitCode {
         Command::Suspects(args) => suspects::run(&args),
         Command::Plan(args) => plan::run(&args),
         Command::Harness(args) => harness::run(&args),
+        Command::Kinds(args) => kinds::run(&args),
         Command::Spice(args) => spice::run(&args),
         Command::Serve(args) => serve::serve(&args),
         Command::Demo(args) => serve::demo(&args),
