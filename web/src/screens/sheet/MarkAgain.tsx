@@ -11,6 +11,7 @@ type Kept = Schemas['KeptSheet'];
 
 export function MarkAgain({ id }: { id: number }) {
   const [open, setOpen] = useState(false);
+  const [done, setDone] = useState(false);
   const queries = useQueryClient();
   const params = { path: { id } };
   const kept = useQuery({
@@ -31,6 +32,7 @@ export function MarkAgain({ id }: { id: number }) {
     },
   });
   const begin = () => {
+    setDone(false);
     setOpen(true);
     again.mutate();
   };
@@ -39,7 +41,6 @@ export function MarkAgain({ id }: { id: number }) {
     again.reset();
   };
   const waiting = isWaiting(again.data) ? again.data : undefined;
-  const [done, setDone] = useState(false);
   const old = kept.data?.find((k) => k.stands);
   const made = kept.data?.at(-1);
   const error = again.error ?? kept.error ?? stand.error;
