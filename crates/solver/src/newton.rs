@@ -151,9 +151,7 @@ fn refine(
             .iter()
             .zip(&terms)
             .map(|(miss, terms)| miss.abs() / terms);
-        let worst = ratios.fold(0.0, |most: f64, of| {
-            most.max(if of.is_nan() { f64::INFINITY } else { of })
-        });
+        let worst = largest(ratios);
         (miss, worst)
     };
     let scale = x.iter().fold(1.0_f64, |m, v| m.max(v.abs()));
@@ -177,8 +175,10 @@ fn refine(
                 .for_each(|(x, r)| *x += r * amps);
         }
         let (after, then) = residual(&better);
-        // A steep junction may answer a refinement of the linear part badly: keep the better one.
-        if then > worst.max(EXACT) {
+        // A steep junction may answer a refinement of the linear part badly: what it makes worse in every measure
+        // is not taken.
+        if then > worst.max(EXACT) && largest(after.iter().copied()) > largest(left.iter().copied())
+        {
             break;
         }
         moved = x.iter().zip(&better).fold(0.0, |most, (old, new)| {
@@ -197,6 +197,13 @@ fn refine(
         }),
         None => Ok(()),
     }
+}
+
+/// The largest size of some numbers; infinite where one is no number.
+fn largest(of: impl Iterator<Item = f64>) -> f64 {
+    of.fold(0.0, |most, of| {
+        most.max(if of.is_nan() { f64::INFINITY } else { of.abs() })
+    })
 }
 
 /// Adds a current into an element's first node and out of its second to a right-hand side.
