@@ -181,6 +181,26 @@ impl<K: Clone + Eq + Hash + Send + Sync + 'static> Pool<K> {
         self.0.queue().jobs.get(what).map(|job| job.ticket.clone())
     }
 
+    /// Gives a computation up, unless another needs it: what waits is taken out, what is being worked at ends at
+    /// its next step.
+    pub(crate) fn give_up(&self, what: &K) {
+        let mut queue = self.0.queue();
+        let Some(own) = queue.jobs.get(what) else {
+            return;
+        };
+        let progress = Arc::clone(&own.ticket.progress);
+        if own.run.is_some() {
+            if let Some(job) = queue.jobs.remove(what) {
+                let _ = job.end.send(Some(Err(Problem::given_up())));
+            }
+            return;
+        }
+        let mut others = queue.jobs.iter().filter(|(other, _)| *other != what);
+        if !others.any(|(_, job)| Arc::ptr_eq(&job.ticket.progress, &progress)) {
+            progress.give_up();
+        }
+    }
+
     /// How many are to be worked at before one.
     pub(crate) fn ahead(&self, what: &K) -> usize {
         let queue = self.0.queue();
@@ -375,6 +395,47 @@ mod tests {
         assert!(marks.wait().await.is_ok());
         let order: Vec<_> = (0..2).map(|_| told.recv().unwrap()).collect();
         assert_eq!(order, ["reference", "marks"]);
+    }
+
+    #[tokio::test]
+    async fn what_waits_is_given_up_at_once_and_what_is_worked_at_at_its_next_step() {
+        let pool = Pool::new(1);
+        let (begun, begins) = mpsc::channel();
+        let (go, goes) = mpsc::channel::<()>();
+        let long = pool.ask("long", Urgency::Idle, move |progress| {
+            begun.send(()).unwrap();
+            goes.recv().unwrap();
+            progress.step()?;
+            Ok(())
+        });
+        begins.recv().unwrap();
+        let queued = pool.ask("queued", Urgency::Idle, |_| Ok(())).unwrap();
+        pool.give_up(&"queued");
+        assert_eq!(queued.ended().unwrap().unwrap_err().status, 409);
+        pool.give_up(&"nothing of the kind");
+        pool.give_up(&"long");
+        go.send(()).unwrap();
+        assert_eq!(long.unwrap().wait().await.unwrap_err().status, 409);
+        assert!(pool.asked(&"long").is_none() && pool.asked(&"queued").is_none());
+    }
+
+    #[tokio::test]
+    async fn what_another_needs_is_not_given_up() {
+        let pool = Pool::new(1);
+        let (begun, begins) = mpsc::channel();
+        let (go, goes) = mpsc::channel::<()>();
+        let reference = pool.ask("reference", Urgency::Idle, move |progress| {
+            begun.send(()).unwrap();
+            goes.recv().unwrap();
+            progress.step()?;
+            Ok(())
+        });
+        begins.recv().unwrap();
+        let marks = pool.ask_with("marks", Urgency::Mark, Some(&"reference"), |_| Ok(()));
+        pool.give_up(&"reference");
+        go.send(()).unwrap();
+        assert!(reference.unwrap().wait().await.is_ok());
+        assert!(marks.unwrap().wait().await.is_ok());
     }
 
     #[test]

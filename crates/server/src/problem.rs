@@ -105,6 +105,11 @@ impl Problem {
         }
     }
 
+    pub fn given_up() -> Self {
+        let detail = "this was stopped before it was done; ask for it again to begin anew";
+        Self::new("given-up", "Stopped", StatusCode::CONFLICT, detail)
+    }
+
     pub fn internal() -> Self {
         let detail = "the server could not do this; what was stored is safe, try again";
         Self::new(
@@ -167,6 +172,9 @@ impl From<Refusal> for Problem {
 
 impl From<BenchError> for Problem {
     fn from(e: BenchError) -> Self {
+        if e == BenchError::GivenUp {
+            return Self::given_up();
+        }
         // The sentence names an element, which may be the faulted one: it is for the log only.
         tracing::error!("{e}");
         Self::internal()

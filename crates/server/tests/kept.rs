@@ -195,3 +195,42 @@ async fn a_student_does_not_watch_the_reasoning_before_the_end() {
     let refused = school.ask("GET", path, Some(&student), None).await;
     assert_eq!(refused.status, StatusCode::FORBIDDEN, "{}", refused.text);
 }
+
+/// An instructor stops what takes too long: nothing comes of it, what stands goes on standing, and asked for
+/// again it is made. A student stops nothing.
+#[tokio::test]
+async fn marking_again_can_be_stopped() {
+    let mut school = School::new();
+    let (instructor, student) = handed_in(&school).await;
+    assert_eq!(fault(&school, &student).await, "W8 open");
+    // Without the reference at hand it takes its time.
+    school.restart();
+    let asks = |method, path| school.ask_once(method, path, Some(&instructor), None);
+    let (sheets, waiting) = ("/api/attempts/1/sheets", "/api/attempts/1/waiting");
+    let again = asks("POST", sheets).await;
+    assert_eq!(again.status, StatusCode::ACCEPTED, "{}", again.text);
+    let refused = school
+        .ask_once("DELETE", waiting, Some(&student), None)
+        .await;
+    assert_eq!(refused.status, StatusCode::FORBIDDEN, "{}", refused.text);
+    let (told, stopped) = tokio::join!(asks("GET", waiting), asks("DELETE", waiting));
+    assert_eq!(stopped.status, StatusCode::NO_CONTENT, "{}", stopped.text);
+    assert!(
+        told.text.contains(r#""state":"failed""#)
+            && told.text.contains("stopped before it was done"),
+        "{}",
+        told.text
+    );
+    assert_eq!(
+        asks("GET", sheets).await.json().as_array().unwrap().len(),
+        1
+    );
+    let again = asks("POST", sheets).await;
+    assert_eq!(again.status, StatusCode::ACCEPTED, "{}", again.text);
+    let told = asks("GET", waiting).await;
+    assert!(told.text.contains(r#""state":"done""#), "{}", told.text);
+    assert_eq!(
+        asks("GET", sheets).await.json().as_array().unwrap().len(),
+        2
+    );
+}

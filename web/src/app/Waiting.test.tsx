@@ -1,4 +1,5 @@
 import { act, render, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 
 import { about, isWaiting, sentence, WaitingFor, type Waiting } from './Waiting';
@@ -57,6 +58,15 @@ describe('who waits', () => {
     tell(waiting({ state: 'done', share: 1 }));
     expect(done).toHaveBeenCalledTimes(1);
     expect(source.close).toHaveBeenCalled();
+  });
+
+  it('may stop it where there is a button for that, until it has ended', async () => {
+    const stop = vi.fn();
+    render(<WaitingFor what="Marking." events="/e" first={waiting()} onDone={() => {}} onStop={stop} />);
+    await userEvent.click(screen.getByRole('button', { name: 'Stop' }));
+    expect(stop).toHaveBeenCalledTimes(1);
+    tell(waiting({ state: 'failed', detail: 'this was stopped' }));
+    expect(screen.queryByRole('button')).toBeNull();
   });
 
   it('is told why it failed', () => {

@@ -1,8 +1,8 @@
 // Something that the server works out: how far it is, told as it goes on.
-import { Progress } from 'antd';
+import { Button, Progress } from 'antd';
 import { useEffect, useEffectEvent, useState } from 'react';
 
-import type { Schemas } from '../api/client';
+import { api, ask, type Schemas } from '../api/client';
 import './Waiting.css';
 
 export type Waiting = Schemas['Waiting'];
@@ -28,6 +28,9 @@ export function sentence(now: Waiting): string {
   return `${doing}${left} …`;
 }
 
+/** Stops what an attempt's marks wait for; whoever waits is told so by the events. */
+export const stopMarking = (id: number) => ask(api.DELETE('/api/attempts/{id}/waiting', { params: { path: { id } } }));
+
 type Props = {
   what: string;
   /** Where the server tells how far it is. */
@@ -35,9 +38,11 @@ type Props = {
   first: Waiting;
   /** It is there now. */
   onDone: () => void;
+  /** Stops it, for those who may. */
+  onStop?: () => void;
 };
 
-export function WaitingFor({ what, events, first, onDone }: Props) {
+export function WaitingFor({ what, events, first, onDone, onStop }: Props) {
   const [now, setNow] = useState(first);
   const done = useEffectEvent(onDone);
   useEffect(() => {
@@ -57,6 +62,11 @@ export function WaitingFor({ what, events, first, onDone }: Props) {
         <b>{what}</b> <span className={failed ? 'bad' : 'quiet'}>{sentence(now)}</span>
       </p>
       {!failed && <Progress percent={Math.round(100 * now.share)} status="active" aria-label={what} />}
+      {!failed && onStop && (
+        <Button size="small" onClick={onStop}>
+          Stop
+        </Button>
+      )}
     </div>
   );
 }

@@ -36,7 +36,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(sheet))
         .routes(routes!(sheet_csv))
         .routes(routes!(debriefed))
-        .routes(routes!(waiting))
+        .routes(routes!(waiting, stop_waiting))
         .routes(routes!(sheets, mark_again))
         .routes(routes!(let_stand))
         .routes(routes!(give_marks))
@@ -270,6 +270,27 @@ async fn waiting(
         }
     });
     Ok(told(state.clone(), task.await?))
+}
+
+/// Stop what an attempt's marks are waiting for; asked for again it begins anew.
+#[utoipa::path(delete, operation_id = "attempts_stop_waiting", path = "/api/attempts/{id}/waiting", params(("id" = i32, Path)), responses((status = 204), (status = 404, body = Problem)))]
+async fn stop_waiting(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+) -> Result<StatusCode, Problem> {
+    state
+        .work(move |s| {
+            let row = s.store.attempt(id)?;
+            let task = match row.handed_in {
+                true => Task::Marks(id),
+                false => Task::Reference(row.lesson_id),
+            };
+            s.reasoner.pool.give_up(&task);
+            Ok(())
+        })
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// A mark sheet that was made for an attempt.

@@ -5,7 +5,7 @@ import { Button, Modal } from 'antd';
 import { useState } from 'react';
 
 import { api, ask, type Schemas } from '../../api/client';
-import { isWaiting, WaitingFor } from '../../app/Waiting';
+import { isWaiting, stopMarking, WaitingFor } from '../../app/Waiting';
 
 type Kept = Schemas['KeptSheet'];
 
@@ -66,6 +66,7 @@ export function MarkAgain({ id }: { id: number }) {
             what="Marking."
             events={`/api/attempts/${id}/waiting`}
             first={waiting}
+            onStop={() => void stopMarking(id)}
             onDone={() => {
               setDone(true);
               void kept.refetch();

@@ -5,7 +5,7 @@ import { Link, useParams } from 'react-router';
 import { api, ask, type AttemptView, type MarkSheet } from '../../api/client';
 import { useMe } from '../../app/me';
 import { Shell } from '../../app/Shell';
-import { isWaiting, WaitingFor } from '../../app/Waiting';
+import { isWaiting, stopMarking, WaitingFor } from '../../app/Waiting';
 import { GiveMarks } from './GiveMarks';
 import { MarkAgain } from './MarkAgain';
 import { Replay } from './Replay';
@@ -43,6 +43,7 @@ export default function Sheet() {
             events={`/api/attempts/${id}/waiting`}
             first={sheet.data}
             onDone={() => void sheet.refetch()}
+            onStop={me?.role === 'instructor' ? () => void stopMarking(id) : undefined}
           />
         )}
         {sheet.error && (
