@@ -21,7 +21,7 @@ describe('a sentence', () => {
     [waiting({ state: 'queued', ahead: 2 }), '2 things are before it.'],
     [waiting({ state: 'queued', ahead: 1 }), '1 thing is before it.'],
     [waiting({ state: 'queued' }), 'It is next.'],
-    [waiting({ state: 'failed', detail: 'no solution' }), 'no solution'],
+    [waiting({ state: 'failed', detail: 'no solution' }), 'No solution'],
   ])('says how far %o is', (now, text) => expect(sentence(now)).toBe(text));
 
   it('counts in minutes where seconds are too many', () => {
@@ -69,10 +69,19 @@ describe('who waits', () => {
     expect(screen.queryByRole('button')).toBeNull();
   });
 
+  it('may begin it anew where it has failed', async () => {
+    const again = vi.fn();
+    render(<WaitingFor what="Marking." events="/e" first={waiting()} onDone={() => {}} onAgain={again} />);
+    expect(screen.queryByRole('button')).toBeNull();
+    tell(waiting({ state: 'failed', detail: 'this was stopped' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Begin anew' }));
+    expect(again).toHaveBeenCalledTimes(1);
+  });
+
   it('is told why it failed', () => {
     render(<WaitingFor what="Marking." events="/e" first={waiting()} onDone={() => {}} />);
     tell(waiting({ state: 'failed', detail: 'the circuit has no solution' }));
-    expect(screen.getByRole('alert')).toHaveTextContent('the circuit has no solution');
+    expect(screen.getByRole('alert')).toHaveTextContent('The circuit has no solution');
     expect(screen.queryByRole('progressbar')).toBeNull();
   });
 });

@@ -17,14 +17,16 @@ export function about(seconds: number): string {
   return seconds < 90 ? `about ${Math.max(1, Math.round(seconds))} s` : `about ${Math.round(seconds / 60)} min`;
 }
 
+const begins = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
 /** What is being done, in a sentence. */
 export function sentence(now: Waiting): string {
-  if (now.state === 'failed') return now.detail ?? 'It could not be worked out.';
+  if (now.state === 'failed') return begins(now.detail ?? 'it could not be worked out');
   if (now.state === 'queued') {
     return now.ahead === 0 ? 'It is next.' : `${now.ahead} ${now.ahead === 1 ? 'thing is' : 'things are'} before it.`;
   }
   const left = typeof now.left_s === 'number' ? `, ${about(now.left_s)} left` : '';
-  const doing = now.about === '' ? 'Working' : now.about[0]?.toUpperCase() + now.about.slice(1);
+  const doing = begins(now.about === '' ? 'working' : now.about);
   return `${doing}${left} …`;
 }
 
@@ -40,9 +42,11 @@ type Props = {
   onDone: () => void;
   /** Stops it, for those who may. */
   onStop?: () => void;
+  /** Asks for it anew, where it has failed. */
+  onAgain?: () => void;
 };
 
-export function WaitingFor({ what, events, first, onDone, onStop }: Props) {
+export function WaitingFor({ what, events, first, onDone, onStop, onAgain }: Props) {
   const [now, setNow] = useState(first);
   const done = useEffectEvent(onDone);
   useEffect(() => {
@@ -65,6 +69,11 @@ export function WaitingFor({ what, events, first, onDone, onStop }: Props) {
       {!failed && onStop && (
         <Button size="small" onClick={onStop}>
           Stop
+        </Button>
+      )}
+      {failed && onAgain && (
+        <Button size="small" onClick={onAgain}>
+          Begin anew
         </Button>
       )}
     </div>

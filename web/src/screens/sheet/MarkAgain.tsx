@@ -63,9 +63,11 @@ export function MarkAgain({ id }: { id: number }) {
       >
         {waiting && !done && (
           <WaitingFor
+            key={again.submittedAt}
             what="Marking."
             events={`/api/attempts/${id}/waiting`}
             first={waiting}
+            onAgain={() => again.mutate()}
             onStop={() => void stopMarking(id)}
             onDone={() => {
               setDone(true);

@@ -20,10 +20,12 @@ export function Replay({ id, attempt }: { id: number; attempt: AttemptView }) {
   if (isWaiting(told.data)) {
     return (
       <WaitingFor
+        key={told.dataUpdatedAt}
         what="Going through it step by step."
         events={`/api/attempts/${id}/waiting`}
         first={told.data}
         onDone={() => void told.refetch()}
+        onAgain={() => void told.refetch()}
       />
     );
   }

@@ -39,10 +39,12 @@ export default function Sheet() {
         {attempt.data?.purpose === 'tools' && <p>Nothing is marked on a bench for trying the tools.</p>}
         {isWaiting(sheet.data) && (
           <WaitingFor
+            key={sheet.dataUpdatedAt}
             what="Marking: every reading is held against every fault that was possible."
             events={`/api/attempts/${id}/waiting`}
             first={sheet.data}
             onDone={() => void sheet.refetch()}
+            onAgain={() => void sheet.refetch()}
             onStop={me?.role === 'instructor' ? () => void stopMarking(id) : undefined}
           />
         )}
