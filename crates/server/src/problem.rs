@@ -175,6 +175,14 @@ impl From<BenchError> for Problem {
         if e == BenchError::GivenUp {
             return Self::given_up();
         }
+        if let BenchError::TooLarge { .. } = e {
+            return Self::new(
+                "too-large",
+                "Too large",
+                StatusCode::UNPROCESSABLE_ENTITY,
+                e.to_string(),
+            );
+        }
         // The sentence names an element, which may be the faulted one: it is for the log only.
         tracing::error!("{e}");
         Self::internal()

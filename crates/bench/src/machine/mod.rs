@@ -81,6 +81,11 @@ pub enum BenchError {
     /// What was done to it cannot be done again.
     #[error("a step cannot be done again: {0}")]
     NotDone(String),
+    /// Reasoning about it would take more memory than there is for one machine.
+    #[error(
+        "this machine is too large to reason about: more faults could be there, in more states, than {most_mb} MB hold; divide the circuit, or allow fewer instruments"
+    )]
+    TooLarge { most_mb: usize },
     /// Nobody wanted the rest of it.
     #[error("it was given up")]
     GivenUp,

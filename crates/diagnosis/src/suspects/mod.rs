@@ -12,6 +12,7 @@ mod pairs;
 mod plan;
 mod progress;
 mod reference;
+mod room;
 mod screens;
 mod spans;
 mod sweep;

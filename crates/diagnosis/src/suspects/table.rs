@@ -11,6 +11,7 @@ use utoipa::ToSchema;
 
 use super::information::{Beliefs, Believed, Grouped};
 use super::progress::Progress;
+use super::room::Room;
 use super::spans::Span;
 use super::threads;
 use super::tracks::Suspects;
@@ -117,9 +118,12 @@ impl Table {
             grouped: Arc::default(),
             truth: Vec::new(),
         };
+        let room = Room::default();
         let (mut all, mut spans, mut grouped) = (Vec::new(), Vec::new(), Vec::new());
         for (at, state) in states.iter().enumerate() {
             let state = Reached::new(lesson, state, at)?;
+            let count = state.measurements.len() * after_complaint.segments.len();
+            room.take(count * size_of::<Span>())?;
             let mut measured = threads::each(
                 stretches.len(),
                 || after_complaint.for_another_thread(),

@@ -13,6 +13,7 @@ use std::sync::Arc;
 use super::candidates::{Candidate, candidates};
 use super::information::{Beliefs, Believed, information_gain};
 use super::progress::Progress;
+use super::room::Room;
 use super::screens::Looked;
 use super::spans::Span;
 use super::threads;
@@ -188,13 +189,18 @@ impl Suspects {
             },
         };
         progress.begin(TRYING, out.candidates.len());
+        let room = Room::default();
         let begun = threads::each(
             out.candidates.len(),
             || out.for_another_thread(),
             |own, n| {
                 own.begin(n)?;
                 progress.step()?;
-                Ok::<_, BenchError>(std::mem::take(&mut own.segments))
+                let begun = std::mem::take(&mut own.segments);
+                // Neighbours share an end: of each the second is counted.
+                let machines = begun.iter().flat_map(|s| &s.ends[1].benches);
+                room.take(machines.map(Bench::bytes).sum())?;
+                Ok::<_, BenchError>(begun)
             },
         )?;
         out.segments = begun.into_iter().flatten().collect();
