@@ -10,9 +10,7 @@ use reqwest::Method;
 use serde_json::{Value, json};
 
 use crate::Failure;
-use crate::person::Person;
-
-pub const PASSWORD: &str = "red-and-black";
+use crate::person::{PASSWORD, Person};
 
 pub fn name(nth: usize) -> String {
     format!("student{nth}")
