@@ -61,6 +61,17 @@ impl Complaint {
         }
         false
     }
+
+    /// Whether each thing that it does is done by one of two others: a machine between these may do it all.
+    pub fn lies_between(&self, one: &Self, other: &Self) -> bool {
+        let trials = self.trials.iter().zip(&one.trials).zip(&other.trials);
+        let mut each = trials.map(|((own, one), other)| {
+            let (one, other) = (one.signs(), other.signs());
+            let own = own.signs();
+            own.iter().all(|s| one.contains(s) || other.contains(s))
+        });
+        each.all(|held| held)
+    }
 }
 
 /// Tries the machine: every position of the key in turn, the other controls worked. The bench is

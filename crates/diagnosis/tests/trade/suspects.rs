@@ -251,6 +251,58 @@ fn nor_on_circuits_that_are_made_up() {
     }
 }
 
+/// Eight lamps one after the other on a chain of splices: between the resistance that dims the last and that which
+/// dims the first lie a few thousandths of an ohm, and the fault that is there stays in it.
+#[test]
+fn nor_where_a_little_more_dims_one_lamp_more() {
+    let lamps = 8;
+    let mut parts = serde_json::json!({ "BAT": {"kind": "battery"}, "F1": {"kind": "fuse", "params": {"rating_a": 30}} });
+    let (mut splices, mut wires) = (
+        serde_json::json!({}),
+        vec![("BAT.-".to_owned(), "G1".to_owned())],
+    );
+    wires.push(("BAT.+".to_owned(), "F1.1".to_owned()));
+    let mut from = "F1.2".to_owned();
+    for n in 1..=lamps {
+        parts[format!("H{n}")] = serde_json::json!({"kind": "lamp", "params": {"rated_w": 5}});
+        splices[format!("SP{n}")] = serde_json::json!({});
+        wires.push((from, format!("SP{n}")));
+        wires.push((format!("SP{n}"), format!("H{n}.1")));
+        wires.push((format!("H{n}.2"), "G2".to_owned()));
+        from = format!("SP{n}");
+    }
+    let wire = |(n, (from, to)): (usize, &(String, String))| serde_json::json!({ "id": format!("W{n}"), "from": from, "to": to, "ohms": 0.002 });
+    let wires: Vec<_> = wires.iter().enumerate().map(wire).collect();
+    let doc = serde_json::json!({ "format": "cimento/circuit", "version": 1, "title": "t", "system_v": 12, "parts": parts,
+        "splices": splices, "grounds": {"G1": {"metal": "body"}, "G2": {"metal": "body"}}, "wires": wires });
+    let circuit = cimento_parts::read_circuit(&doc.to_string()).unwrap();
+    let dim = |ohms: f64| {
+        let faults = common::faults(&circuit, &[&format!("F1:high_resistance={ohms}")]);
+        let notices = cimento_bench::Bench::new(&circuit, &faults)
+            .unwrap()
+            .notices();
+        notices.iter().filter(|n| n.sign == "dim").count()
+    };
+    // Halved until some are dim and some are not.
+    let (mut few, mut many) = (0.05, 2.0);
+    let mut ohms: f64 = 1.0;
+    while !(1..lamps).contains(&dim(ohms)) {
+        assert!(many - few > 1e-6, "no lamp by itself: {few} {many}");
+        match dim(ohms) {
+            0 => few = ohms,
+            _ => many = ohms,
+        }
+        ohms = f64::midpoint(few, many);
+    }
+    let fault = format!("F1:high_resistance={ohms}");
+    let lesson = common::lesson(&circuit, &common::faults(&circuit, &[&fault])).unwrap();
+    let suspects = Suspects::after_complaint(&lesson).unwrap();
+    assert!(
+        suspects.places().contains(&circuit.place("F1").unwrap()),
+        "{fault} is gone"
+    );
+}
+
 #[test]
 fn nor_when_it_comes_and_goes() {
     let circuit = common::tug();
