@@ -1,16 +1,13 @@
 //! One long attempt: what a reading costs early and late, how large its answer is, and what a step, a screen
 //! of the oscilloscope and a password take.
 
-use std::sync::Arc;
-
 use reqwest::Method;
 use serde_json::{Value, json};
-use tokio::sync::Mutex;
 use tokio::time::{Duration, sleep};
 
-use crate::person::{Measured, Person};
-use crate::server::Server;
-use crate::{Attempt as Args, Failure, Program, school};
+use crate::person::Person;
+use crate::school::{self, School};
+use crate::{Attempt as Args, Failure, Program};
 
 /// Readings of whose CPU the median is taken.
 const OVER: usize = 50;
@@ -50,21 +47,13 @@ impl<'a> Bench<'a> {
 }
 
 pub async fn run(program: &Program, args: &Args) -> Result<(), Failure> {
-    let folder = tempfile::tempdir()?;
-    let database = folder.path().join("school.db");
     let circuits = ["ground-power-unit-throttle", "baggage-tug-ignition"];
-    school::found(&database, &program.circuits, &circuits, 1)?;
-    let server = Server::start(program, &database).await?;
-    let measured = Arc::new(Mutex::new(Measured::default()));
-    let instructor = Person::new(&server.url, &measured)?;
-    instructor
-        .sign_in("instructor")
-        .await
-        .ok_or("no instructor")?;
-    school::give(&instructor, "Long", 1, "W26", false, 0..1).await?;
-    school::give(&instructor, "In time", 2, "W4", true, 0..1).await?;
-    school::give(&instructor, "Handed in", 1, "W26", false, 0..1).await?;
-    let student = Person::new(&server.url, &measured)?;
+    let school = School::open(program, &circuits, 1).await?;
+    let (server, instructor, measured) = (&school.server, &school.instructor, &school.measured);
+    school::give(instructor, "Long", 1, "W26", false, 0..1).await?;
+    school::give(instructor, "In time", 2, "W4", true, 0..1).await?;
+    school::give(instructor, "Handed in", 1, "W26", false, 0..1).await?;
+    let student = Person::new(&server.url, measured)?;
     student
         .sign_in(&school::name(0))
         .await
@@ -132,7 +121,7 @@ pub async fn run(program: &Program, args: &Args) -> Result<(), Failure> {
     );
     let most = sizes.iter().max().copied().unwrap_or(0);
     println!(
-        "answers, compressed: {} bytes the 10th, {} the last, {most} at most",
+        "answers, compressed where the server does: {} bytes the 10th, {} the last, {most} at most",
         sizes[9.min(sizes.len() - 1)],
         sizes[sizes.len() - 1],
     );
@@ -184,5 +173,5 @@ pub async fn run(program: &Program, args: &Args) -> Result<(), Failure> {
         student.ask("debrief", Method::GET, &path, None).await;
     }
     measured.lock().await.print();
-    server.stop().await
+    school.server.stop().await
 }

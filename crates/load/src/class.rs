@@ -7,12 +7,10 @@ use std::time::Duration;
 
 use reqwest::Method;
 use serde_json::{Value, json};
-use tokio::sync::Mutex;
 use tokio::time::{Instant as At, sleep, sleep_until};
 
-use crate::person::{Measured, Person};
-use crate::school::{self, name};
-use crate::server::Server;
+use crate::person::Person;
+use crate::school::{self, School, name};
 use crate::{Class as Args, Failure, Program};
 
 /// How often the instructor's page asks.
@@ -117,22 +115,14 @@ fn class_of(nth: usize) -> Class {
 }
 
 pub async fn run(program: &Program, args: &Args) -> Result<(), Failure> {
-    let folder = tempfile::tempdir()?;
-    let database = folder.path().join("school.db");
     println!("Making a school of {} students …", args.students);
     let circuits = ["baggage-tug-starting", "baggage-tug-ignition"];
-    school::found(&database, &program.circuits, &circuits, args.students)?;
-    let server = Server::start(program, &database).await?;
-    let measured = Arc::new(Mutex::new(Measured::default()));
-    let instructor = Person::new(&server.url, &measured)?;
-    instructor
-        .sign_in("instructor")
-        .await
-        .ok_or("no instructor")?;
+    let school = School::open(program, &circuits, args.students).await?;
+    let (server, instructor, measured) = (&school.server, &school.instructor, &school.measured);
     for (circuit, place, class) in [(1, "W8", Class::Starting), (2, "W13", Class::Ignition)] {
         let members = (0..args.students).filter(|nth| class_of(*nth) == class);
         let scope = class == Class::Ignition;
-        school::give(&instructor, "Class", circuit, place, scope, members).await?;
+        school::give(instructor, "Class", circuit, place, scope, members).await?;
     }
     let begin = At::now();
     let acts = begin + Duration::from_secs_f64(args.arrive);
@@ -157,7 +147,7 @@ pub async fn run(program: &Program, args: &Args) -> Result<(), Failure> {
     let before = server.used()?;
     let mut students = Vec::new();
     for nth in 0..args.students {
-        let person = Person::new(&server.url, &measured)?;
+        let person = Person::new(&server.url, measured)?;
         let times = Arc::clone(&times);
         students.push(tokio::spawn(student(person, nth, class_of(nth), times)));
     }
@@ -180,5 +170,5 @@ pub async fn run(program: &Program, args: &Args) -> Result<(), Failure> {
         after.0 - arrived.0,
         after.1,
     );
-    server.stop().await
+    school.server.stop().await
 }

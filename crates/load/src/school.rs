@@ -8,21 +8,19 @@ use cimento_model::circuit::CircuitDoc;
 use cimento_store::{Role, Store};
 use reqwest::Method;
 use serde_json::{Value, json};
+use tempfile::TempDir;
+use tokio::sync::Mutex;
 
-use crate::Failure;
-use crate::person::{PASSWORD, Person};
+use crate::person::{Measured, PASSWORD, Person};
+use crate::server::Server;
+use crate::{Failure, Program};
 
 pub fn name(nth: usize) -> String {
     format!("student{nth}")
 }
 
 /// People and circuits; the circuits are numbered from 1 in the order of the files.
-pub fn found(
-    database: &Path,
-    folder: &Path,
-    files: &[&str],
-    students: usize,
-) -> Result<(), Failure> {
+fn found(database: &Path, folder: &Path, files: &[&str], students: usize) -> Result<(), Failure> {
     let store = Store::open(database)?;
     store.add_user("instructor", "Instructor", Role::Instructor, PASSWORD)?;
     for file in files {
@@ -50,6 +48,39 @@ pub fn found(
         }
     });
     Ok(())
+}
+
+/// A school in a folder of its own, with its server and its instructor at a browser.
+pub struct School {
+    pub server: Server,
+    pub instructor: Person,
+    pub measured: Arc<Mutex<Measured>>,
+    _folder: TempDir,
+}
+
+impl School {
+    pub async fn open(
+        program: &Program,
+        circuits: &[&str],
+        students: usize,
+    ) -> Result<Self, Failure> {
+        let folder = tempfile::tempdir()?;
+        let database = folder.path().join("school.db");
+        found(&database, &program.circuits, circuits, students)?;
+        let server = Server::start(program, &database).await?;
+        let measured = Arc::new(Mutex::new(Measured::default()));
+        let instructor = Person::new(&server.url, &measured)?;
+        instructor
+            .sign_in("instructor")
+            .await
+            .ok_or("no instructor")?;
+        Ok(Self {
+            server,
+            instructor,
+            measured,
+            _folder: folder,
+        })
+    }
 }
 
 /// A lesson by a title on a circuit with an open at a place, given to some students by number.

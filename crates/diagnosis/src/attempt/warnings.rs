@@ -1,7 +1,7 @@
 //! What one is warned of once more before doing it.
 
 use serde::Serialize;
-use serde_json::{Map, Value, json};
+use serde_json::{Map, Value};
 use utoipa::ToSchema;
 
 use cimento_model::circuit::{Circuit, DangerousAct};
@@ -29,22 +29,23 @@ pub fn warnings(circuit: &Circuit) -> Vec<Warning> {
 }
 
 fn before(act: DangerousAct, circuit: &Circuit) -> Vec<Map<String, Value>> {
-    let held = match act {
-        DangerousAct::JoinUnfused => vec![json!({"do": "join", "fused": false})],
-        DangerousAct::Amps => vec![json!({"do": "take_reading", "function": "dc_amps"})],
+    match act {
+        DangerousAct::JoinUnfused => vec![holds("join", "fused", false)],
+        DangerousAct::Amps => vec![holds("take_reading", "function", "dc_amps")],
         DangerousAct::BatteryOff => {
             let sources = circuit.parts.iter().filter(|p| p.kind.is_source());
             sources
-                .map(|p| json!({"do": "take_apart", "what": p.id}))
+                .map(|p| holds("take_apart", "what", p.id.as_str()))
                 .collect()
         }
-        DangerousAct::OpenSpark => {
-            vec![json!({"do": "set_control", "position": ON_THE_BLOCK})]
-        }
-    };
-    let object = |value: Value| match value {
-        Value::Object(map) => map,
-        _ => Map::new(),
-    };
-    held.into_iter().map(object).collect()
+        DangerousAct::OpenSpark => vec![holds("set_control", "position", ON_THE_BLOCK)],
+    }
+}
+
+/// An action with something in one of its fields.
+fn holds(action: &str, field: &str, value: impl Into<Value>) -> Map<String, Value> {
+    let both = [("do", Value::from(action)), (field, value.into())];
+    both.map(|(field, value)| (field.to_owned(), value))
+        .into_iter()
+        .collect()
 }

@@ -346,16 +346,15 @@ impl Suspects {
             return Ok(());
         }
         let gap = (b.0.severity / a.0.severity).ln().abs();
+        let agrees = agree[0] || agree[1];
         // Of what the ends do otherwise, a machine between them may do some as the one and some as the other: which
         // of many lamps are dim changes within thousandths of an ohm.
-        let mut ends = a.1.iter().zip(&b.1);
-        let mixed = ends.any(|(a, b)| self.lesson.symptom.lies_between(a, b));
-        let enough = match agree[0] || agree[1] || mixed {
-            true => self.cut,
-            false => BAND,
+        let mixed = || {
+            let mut ends = a.1.iter().zip(&b.1);
+            ends.any(|(a, b)| self.lesson.symptom.lies_between(a, b))
         };
-        if alike || gap < enough {
-            if agree[0] || agree[1] {
+        if alike || gap < self.cut || gap < BAND && !agrees && !mixed() {
+            if agrees {
                 let margin = if alike { 0.0 } else { gap };
                 found.push(([Arc::clone(&a.0), Arc::clone(&b.0)], margin));
             }

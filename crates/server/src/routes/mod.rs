@@ -41,8 +41,8 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(workshop::routes())
 }
 
-/// Answers are compressed from so many bytes on: for the answer to a step it would take a tenth of what the step
-/// takes.
+/// Answers are compressed from so many bytes on: for the answer to a step it took a quarter of what the
+/// step takes.
 const LARGE: u16 = 3000;
 
 /// The whole site: API, its description, and the page.
