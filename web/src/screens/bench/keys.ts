@@ -40,7 +40,11 @@ export const BINDINGS: Binding[] = [
   { keys: ['b'], shown: 'B', about: 'black lead, likewise', run: (d) => d.focus('black') },
   { keys: ['m'], shown: 'M', about: 'meter: next function', run: (d) => d.nextFunction() },
   { keys: ['e'], shown: 'E', about: 'write what a healthy circuit should read', run: (d) => d.focus('expected') },
-  { keys: [], shown: 'Enter', about: 'take the reading, from the expectation' },
+  {
+    keys: [],
+    shown: 'Enter',
+    about: 'take the reading, from the expectation or, where none is asked for, after the leads',
+  },
   {
     keys: ['1', '2', '3', '4', '5'],
     shown: '1 – 5',

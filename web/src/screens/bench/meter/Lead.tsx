@@ -1,5 +1,6 @@
 // One lead: where it is, typed or stepped along the path.
 import { forwardRef, useId, useState } from 'react';
+import { flushSync } from 'react-dom';
 
 import type { AttemptView, Instrument, PutOn } from '../../../api/client';
 import type { Which } from './state';
@@ -76,7 +77,8 @@ export const Lead = forwardRef<HTMLInputElement, Props>(function Lead(props, ref
       e.preventDefault();
       const found = find(typed ?? point);
       if (found) {
-        put(found.id);
+        // What is next may be there only once the lead is.
+        flushSync(() => put(found.id));
         props.onDone();
       }
     } else if (e.key === 'Escape') {

@@ -60,6 +60,17 @@ describe('taking a reading', () => {
     expect(screen.queryByLabelText(/Healthy, it should read/)).toBeNull();
   });
 
+  it('goes from lead to lead to the reading by Enter alone', async () => {
+    const read = vi.fn();
+    render(<Hand of={attempt({ predictions: false })} start={{ leads: { red: '', black: '' } }} onRead={read} />);
+    await userEvent.type(red(), 'h1.1{Enter}');
+    expect(screen.getByLabelText(/black/)).toHaveFocus();
+    await userEvent.keyboard('B7.-{Enter}');
+    expect(screen.getByRole('button', { name: /Take reading/ })).toHaveFocus();
+    await userEvent.keyboard('{Enter}');
+    expect(read).toHaveBeenCalledOnce();
+  });
+
   it('takes none on a bench that has been handed in', () => {
     render(<Hand of={attempt({ bench: bench({ handed_in: true }) })} />);
     expect(screen.getByRole('button', { name: /Take reading/ })).toBeDisabled();

@@ -35,13 +35,14 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
   const red = useRef<HTMLInputElement>(null);
   const black = useRef<HTMLInputElement>(null);
   const expected = useRef<HTMLInputElement>(null);
-  useImperativeHandle(handle, () => ({
-    focus: (what) => {
-      const field = { red, black, expected }[what].current;
-      field?.focus();
-      field?.select();
-    },
-  }));
+  const take = useRef<HTMLButtonElement>(null);
+  // Once the leads are on: the expectation, or the reading itself where none is asked for.
+  const leadsOn = () => (expected.current ?? take.current)?.focus();
+  const enter = (field: HTMLInputElement | null) => {
+    field?.focus();
+    field?.select();
+  };
+  useImperativeHandle(handle, () => ({ focus: (what) => enter({ red, black, expected }[what].current) }));
   const instrument = useInstrument();
   const chosen = instrument(meter.fn);
   const single = chosen.put_on !== 'points';
@@ -73,7 +74,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
           onPut={(point) => send({ do: 'put', lead: 'red', point })}
           onActive={() => send({ do: 'activate', lead: 'red' })}
           path={props.path}
-          onDone={() => (single ? expected.current?.focus() : black.current?.select())}
+          onDone={() => (single ? leadsOn() : enter(black.current))}
         />
         <Lead
           ref={black}
@@ -85,7 +86,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
           onPut={(point) => send({ do: 'put', lead: 'black', point })}
           onActive={() => send({ do: 'activate', lead: 'black' })}
           path={props.path}
-          onDone={() => expected.current?.focus()}
+          onDone={leadsOn}
         />
       </div>
       <form
@@ -112,6 +113,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
           <span className="field-label wants">{wants && !closed ? wants : ' '}</span>
           <Button
             id="take-reading"
+            ref={take}
             type="primary"
             htmlType="submit"
             disabled={!!wants || closed}
