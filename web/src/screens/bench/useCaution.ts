@@ -27,6 +27,8 @@ export function useCaution(attempt: AttemptView | undefined) {
           content: warning.text,
           okText: 'Do it all the same',
           okButtonProps: { danger: true },
+          // Enter by habit leaves it.
+          autoFocusButton: 'cancel',
           cancelText: 'Leave it',
           onOk: () => {
             warned.current.add(warning.act);
