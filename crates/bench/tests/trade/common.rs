@@ -68,6 +68,12 @@ pub fn volts(bench: &Bench, red: &str, black: &str) -> f64 {
     number(bench, Function::DC_VOLTS, red, black)
 }
 
+/// Whether everything is to be compared, and not a sample of it: `ALL=1` before the tests, as in `make thorough`.
+#[allow(dead_code, reason = "each program uses a part of it")]
+pub fn all() -> bool {
+    std::env::var_os("ALL").is_some()
+}
+
 /// Every demo circuit by its file name.
 pub fn demo_names() -> Vec<String> {
     let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/circuits");

@@ -3,6 +3,10 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::approx_constant)]
 
+// As the program itself: a quarter of a reference is taking and freeing memory.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 #[allow(dead_code, reason = "each program uses a part of it")]
 #[path = "../../../bench/tests/trade/common.rs"]
 mod machines;

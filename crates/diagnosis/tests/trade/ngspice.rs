@@ -66,15 +66,10 @@ fn states(circuit: &Arc<Circuit>) -> Vec<OperatingState> {
         .collect()
 }
 
-/// The healthy circuit and each single fault, in every state of the trial.
-fn every_fault_in_every_state(name: &str) {
-    faults_in_every_state(name, 1);
-}
-
 /// The healthy circuit and every so many-th single fault, in every state of the trial: ngspice takes a
-/// second for thirty of them, and an ignition has thousands. `ALL=1` before the tests takes them all.
+/// second for thirty of them, and there are many thousands. `ALL=1` before the tests takes them all.
 fn faults_in_every_state(name: &str, step: usize) {
-    let step = std::env::var_os("ALL").map_or(step, |_| 1);
+    let step = if common::all() { 1 } else { step };
     let circuit = common::demo(name);
     let mut faults: Vec<Vec<Fault>> = vec![Vec::new()];
     for candidate in candidates(&circuit, None).iter().step_by(step) {
@@ -103,90 +98,90 @@ fn faults_in_every_state(name: &str, step: usize) {
 
 #[test]
 fn baggage_tug_starting_agrees_with_ngspice() {
-    every_fault_in_every_state("baggage-tug-starting");
+    faults_in_every_state("baggage-tug-starting", 4);
 }
 
 #[test]
 fn baggage_tug_charging_agrees_with_ngspice() {
-    faults_in_every_state("baggage-tug-charging", 3);
+    faults_in_every_state("baggage-tug-charging", 9);
 }
 
 #[test]
 fn belt_loader_starting_agrees_with_ngspice() {
-    every_fault_in_every_state("belt-loader-starting");
+    faults_in_every_state("belt-loader-starting", 6);
 }
 
 #[test]
 fn belt_loader_module_agrees_with_ngspice() {
-    faults_in_every_state("belt-loader-module", 3);
+    faults_in_every_state("belt-loader-module", 11);
 }
 
 #[test]
 fn sweeper_lamps_agrees_with_ngspice() {
-    every_fault_in_every_state("sweeper-lamps");
+    faults_in_every_state("sweeper-lamps", 4);
 }
 
 #[test]
 fn sweeper_speed_sensor_agrees_with_ngspice() {
-    every_fault_in_every_state("sweeper-speed-sensor");
+    faults_in_every_state("sweeper-speed-sensor", 6);
 }
 
 #[test]
 fn ground_power_unit_cabin_agrees_with_ngspice() {
-    faults_in_every_state("ground-power-unit-cabin", 3);
+    faults_in_every_state("ground-power-unit-cabin", 11);
 }
 
 #[test]
 fn ground_power_unit_throttle_agrees_with_ngspice() {
-    faults_in_every_state("ground-power-unit-throttle", 3);
+    faults_in_every_state("ground-power-unit-throttle", 11);
 }
 
 #[test]
 fn ground_power_unit_injectors_agrees_with_ngspice() {
-    faults_in_every_state("ground-power-unit-injectors", 3);
+    faults_in_every_state("ground-power-unit-injectors", 11);
 }
 
 #[test]
 fn fire_pump_starting_agrees_with_ngspice() {
-    every_fault_in_every_state("fire-pump-starting");
+    faults_in_every_state("fire-pump-starting", 6);
 }
 
 #[test]
 fn fire_pump_charging_agrees_with_ngspice() {
-    faults_in_every_state("fire-pump-charging", 3);
+    faults_in_every_state("fire-pump-charging", 11);
 }
 
 #[test]
 fn baggage_tug_ignition_agrees_with_ngspice() {
-    faults_in_every_state("baggage-tug-ignition", 3);
+    faults_in_every_state("baggage-tug-ignition", 11);
 }
 
 #[test]
 fn ground_power_unit_ignition_agrees_with_ngspice() {
-    faults_in_every_state("ground-power-unit-ignition", 5);
+    faults_in_every_state("ground-power-unit-ignition", 11);
 }
 
 #[test]
 fn fire_pump_ignition_agrees_with_ngspice() {
-    every_fault_in_every_state("fire-pump-ignition");
+    faults_in_every_state("fire-pump-ignition", 6);
 }
 
 #[test]
 fn sweeper_ignition_agrees_with_ngspice() {
-    faults_in_every_state("sweeper-ignition", 5);
+    faults_in_every_state("sweeper-ignition", 11);
 }
 
 #[test]
 fn belt_loader_ignition_agrees_with_ngspice() {
-    faults_in_every_state("belt-loader-ignition", 5);
+    faults_in_every_state("belt-loader-ignition", 11);
 }
 
 #[test]
 fn twin_fire_pump_ignition_agrees_with_ngspice() {
-    faults_in_every_state("twin-fire-pump-ignition", 5);
+    faults_in_every_state("twin-fire-pump-ignition", 11);
 }
 
 #[test]
 fn ground_power_unit_twin_coils_agrees_with_ngspice() {
-    faults_in_every_state("ground-power-unit-twin-coils", 5);
+    faults_in_every_state("ground-power-unit-twin-coils", 11);
 }

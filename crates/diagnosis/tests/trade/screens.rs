@@ -203,7 +203,7 @@ fn no_screen_rules_out_the_fault_that_is_there() {
         proptest::collection::vec(step, 1..5),
     );
     let config = Config {
-        cases: 16,
+        cases: if common::all() { 16 } else { 6 },
         max_global_rejects: 1000,
         failure_persistence: None,
         ..Config::default()
