@@ -9,6 +9,7 @@ CIMENTO := target/debug/cimento
 # The program alone; before tests, everything they need too, so that nothing is compiled twice.
 CARGO_BUILD ?= cargo build --quiet -p cimento-server
 WEB_SOURCES := $(shell find web/src web/public -type f -not -name schema.d.ts -not -name '*.test.ts*' 2>/dev/null) web/index.html web/vite.config.ts web/package.json web/scripts/compress.js
+WEB_ALL := $(shell find web -type f -not -path '*/node_modules/*' -not -path 'web/dist/*' -not -name schema.d.ts -not -name '*.tsbuildinfo')
 RUST_SOURCES := $(shell find crates -name '*.rs' -not -path '*/tests/*' -o -name '*.sql' -o -name Cargo.toml 2>/dev/null) Cargo.toml Cargo.lock
 
 .PHONY: help demo demo-reset dev build test thorough tools test-tools fmt clippy web-check web-test rust-test screenshots clean
@@ -40,9 +41,9 @@ web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 web/src/api/schema.d.ts: $(CIMENTO) web/node_modules/.package-lock.json
 	@echo '[3/4] making the types of the page from the API …'
 	@$(CIMENTO) openapi > target/openapi.new
-	@cmp -s target/openapi.new target/openapi.json || cp target/openapi.new target/openapi.json
-	@cd web && npm run --silent types > /dev/null
-	@touch $@
+	@if ! cmp -s target/openapi.new target/openapi.json || [ ! -e $@ ]; then \
+	  cp target/openapi.new target/openapi.json; cd web && npm run --silent types > /dev/null; \
+	fi
 
 web/dist/index.html: web/src/api/schema.d.ts $(WEB_SOURCES)
 	@echo '[4/4] building the page …'
@@ -78,11 +79,16 @@ fmt:
 clippy:
 	cargo clippy --quiet --all-targets -- -D warnings
 
-web-check: web/src/api/schema.d.ts
+# The page is looked at again where something of it has changed, or of what the API says of itself.
+web-check: target/web-checked
+target/web-checked: web/src/api/schema.d.ts $(WEB_ALL)
 	cd web && npm run --silent check
+	@touch $@
 
-web-test: web/src/api/schema.d.ts
+web-test: target/web-tested
+target/web-tested: web/src/api/schema.d.ts $(WEB_ALL)
 	cd web && npm run --silent test
+	@touch $@
 
 # Tests of all programs fill the cores together where nextest is there; examples in the docs are tests too.
 rust-test: build
