@@ -17,7 +17,7 @@ fn a_cut_off_wire_reads_next_to_nothing_but_is_defined() {
 }
 
 #[test]
-fn a_leak_of_fifty_megohm_meets_a_ten_megohm_meter() {
+fn a_leak_meets_a_ten_megohm_meter() {
     // 12 V through 10 MΩ into a node whose only other path is its leak.
     let mut net = Netlist::new();
     let (zero, top, far) = (net.zero(), net.node(), net.node());

@@ -6,7 +6,7 @@
 
 use std::fmt::Write;
 
-use cimento_solver::{Element, Shape, Start, Switch, Trigger, held};
+use cimento_solver::{Element, LEAK_IN_TIME_OHMS, Shape, Start, Switch, Trigger, held};
 
 use super::{about, leaks, node, write_element};
 use crate::{Bench, BenchError};
@@ -66,7 +66,7 @@ pub fn spice_in_time(bench: &Bench, turns: f64, measures: &str) -> Result<String
         let (first, second) = (first.index(), second.index());
         let _ = writeln!(out, "K{n} L{first} L{second} {share:e}");
     }
-    leaks(&mut out, circuit, &wiring);
+    leaks(&mut out, circuit, &wiring, LEAK_IN_TIME_OHMS);
     let step_s = until_s * SHARE;
     let _ = write!(
         out,

@@ -52,7 +52,7 @@ pub fn spice_netlist(bench: &Bench) -> Result<String, BenchError> {
         about(&mut out, circuit, &point.wiring, n);
         write_element(&mut out, circuit, (n, element), keeps_speed);
     }
-    leaks(&mut out, circuit, &point.wiring);
+    leaks(&mut out, circuit, &point.wiring, LEAK_OHMS);
     out += ".options gmin=1e-15 reltol=1e-7 abstol=1e-12 vntol=1e-6 itl1=500\n.control\nset numdgt=12\nop\n";
     for name in circuit.nodes.iter().skip(1) {
         let _ = writeln!(out, "print v({})", spice_name(name));
@@ -196,10 +196,10 @@ fn motor(
 }
 
 /// Every node of ours leaks to zero; SPICE needs the same leaks, inner nodes included.
-pub(super) fn leaks(out: &mut String, circuit: &Circuit, wiring: &StampedNetlist) {
+pub(super) fn leaks(out: &mut String, circuit: &Circuit, wiring: &StampedNetlist, ohms: f64) {
     for i in 1..wiring.net.node_count() {
         if let Some(n) = wiring.net.node_at(i) {
-            let _ = writeln!(out, "RL{i} {} 0 {LEAK_OHMS:e}", node(circuit, n));
+            let _ = writeln!(out, "RL{i} {} 0 {ohms:e}", node(circuit, n));
         }
     }
 }

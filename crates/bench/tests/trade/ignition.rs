@@ -184,11 +184,9 @@ fn windings_read_what_the_trade_expects() {
     let bench = common::with(&tug, &[], &[("breaker", "open")]);
     let primary = bench.ohms_alone(tug.part("T1").unwrap(), ends(&tug, "T1.15", "T1.1"));
     assert!((1.45..1.55).contains(&primary.unwrap()));
+    // The coil is still attached to the lead, but the key cuts it off.
     let contacts = common::shown(&bench, Function::OHMS, "B1.1", "metal:engine");
-    assert_ne!(
-        contacts.text, "OL",
-        "the coil is still attached to the lead"
-    );
+    assert_eq!(contacts.text, "OL");
     let open = common::with(
         &tug,
         &["W10:open=0"].map(|_| "W10:open"),
@@ -336,9 +334,6 @@ impl Rig {
             }],
             shapes: Vec::new(),
         };
-        for node in [far, tower] {
-            net.insulate(node);
-        }
         let op = Solver::new().operating_point(&net).unwrap();
         let settings = Transient {
             until_s: self.opens_s + 0.5e-3,

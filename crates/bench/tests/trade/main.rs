@@ -10,6 +10,7 @@ mod circuits;
 mod common;
 mod ignition;
 mod instruments;
+mod insulation;
 mod module_ignition;
 mod modules;
 mod ngspice_in_time;

@@ -14,7 +14,7 @@ use crate::matrix::System;
 use crate::netlist::Netlist;
 use crate::node::{ElementId, Node};
 use crate::solution::Solution;
-use crate::{INSULATION_OHMS, LEAK_OHMS};
+use crate::{LEAK_IN_TIME_OHMS, LEAK_OHMS};
 
 /// Largest accepted miss of a node's currents, beside the largest unknown.
 const RESIDUAL: f64 = 1e-6;
@@ -71,10 +71,10 @@ impl<'s> Network<'s> {
             let (a, b) = net.element(port).nodes();
             still.set(port, Element::CurrentSource { a, b, amps: 0.0 });
         }
-        // What leaks less than every other node does: the matrix holds the usual leak already.
-        for &node in net.insulated() {
-            let (a, b) = (node, net.zero());
-            let siemens = 1.0 / INSULATION_OHMS - 1.0 / LEAK_OHMS;
+        // The matrix holds the leak of an operating point already.
+        let siemens = 1.0 / LEAK_IN_TIME_OHMS - 1.0 / LEAK_OHMS;
+        for a in net.nodes() {
+            let b = net.zero();
             still.add(Element::Conductance { a, b, siemens });
         }
         let singular = |_| SolveError::Singular { element: 0 };
