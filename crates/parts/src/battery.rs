@@ -42,6 +42,8 @@ const FALL: [(f64, f64); 5] = [
 const GASSES_V: f64 = 0.9;
 const GASSES_A: f64 = 0.5;
 const GASSING_OHMS: f64 = 0.08;
+/// Inductance from post to post, in henries; common practice.
+const HENRIES: f64 = 0.2e-6;
 /// Levels: giving, taking a little, gassing.
 const GIVES: u64 = 0;
 const TAKES: u64 = 1;
@@ -175,6 +177,14 @@ impl PartKind for Battery {
             TAKES => (rest, GASSES_V / GASSES_A),
             GASSES => (rest + GASSES_V - GASSING_OHMS * GASSES_A, GASSING_OHMS),
             _ => (rest, own),
+        };
+        // What comes and goes faster than the cells can follow meets their conductors and acid only.
+        let (volts, inner) = match s.riding() {
+            Some(riding) => {
+                let quick = own.hypot(std::f64::consts::TAU * riding.hz * HENRIES);
+                (volts + (inner - quick) * riding.amps, quick)
+            }
+            None => (volts, inner),
         };
         let ohms = inner + s.fault("corroded_post").unwrap_or(0.0);
         let element = Element::source(s.node(0), s.node(1), volts, ohms);

@@ -1,6 +1,7 @@
 //! A circuit with faults in an operating state: settled, acted on, read.
 
 mod firing;
+mod rippling;
 mod settle;
 mod shared;
 mod symptom;
@@ -485,20 +486,29 @@ impl Bench {
         see: impl Fn(&Look<'_>) -> R,
     ) -> Option<R> {
         let active = settle::active(&self.circuit, &self.faults, &self.state);
+        Some(see(&self.looking(settled, &active, part)?))
+    }
+
+    fn looking<'a>(
+        &'a self,
+        settled: &'a Settled,
+        active: &'a [Fault],
+        part: usize,
+    ) -> Option<Look<'a>> {
         let point = settled.points.last()?;
-        Some(see(&Look {
+        Some(Look {
             context: Context {
                 index: part,
                 part: &self.circuit.parts[part],
                 state: point.parts[part],
                 operating: &self.state,
-                faults: &active,
+                faults: active,
                 rpm: wiring::turning_rpm(&self.circuit, &self.state, &point.parts),
             },
             wiring: &point.wiring,
             op: &point.op,
             waves: &point.waves,
-        }))
+        })
     }
 
     /// Whether the engine would run by itself: it is turned fast enough and fires, as far as the

@@ -10,11 +10,12 @@ use std::sync::{Arc, OnceLock};
 
 use cimento_solver::{Element, Solution, Solver};
 
+use super::rippling::Rippling;
 use super::wiring::{Half, turning_rpm, wire_up};
 use super::{BenchError, named};
 use cimento_model::circuit::Circuit;
 use cimento_model::faults::Fault;
-use cimento_model::part::{Alternation, Change, Context, Look, PartState, Ripple};
+use cimento_model::part::{Alternation, Change, Context, Look, PartState};
 use cimento_model::stamped::StampedNetlist;
 use cimento_model::stamped::Wave;
 use cimento_model::state::OperatingState;
@@ -124,10 +125,10 @@ impl Run<'_> {
         &self,
         parts: &[PartState],
         balanced: &dyn Fn(usize) -> bool,
-        rippling: &[(usize, Ripple)],
+        rippling: &Rippling,
     ) -> Vec<Wired> {
         let mut alternating = self.alternating(parts);
-        alternating.extend(rippling.iter().map(|(n, r)| {
+        alternating.extend(rippling.generators.iter().map(|(n, r)| {
             let share = 0.5;
             (*n, Alternation { hz: r.hz, share })
         }));
@@ -148,10 +149,8 @@ impl Run<'_> {
             let half = |n: usize| {
                 let at = alternating.iter().position(|(part, _)| *part == n);
                 let up = at.is_none_or(|at| is_up(of[at]));
-                let ripple = rippling.iter().find(|(part, _)| *part == n);
-                let amps =
-                    ripple.map(|(_, r)| r.amps * if up { 1.0 + r.share } else { 1.0 - r.share });
-                Half { up, amps }
+                let riding = rippling.in_half(n, up);
+                Half { up, riding }
             };
             let mut wiring = wire_up(
                 self.circuit,
@@ -180,7 +179,7 @@ impl Run<'_> {
         &mut self,
         parts: &[PartState],
         balanced: &dyn Fn(usize) -> bool,
-        rippling: &[(usize, Ripple)],
+        rippling: &Rippling,
     ) -> Result<Solved, BenchError> {
         let mut first = None;
         let mut waves = Vec::new();
@@ -302,7 +301,7 @@ impl Run<'_> {
             for (part, _) in at_rest.iter_mut().zip(&stuck).filter(|(_, s)| **s) {
                 part.speed = 0.0;
             }
-            let Solved { wiring, op, waves } = self.solve(&at_rest, &held, &[])?;
+            let Solved { wiring, op, waves } = self.solve(&at_rest, &held, &Rippling::default())?;
             let solved = (&wiring, &op, waves.as_slice());
             let speeds: Vec<f64> = (0..parts.len())
                 .map(|n| self.look(n, &at_rest, solved).speed("motor"))
@@ -344,7 +343,7 @@ pub(super) fn settle(
     let mut balanced: Vec<(Vec<u64>, Vec<f64>)> = Vec::new();
     let (mut now_s, mut events, mut passed) = (0.0, Vec::new(), Vec::new());
     loop {
-        let Solved { wiring, op, waves } = run.solve(&parts, &|_| false, &[])?;
+        let Solved { wiring, op, waves } = run.solve(&parts, &|_| false, &Rippling::default())?;
         let wanted = run.wanted(&parts, (&wiring, &op, &waves));
         for (n, wait) in waited.iter_mut().enumerate() {
             if !wanted.iter().any(|(w, _)| *w == n) {
@@ -470,7 +469,7 @@ impl Held<'_> {
         if point.waves.is_empty() {
             return Some(vec![ask(run.solver, &point.wiring, &point.op)?]);
         }
-        let wired = run.wired(&point.parts, &|_| false, &[]);
+        let wired = run.wired(&point.parts, &|_| false, &Rippling::default());
         let both = wired.iter().zip(point.waves.iter());
         both.map(|(half, wave)| ask(run.solver, &half.wiring, &wave.op))
             .collect()
@@ -584,10 +583,7 @@ pub(super) fn waves(
     let mut out = Vec::new();
     for point in &settled.points {
         let solved = (&*point.wiring, &*point.op, &*point.waves);
-        let parts = circuit.parts.iter().enumerate();
-        let rippling: Vec<(usize, Ripple)> = parts
-            .filter_map(|(n, p)| Some((n, p.kind.ripple(&run.look(n, &point.parts, solved))?)))
-            .collect();
+        let rippling = Rippling::of(circuit, |n| Some(run.look(n, &point.parts, solved)));
         let Solved {
             wiring,
             op,
@@ -645,7 +641,7 @@ pub(super) fn passed(
     let settled = settled.points.iter().map(|p| (&p.parts, p.lasts_s));
     let all = passed.chain(settled);
     all.map(|(parts, lasts_s)| {
-        let Solved { wiring, op, waves } = run.solve(parts, &|_| false, &[])?;
+        let Solved { wiring, op, waves } = run.solve(parts, &|_| false, &Rippling::default())?;
         Ok(Point {
             wiring: Arc::new(wiring),
             op: Arc::new(op),

@@ -8,10 +8,11 @@ use std::sync::Arc;
 use cimento_solver::{Node, Solution, Start, Transient};
 
 use super::firing::LIGHTS_J;
+use super::rippling::Rippling;
 use super::wiring::{Half, turning_rpm, wire_up};
 use super::{Bench, BenchError, named, settle};
 use cimento_model::circuit::Place;
-use cimento_model::part::{Ripple, Turning};
+use cimento_model::part::Turning;
 use cimento_model::stamped::StampedNetlist;
 use cimento_model::state::{Engine, OperatingState};
 use cimento_model::strokes::Strokes;
@@ -93,19 +94,17 @@ impl Bench {
         self.follow(window, attach, None, observe)
     }
 
-    /// What rides on the currents of generators, by the position of the part.
-    fn ripples(&self) -> Vec<(usize, Ripple)> {
-        let parts = 0..self.circuit.parts.len();
-        let kind = |n: usize| self.circuit.parts[n].kind;
-        parts
-            .filter_map(|n| Some((n, self.look(n, |look| kind(n).ripple(look)).flatten()?)))
-            .collect()
+    /// What rides on the currents of generators.
+    fn rippling(&self) -> Rippling {
+        let active = settle::active(&self.circuit, &self.faults, &self.state);
+        Rippling::of(&self.circuit, |n| self.looking(&self.settled, &active, n))
     }
 
     /// Steps are a share of a turn, and short enough to follow what rides on a current.
     fn longest_step_s(&self) -> f64 {
         let turn_s = 60.0 / self.rpm();
-        let humps = self.ripples().into_iter().map(|(_, r)| r.humps_hz);
+        let rippling = self.rippling();
+        let humps = rippling.generators.iter().map(|(_, r)| r.humps_hz);
         let shares = humps.map(|hz| SHARE_OF_HUMP / hz);
         shares.fold(turn_s * SHARE_OF_TURN, f64::min)
     }
@@ -198,10 +197,10 @@ impl Bench {
         };
         let active = settle::active(&self.circuit, &self.faults, &self.state);
         // What a generator sends on the mean it goes on sending, with its ripple on it.
-        let sent = self.ripples();
+        let rippling = self.rippling();
         let half = |part: usize| Half {
             up: true,
-            amps: sent.iter().find(|(n, _)| *n == part).map(|(_, r)| r.amps),
+            riding: rippling.on_the_mean(part),
         };
         let mut wiring = wire_up(
             &self.circuit,

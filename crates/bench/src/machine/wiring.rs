@@ -7,7 +7,7 @@ use cimento_solver::{Element, Netlist, Node, Switch, Trigger};
 
 use cimento_model::circuit::{Circuit, ConductorKind, Place};
 use cimento_model::faults::{Effect, Fault, Jump};
-use cimento_model::part::{Context, PartState, Stamp, Turning};
+use cimento_model::part::{Context, PartState, Riding, Stamp, Turning};
 use cimento_model::state::{Engine, OperatingState};
 use cimento_model::units::COPPER_PER_KELVIN;
 use cimento_parts::{NEEDLES, arc, breakdown_v};
@@ -43,11 +43,11 @@ pub(super) fn turning_rpm(
     speeds.fold(0.0, f64::max)
 }
 
-/// Which half of its period a part is in, and the current it is held at there if it is held.
+/// Which half of its period a part is in, and what it carries while ripple is looked at.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Half {
     pub up: bool,
-    pub amps: Option<f64>,
+    pub riding: Option<Riding>,
 }
 
 /// Writes the netlist. `faults` are those that are active in the state.
@@ -86,7 +86,7 @@ pub(super) fn wire_up(
             wiring: &mut wiring,
             balanced: balanced(index),
             up: half(index).up,
-            fixed_amps: half(index).amps,
+            riding: half(index).riding,
             turning,
         };
         part.kind.stamp(&mut stamp);
@@ -140,7 +140,7 @@ pub(super) fn part_alone(
         wiring: &mut wiring,
         balanced: false,
         up: true,
-        fixed_amps: None,
+        riding: None,
         turning: None,
     });
     wiring

@@ -18,5 +18,6 @@ mod parts;
 mod path_line;
 mod recipe;
 mod registry;
+mod ripple;
 mod strokes;
 mod tables;

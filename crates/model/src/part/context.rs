@@ -125,6 +125,15 @@ impl Turning {
     }
 }
 
+/// A current on which the ripple of a generator rides.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Riding {
+    /// What a generator sends in this solve; what a source takes on the mean.
+    pub amps: f64,
+    /// How often the ripple comes in a second.
+    pub hz: f64,
+}
+
 /// A part writing its elements.
 pub struct Stamp<'a> {
     pub context: Context<'a>,
@@ -133,8 +142,8 @@ pub struct Stamp<'a> {
     pub balanced: bool,
     /// What goes to and fro is in the upper half of its period.
     pub up: bool,
-    /// Current that a generator is held at.
-    pub fixed_amps: Option<f64>,
+    /// What the part carries while the ripple of a generator is looked at.
+    pub riding: Option<Riding>,
     /// The machine is looked at in time.
     pub turning: Option<&'a Turning>,
 }
@@ -214,9 +223,9 @@ impl<'a> Stamp<'a> {
         self.add(name, Role::Contact, element);
     }
 
-    /// The current that a generator is to send in this solve, when its ripple is looked at.
-    pub fn fixed_amps(&self) -> Option<f64> {
-        self.fixed_amps
+    /// What a generator is to send, or what a source takes on the mean, while ripple is looked at.
+    pub fn riding(&self) -> Option<Riding> {
+        self.riding
     }
 
     /// Whether a part that goes to and fro is in the upper half of its period.

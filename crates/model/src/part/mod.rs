@@ -4,7 +4,7 @@ mod context;
 mod facets;
 mod params;
 
-pub use context::{Change, Context, Cylinder, Look, Notice, NoticeKind, Stamp, Turning};
+pub use context::{Change, Context, Cylinder, Look, Notice, NoticeKind, Riding, Stamp, Turning};
 pub use facets::{Cranking, Fuel, Generator, Ignition, Module, SparkPlug};
 pub use params::{ParamKind, ParamSpec, Params, ReadTable, Table, number};
 

@@ -3,10 +3,12 @@
 //!
 //! The output is a mean current. Excited, the regulator sends what holds the sensed voltage at its
 //! set point; past what the speed allows, it sends that and no more. Excitation comes through the
-//! lamp at L, or from residual magnetism at high speed. The three-phase bridge is worked out over
-//! one turn of the phases for the diodes it has left: that gives the share of output that is left
-//! and the ripple.
+//! lamp at L, or from residual magnetism at high speed. What the three-phase bridge sends with the
+//! diodes it has left, and how far it ripples, is worked out in `bridge.rs`.
 
+mod bridge;
+
+use bridge::{Diodes, Turn};
 use cimento_solver::{Element, Shape};
 
 use cimento_model::faults::{ModeSpec, graded, mode};
@@ -32,76 +34,39 @@ const IDLE: u64 = 3;
 /// practice.
 const EXCITES_A: f64 = 0.1;
 const SELF_EXCITES_RPM: f64 = 5500.0;
-/// Rotor speed at which output begins, and the speed over which it grows to 63 %; common practice.
-const CUT_IN_RPM: f64 = 1000.0;
-const GROWS_RPM: f64 = 2000.0;
+/// Rotor speed at which output begins, and that at which the rated output is given. Sources: common practice;
+/// ISO 8854 (from memory).
+const CUT_IN_RPM: f64 = 1300.0;
+const RATED_RPM: f64 = 6000.0;
 /// Set point at 20 °C falls with temperature. Common practice: about 10 mV/K.
 const VOLTS_PER_KELVIN: f64 = 0.010;
-/// Open voltage at full field by rotor speed, in volts per revolution per minute; common practice:
-/// about system voltage where output begins.
-const OPEN_V_PER_RPM: f64 = 0.014;
 /// Steepness of the regulator: volts of droop per ampere; common practice.
 const DROOP_OHMS: f64 = 0.004;
 /// Exciter diodes, in ohms; common practice.
 const TRIO_OHMS: f64 = 0.05;
 /// What a slipping belt leaves of the rotor's speed; common practice.
 const SLIP: f64 = 0.55;
-/// Bus voltage over the peak of a phase-to-phase voltage in usual working; common practice.
-const BACK: f64 = 0.75;
-
-/// Humps of a sound bridge in one turn of the phases, and the steps in which that turn is worked out.
+/// Humps of a sound bridge in one turn of the phases.
 const HUMPS: f64 = 6.0;
-const STEPS: usize = 120;
 /// Ripple is fed in through so many ohms, next to which the circuit's own are nothing.
 const RIPPLE_OHMS: f64 = 200.0;
 
 pub(super) struct Alternator;
 
-/// What a bridge sends at a step of one turn of the phases, in any unit.
-fn current(step: usize, open: bool, shorted: bool) -> f64 {
-    let turn = std::f64::consts::TAU * step as f64 / STEPS as f64;
-    let e = [0.0, 1.0, 2.0].map(|k| (turn - k * std::f64::consts::TAU / 3.0).sin());
-    let low = e.iter().copied().fold(f64::INFINITY, f64::min);
-    // The first phase's upper diode is the one that has gone: open it never lifts the output,
-    // shorted it holds the output to its phase.
-    let high = match (open, shorted) {
-        (_, true) => e[0],
-        (true, _) => e[1].max(e[2]),
-        _ => e.iter().copied().fold(f64::NEG_INFINITY, f64::max),
-    };
-    ((high - low) / 3f64.sqrt() - BACK).max(0.0)
-}
-
-/// What the bridge gives with the diodes it has left, beside a sound one, and its ripple as a share
-/// of the mean.
-fn bridge(open: bool, shorted: bool) -> (f64, f64) {
-    let mean =
-        |open, shorted| (0..STEPS).map(|s| current(s, open, shorted)).sum::<f64>() / STEPS as f64;
-    let own = mean(open, shorted);
-    let swing = (0..STEPS)
-        .map(|s| (current(s, open, shorted) - own).abs())
-        .sum::<f64>()
-        / STEPS as f64;
-    (own / mean(false, false), swing / own)
-}
-
 impl Alternator {
     /// The humps of the bridge around the mean that it sends, in time.
     fn ripple_in_time(s: &mut Stamp<'_>, turning: &Turning, amps: f64) {
-        let (open, shorted) = (
-            s.fault("diode_open").is_some(),
-            s.fault("diode_shorted").is_some(),
-        );
-        let all: Vec<f64> = (0..=STEPS).map(|n| current(n, open, shorted)).collect();
-        let mean = all[1..].iter().sum::<f64>() / STEPS as f64;
+        let turn = Self::turn(s, amps);
         let rest_v = Self::set_v(s);
         let element = Element::source(s.node(B), s.node(T31), rest_v, RIPPLE_OHMS);
         let ripple = s.add("ripple", Role::Stray, element);
         let period_s = 60.0 / (Self::rotor_rpm(s) * s.param("pole_pairs"));
-        let points = all.iter().enumerate().map(|(n, i)| {
-            let off = amps * (i / mean - 1.0);
+        // It ends as it begins.
+        let all = turn.current.iter().chain(turn.current.first());
+        let points = all.enumerate().map(|(n, i)| {
+            let off = amps * (i / turn.mean - 1.0);
             (
-                period_s * n as f64 / STEPS as f64,
+                period_s * n as f64 / bridge::STEPS as f64,
                 rest_v + RIPPLE_OHMS * off,
             )
         });
@@ -121,11 +86,12 @@ impl Alternator {
         c.rpm * c.param("pulley_ratio") * slip
     }
 
-    fn bridge(c: &Context<'_>) -> (f64, f64) {
-        bridge(
-            c.fault("diode_open").is_some(),
-            c.fault("diode_shorted").is_some(),
-        )
+    fn diodes(c: &Context<'_>) -> Diodes {
+        match (c.fault("diode_open"), c.fault("diode_shorted")) {
+            (_, Some(_)) => Diodes::Shorted,
+            (Some(_), _) => Diodes::Open,
+            _ => Diodes::Sound,
+        }
     }
 
     fn field_ohms(c: &Context<'_>) -> f64 {
@@ -135,12 +101,39 @@ impl Alternator {
         }
     }
 
+    /// What the full field's peak drives through a winding's reactance, in amperes: the same at any speed, and such
+    /// that the rated output comes out at the rated speed.
+    fn reactive_a(c: &Context<'_>) -> f64 {
+        let supply = bridge::highest() * CUT_IN_RPM / RATED_RPM;
+        c.param("rated_a") / bridge::into(supply, Diodes::Sound).mean
+    }
+
+    /// Share of the full field.
+    fn field(c: &Context<'_>) -> f64 {
+        c.param("field_ohms") / Self::field_ohms(c)
+    }
+
+    /// The speed at which the full field would induce what the field that there is does at its own.
+    fn strength_rpm(c: &Context<'_>) -> f64 {
+        Self::rotor_rpm(c) * Self::field(c)
+    }
+
     /// The most it can give at its speed, in amperes.
     fn full_a(c: &Context<'_>) -> f64 {
-        let above = (Self::rotor_rpm(c) - CUT_IN_RPM).max(0.0);
-        let field = c.param("field_ohms") / Self::field_ohms(c);
-        let grown = 1.0 - (-above / GROWS_RPM).exp();
-        c.param("rated_a") * grown * field * Self::bridge(c).0
+        let strength = Self::strength_rpm(c);
+        if strength <= CUT_IN_RPM {
+            return 0.0;
+        }
+        let supply = bridge::highest() * CUT_IN_RPM / strength;
+        let mean = bridge::into(supply, Self::diodes(c)).mean;
+        Self::reactive_a(c) * Self::field(c) * mean.max(0.0)
+    }
+
+    /// One turn of the phases while it sends so many amperes on the mean.
+    fn turn(c: &Context<'_>, amps: f64) -> Turn {
+        let times =
+            amps / Self::reactive_a(c) * Self::rotor_rpm(c) / CUT_IN_RPM / bridge::highest();
+        bridge::into(bridge::weakened_to(times, Self::diodes(c)), Self::diodes(c))
     }
 
     fn set_v(c: &Context<'_>) -> f64 {
@@ -234,18 +227,24 @@ impl PartKind for Alternator {
     fn stamp(&self, s: &mut Stamp<'_>) {
         let (b, case) = (s.node(B), s.node(T31));
         let level = s.state.level;
-        let regulating = level == REGULATING && s.fixed_amps().is_none();
-        let amps = match level {
-            _ if s.fixed_amps().is_some() => s.fixed_amps().unwrap_or(0.0),
-            FULL => Self::full_a(s),
-            _ => 0.0,
+        let regulating = level == REGULATING && s.riding().is_none();
+        // With nothing to feed, its voltage rises no further than its speed makes it.
+        let (full_a, set_v) = (Self::full_a(s), Self::set_v(s));
+        let open_v = set_v * (Self::strength_rpm(s) / CUT_IN_RPM).max(1.01);
+        let (amps, winding) = match (level, s.riding()) {
+            (_, Some(riding)) => (riding.amps, f64::INFINITY),
+            (FULL, None) if full_a > 0.0 => {
+                let ohms = (open_v - set_v) / full_a;
+                (open_v / ohms, ohms)
+            }
+            _ => (0.0, f64::INFINITY),
         };
         let element = Element::Regulator {
             a: case,
             b,
             plus: s.node(Self::sense(s)),
             minus: case,
-            volts: Self::set_v(s),
+            volts: set_v,
             ohms: if regulating {
                 DROOP_OHMS
             } else {
@@ -254,15 +253,9 @@ impl PartKind for Alternator {
             amps,
         };
         s.add("output", Role::Source, element);
-        // With nothing to feed, its voltage rises no further than its speed makes it.
-        let open_v = (OPEN_V_PER_RPM * Self::rotor_rpm(s)).max(1.0);
-        let ohms = match (level, s.fixed_amps()) {
-            (FULL, None) if amps > 0.0 => open_v / amps,
-            _ => f64::INFINITY,
-        };
-        s.add("winding", Role::Stray, Element::resistor(b, case, ohms));
-        if let (Some(turning), Some(amps)) = (s.turning(), s.fixed_amps()) {
-            Self::ripple_in_time(s, turning, amps);
+        s.add("winding", Role::Stray, Element::resistor(b, case, winding));
+        if let (Some(turning), Some(riding)) = (s.turning(), s.riding()) {
+            Self::ripple_in_time(s, turning, riding.amps);
         }
         // Unexcited, the regulator waits with the field across the lamp; excited, its own diodes
         // hold the lamp at the output's voltage.
@@ -307,33 +300,13 @@ impl PartKind for Alternator {
 impl Generator for Alternator {
     fn ripple(&self, look: &Look<'_>) -> Option<Ripple> {
         let amps = look.current("output") - look.current("winding");
-        let (_, share) = Self::bridge(look);
-        // A sound bridge gives six humps in a period; one diode down leaves the period itself.
-        let sound = look.fault("diode_open").is_none() && look.fault("diode_shorted").is_none();
+        let sound = Self::diodes(look) == Diodes::Sound;
         let base_hz = Self::rotor_rpm(look) / 60.0 * look.param("pole_pairs");
-        (amps > 0.0).then_some(Ripple {
+        (amps > 0.0).then(|| Ripple {
             amps,
-            share,
+            share: Self::turn(look, amps).ripple(),
             hz: base_hz * if sound { HUMPS } else { 1.0 },
             humps_hz: base_hz * HUMPS,
         })
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    /// Common practice: one open diode costs a good part of the output and raises the ripple several
-    /// times.
-    #[test]
-    fn a_lost_diode_costs_output_and_makes_ripple() {
-        let (whole, smooth) = bridge(false, false);
-        assert!((whole - 1.0).abs() < 1e-12);
-        for (open, shorted) in [(true, false), (false, true)] {
-            let (left, rough) = bridge(open, shorted);
-            assert!(left > 0.2 && left < 0.8, "{left} of the output is left");
-            assert!(rough > 3.0 * smooth, "ripple {rough} beside {smooth}");
-        }
     }
 }
