@@ -49,21 +49,21 @@ impl Rippling {
     }
 
     fn carried(&self, part: usize, sent: impl Fn(&Ripple) -> f64) -> Option<Riding> {
-        let generator = self.generators.iter().find(|(n, _)| *n == part);
-        let sends = generator.map(|(_, r)| Riding {
-            amps: sent(r),
-            hz: r.hz,
-        });
-        sends.or_else(|| {
-            let (_, amps) = *self.sources.iter().find(|(n, _)| *n == part)?;
-            let (_, strongest) = self
-                .generators
-                .iter()
-                .max_by(|a, b| swing(&a.1).total_cmp(&swing(&b.1)))?;
-            Some(Riding {
-                amps,
-                hz: strongest.hz,
-            })
+        if let Some((_, ripple)) = self.generators.iter().find(|(n, _)| *n == part) {
+            return Some(Riding {
+                amps: sent(ripple),
+                ripple_a: swing(ripple),
+                hz: ripple.hz,
+            });
+        }
+        let (_, amps) = *self.sources.iter().find(|(n, _)| *n == part)?;
+        let by_swing =
+            |a: &&(usize, Ripple), b: &&(usize, Ripple)| swing(&a.1).total_cmp(&swing(&b.1));
+        let (_, strongest) = self.generators.iter().max_by(by_swing)?;
+        Some(Riding {
+            amps,
+            ripple_a: 0.0,
+            hz: strongest.hz,
         })
     }
 }

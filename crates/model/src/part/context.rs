@@ -130,6 +130,8 @@ impl Turning {
 pub struct Riding {
     /// What a generator sends in this solve; what a source takes on the mean.
     pub amps: f64,
+    /// Mean distance of what a generator sends from its mean, in amperes; 0 of a source.
+    pub ripple_a: f64,
     /// How often the ripple comes in a second.
     pub hz: f64,
 }

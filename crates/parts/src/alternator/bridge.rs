@@ -22,12 +22,12 @@ pub(super) const STEPS: usize = 120;
 /// Each of them is cut in so many.
 const CUTS: usize = 3;
 /// Turns until it repeats itself, and halvings that find the voltage of the star's middle.
-const TURNS: usize = 8;
-const HALVINGS: usize = 40;
-/// A winding's resistance beside its reactance; common practice for a machine at middle speed.
-const RESISTANCE: f64 = 0.1;
+const TURNS: usize = 6;
+const HALVINGS: usize = 32;
 /// Supplies that are worked out, from none to the highest that a bridge reaches.
-const SUPPLIES: usize = 32;
+const SUPPLIES: usize = 24;
+/// Resistances of a winding beside its reactance that are worked out: fast and slow.
+const RESISTANCES: [f64; 3] = [0.04, 0.1, 0.25];
 
 /// The highest supply that a bridge sends anything into: the peak between two windings.
 pub(super) fn highest() -> f64 {
@@ -50,7 +50,7 @@ impl Turn {
     }
 
     /// Follows the bridge until it repeats itself.
-    fn under(supply: f64, diodes: Diodes) -> Self {
+    fn under(supply: f64, resistance: f64, diodes: Diodes) -> Self {
         let h = std::f64::consts::TAU / (STEPS * CUTS) as f64;
         let mut amps = [0.0; 3];
         let mut current = Vec::new();
@@ -62,7 +62,7 @@ impl Turn {
                 let at = |middle: f64| {
                     [0, 1, 2].map(|k| {
                         let drive = amps[k] + h * (induced[k] - middle);
-                        after(k, drive, h, supply, diodes)
+                        after(k, drive / (1.0 + h * resistance), h, supply, diodes)
                     })
                 };
                 // What all three send out comes back through the star: the sum falls as its middle rises.
@@ -88,11 +88,10 @@ impl Turn {
 
 /// A winding's current after a step, from what it would drive against nothing.
 fn after(winding: usize, drive: f64, h: f64, supply: f64, diodes: Diodes) -> f64 {
-    let damped = 1.0 + h * RESISTANCE;
-    let up = (drive - h * supply) / damped;
+    let up = drive - h * supply;
     match (winding, diodes) {
         (0, Diodes::Shorted) => up,
-        _ if drive < 0.0 => drive / damped,
+        _ if drive < 0.0 => drive,
         (0, Diodes::Open) => 0.0,
         _ => up.max(0.0),
     }
@@ -111,47 +110,64 @@ fn sent(amps: &[f64; 3], diodes: Diodes) -> f64 {
 /// Supplies in rising order, with what a bridge with each set of diodes sends into them.
 type Known = Vec<(f64, Turn)>;
 
-fn known(diodes: Diodes) -> &'static Known {
-    static ALL: LazyLock<[Known; 3]> = LazyLock::new(|| {
-        [Diodes::Sound, Diodes::Open, Diodes::Shorted].map(|diodes| {
-            let supplies = (0..=SUPPLIES).map(|n| {
-                // Closer together at the top, where little current flows and in short humps.
-                let below = 1.0 - n as f64 / SUPPLIES as f64;
-                highest() * (1.0 - below * below)
-            });
-            supplies.map(|v| (v, Turn::under(v, diodes))).collect()
+fn known(resistance: usize, diodes: Diodes) -> &'static Known {
+    static ALL: LazyLock<[[Known; 3]; RESISTANCES.len()]> = LazyLock::new(|| {
+        RESISTANCES.map(|resistance| {
+            [Diodes::Sound, Diodes::Open, Diodes::Shorted].map(|diodes| {
+                let supplies = (0..=SUPPLIES).map(|n| {
+                    // Closer together at the top, where little current flows and in short humps.
+                    let below = 1.0 - n as f64 / SUPPLIES as f64;
+                    highest() * (1.0 - below * below)
+                });
+                supplies
+                    .map(|v| (v, Turn::under(v, resistance, diodes)))
+                    .collect()
+            })
         })
     });
-    &ALL[diodes as usize]
+    &ALL[resistance][diodes as usize]
 }
 
-/// What a bridge sends into a supply, which is held to what was worked out.
-pub(super) fn into(supply: f64, diodes: Diodes) -> Turn {
-    let known = known(diodes);
-    let at = known
-        .partition_point(|(v, _)| *v <= supply)
-        .clamp(1, known.len() - 1);
-    let ((v0, a), (v1, b)) = (&known[at - 1], &known[at]);
-    let share = ((supply - v0) / (v1 - v0)).clamp(0.0, 1.0);
-    let mix = |a: f64, b: f64| a + share * (b - a);
+/// The turns that lie around a supply and a resistance, with the weight of each.
+fn around(supply: f64, resistance: f64, diodes: Diodes) -> [(&'static Turn, f64); 4] {
+    let at = RESISTANCES.partition_point(|r| *r <= resistance);
+    let at = at.clamp(1, RESISTANCES.len() - 1);
+    let (low, high) = (RESISTANCES[at - 1], RESISTANCES[at]);
+    let slow = ((resistance / low).ln() / (high / low).ln()).clamp(0.0, 1.0);
+    let [[a, b], [c, d]] = [(at - 1, 1.0 - slow), (at, slow)].map(|(resistance, weight)| {
+        let known = known(resistance, diodes);
+        let at = known.partition_point(|(v, _)| *v <= supply);
+        let at = at.clamp(1, known.len() - 1);
+        let ((v0, below), (v1, above)) = (&known[at - 1], &known[at]);
+        let share = ((supply - v0) / (v1 - v0)).clamp(0.0, 1.0);
+        [(below, weight * (1.0 - share)), (above, weight * share)]
+    });
+    [a, b, c, d]
+}
+
+/// What a bridge sends into a supply from windings of so much resistance, both held to what was worked out.
+pub(super) fn into(supply: f64, resistance: f64, diodes: Diodes) -> Turn {
+    let around = around(supply, resistance, diodes);
+    let at = |step: usize| around.iter().map(|(turn, w)| w * turn.current[step]).sum();
     Turn {
-        mean: mix(a.mean, b.mean),
-        current: a
-            .current
-            .iter()
-            .zip(&b.current)
-            .map(|(a, b)| mix(*a, *b))
-            .collect(),
+        mean: mean_into(supply, resistance, diodes),
+        current: (0..STEPS).map(at).collect(),
     }
+}
+
+/// The mean of that.
+pub(super) fn mean_into(supply: f64, resistance: f64, diodes: Diodes) -> f64 {
+    let around = around(supply, resistance, diodes);
+    around.iter().map(|(turn, w)| w * turn.mean).sum()
 }
 
 /// The supply under which the mean current is so many times the supply: the windings are weakened until they send
 /// what is asked for.
-pub(super) fn weakened_to(times: f64, diodes: Diodes) -> f64 {
+pub(super) fn weakened_to(times: f64, resistance: f64, diodes: Diodes) -> f64 {
     let (mut low, mut high) = (1e-3, highest());
     for _ in 0..HALVINGS {
         let supply = f64::midpoint(low, high);
-        match into(supply, diodes).mean > times * supply {
+        match mean_into(supply, resistance, diodes) > times * supply {
             true => low = supply,
             false => high = supply,
         }
@@ -167,8 +183,8 @@ mod tests {
     /// a mean of 3/π of their peak, less what the resistance takes.
     #[test]
     fn shorted_it_sends_what_its_reactance_lets_through() {
-        let turn = into(0.0, Diodes::Sound);
-        let peak = 1.0 / 1f64.hypot(RESISTANCE);
+        let turn = into(0.0, 0.1, Diodes::Sound);
+        let peak = 1.0 / 1f64.hypot(0.1);
         let mean = 3.0 / std::f64::consts::PI * peak;
         assert!(
             (turn.mean / mean - 1.0).abs() < 0.01,
@@ -180,7 +196,7 @@ mod tests {
     #[test]
     fn it_sends_less_the_higher_the_supply_and_nothing_at_the_top() {
         let means: Vec<f64> = (0..=20)
-            .map(|n| into(highest() * f64::from(n) / 20.0, Diodes::Sound).mean)
+            .map(|n| into(highest() * f64::from(n) / 20.0, 0.1, Diodes::Sound).mean)
             .collect();
         assert!(means.windows(2).all(|p| p[1] < p[0]), "{means:?}");
         assert!(means[20].abs() < 1e-3, "{means:?}");
@@ -189,9 +205,9 @@ mod tests {
     #[test]
     fn the_windings_are_weakened_to_what_is_asked_for() {
         for diodes in [Diodes::Sound, Diodes::Open, Diodes::Shorted] {
-            let supply = weakened_to(0.2, diodes);
+            let supply = weakened_to(0.2, 0.1, diodes);
             assert!(
-                (into(supply, diodes).mean / supply - 0.2).abs() < 1e-3,
+                (into(supply, 0.1, diodes).mean / supply - 0.2).abs() < 1e-3,
                 "{diodes:?}"
             );
         }

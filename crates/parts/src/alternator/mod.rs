@@ -14,7 +14,7 @@ use cimento_solver::{Element, Shape};
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Change, Context, Generator, Look, ParamSpec, Params, PartKind, Ripple, Stamp, Terminal,
+    Change, Context, Generator, Look, ParamSpec, Params, PartKind, Riding, Ripple, Stamp, Terminal,
     Turning, terminal,
 };
 use cimento_model::stamped::Role;
@@ -46,6 +46,10 @@ const DROOP_OHMS: f64 = 0.004;
 const TRIO_OHMS: f64 = 0.05;
 /// What a slipping belt leaves of the rotor's speed; common practice.
 const SLIP: f64 = 0.55;
+/// A diode of the bridge, in volts; common practice.
+const DIODE_V: f64 = 0.8;
+/// What the rated current loses in the resistance of a winding, in volts; common practice.
+const WINDING_V: f64 = 2.0;
 /// Humps of a sound bridge in one turn of the phases.
 const HUMPS: f64 = 6.0;
 /// Ripple is fed in through so many ohms, next to which the circuit's own are nothing.
@@ -55,8 +59,8 @@ pub(super) struct Alternator;
 
 impl Alternator {
     /// The humps of the bridge around the mean that it sends, in time.
-    fn ripple_in_time(s: &mut Stamp<'_>, turning: &Turning, amps: f64) {
-        let turn = Self::turn(s, amps);
+    fn ripple_in_time(s: &mut Stamp<'_>, turning: &Turning, riding: Riding) {
+        let turn = Self::turn(s, riding.amps);
         let rest_v = Self::set_v(s);
         let element = Element::source(s.node(B), s.node(T31), rest_v, RIPPLE_OHMS);
         let ripple = s.add("ripple", Role::Stray, element);
@@ -64,7 +68,7 @@ impl Alternator {
         // It ends as it begins.
         let all = turn.current.iter().chain(turn.current.first());
         let points = all.enumerate().map(|(n, i)| {
-            let off = amps * (i / turn.mean - 1.0);
+            let off = riding.ripple_a * (i / turn.mean - 1.0) / turn.ripple();
             (
                 period_s * n as f64 / bridge::STEPS as f64,
                 rest_v + RIPPLE_OHMS * off,
@@ -101,11 +105,19 @@ impl Alternator {
         }
     }
 
+    /// Resistance of a winding beside its reactance at a speed. Of the peak that the full field induces, the
+    /// reactance lets the same current through at any speed.
+    fn resistance(c: &Context<'_>, rpm: f64) -> f64 {
+        let reactance_v = c.param("set_v") / bridge::highest() * rpm / CUT_IN_RPM;
+        WINDING_V / reactance_v.max(WINDING_V)
+    }
+
     /// What the full field's peak drives through a winding's reactance, in amperes: the same at any speed, and such
     /// that the rated output comes out at the rated speed.
     fn reactive_a(c: &Context<'_>) -> f64 {
         let supply = bridge::highest() * CUT_IN_RPM / RATED_RPM;
-        c.param("rated_a") / bridge::into(supply, Diodes::Sound).mean
+        let resistance = Self::resistance(c, RATED_RPM);
+        c.param("rated_a") / bridge::mean_into(supply, resistance, Diodes::Sound)
     }
 
     /// Share of the full field.
@@ -124,16 +136,25 @@ impl Alternator {
         if strength <= CUT_IN_RPM {
             return 0.0;
         }
-        let supply = bridge::highest() * CUT_IN_RPM / strength;
-        let mean = bridge::into(supply, Self::diodes(c)).mean;
+        // Through a diode that is shorted there is one less in the way.
+        let diodes = Self::diodes(c);
+        let less = match diodes {
+            Diodes::Shorted => DIODE_V / (c.param("set_v") + 2.0 * DIODE_V),
+            _ => 0.0,
+        };
+        let supply = bridge::highest() * CUT_IN_RPM / strength * (1.0 - less);
+        let resistance = Self::resistance(c, Self::rotor_rpm(c));
+        let mean = bridge::mean_into(supply, resistance, diodes);
         Self::reactive_a(c) * Self::field(c) * mean.max(0.0)
     }
 
     /// One turn of the phases while it sends so many amperes on the mean.
     fn turn(c: &Context<'_>, amps: f64) -> Turn {
-        let times =
-            amps / Self::reactive_a(c) * Self::rotor_rpm(c) / CUT_IN_RPM / bridge::highest();
-        bridge::into(bridge::weakened_to(times, Self::diodes(c)), Self::diodes(c))
+        let rpm = Self::rotor_rpm(c);
+        let times = amps / Self::reactive_a(c) * rpm / CUT_IN_RPM / bridge::highest();
+        let (resistance, diodes) = (Self::resistance(c, rpm), Self::diodes(c));
+        let supply = bridge::weakened_to(times, resistance, diodes);
+        bridge::into(supply, resistance, diodes)
     }
 
     fn set_v(c: &Context<'_>) -> f64 {
@@ -255,7 +276,7 @@ impl PartKind for Alternator {
         s.add("output", Role::Source, element);
         s.add("winding", Role::Stray, Element::resistor(b, case, winding));
         if let (Some(turning), Some(riding)) = (s.turning(), s.riding()) {
-            Self::ripple_in_time(s, turning, riding.amps);
+            Self::ripple_in_time(s, turning, riding);
         }
         // Unexcited, the regulator waits with the field across the lamp; excited, its own diodes
         // hold the lamp at the output's voltage.
@@ -302,9 +323,15 @@ impl Generator for Alternator {
         let amps = look.current("output") - look.current("winding");
         let sound = Self::diodes(look) == Diodes::Sound;
         let base_hz = Self::rotor_rpm(look) / 60.0 * look.param("pole_pairs");
+        // The field takes a steady current through diodes of its own, and leaves the ripple to the output. Only the
+        // winding whose diode is open still feeds it, and fills the gap as far.
+        let leaves = match Self::diodes(look) {
+            Diodes::Open => (1.0 - look.current("exciter diodes") / amps).clamp(0.0, 1.0),
+            _ => 1.0,
+        };
         (amps > 0.0).then(|| Ripple {
             amps,
-            share: Self::turn(look, amps).ripple(),
+            share: Self::turn(look, amps).ripple() * leaves,
             hz: base_hz * if sound { HUMPS } else { 1.0 },
             humps_hz: base_hz * HUMPS,
         })
