@@ -42,8 +42,8 @@ pub use solution::Solution;
 pub use transient::{Flip, Motion, Shape, Spares, Start, Switch, Transient, Trigger, held};
 
 /// Leak from every node to zero, in ohms. It gives a cut-off wire a defined voltage and is to be seen by no meter: a
-/// hundred nodes that hang together read 0.13 V of 12.6 V through ten megohms. Dirt and damp are faults of their own.
-pub const LEAK_OHMS: f64 = 100e9;
+/// hundred nodes that hang together read 0.6 V of 12.6 V through ten megohms. Dirt and damp are faults of their own.
+pub const LEAK_OHMS: f64 = 20e9;
 
 /// The same where a circuit is followed in time: what its ports see is held in ohms, and beside a larger leak the
 /// resistance of a winding would be lost in the digits.

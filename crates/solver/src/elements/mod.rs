@@ -227,11 +227,12 @@ impl Element {
 
     /// The constant conductance that stands for a nonlinear element in the matrix, in siemens; its
     /// port carries the rest. Without it a node that hangs on such elements alone would be held by
-    /// its leak only, and digits would be lost.
+    /// its leak only, and digits would be lost; were it much larger, they would be lost where a junction blocks
+    /// and only its leak holds the node.
     pub(crate) fn nominal(&self) -> f64 {
         match *self {
             Self::Filament { hot_ohms, .. } => 1.0 / hot_ohms,
-            Self::Diode { .. } => 1e-3,
+            Self::Diode { .. } => 1e-5,
             _ => 0.0,
         }
     }
