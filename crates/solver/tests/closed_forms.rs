@@ -106,6 +106,30 @@ fn fighting_ideal_sources_are_an_error_that_names_an_element() {
     );
 }
 
+/// Nothing says how a current divides between two ways without resistance; alike, they share it.
+#[test]
+fn ways_without_resistance_share_their_current() {
+    let mut net = Netlist::new();
+    let (zero, top, a, b, c) = (net.zero(), net.node(), net.node(), net.node(), net.node());
+    net.add(Element::source(top, zero, 12.0, 0.0));
+    let pair = [0, 1].map(|_| net.add(Element::resistor(top, a, 0.0)));
+    // A ring of three.
+    let ring = [(a, b), (b, c), (c, a)].map(|(a, b)| net.add(Element::resistor(a, b, 0.0)));
+    net.add(Element::resistor(b, zero, 6.0));
+    let op = Solver::new().operating_point(&net).unwrap();
+    for element in pair {
+        assert!((op.current(element) - 1.0).abs() < 1e-6);
+    }
+    // One way is half as long as the other.
+    for (element, amps) in ring.into_iter().zip([4.0 / 3.0, -2.0 / 3.0, -2.0 / 3.0]) {
+        assert!(
+            (op.current(element) - amps).abs() < 1e-6,
+            "{}",
+            op.current(element)
+        );
+    }
+}
+
 /// A random circuit: a source, then branches, loads and lamps between random nodes.
 fn circuits() -> impl Strategy<Value = Netlist> {
     let element = (0u8..5, 0usize..12, 0usize..12, -3.0f64..4.0);

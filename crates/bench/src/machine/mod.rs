@@ -331,13 +331,18 @@ impl Bench {
                 let drained = self.parts[n].drained - per_s * step * 60.0;
                 self.parts[n].drained = drained.clamp(0.0, 1.0);
             }
-            self.settle()?;
+            self.hold(step * 60.0)?;
         }
         Ok(())
     }
 
     fn settle(&mut self) -> Result<(), BenchError> {
-        let mut settled = self.settled_with(&|_| ())?;
+        self.hold(settle::HOLD_S)
+    }
+
+    /// Lets the machine settle and stand as it is for so many seconds.
+    fn hold(&mut self, seconds: f64) -> Result<(), BenchError> {
+        let mut settled = self.held_with(seconds, &|_| ())?;
         if let Some(point) = settled.points.last() {
             self.parts.clone_from(&point.parts);
         }
@@ -358,12 +363,20 @@ impl Bench {
         &self,
         attach: &dyn Fn(&mut StampedNetlist),
     ) -> Result<Settled, BenchError> {
+        self.held_with(settle::HOLD_S, attach)
+    }
+
+    fn held_with(
+        &self,
+        seconds: f64,
+        attach: &dyn Fn(&mut StampedNetlist),
+    ) -> Result<Settled, BenchError> {
         settle::settle(
             &mut self.shared.solver(),
             &self.circuit,
             &self.faults,
             &self.state,
-            &self.parts,
+            (&self.parts, seconds),
             attach,
         )
     }

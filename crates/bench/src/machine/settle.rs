@@ -20,8 +20,10 @@ use cimento_model::stamped::StampedNetlist;
 use cimento_model::stamped::Wave;
 use cimento_model::state::OperatingState;
 
-/// A state is held for this long, in seconds: what has not happened by then does not happen.
-const HOLD_S: f64 = 10.0;
+/// Time in which what has been heated by too much current cools down to a third; common practice for blade fuses.
+const COOLS_S: f64 = 10.0;
+/// A state is held for this long before it is looked at, in seconds: what has not happened by then has to be waited for.
+pub(super) const HOLD_S: f64 = 10.0;
 /// More changes than this without a constellation coming back are taken as a cycle of all of them.
 const MOST_CHANGES: usize = 400;
 /// A motor takes about this long to reach its balance, in seconds, and the heat of its inrush is
@@ -320,13 +322,13 @@ impl Run<'_> {
     }
 }
 
-/// Settles a circuit in a state, starting from the parts as they are.
+/// Settles a circuit in a state, starting from the parts as they are, and holds it there for so many seconds.
 pub(super) fn settle(
     solver: &mut Solver,
     circuit: &Circuit,
     faults: &[Fault],
     state: &OperatingState,
-    parts: &[PartState],
+    (parts, hold_s): (&[PartState], f64),
     attach: &dyn Fn(&mut StampedNetlist),
 ) -> Result<Settled, BenchError> {
     let mut run = Run {
@@ -363,7 +365,7 @@ pub(super) fn settle(
             to_zero: Arc::default(),
             lasts_s,
         };
-        let soonest = soonest.filter(|(_, _, after_s)| now_s + after_s <= HOLD_S);
+        let soonest = soonest.filter(|(_, _, after_s)| now_s + after_s <= hold_s);
         // What takes longer than a motor takes to spin up feels the balanced speed, not the inrush.
         let quick = soonest.filter(|(_, _, after_s)| *after_s <= SPIN_UP_S);
         let speeds = match quick {
@@ -406,9 +408,9 @@ pub(super) fn settle(
                 });
             }
             (None, None) => {
-                pass(&mut parts, &mut waited, &wanted, HOLD_S - now_s);
-                cool(&mut parts, &wanted);
-                let points = vec![point(HOLD_S, &parts)];
+                pass(&mut parts, &mut waited, &wanted, hold_s - now_s);
+                cool(&mut parts, &wanted, hold_s - now_s);
+                let points = vec![point(hold_s, &parts)];
                 passed.extend(trail.into_iter().map(|(_, p)| p));
                 return Ok(Settled {
                     points,
@@ -425,7 +427,7 @@ pub(super) fn settle(
             None => continue,
         };
         let cycle: Vec<Point> = trail.drain(first..).map(|(_, p)| p).collect();
-        if !melts(&run, &mut parts, &cycle, HOLD_S - now_s) {
+        if !melts(&run, &mut parts, &cycle, hold_s - now_s) {
             passed.extend(trail.into_iter().map(|(_, p)| p));
             return Ok(Settled {
                 points: cycle,
@@ -670,11 +672,12 @@ fn pass(parts: &mut [PartState], waited: &mut [f64], wanted: &[(usize, Change)],
     }
 }
 
-/// What no longer melts cools down and is as good as before.
-fn cool(parts: &mut [PartState], wanted: &[(usize, Change)]) {
+/// What no longer melts cools down, and is as good as before in the end.
+fn cool(parts: &mut [PartState], wanted: &[(usize, Change)], for_s: f64) {
+    let left = (-for_s / COOLS_S).exp();
     for (n, part) in parts.iter_mut().enumerate() {
         if !wanted.iter().any(|(w, c)| *w == n && c.wear_per_s > 0.0) {
-            part.wear = 0.0;
+            part.wear *= left;
         }
     }
 }

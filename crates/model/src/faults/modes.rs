@@ -311,7 +311,8 @@ const fn graded(
 }
 
 const SHORT_OHMS: (f64, f64, f64) = (0.001, 0.05, 1000.0);
-const SERIES_OHMS: (f64, f64, f64) = (0.01, 2.0, 1e6);
+/// A few milliohms in the cable of a starter already cost a volt.
+const SERIES_OHMS: (f64, f64, f64) = (0.003, 2.0, 1e6);
 const LEAK_OHMS: (f64, f64, f64) = (1000.0, 10_000.0, 1e6);
 
 static WIRE: [ModeSpec; 10] = [

@@ -221,6 +221,7 @@ impl Quantity {
             _ => (n, ""),
         };
         let decimals = match (unit, scaled.abs()) {
+            (Unit::Ohm, s) if (0.000_5..0.099_5).contains(&s) => 3,
             (Unit::Ohm, s) if s >= 99.95 => 0,
             (Unit::Rpm | Unit::Degree, _) => 0,
             (Unit::Ohm, s) if s >= 9.995 => 1,
@@ -274,6 +275,9 @@ mod tests {
             (-0.001, Unit::Volt, "0.00 V"),
             (11_400.0, Unit::Ohm, "11.4 kΩ"),
             (0.3, Unit::Ohm, "0.30 Ω"),
+            (0.015, Unit::Ohm, "0.015 Ω"),
+            (0.003, Unit::Ohm, "0.003 Ω"),
+            (0.0, Unit::Ohm, "0.00 Ω"),
             (161.2, Unit::Ampere, "161.2 A"),
             (899.7, Unit::Rpm, "900 rpm"),
             (-6.2, Unit::Degree, "-6 °"),

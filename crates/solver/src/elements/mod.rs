@@ -76,13 +76,18 @@ pub struct Load {
     pub viscous: f64,
 }
 
+/// What stands for no resistance at all, in ohms: it loses 50 µV at the current of a starter.
+const LEAST_OHMS: f64 = 1e-7;
+
 impl Element {
-    /// A resistor whose current is an unknown, so that 0 Ω and an open are exact.
+    /// A resistor whose current is an unknown, so that an open is exact. What has no resistance is given
+    /// a tenth of a microhm: two such side by side, or a ring of them, would share their current in any way.
     pub fn resistor(a: Node, b: Node, ohms: f64) -> Self {
+        let none = ohms.abs() < LEAST_OHMS;
         Self::Branch {
             a,
             b,
-            ohms,
+            ohms: if none { LEAST_OHMS } else { ohms },
             volts: 0.0,
         }
     }
