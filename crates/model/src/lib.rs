@@ -8,4 +8,5 @@ pub mod part;
 pub mod stamped;
 pub mod state;
 pub mod strokes;
+pub mod text;
 pub mod units;

@@ -7,7 +7,8 @@ use cimento_model::circuit::{Circuit, Part, Skeleton, TestPoint, read_json};
 use cimento_model::circuit::{CircuitDoc, FORMAT, PartDoc, VERSION, WireDoc};
 use cimento_model::circuit::{Conductor, ConductorKind};
 use cimento_model::circuit::{Problem, Refused};
-use cimento_model::part::{Params, PartKind};
+use cimento_model::part::{Control, Params, PartKind};
+use cimento_model::text::flaw;
 
 use crate::{kind, kinds};
 use cimento_model::units::{awg_area_mm2, wire_ohms};
@@ -80,6 +81,7 @@ fn build(doc: CircuitDoc) -> Result<Circuit, Refused> {
         return Err(Refused(b.problems));
     }
     let parts = parts(&mut b, &doc);
+    controls(&mut b, &parts);
     let mut conductors = mounts(&mut b, &doc, &parts);
     grounds(&mut b, &doc, &mut conductors);
     let sides = cavities(&mut b, &doc, &mut conductors);
@@ -144,6 +146,7 @@ fn head(b: &mut Builder, doc: &CircuitDoc) {
             );
         }
     }
+    texts(b, doc);
     let mut seen = HashSet::new();
     let ids = [
         ("parts", doc.parts.keys().collect::<Vec<_>>()),
@@ -167,6 +170,50 @@ fn head(b: &mut Builder, doc: &CircuitDoc) {
                 format!("the id {} is used twice", wire.id),
             );
         }
+    }
+}
+
+/// Texts stand in one line: some of them reach files in which a new line is a command.
+fn texts(b: &mut Builder, doc: &CircuitDoc) {
+    let mut sound = |path: String, text: Option<&String>| {
+        if let Some(flaw) = text.and_then(|t| flaw(t)) {
+            b.refuse(path, flaw);
+        }
+    };
+    sound("title".to_owned(), Some(&doc.title));
+    for (id, part) in &doc.parts {
+        sound(format!("parts.{id}.name"), part.name.as_ref());
+        sound(format!("parts.{id}.control"), part.control.as_ref());
+        for (name, value) in &part.params {
+            let path = format!("parts.{id}.params.{name}");
+            each_text(value, &mut |text| sound(path.clone(), Some(text)));
+        }
+    }
+    for (id, connector) in &doc.connectors {
+        sound(format!("connectors.{id}.place"), connector.place.as_ref());
+    }
+    for (id, splice) in &doc.splices {
+        sound(format!("splices.{id}.harness"), splice.harness.as_ref());
+    }
+    for (id, ground) in &doc.grounds {
+        sound(format!("grounds.{id}.place"), ground.place.as_ref());
+    }
+    for (n, wire) in doc.wires.iter().enumerate() {
+        sound(format!("wires[{n}].harness"), wire.harness.as_ref());
+    }
+}
+
+/// Every text in a value, names of its members too. What was read from JSON is not deep.
+fn each_text(value: &serde_json::Value, see: &mut dyn FnMut(&String)) {
+    use serde_json::Value;
+    match value {
+        Value::String(text) => see(text),
+        Value::Array(all) => all.iter().for_each(|v| each_text(v, see)),
+        Value::Object(all) => all.iter().for_each(|(name, v)| {
+            see(name);
+            each_text(v, see);
+        }),
+        _ => {}
     }
 }
 
@@ -254,6 +301,30 @@ fn parts(b: &mut Builder, doc: &CircuitDoc) -> Vec<Part> {
             }
         })
         .collect()
+}
+
+/// Parts that move together have the same positions, or one of them cannot be set.
+fn controls(b: &mut Builder, parts: &[Part]) {
+    let mut known: Vec<(&Part, Control)> = Vec::new();
+    for part in parts {
+        let Some(control) = part.kind.control(part) else {
+            continue;
+        };
+        let other = known.iter().find(|(_, c)| c.name == control.name);
+        if let Some((first, other)) = other
+            && other.positions != control.positions
+        {
+            let (name, there) = (&control.name, other.positions.join(", "));
+            b.refuse(
+                format!("parts.{}.control", part.id),
+                format!(
+                    "{name} moves {} too, between {there}: expected the same positions, or another name",
+                    first.id
+                ),
+            );
+        }
+        known.push((part, control));
+    }
 }
 
 fn name_of(part: &PartDoc, kind: &dyn PartKind) -> String {
@@ -476,6 +547,14 @@ fn resistance(b: &mut Builder, path: &str, wire: &WireDoc) -> f64 {
         500.0,
         "mm²",
     );
+    for (n, end) in wire.capped.iter().enumerate() {
+        if !["from", "to"].contains(&end.as_str()) {
+            b.refuse(
+                format!("{path}.capped[{n}]"),
+                format!("“{end}” is no end of a wire: expected from or to"),
+            );
+        }
+    }
     b.range(format!("{path}.length_m"), wire.length_m, 0.0, 200.0, "m");
     b.range(format!("{path}.ohms"), wire.ohms, 0.0, 1e6, "Ω");
     if let Some(awg) = wire.awg {

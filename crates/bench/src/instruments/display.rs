@@ -81,9 +81,21 @@ pub(super) fn counted(
         value: if hidden || over(middle) {
             Quantity::OverLimit
         } else {
-            Quantity::Number((middle / step).round() * step + 0.0)
+            Quantity::Number(in_steps(middle, step))
         },
         wanders: wanders.then_some(Swing { least, most }),
+    }
+}
+
+/// A value as so many steps of a display. A step below one is divided by, so that 12.53 is not 12.530000000000001;
+/// adding zero turns a negative zero into a plain one.
+fn in_steps(value: f64, step: f64) -> f64 {
+    let count = (value / step).round();
+    let per_unit = (1.0 / step).round();
+    if per_unit > 1.0 {
+        count / per_unit + 0.0
+    } else {
+        count * step + 0.0
     }
 }
 

@@ -16,6 +16,7 @@ use cimento_solver::{Element, LEAK_OHMS, Load, Node};
 use crate::{Bench, BenchError};
 use cimento_model::circuit::Circuit;
 use cimento_model::stamped::StampedNetlist;
+use cimento_model::text::one_line;
 
 /// The name of a circuit's node in the netlist.
 pub fn spice_name(node: &str) -> String {
@@ -43,9 +44,16 @@ pub fn spice_netlist(bench: &Bench) -> Result<String, BenchError> {
         _ => return Err(BenchError::Chatters),
     };
     let circuit = &bench.circuit;
-    let mut out = format!("* {} · {}\n", circuit.doc.title, bench.state().about());
+    let mut out = format!(
+        "* {}\n",
+        one_line(&format!(
+            "{} · {}",
+            circuit.doc.title,
+            bench.state().about()
+        ))
+    );
     for fault in bench.faults() {
-        let _ = writeln!(out, "* fault: {}", fault.about(circuit));
+        let _ = writeln!(out, "* fault: {}", one_line(&fault.about(circuit)));
     }
     let keeps_speed = !point.waves.is_empty();
     for (n, element) in point.wiring.net.elements().iter().enumerate() {

@@ -1,6 +1,7 @@
 //! The answer key as CSV, a row a reading.
 
 use super::KeyRow;
+use cimento_model::text::inert;
 
 /// The rows of a key with a head line.
 pub fn key_csv(rows: &[KeyRow]) -> String {
@@ -21,7 +22,7 @@ pub fn key_csv(rows: &[KeyRow]) -> String {
     let _ = out.write_record(head);
     for r in rows {
         let _ = out.write_record([
-            &r.state,
+            &inert(&r.state),
             r.function.name(),
             &r.red,
             &r.black,
@@ -30,7 +31,7 @@ pub fn key_csv(rows: &[KeyRow]) -> String {
             &r.healthy.unit,
             &format!("{:.3}", r.tolerance),
             &r.tells.to_string(),
-            &r.reason,
+            &inert(&r.reason),
         ]);
     }
     String::from_utf8(out.into_inner().unwrap_or_default()).unwrap_or_default()

@@ -5,8 +5,9 @@ use cimento_parts::read_circuit;
 
 use cimento_bench::Bench;
 use cimento_bench::instruments::{Function, read};
+use cimento_bench::spice::spice_netlist;
 use cimento_diagnosis::lesson::Lesson;
-use cimento_model::circuit::{read_wire_list, write_wire_list};
+use cimento_model::circuit::{WireDoc, read_wire_list, write_wire_list};
 use cimento_model::faults::Fault;
 use cimento_model::state::OperatingState;
 use proptest::prelude::*;
@@ -318,4 +319,147 @@ proptest! {
             }
         }
     }
+}
+
+/// A small circuit with one of everything that holds a text, and what is written in each.
+fn with_text(at: &str, text: &str) -> serde_json::Value {
+    let mut doc = serde_json::json!({"format": "cimento/circuit", "version": 1, "title": "t", "system_v": 12,
+        "parts": {"BAT": {"kind": "battery", "name": "Battery"},
+            "S1": {"kind": "switch", "control": "lamps"}, "H1": {"kind": "lamp", "name": "Lamp"}},
+        "connectors": {"C1": {"cavities": 1, "place": "bulkhead"}},
+        "splices": {"SP1": {"harness": "front"}},
+        "grounds": {"G1": {"metal": "body", "place": "left rail"}},
+        "wires": [{"id": "W1", "from": "BAT.+", "to": "S1.1", "harness": "front"}, {"id": "W2", "from": "S1.2", "to": "C1.1m"},
+            {"id": "W3", "from": "C1.1f", "to": "SP1"}, {"id": "W4", "from": "SP1", "to": "H1.1"},
+            {"id": "W5", "from": "H1.2", "to": "G1"}, {"id": "W6", "from": "BAT.-", "to": "G1"}]});
+    *doc.pointer_mut(at).unwrap() = text.into();
+    doc
+}
+
+const TEXTS: [&str; 7] = [
+    "/title",
+    "/parts/BAT/name",
+    "/parts/S1/control",
+    "/connectors/C1/place",
+    "/splices/SP1/harness",
+    "/grounds/G1/place",
+    "/wires/0/harness",
+];
+
+/// A new line in a text would be a command in a netlist; each is refused with its place.
+#[test]
+fn texts_of_a_circuit_stand_in_one_line() {
+    for at in TEXTS {
+        let doc = with_text(at, "front\n.control\nshell touch here\n.endc");
+        let refused = read_circuit(&doc.to_string()).err().expect(at);
+        let (path, said) = (&refused.0[0].path, &refused.0[0].message);
+        let name = at.rsplit('/').next().unwrap();
+        assert!(path.ends_with(name), "{at}: {path}");
+        assert!(said.contains("expected text in one line"), "{at}: {said}");
+        let long = with_text(at, &"x".repeat(5000));
+        assert!(read_circuit(&long.to_string()).is_err(), "{at}");
+    }
+}
+
+proptest! {
+    /// Whatever a text holds, no line of a netlist and no cell of a list is made by it.
+    #[test]
+    fn texts_make_no_commands_and_no_formulas(at in 0..TEXTS.len(), text in "[=+@\\-'\"<>;,.*a-c \\n\\r\\t\\x00]{0,12}") {
+        let doc = with_text(TEXTS[at], &text);
+        let Ok(circuit) = read_circuit(&doc.to_string()) else { return Ok(()) };
+        let bench = Bench::new(&circuit, &[]).unwrap();
+        let plain = Bench::new(&read_circuit(&with_text(TEXTS[at], "x").to_string()).unwrap(), &[]).unwrap();
+        let commands = |bench: &Bench| {
+            let net = spice_netlist(bench).unwrap();
+            net.lines().filter(|l| !l.starts_with('*')).map(str::to_owned).collect::<Vec<_>>()
+        };
+        prop_assert_eq!(commands(&bench), commands(&plain));
+        let list = write_wire_list(&circuit.doc.wires);
+        let mut rows = csv::Reader::from_reader(list.as_bytes());
+        for row in rows.records() {
+            let row = row.unwrap();
+            prop_assert!(row.iter().all(|cell| !cell.starts_with(['=', '+', '@', '-', '\t', '\r'])), "{:?}", row);
+        }
+let back = read_wire_list(&list).unwrap();
+        let harness = |wire: &WireDoc| wire.harness.clone().unwrap_or_default().trim().to_owned();
+        prop_assert_eq!(harness(&back[0]), harness(&circuit.doc.wires[0]));
+    }
+}
+
+#[test]
+fn what_would_be_lost_without_a_word_is_refused() {
+    let base = with_text("/title", "t").to_string();
+    let said = |text: &str| {
+        read_circuit(text)
+            .err()
+            .map(|r| r.to_string())
+            .unwrap_or_default()
+    };
+    // The last of two would win.
+    let twice = base.replacen("\"H1\":{", "\"H1\":{\"kind\":\"lamp\"},\"H1\":{", 1);
+    assert!(
+        said(&twice).contains("“H1” stands here twice"),
+        "{}",
+        said(&twice)
+    );
+    // A mark at the beginning of a file is no mistake.
+    assert_eq!(said(&format!("\u{feff}{base}")), "");
+    let capped = base.replacen("\"id\":\"W2\"", "\"id\":\"W2\",\"capped\":[\"middle\"]", 1);
+    assert!(
+        said(&capped).contains("expected from or to"),
+        "{}",
+        said(&capped)
+    );
+    for awg in [i32::MIN, i32::MAX] {
+        let sized = base.replacen("\"id\":\"W2\"", &format!("\"id\":\"W2\",\"awg\":{awg}"), 1);
+        assert!(said(&sized).contains("AWG"), "{}", said(&sized));
+    }
+    // A lever that is to move with the key has not its positions.
+    let tug = common::TUG.replacen(
+        "\"kind\": \"relay\"",
+        "\"kind\": \"switch\", \"control\": \"key\"",
+        1,
+    );
+    assert!(said(&tug).contains("moves"), "{}", said(&tug));
+}
+
+#[test]
+fn what_is_odd_but_works_is_said() {
+    let mut doc = with_text("/title", "t");
+    doc["wires"][5]["ohms"] = 0.01.into();
+    doc["wires"][5]["area_mm2"] = 16.into();
+    doc["wires"][4]["to"] = "BAT.-".into();
+    doc["wires"]
+        .as_array_mut()
+        .unwrap()
+        .push(serde_json::json!({"id": "W7", "from": "BAT.+", "to": "G1", "ohms": 0.01}));
+    let circuit = read_circuit(&doc.to_string()).unwrap();
+    let said: Vec<String> = circuit.warnings.iter().map(ToString::to_string).collect();
+    for words in [
+        "W6 has a size and a resistance",
+        "BAT is bridged by what conducts alone",
+    ] {
+        assert!(said.iter().any(|s| s.contains(words)), "{words}: {said:?}");
+    }
+}
+
+/// A module's condition in which everything is denied again and again is refused before it is followed.
+#[test]
+fn a_condition_is_bounded() {
+    let text = std::fs::read_to_string(concat!(
+        env!("CARGO_MANIFEST_DIR"),
+        "/../../demo/circuits/belt-loader-module.json"
+    ))
+    .unwrap();
+    let mut doc: serde_json::Value = serde_json::from_str(&text).unwrap();
+    let parts = doc["parts"].as_object_mut().unwrap();
+    let module = parts
+        .values_mut()
+        .find(|p| p["kind"] == "control_module")
+        .unwrap();
+    let deny = format!("{}3 high", "not ".repeat(40_000));
+    let changed = module["params"].to_string().replacen("3 high", &deny, 1);
+    module["params"] = serde_json::from_str(&changed).unwrap();
+    let said = read_circuit(&doc.to_string()).err().unwrap().to_string();
+    assert!(said.contains("characters are too many"), "{}", &said[..200]);
 }

@@ -10,6 +10,7 @@ pub(super) fn findings(circuit: &Circuit) -> Vec<Problem> {
     shared_cavities(circuit, &mut out);
     dead_ends(circuit, &mut out);
     returns(circuit, &mut out);
+    bridged(circuit, &mut out);
     out
 }
 
@@ -22,6 +23,13 @@ fn wire_data(circuit: &Circuit, out: &mut Vec<Problem>) {
         if !sized {
             let text = format!("{} has no size: its resistance is taken as zero", wire.id);
             out.push(Problem::warning(format!("wires[{n}].area_mm2"), text));
+        } else if let (Some(ohms), true) =
+            (wire.ohms, wire.area_mm2.is_some() || wire.awg.is_some())
+        {
+            let id = &wire.id;
+            let text =
+                format!("{id} has a size and a resistance: its resistance is taken as {ohms} Ω");
+            out.push(Problem::warning(format!("wires[{n}].ohms"), text));
         } else if wire.ohms.is_none() && wire.length_m.is_none() {
             let text = format!("{} has no length: its resistance is taken as zero", wire.id);
             out.push(Problem::warning(format!("wires[{n}].length_m"), text));
@@ -102,6 +110,30 @@ fn returns(circuit: &Circuit, out: &mut Vec<Problem>) {
                 );
                 out.push(Problem::warning(format!("parts.{}", part.id), text));
             }
+        }
+    }
+}
+
+/// A battery whose posts are joined by conductors alone burns what joins them.
+fn bridged(circuit: &Circuit, out: &mut Vec<Problem>) {
+    for part in circuit.parts.iter().filter(|p| p.kind.is_source()) {
+        let mut reached = vec![false; circuit.nodes.len()];
+        let mut next = vec![part.nodes[0]];
+        while let Some(node) = next.pop() {
+            if std::mem::replace(&mut reached[node], true) {
+                continue;
+            }
+            for c in &circuit.conductors {
+                next.extend((c.a == node).then_some(c.b));
+                next.extend((c.b == node).then_some(c.a));
+            }
+        }
+        if reached[part.nodes[1]] {
+            let text = format!(
+                "{} is bridged by what conducts alone: it is shorted",
+                part.id
+            );
+            out.push(Problem::warning(format!("parts.{}", part.id), text));
         }
     }
 }

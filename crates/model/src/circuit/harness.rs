@@ -1,6 +1,7 @@
 //! The check sheet of a harness: with every connector apart and every part off, each run from one end to
 //! another, with what an ohmmeter must find along it.
 
+use crate::text::inert;
 use std::collections::{HashMap, HashSet, VecDeque};
 
 use serde::{Deserialize, Serialize};
@@ -103,7 +104,7 @@ pub fn write_harness_sheet(runs: &[HarnessRun]) -> String {
     for run in runs {
         let area = run.area_mm2.map(|a| format!("{a:.2}")).unwrap_or_default();
         let _ = out.write_record([
-            &run.harness,
+            &inert(&run.harness),
             &run.from,
             &run.to,
             &run.through.join(" "),

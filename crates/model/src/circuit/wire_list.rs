@@ -4,6 +4,7 @@ use std::str::FromStr;
 
 use super::document::{LeadKind, WireDoc};
 use super::problem::{Problem, Refused};
+use crate::text::{as_written, inert};
 use crate::units::Colour;
 
 const HEADER: [&str; 7] = [
@@ -32,7 +33,7 @@ pub fn write_wire_list(wires: &[WireDoc]) -> String {
             number(w.area_mm2),
             number(w.length_m),
             colour,
-            w.harness.clone().unwrap_or_default(),
+            inert(w.harness.as_deref().unwrap_or_default()),
         ];
         let rest = [
             w.awg.map(|a| a.to_string()).unwrap_or_default(),
@@ -118,7 +119,7 @@ pub fn read_wire_list(text: &str) -> Result<Vec<WireDoc>, Refused> {
             ignition_lead: lead,
             ohms,
             color,
-            harness: text(6),
+            harness: text(6).map(|cell| as_written(&cell).to_owned()),
             capped: capped.split_whitespace().map(str::to_owned).collect(),
         });
     }

@@ -22,6 +22,6 @@ pub fn wire_ohms(area_mm2: f64, length_m: f64, temperature_c: f64) -> f64 {
 /// Conductor area of a gauge in mm², for AWG 40 to 0000 (0 is 1/0, −1 is 2/0, −3 is 4/0).
 /// Source: ASTM B258, diameter 0.127 mm × 92^((36−n)/39).
 pub fn awg_area_mm2(awg: i32) -> f64 {
-    let diameter = 0.127 * 92f64.powf(f64::from(36 - awg) / 39.0);
+    let diameter = 0.127 * 92f64.powf((36.0 - f64::from(awg)) / 39.0);
     std::f64::consts::FRAC_PI_4 * diameter * diameter
 }

@@ -3,6 +3,7 @@
 
 use super::{CODES_AT, MOST_CODES, NUMBERS, SENSES, TAKEN_AT};
 use cimento_model::part::Look;
+use cimento_model::text::MOST_CHARACTERS;
 
 /// An input is low below, and high above, these voltages; common practice.
 const LOW_V: f64 = 1.5;
@@ -47,6 +48,12 @@ impl Condition {
     /// # Errors
     /// A sentence that says what was expected.
     pub fn read(text: &str, pins: &[usize], codes: &[String]) -> Result<Self, String> {
+        if text.len() > MOST_CHARACTERS {
+            return Err(format!(
+                "{} characters are too many: expected at most {MOST_CHARACTERS}",
+                text.len()
+            ));
+        }
         let words: Vec<&str> = text.split_whitespace().collect();
         let pin = |word: &str| {
             let found = NUMBERS.iter().position(|n| *n == word);

@@ -1,6 +1,7 @@
 //! Marks: sheets and debriefs as they were given, and how far one is that is being worked out. Looking at one
 //! is a read; marking again keeps both, and the old one stands until it is told otherwise.
 
+use cimento_model::text::inert;
 use std::convert::Infallible;
 use std::time::Duration;
 
@@ -389,14 +390,6 @@ async fn give_marks(
     Ok(Perhaps::There(sheet))
 }
 
-/// A text that a spreadsheet does not take for a formula: students write some of them.
-fn inert(text: &str) -> String {
-    match text.starts_with(['=', '+', '-', '@', '\t', '\r']) {
-        true => format!("'{text}"),
-        false => text.to_owned(),
-    }
-}
-
 fn csv_of(sheet: &MarkSheet) -> Result<String, csv::Error> {
     let mut out = csv::Writer::from_writer(Vec::new());
     out.write_record([
@@ -447,7 +440,7 @@ fn csv_of(sheet: &MarkSheet) -> Result<String, csv::Error> {
             &event.step.to_string(),
             &(-event.takes()).to_string(),
             "0",
-            &event.text,
+            &inert(&event.text),
         ])?;
     }
     out.write_record(["Total", &sheet.total.to_string(), "100", "", "", "", "", ""])?;
