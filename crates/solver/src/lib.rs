@@ -33,7 +33,7 @@ mod solution;
 mod stamper;
 mod transient;
 
-pub use elements::{Element, Load, filament_ohms};
+pub use elements::{Element, LEAST_OHMS, Load, filament_ohms};
 pub use error::SolveError;
 pub use netlist::Netlist;
 pub use newton::Solver;

@@ -11,9 +11,9 @@ pub use in_time::spice_in_time;
 
 use std::fmt::Write;
 
-use cimento_solver::{Element, LEAK_OHMS, Load, Node};
+use cimento_solver::{Element, LEAK_OHMS, LEAST_OHMS, Load, Node};
 
-use crate::{Bench, BenchError};
+use crate::{Bench, BenchError, Point};
 use cimento_model::circuit::Circuit;
 use cimento_model::stamped::StampedNetlist;
 use cimento_model::text::one_line;
@@ -61,6 +61,7 @@ pub fn spice_netlist(bench: &Bench) -> Result<String, BenchError> {
         write_element(&mut out, circuit, (n, element), keeps_speed);
     }
     leaks(&mut out, circuit, &point.wiring, LEAK_OHMS);
+    begin_at(&mut out, circuit, point);
     out += ".options gmin=1e-15 reltol=1e-7 abstol=1e-12 vntol=1e-6 itl1=500\n.control\nset numdgt=12\nop\n";
     for name in circuit.nodes.iter().skip(1) {
         let _ = writeln!(out, "print v({})", spice_name(name));
@@ -76,6 +77,14 @@ pub(super) fn node(circuit: &Circuit, n: Node) -> String {
             .nodes
             .get(i)
             .map_or_else(|| format!("inner{i}"), |name| spice_name(name)),
+    }
+}
+
+/// Where SPICE is to begin its search, which it does not find by itself behind junctions that block.
+fn begin_at(out: &mut String, circuit: &Circuit, point: &Point) {
+    let op = point.waves.first().map_or(&*point.op, |w| &w.op);
+    for n in point.wiring.net.nodes() {
+        let _ = writeln!(out, ".nodeset v({})={:e}", node(circuit, n), op.voltage(n));
     }
 }
 
@@ -101,6 +110,7 @@ pub(super) fn write_element(
         Element::Branch { ohms, .. } if ohms.is_infinite() => writeln!(out, "* open"),
         Element::Branch { ohms, volts, .. } => {
             // A source of no volts stands for no ohms: a tiny resistance would cost SPICE digits.
+            let ohms = if ohms <= LEAST_OHMS { 0.0 } else { ohms };
             match (volts == 0.0, ohms == 0.0) {
                 (true, false) => writeln!(out, "R{n} {a} {b} {ohms:e}"),
                 (_, true) => writeln!(out, "V{n} {a} {b} DC {volts:e}"),

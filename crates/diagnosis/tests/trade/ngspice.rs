@@ -60,7 +60,7 @@ fn compare(circuit: &Arc<Circuit>, bench: &Bench, what: &str) -> bool {
     true
 }
 
-/// Whether a node is held by more than a gigohm, so that ten megohms of a meter would take its voltage away:
+/// Whether a node is held by more than a hundred megohms, so that ten of a meter would take its voltage away:
 /// behind junctions that block, ngspice's approximation of their reverse current is not Shockley's.
 fn hangs_by_a_leak(point: &Point, node: usize) -> bool {
     const AMPS: f64 = 1e-11;
@@ -69,7 +69,7 @@ fn hangs_by_a_leak(point: &Point, node: usize) -> bool {
     let before = Solver::new().operating_point(&net).unwrap();
     net.attach(Element::CurrentSource { a, b, amps: AMPS });
     let after = Solver::new().operating_point(&net).unwrap();
-    (after.voltage(b) - before.voltage(b)).abs() / AMPS > 1e9
+    (after.voltage(b) - before.voltage(b)).abs() / AMPS > 1e8
 }
 
 /// The states of the trial.

@@ -77,7 +77,7 @@ pub struct Load {
 }
 
 /// What stands for no resistance at all, in ohms: it loses 50 µV at the current of a starter.
-const LEAST_OHMS: f64 = 1e-7;
+pub const LEAST_OHMS: f64 = 1e-7;
 
 impl Element {
     /// A resistor whose current is an unknown, so that an open is exact. What has no resistance is given
