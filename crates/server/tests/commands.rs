@@ -242,3 +242,97 @@ fn kinds_says_all_there_is_to_write_a_part_down() {
         "{err}"
     );
 }
+
+#[test]
+fn a_state_a_fault_and_what_was_done_before_come_as_documents() {
+    let folder = tempfile::tempdir().unwrap();
+    let file = tug();
+    let file = file.to_str().unwrap();
+    let write = |name: &str, text: &str| {
+        let path = folder.path().join(name);
+        std::fs::write(&path, text).unwrap();
+        path.to_str().unwrap().to_owned()
+    };
+    let start = r#"{"key":"start","inputs":{"clutch":"down"}}"#;
+    let of_file = write("state.json", start);
+    let read = |more: &[&str]| cimento(&[&["read", file, "--red", "K3.86"], more].concat());
+    let plain = read(&["--state", "key=start,clutch=down", "--fault", "W8:open"]).1;
+    for state in [start, &of_file] {
+        for fault in ["W8:open", r#"{"place":"W8","mode":"open"}"#] {
+            assert_eq!(read(&["--state", state, "--fault", fault]).1, plain);
+        }
+    }
+    let (code, _, err) = read(&["--state", r#"{"key":"start","inputs":{"clutch":"dow"}}"#]);
+    assert_eq!(code, 2);
+    assert!(err.contains("“dow” is no position of clutch"), "{err}");
+    // All that a fault has, in the short form.
+    let hot = read(&["--state", start, "--fault", "W8:open,when=hot"]).1;
+    assert_ne!(hot, plain, "cold, it is not there");
+    let (code, _, err) = read(&["--fault", "W8:open,where=here"]);
+    assert_eq!(code, 2);
+    assert!(
+        err.contains("expected other=, at=, metal= or when="),
+        "{err}"
+    );
+    // A connector that was taken apart before.
+    let steps = write("steps.json", r#"[{"do":"take_apart","what":"C12"}]"#);
+    let moved = ["--state", "key=start,clutch=down"];
+    let (code, out, err) =
+        read(&[&moved[..], &["--fault", "W13:open", "--steps", &steps]].concat());
+    assert_eq!(code, 0, "{err}");
+    assert!(out.starts_with("0.0"), "{out}");
+    let (code, _, err) = read(&[
+        "--fault",
+        "W8:open",
+        "--steps",
+        &write("bad.json", r#"[{"do":"dance"}]"#),
+    ]);
+    assert_eq!(code, 2);
+    assert!(err.contains("bad.json: [0]"), "{err}");
+}
+
+/// A circuit whose battery has another name is read against that battery's negative.
+#[test]
+fn black_is_the_battery_s_negative_whatever_it_is_called() {
+    let folder = tempfile::tempdir().unwrap();
+    let other = folder.path().join("other.json");
+    let text = std::fs::read_to_string(tug()).unwrap();
+    std::fs::write(&other, text.replace("BAT", "GB1")).unwrap();
+    let (code, out, err) = cimento(&["read", other.to_str().unwrap(), "--red", "GB1.+"]);
+    assert_eq!(code, 0, "{err}");
+    assert!(out.starts_with("12.6"), "{out}");
+}
+
+#[test]
+fn a_screen_is_written_as_a_list_and_drawn() {
+    let file = tug().with_file_name("baggage-tug-charging.json");
+    let scope = |more: &[&str]| {
+        let usual = [
+            "scope",
+            file.to_str().unwrap(),
+            "--state",
+            "key=run,engine=fast,work lamps=on",
+        ];
+        cimento(&[&usual[..], more].concat())
+    };
+    let (code, csv, err) = scope(&["--fault", "A1:diode_open", "--channel", "BAT.+"]);
+    assert_eq!(code, 0, "{err}");
+    assert!(
+        csv.starts_with("seconds,BAT.+ to BAT.- least V,BAT.+ to BAT.- most V\n"),
+        "{csv}"
+    );
+    assert_eq!(csv.lines().count(), 601);
+    let (code, svg, _) = scope(&[
+        "--channel",
+        "BAT.+:metal:engine",
+        "--channel",
+        "clamp:W1",
+        "--format",
+        "svg",
+    ]);
+    assert_eq!(code, 0);
+    assert_eq!(svg.matches("<path").count(), 2);
+    let (code, _, err) = scope(&["--channel", "nowhere"]);
+    assert_eq!(code, 2);
+    assert!(err.contains("nowhere"), "{err}");
+}

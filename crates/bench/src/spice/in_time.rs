@@ -11,6 +11,7 @@ use cimento_solver::{Element, LEAK_IN_TIME_OHMS, Shape, Start, Switch, Trigger, 
 use super::{about, leaks, node, write_element};
 use crate::{Bench, BenchError};
 use cimento_model::circuit::Circuit;
+use cimento_model::text::one_line;
 
 /// Width of an edge of a gate, in seconds.
 const EDGE_S: f64 = 2e-9;
@@ -37,9 +38,16 @@ pub fn spice_in_time(bench: &Bench, turns: f64, measures: &str) -> Result<String
     let net = held(&wiring.net, &op);
     let start = Start::from(&wiring.net, &op);
     let stored = |n: usize| start.stored.iter().find(|(id, _)| id.index() == n);
-    let mut out = format!("* {} · {}\n", circuit.doc.title, bench.state().about());
+    let mut out = format!(
+        "* {}\n",
+        one_line(&format!(
+            "{} · {}",
+            circuit.doc.title,
+            bench.state().about()
+        ))
+    );
     for fault in bench.faults() {
-        let _ = writeln!(out, "* fault: {}", fault.about(circuit));
+        let _ = writeln!(out, "* fault: {}", one_line(&fault.about(circuit)));
     }
     for (n, element) in net.elements().iter().enumerate() {
         about(&mut out, circuit, &wiring, n);

@@ -94,7 +94,8 @@ impl TryFrom<Written> for FaultDoc {
     }
 }
 
-/// Reads `W8:open` or `C12.4:high_resistance=2`; the number is in the unit of the mode.
+/// Reads `W8:open`, `C12.4:high_resistance=2` or `W8:short_to_wire=0.05,other=W9,at=0.3,metal=frame,when=hot`; the
+/// first number is in the unit of the mode.
 ///
 /// # Errors
 /// A sentence that says what was expected.
@@ -105,17 +106,34 @@ pub fn read_short_form(text: &str) -> Result<FaultDoc, Problem> {
             "“{text}” is no fault: expected PLACE:mode or PLACE:mode=severity, such as W8:open"
         ))
     })?;
+    let number = |word: &str| -> Result<f64, Problem> {
+        let sound = word.parse::<f64>().ok().filter(|v| v.is_finite());
+        sound.ok_or_else(|| bad(format!("“{word}” in {text} is no number")))
+    };
+    let mut words = rest.split(',');
+    let mode = words.next().unwrap_or_default();
     let mut doc = FaultDoc {
         place: place.to_owned(),
-        mode: rest.to_owned(),
+        mode: mode.to_owned(),
         ..FaultDoc::default()
     };
-    if let Some((mode, number)) = rest.split_once('=') {
-        let value: f64 = number
-            .parse()
-            .map_err(|_| bad(format!("“{number}” in {text} is no number")))?;
+    if let Some((mode, severity)) = mode.split_once('=') {
         mode.clone_into(&mut doc.mode);
-        doc.severity = Some(value.into());
+        doc.severity = Some(number(severity)?.into());
+    }
+    for word in words {
+        let said = || Some(word.split_once('=')?.1.to_owned());
+        match word.split_once('=').map(|(name, _)| name) {
+            Some("other") => doc.other = said(),
+            Some("metal") => doc.metal = said(),
+            Some("when") => doc.when = said(),
+            Some("at") => doc.at = said().map(|at| number(&at)).transpose()?,
+            _ => {
+                return Err(bad(format!(
+                    "“{word}” in {text} is not known: expected other=, at=, metal= or when="
+                )));
+            }
+        }
     }
     Ok(doc)
 }

@@ -7,9 +7,10 @@ use std::path::Path;
 
 use cimento_bench::Bench;
 use cimento_bench::instruments::Function;
+use cimento_diagnosis::attempt::{Action, Session};
 use cimento_diagnosis::lesson::{LESSON_FORMAT, Lesson, LessonDoc, all_functions};
-use cimento_model::circuit::Circuit;
-use cimento_model::faults::{Fault, read_short_form};
+use cimento_model::circuit::{Circuit, read_json};
+use cimento_model::faults::{Fault, FaultDoc, read_short_form};
 use cimento_model::state::OperatingState;
 
 use super::{CircuitArgs, Failure};
@@ -35,16 +36,36 @@ pub(super) fn circuit(file: &Path) -> Result<Arc<Circuit>, Failure> {
 /// The faults of the arguments.
 pub(super) fn faults(circuit: &Circuit, args: &CircuitArgs) -> Result<Vec<Fault>, Failure> {
     let one = |text: &String| {
-        let doc = read_short_form(text)?;
-        Fault::read(circuit, &doc, text)
+        let doc: FaultDoc = match text.trim_start().starts_with('{') {
+            true => read_json(text).map_err(|e| Failure::BadInput(format!("--fault: {e}")))?,
+            false => read_short_form(text).map_err(|p| Failure::BadInput(p.to_string()))?,
+        };
+        Fault::read(circuit, &doc, text).map_err(|p| Failure::BadInput(p.to_string()))
     };
-    let all: Result<Vec<Fault>, _> = args.faults.iter().map(one).collect();
-    all.map_err(|p| Failure::BadInput(p.to_string()))
+    args.faults.iter().map(one).collect()
 }
 
-/// The state of the arguments: `key=start,clutch=down`.
-pub(super) fn state(circuit: &Circuit, text: &str) -> Result<OperatingState, Failure> {
-    let mut state = OperatingState::at_rest(circuit);
+/// The state of the arguments: `key=start,clutch=down`, JSON, or a file of that.
+pub(super) fn state(circuit: &Circuit, given: &str) -> Result<OperatingState, Failure> {
+    moved(circuit, OperatingState::at_rest(circuit), given)
+}
+
+/// The same from a machine that stands in some state.
+fn moved(
+    circuit: &Circuit,
+    mut state: OperatingState,
+    given: &str,
+) -> Result<OperatingState, Failure> {
+    let file = Path::new(given);
+    let text = match !given.is_empty() && file.is_file() {
+        true => self::text(file)?,
+        false => given.to_owned(),
+    };
+    if text.trim_start().starts_with('{') {
+        let state: OperatingState =
+            read_json(&text).map_err(|e| Failure::BadInput(format!("--state: {e}")))?;
+        return sound(circuit, state);
+    }
     for item in text.split(',').map(str::trim).filter(|t| !t.is_empty()) {
         let (name, at) = item.split_once('=').ok_or_else(|| {
             Failure::BadInput(format!(
@@ -53,6 +74,10 @@ pub(super) fn state(circuit: &Circuit, text: &str) -> Result<OperatingState, Fai
         })?;
         state.set_control(name, at.to_owned());
     }
+    sound(circuit, state)
+}
+
+fn sound(circuit: &Circuit, state: OperatingState) -> Result<OperatingState, Failure> {
     state.check(circuit).map_err(|problems| {
         let lines: Vec<String> = problems.iter().map(ToString::to_string).collect();
         Failure::BadInput(lines.join("\n"))
@@ -107,11 +132,31 @@ pub(super) fn lesson(args: &CircuitArgs, functions: &[String]) -> Result<Arc<Les
     .map_err(refused)
 }
 
-/// A bench in the arguments' state.
+/// What was done to the machine before.
+pub(super) fn steps(args: &CircuitArgs) -> Result<Vec<Action>, Failure> {
+    let Some(file) = &args.steps else {
+        return Ok(Vec::new());
+    };
+    read_json(&text(file)?).map_err(|e| Failure::BadInput(format!("{}: {e}", file.display())))
+}
+
+/// A bench in the arguments' state, after what was done before.
 pub(super) fn bench(circuit: &Arc<Circuit>, args: &CircuitArgs) -> Result<Bench, Failure> {
+    let steps = steps(args)?;
     let faults = faults(circuit, args)?;
+    let finding = |e: &dyn std::fmt::Display| Failure::Finding(e.to_string());
+    if !steps.is_empty() {
+        let lesson = lesson(args, &[])?;
+        let session = Session::replay(&lesson, &steps).map_err(|e| finding(&e))?;
+        let mut bench = session.bench().for_another_thread();
+        if !args.state.is_empty() {
+            let state = moved(circuit, bench.state().clone(), &args.state)?;
+            bench.set(state).map_err(|e| finding(&e))?;
+        }
+        return Ok(bench);
+    }
     let state = state(circuit, &args.state)?;
-    let mut bench = Bench::new(circuit, &faults).map_err(|e| Failure::Finding(e.to_string()))?;
+    let mut bench = Bench::new(circuit, &faults).map_err(|e| finding(&e))?;
     bench
         .set(state)
         .map_err(|e| Failure::Finding(e.to_string()))?;

@@ -7,6 +7,7 @@ mod key;
 mod kinds;
 mod plan;
 mod read;
+mod scope;
 mod serve;
 mod spice;
 mod suspects;
@@ -44,6 +45,8 @@ enum Command {
     Harness(harness::HarnessArgs),
     /// List the kinds of parts, or say all about one.
     Kinds(kinds::KindsArgs),
+    /// Draw a screen of the oscilloscope, as CSV or SVG.
+    Scope(scope::ScopeArgs),
     /// Write a SPICE netlist.
     Spice(spice::SpiceArgs),
     /// Serve an existing database.
@@ -66,12 +69,16 @@ enum Command {
 struct CircuitArgs {
     /// The circuit document.
     file: PathBuf,
-    /// Controls, such as key=start,clutch=down; what is not named is at rest.
+    /// Controls, such as key=start,clutch=down; what is not named is at rest. Or a state as JSON, or a file of it.
     #[arg(long, default_value = "")]
     state: String,
-    /// A fault in short form, such as W8:open or C12.4:high_resistance=2. May be repeated.
+    /// A fault in short form, such as W8:open, C12.4:high_resistance=2 or
+    /// W8:short_to_wire,other=W9,at=0.3,when=hot. Or a fault as JSON. May be repeated.
     #[arg(long = "fault")]
     faults: Vec<String>,
+    /// A file of what is done to the machine before: a list of actions as JSON, as attempts are kept.
+    #[arg(long)]
+    steps: Option<PathBuf>,
 }
 
 /// Why a command has nothing to show.
@@ -97,6 +104,7 @@ pub fn main() -> ExitCode {
         Command::Plan(args) => plan::run(&args),
         Command::Harness(args) => harness::run(&args),
         Command::Kinds(args) => kinds::run(&args),
+        Command::Scope(args) => scope::run(&args),
         Command::Spice(args) => spice::run(&args),
         Command::Serve(args) => serve::serve(&args),
         Command::Demo(args) => serve::demo(&args),

@@ -12,9 +12,9 @@ pub(super) struct ReadArgs {
     /// Test point of the red lead, or the wire a clamp is put around.
     #[arg(long)]
     red: String,
-    /// Test point of the black lead.
-    #[arg(long, default_value = "BAT.-")]
-    black: String,
+    /// Test point of the black lead; battery negative when left out.
+    #[arg(long)]
+    black: Option<String>,
     /// What the instrument is set to, such as dc_volts, ohms or clamp_amps.
     #[arg(long, default_value = "dc_volts")]
     function: String,
@@ -43,7 +43,9 @@ pub(super) fn run(args: &ReadArgs) -> Result<(), Failure> {
             })?)
         }
     };
-    let black = (!function.has_one_lead()).then_some(args.black.as_str());
+    let negative = circuit.point_at(0).map(|p| p.id.as_str());
+    let black = args.black.as_deref().or(negative);
+    let black = black.filter(|_| !function.has_one_lead());
     let reading = take(&bench, function, range, Some(&args.red), black).map_err(|e| match e {
         TakeError::Bench(e) => Failure::Finding(e.to_string()),
         named => {

@@ -1,6 +1,7 @@
 //! `cimento spice`.
 
-use cimento_bench::spice::{spice_in_time, spice_netlist};
+use cimento_bench::spice::{spice_in_time, spice_name, spice_netlist};
+use cimento_model::circuit::Circuit;
 use clap::Args;
 
 use super::{CircuitArgs, Failure, files};
@@ -25,9 +26,18 @@ pub(super) fn run(args: &SpiceArgs) -> Result<(), Failure> {
             let text = format!("--turns {turns}: expected more than 0 and at most {MOST_TURNS}");
             return Err(Failure::BadInput(text));
         }
-        Some(turns) => spice_in_time(&bench, turns, ""),
+        Some(turns) => spice_in_time(&bench, turns, &peaks(&circuit)),
         None => spice_netlist(&bench),
     };
     print!("{}", netlist.map_err(|e| Failure::Finding(e.to_string()))?);
     Ok(())
+}
+
+/// Lines that print how far each test point swings.
+fn peaks(circuit: &Circuit) -> String {
+    let one = |name: &String| {
+        let node = spice_name(name);
+        format!("meas tran least_{node} MIN v({node})\nmeas tran most_{node} MAX v({node})\n")
+    };
+    circuit.nodes.iter().skip(1).map(one).collect()
 }
