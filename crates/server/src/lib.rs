@@ -5,6 +5,7 @@ mod clock;
 pub mod commands;
 mod gate;
 mod openapi;
+mod own_site;
 mod pace;
 mod pool;
 mod problem;

@@ -88,6 +88,17 @@ impl Problem {
         )
     }
 
+    pub fn too_large() -> Self {
+        let detail =
+            "this is larger than the server takes: 64 kB of a student, 1 MB of an instructor";
+        Self::new(
+            "too-large",
+            "Too large",
+            StatusCode::PAYLOAD_TOO_LARGE,
+            detail,
+        )
+    }
+
     pub fn moved_on(detail: impl Into<String>) -> Self {
         Self::new(
             "moved-on",

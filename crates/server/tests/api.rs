@@ -1172,3 +1172,107 @@ async fn an_answer_does_not_grow_with_the_steps() {
     );
     assert!(sizes[39] < 4000, "{} bytes", sizes[39]);
 }
+
+/// What a student sends is bounded, field by field and as a whole, before anything is computed.
+#[tokio::test]
+async fn what_is_sent_is_bounded() {
+    let school = School::new();
+    school
+        .give_out(json!({"place": "W8", "mode": "open"}))
+        .await;
+    let student = school.sign_in("varga", "red-and-black").await;
+    let act = |no: u32, action: Value| {
+        let body = json!({"after": 0, "request": format!("k{no}"), "action": action});
+        let (school, student) = (&school, &student);
+        async move {
+            school
+                .ask("POST", "/api/attempts/1/steps", Some(student), Some(body))
+                .await
+        }
+    };
+    let many = vec!["W8"; 3000];
+    for (no, kind) in [(1, "clear"), (2, "suspect")] {
+        let refused = act(no, json!({"do": kind, "places": many})).await;
+        assert_eq!(refused.status, StatusCode::BAD_REQUEST, "{}", refused.text);
+        assert!(
+            refused.text.contains("places: 3000 entries are too many"),
+            "{}",
+            refused.text
+        );
+    }
+    let long = "x".repeat(2500);
+    let reading = json!({"do": "take_reading", "function": "dc_volts", "red": "BAT.+", "black": "BAT.-", "expected": long, "touch": "pin"});
+    let refused = act(3, reading).await;
+    assert!(
+        refused
+            .text
+            .contains("expected: 2500 characters are too many"),
+        "{}",
+        refused.text
+    );
+    let huge = act(4, json!({"do": "note", "text": "x".repeat(100_000)})).await;
+    assert_eq!(huge.status, StatusCode::PAYLOAD_TOO_LARGE, "{}", huge.text);
+    assert!(huge.text.contains("64 kB"), "{}", huge.text);
+    // Nothing of it was kept.
+    let attempt = school
+        .ask("GET", "/api/attempts/1", Some(&student), None)
+        .await
+        .json();
+    assert!(
+        attempt["view"]["cleared"]
+            .as_array()
+            .is_none_or(Vec::is_empty),
+        "{attempt}"
+    );
+    let after = act(5, json!({"do": "try_complaint"})).await;
+    assert_eq!(after.json()["steps"], 1, "{}", after.text);
+}
+
+/// A page on another port is the same site to a cookie: it can neither write nor frame.
+#[tokio::test]
+async fn another_page_can_not_write() {
+    use axum::body::Body;
+    use axum::http::Request;
+    use tower::ServiceExt;
+    let school = School::new();
+    school
+        .give_out(json!({"place": "W8", "mode": "open"}))
+        .await;
+    let student = school.sign_in("varga", "red-and-black").await;
+    let body = json!({"after": 0, "request": "k", "action": {"do": "try_complaint"}}).to_string();
+    for (name, value) in [
+        ("origin", "http://school:9000"),
+        ("sec-fetch-site", "same-site"),
+        ("sec-fetch-site", "cross-site"),
+    ] {
+        let request = Request::post("/api/attempts/1/steps")
+            .header("host", "school:8420")
+            .header("cookie", &student)
+            .header("content-type", "application/json")
+            .header(name, value)
+            .body(Body::from(body.clone()));
+        let answer = school.app.clone().oneshot(request.unwrap()).await.unwrap();
+        assert_eq!(answer.status(), StatusCode::FORBIDDEN, "{name}: {value}");
+    }
+    let plain = Request::post("/api/attempts/1/steps")
+        .header("host", "school:8420")
+        .header("cookie", &student)
+        .header("content-length", body.len())
+        .header("content-type", "text/plain")
+        .body(Body::from(body.clone()));
+    let answer = school.app.clone().oneshot(plain.unwrap()).await.unwrap();
+    assert_eq!(answer.status(), StatusCode::FORBIDDEN);
+    let own = Request::post("/api/attempts/1/steps")
+        .header("host", "school:8420")
+        .header("cookie", &student)
+        .header("content-type", "application/json")
+        .header("origin", "http://school:8420")
+        .header("sec-fetch-site", "same-origin")
+        .body(Body::from(body));
+    let answer = school.app.clone().oneshot(own.unwrap()).await.unwrap();
+    assert_eq!(answer.status(), StatusCode::OK);
+    let head = |name: &str| answer.headers()[name].to_str().unwrap().to_owned();
+    assert!(head("content-security-policy").contains("frame-ancestors 'none'"));
+    assert_eq!(head("cache-control"), "no-store");
+    assert_eq!(head("referrer-policy"), "no-referrer");
+}

@@ -2,6 +2,7 @@
 //! Everything else — the bench's state, the ledger, the mark sheet — follows from lesson and steps.
 
 pub mod actions;
+mod bounds;
 mod perform;
 mod repairs;
 mod session;

@@ -4,6 +4,7 @@ use crate::attempt::actions::HandIn;
 use std::sync::Arc;
 
 use super::actions::{Act, Action};
+use super::bounds;
 use super::step::{Answer, Step};
 use super::view::BenchView;
 use crate::lesson::{Lesson, Purpose};
@@ -144,6 +145,9 @@ impl Session {
     pub fn act(&mut self, action: Action) -> Result<&Step, Refusal> {
         if self.is_handed_in() {
             return Err(Refusal::HandedIn);
+        }
+        if let Some(why) = bounds::too_large(&action, self.lesson.circuit.places().count()) {
+            return bad(why);
         }
         if action.kind().concludes() && self.lesson.purpose == Purpose::Tools {
             return bad("this machine is healthy: there is nothing to find or to mend".to_owned());

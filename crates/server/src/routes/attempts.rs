@@ -1,6 +1,8 @@
 //! A student's attempts. What leaves here never holds a fault, a key, a candidate or a voltage that
 //! was not measured; the mark sheet, which names the fault, waits until the attempt is handed in.
 
+use super::MOST_OF_A_STUDENT;
+use axum::extract::DefaultBodyLimit;
 use cimento_diagnosis::attempt::actions::{HandIn, Hint};
 use std::collections::BTreeSet;
 use std::sync::Arc;
@@ -42,6 +44,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(ask_hint))
         .routes(routes!(things_to_try))
         .routes(routes!(capture_csv))
+        .layer(DefaultBodyLimit::max(MOST_OF_A_STUDENT))
 }
 
 #[derive(Serialize, ToSchema)]

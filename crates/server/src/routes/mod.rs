@@ -13,8 +13,10 @@ mod sign_in;
 mod workshop;
 
 use axum::Router;
-use axum::http::{HeaderValue, header};
-use axum::response::IntoResponse;
+use axum::extract::DefaultBodyLimit;
+use axum::http::{HeaderName, HeaderValue, header};
+use axum::middleware::from_fn;
+use axum::response::{IntoResponse, Response};
 use axum::routing::get;
 use tower_http::CompressionLevel;
 use tower_http::compression::CompressionLayer;
@@ -23,6 +25,7 @@ use tower_http::services::{ServeDir, ServeFile};
 use tower_http::set_header::SetResponseHeaderLayer;
 use utoipa_axum::router::OpenApiRouter;
 
+use crate::own_site::own_site;
 use crate::problem::Problem;
 use crate::state::AppState;
 
@@ -41,6 +44,11 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(workshop::routes())
 }
 
+/// Largest body of a request, in bytes: a circuit of two thousand parts.
+const MOST_BYTES: usize = 1_000_000;
+/// Largest body of what a student sends, in bytes.
+pub(super) const MOST_OF_A_STUDENT: usize = 64_000;
+
 /// Answers are compressed from so many bytes on: for the answer to a step it took a quarter of what the
 /// step takes.
 const LARGE: u16 = 3000;
@@ -53,18 +61,28 @@ pub fn router(state: AppState) -> Router {
     let page = ServeDir::new(&state.web)
         .precompressed_gzip()
         .fallback(index);
-    let policy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; worker-src 'self' blob:";
+    let policy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; worker-src 'self' blob:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'; object-src 'none'";
+    let powers = "camera=(), microphone=(), geolocation=(), usb=(), serial=(), payment=()";
     // Answers are waited for one by one: they are compressed in haste, and what fits a few packets is not.
     let large = DefaultPredicate::new().and(SizeAbove::new(LARGE));
     let compression = CompressionLayer::new().quality(CompressionLevel::Fastest);
     Router::new()
-        .merge(api.layer(compression.compress_when(large)))
+        .merge(
+            api.layer(compression.compress_when(large))
+                .layer(kept_nowhere())
+                .layer(DefaultBodyLimit::max(MOST_BYTES))
+                .layer(from_fn(own_site)),
+        )
         .route("/api/openapi.json", get(description))
         .route(
             "/api/{*rest}",
             get(nothing).post(nothing).put(nothing).delete(nothing),
         )
         .fallback_service(page)
+        .layer(SetResponseHeaderLayer::if_not_present(
+            header::CACHE_CONTROL,
+            of_a_page,
+        ))
         .layer(SetResponseHeaderLayer::if_not_present(
             header::CONTENT_SECURITY_POLICY,
             HeaderValue::from_static(policy),
@@ -73,7 +91,31 @@ pub fn router(state: AppState) -> Router {
             header::X_CONTENT_TYPE_OPTIONS,
             HeaderValue::from_static("nosniff"),
         ))
+        .layer(SetResponseHeaderLayer::if_not_present(
+            header::REFERRER_POLICY,
+            HeaderValue::from_static("no-referrer"),
+        ))
+        .layer(SetResponseHeaderLayer::if_not_present(
+            HeaderName::from_static("permissions-policy"),
+            HeaderValue::from_static(powers),
+        ))
         .with_state(state)
+}
+
+/// A shared computer keeps no answer: one who signs out and goes back sees nothing.
+fn kept_nowhere() -> SetResponseHeaderLayer<HeaderValue> {
+    SetResponseHeaderLayer::if_not_present(
+        header::CACHE_CONTROL,
+        HeaderValue::from_static("no-store"),
+    )
+}
+
+/// The page itself is asked for anew, so that going back after signing out shows nothing; its files, named after what
+/// is in them, are kept.
+fn of_a_page(response: &Response) -> Option<HeaderValue> {
+    let kind = response.headers().get(header::CONTENT_TYPE)?;
+    let is_page = kind.to_str().is_ok_and(|k| k.starts_with("text/html"));
+    is_page.then(|| HeaderValue::from_static("no-store"))
 }
 
 async fn description() -> impl IntoResponse {

@@ -1,6 +1,8 @@
 //! Signing in and out.
 
+use super::MOST_OF_A_STUDENT;
 use axum::Json;
+use axum::extract::DefaultBodyLimit;
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum_extra::extract::CookieJar;
@@ -20,6 +22,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(sign_in))
         .routes(routes!(sign_out))
         .routes(routes!(me))
+        .layer(DefaultBodyLimit::max(MOST_OF_A_STUDENT))
 }
 
 #[derive(Deserialize, ToSchema)]

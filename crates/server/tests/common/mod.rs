@@ -90,6 +90,9 @@ impl School {
         if let Some(cookie) = cookie {
             request = request.header(header::COOKIE, cookie);
         }
+        if body.is_some() {
+            request = request.header(header::CONTENT_TYPE, "application/json");
+        }
         let body = body.map_or(Body::empty(), |b| Body::from(b.to_string()));
         let response = self
             .app
