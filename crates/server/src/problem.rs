@@ -159,7 +159,9 @@ impl From<StoreError> for Problem {
             StoreError::MovedOn { .. } | StoreError::ChangedElsewhere { .. } => {
                 Self::moved_on(e.to_string())
             }
-            StoreError::NameTaken(_) | StoreError::WeakPassword(_) => Self::bad(e.to_string()),
+            StoreError::NameTaken(_) | StoreError::NoName(_) | StoreError::WeakPassword(_) => {
+                Self::bad(e.to_string())
+            }
             StoreError::Locked | StoreError::Busy => Self {
                 detail: e.to_string(),
                 ..Self::busy()

@@ -336,3 +336,186 @@ fn a_screen_is_written_as_a_list_and_drawn() {
     assert_eq!(code, 2);
     assert!(err.contains("nowhere"), "{err}");
 }
+
+/// The program with some lines on its standard input.
+fn cimento_told(args: &[&str], input: &str) -> (i32, String, String) {
+    use std::io::Write;
+    use std::process::Stdio;
+    let mut child = Command::new(env!("CARGO_BIN_EXE_cimento"))
+        .args(args)
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .unwrap();
+    child
+        .stdin
+        .take()
+        .unwrap()
+        .write_all(input.as_bytes())
+        .unwrap();
+    let output = child.wait_with_output().unwrap();
+    let text = |bytes: Vec<u8>| String::from_utf8(bytes).unwrap();
+    (
+        output.status.code().unwrap(),
+        text(output.stdout),
+        text(output.stderr),
+    )
+}
+
+#[test]
+fn a_school_is_opened_and_its_people_come_and_go() {
+    let folder = tempfile::tempdir().unwrap();
+    let database = folder.path().join("school.db");
+    let database = database.to_str().unwrap();
+    let at = ["--database", database];
+    let (code, _, err) = cimento(&[&["person", "list"], &at[..]].concat());
+    assert_eq!(code, 2);
+    assert!(err.contains("make one with `cimento init`"), "{err}");
+    let init = ["init", "--name", "Dalca", "--display", "R. Dalca"];
+    let (code, out, err) = cimento(&[&init[..], &at].concat());
+    assert_eq!(code, 0, "{err}");
+    let password = out
+        .split("the password ")
+        .nth(1)
+        .unwrap()
+        .split(' ')
+        .next()
+        .unwrap();
+    assert_eq!(password.len(), 14, "{out}");
+    let (code, _, err) = cimento(&[&init[..], &at].concat());
+    assert_eq!(code, 1);
+    assert!(err.contains("has people in it already"), "{err}");
+    let person =
+        |args: &[&str], input: &str| cimento_told(&[&["person"], args, &at[..]].concat(), input);
+    let (code, out, err) = person(&["add", "varga", "I. Varga", "--stdin"], "red-and-black\n");
+    assert_eq!(
+        (code, out.as_str()),
+        (0, "added varga (student)\n"),
+        "{err}"
+    );
+    assert!(
+        person(&["add", "VARGA", "Other"], "")
+            .2
+            .contains("the name varga is taken")
+    );
+    assert!(
+        person(&["add", "oduya", "Oduya", "--stdin"], "short\n")
+            .2
+            .contains("at least 8 characters")
+    );
+    let store = cimento_store::Store::open(Path::new(database)).unwrap();
+    let signs_in = |name: &str, password: &str| store.sign_in(name, password, 0).unwrap().is_some();
+    // Capitals do not matter to a name; to a password they do.
+    assert!(signs_in("Dalca", password) && signs_in("dalca", password));
+    assert!(signs_in("varga", "red-and-black") && !signs_in("varga", "Red-and-black"));
+    let (token, _) = store.sign_in("varga", "red-and-black", 0).unwrap().unwrap();
+    assert_eq!(person(&["retire", "varga"], "").0, 0);
+    assert!(!signs_in("varga", "red-and-black"));
+    assert!(store.signed_in(&token, 0).unwrap().is_none());
+    assert!(store.students().unwrap().is_empty());
+    assert!(person(&["list"], "").1.contains("I. Varga  left"));
+    assert_eq!(person(&["restore", "varga"], "").0, 0);
+    assert!(signs_in("varga", "red-and-black"));
+    assert_eq!(
+        person(&["password", "varga", "--stdin"], "black-and-red\n").0,
+        0
+    );
+    assert!(signs_in("varga", "black-and-red") && !signs_in("varga", "red-and-black"));
+    assert!(
+        person(&["retire", "nobody"], "")
+            .2
+            .contains("there is no person called nobody")
+    );
+}
+
+/// Who finds a copy signs in with nothing of it, and neither file is for others on the machine.
+#[cfg(unix)]
+#[test]
+fn a_copy_holds_no_sign_ins_and_is_its_owner_s() {
+    use std::os::unix::fs::PermissionsExt;
+    let folder = tempfile::tempdir().unwrap();
+    let (database, copy) = (
+        folder.path().join("school.db"),
+        folder.path().join("copy.db"),
+    );
+    let store = cimento_store::Store::open(&database).unwrap();
+    let role = cimento_store::Role::Student;
+    store
+        .add_user("varga", "I. Varga", role, "red-and-black")
+        .unwrap();
+    let (token, _) = store.sign_in("varga", "red-and-black", 0).unwrap().unwrap();
+    store.backup(&copy).unwrap();
+    for file in [&database, &copy] {
+        let mode = std::fs::metadata(file).unwrap().permissions().mode();
+        assert_eq!(mode & 0o777, 0o600, "{}", file.display());
+    }
+    let copied = cimento_store::Store::open(&copy).unwrap();
+    assert!(copied.signed_in(&token, 0).unwrap().is_none());
+    assert!(
+        copied
+            .sign_in("varga", "red-and-black", 0)
+            .unwrap()
+            .is_some()
+    );
+    assert!(store.signed_in(&token, 0).unwrap().is_some());
+    // A copy that cannot be written leaves nothing behind.
+    let nowhere = folder.path().join("no folder").join("copy.db");
+    assert!(store.backup(&nowhere).is_err());
+    assert!(!nowhere.exists());
+}
+
+/// The system ends the program as a person does: at once, with everything in the file.
+#[cfg(unix)]
+#[test]
+fn it_ends_when_it_is_told_to() {
+    use std::io::{BufRead, BufReader, Read, Write};
+    use std::process::Stdio;
+    use std::time::{Duration, Instant};
+    let folder = tempfile::tempdir().unwrap();
+    std::fs::write(folder.path().join("index.html"), "<!doctype html>").unwrap();
+    let database = folder.path().join("school.db");
+    let mut server = Command::new(env!("CARGO_BIN_EXE_cimento"))
+        .args(["serve", "--port", "0", "--web"])
+        .arg(folder.path())
+        .arg("--database")
+        .arg(&database)
+        .stdout(Stdio::piped())
+        .spawn()
+        .unwrap();
+    let mut line = String::new();
+    BufReader::new(server.stdout.take().unwrap())
+        .read_line(&mut line)
+        .unwrap();
+    let address = line.trim().rsplit("http://").next().unwrap().to_owned();
+    // Somebody asks for something, and somebody else sends half of a request and waits.
+    let mut asks = std::net::TcpStream::connect(&address).unwrap();
+    asks.write_all(b"GET / HTTP/1.1\r\nHost: school\r\nConnection: close\r\n\r\n")
+        .unwrap();
+    let mut answer = String::new();
+    asks.read_to_string(&mut answer).unwrap();
+    assert!(answer.starts_with("HTTP/1.1 200"), "{answer}");
+    assert!(
+        answer.to_lowercase().contains("cache-control: no-store"),
+        "{answer}"
+    );
+    let mut waits = std::net::TcpStream::connect(&address).unwrap();
+    waits
+        .write_all(b"POST /api/sign-in HTTP/1.1\r\nHost: school\r\nContent-Length: 100\r\n\r\nhalf")
+        .unwrap();
+    std::thread::sleep(Duration::from_millis(200));
+    let told = Instant::now();
+    Command::new("kill")
+        .arg(server.id().to_string())
+        .status()
+        .unwrap();
+    let status = server.wait().unwrap();
+    assert_eq!(status.code(), Some(0));
+    assert!(
+        told.elapsed() < Duration::from_secs(10),
+        "{:?}",
+        told.elapsed()
+    );
+    let log = std::fs::metadata(folder.path().join("school.db-wal"));
+    assert!(log.is_err() || log.unwrap().len() == 0);
+}

@@ -38,6 +38,17 @@ impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Settings {
     }
 }
 
+/// Nobody else on the machine reads a file of people, their passwords' hashes and their work.
+fn own_only(file: &Path) -> Result<(), StoreError> {
+    #[cfg(unix)]
+    {
+        use std::os::unix::fs::PermissionsExt;
+        let only = std::fs::Permissions::from_mode(0o600);
+        std::fs::set_permissions(file, only).map_err(|e| StoreError::Database(e.to_string()))?;
+    }
+    Ok(())
+}
+
 impl Store {
     /// Writes a copy of the whole database, as it is at one moment, to a new file.
     ///
@@ -51,11 +62,35 @@ impl Store {
         if to.exists() {
             return Err(cannot("it is there already".to_owned()));
         }
+        let made = self.copy_to(to);
+        if made.is_err() {
+            // A copy that was begun is none.
+            let _ = std::fs::remove_file(to);
+        }
+        made.map_err(|e| cannot(e.to_string()))
+    }
+
+    fn copy_to(&self, to: &Path) -> Result<(), StoreError> {
+        let url = to.to_string_lossy();
         let mut db = self.connection()?;
         diesel::sql_query("VACUUM INTO ?")
-            .bind::<diesel::sql_types::Text, _>(to.to_string_lossy())
-            .execute(&mut db)
-            .map_err(|e| cannot(e.to_string()))?;
+            .bind::<diesel::sql_types::Text, _>(&*url)
+            .execute(&mut db)?;
+        own_only(to)?;
+        // Who finds a copy signs in with nothing of it.
+        let mut copy = <SqliteConnection as diesel::Connection>::establish(&url)
+            .map_err(|e| StoreError::Database(e.to_string()))?;
+        copy.batch_execute("PRAGMA journal_mode = DELETE; DELETE FROM sign_ins; VACUUM;")?;
+        Ok(())
+    }
+
+    /// Brings what was written into the database file itself, as one leaves it.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn checkpoint(&self) -> Result<(), StoreError> {
+        self.writing()?
+            .batch_execute("PRAGMA wal_checkpoint(TRUNCATE)")?;
         Ok(())
     }
 
@@ -85,6 +120,7 @@ impl Store {
             .run_pending_migrations(MIGRATIONS)
             .map_err(|e| cannot(e.to_string()))?;
         drop(probe);
+        own_only(path).map_err(|e| cannot(e.to_string()))?;
         let pool = |connections| {
             Pool::builder()
                 .max_size(connections)

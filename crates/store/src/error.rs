@@ -15,6 +15,10 @@ pub enum StoreError {
     ChangedElsewhere { have: i32, version: i32 },
     #[error("the name {0} is taken")]
     NameTaken(String),
+    #[error(
+        "a person needs a name to sign in with, of at most {0} characters, and one to be shown by"
+    )]
+    NoName(usize),
     #[error("a password needs at least {0} characters")]
     WeakPassword(usize),
     #[error(

@@ -12,6 +12,7 @@ use crate::error::StoreError;
 use crate::schema::{sign_ins, users};
 
 const SHORTEST_PASSWORD: usize = 8;
+const LONGEST_NAME: usize = 60;
 /// A sign-in lasts this long, in seconds.
 const SIGN_IN_S: i64 = 14 * 24 * 3600;
 
@@ -47,21 +48,52 @@ pub struct User {
     pub name: String,
     pub display: String,
     pub role: Role,
+    /// When they left, in seconds of the epoch.
+    pub retired_at: Option<i64>,
 }
 
-type Row = (i32, String, String, String);
+type Row = (i32, String, String, String, Option<i64>);
 
-fn user((id, name, display, role): Row) -> Result<User, StoreError> {
+fn user((id, name, display, role, retired_at): Row) -> Result<User, StoreError> {
     Ok(User {
         id,
         name,
         display,
         role: Role::parse(&role)?,
+        retired_at,
     })
 }
 
-const COLUMNS: (users::id, users::name, users::display, users::role) =
-    (users::id, users::name, users::display, users::role);
+type Columns = (
+    users::id,
+    users::name,
+    users::display,
+    users::role,
+    users::retired_at,
+);
+const COLUMNS: Columns = (
+    users::id,
+    users::name,
+    users::display,
+    users::role,
+    users::retired_at,
+);
+
+/// Names are kept, and found, without regard to capitals.
+fn plain(name: &str) -> String {
+    name.trim().to_lowercase()
+}
+
+/// The hash that a password is kept as.
+fn hashed(password: &str) -> Result<String, StoreError> {
+    if password.chars().count() < SHORTEST_PASSWORD {
+        return Err(StoreError::WeakPassword(SHORTEST_PASSWORD));
+    }
+    let salt = SaltString::generate(&mut OsRng);
+    let hash = Argon2::default().hash_password(password.as_bytes(), &salt);
+    let hash = hash.map_err(|e| StoreError::Database(e.to_string()))?;
+    Ok(hash.to_string())
+}
 
 impl Store {
     /// Adds a person; the password is kept as an Argon2id hash.
@@ -75,19 +107,16 @@ impl Store {
         role: Role,
         password: &str,
     ) -> Result<User, StoreError> {
-        if password.chars().count() < SHORTEST_PASSWORD {
-            return Err(StoreError::WeakPassword(SHORTEST_PASSWORD));
+        let name = plain(name);
+        if name.is_empty() || name.chars().count() > LONGEST_NAME || display.trim().is_empty() {
+            return Err(StoreError::NoName(LONGEST_NAME));
         }
-        let salt = SaltString::generate(&mut OsRng);
-        let hash = Argon2::default()
-            .hash_password(password.as_bytes(), &salt)
-            .map_err(|e| StoreError::Database(e.to_string()))?
-            .to_string();
+        let hash = hashed(password)?;
         let mut db = self.writing()?;
         let row: Result<Row, _> = diesel::insert_into(users::table)
             .values((
-                users::name.eq(name),
-                users::display.eq(display),
+                users::name.eq(&name),
+                users::display.eq(display.trim()),
                 users::role.eq(role.name()),
                 users::password_hash.eq(hash),
             ))
@@ -97,7 +126,7 @@ impl Store {
             Err(diesel::result::Error::DatabaseError(
                 diesel::result::DatabaseErrorKind::UniqueViolation,
                 _,
-            )) => Err(StoreError::NameTaken(name.to_owned())),
+            )) => Err(StoreError::NameTaken(name)),
             row => user(row?),
         }
     }
@@ -115,7 +144,8 @@ impl Store {
     ) -> Result<Option<(String, User)>, StoreError> {
         // No connection is held while the password is looked at: that takes long on purpose.
         let found: Option<(Row, String)> = users::table
-            .filter(users::name.eq(name))
+            .filter(users::name.eq(plain(name)))
+            .filter(users::retired_at.is_null())
             .select((COLUMNS, users::password_hash))
             .first(&mut self.connection()?)
             .optional()?;
@@ -177,10 +207,71 @@ impl Store {
         let mut db = self.connection()?;
         let rows: Vec<Row> = users::table
             .filter(users::role.eq(Role::Student.name()))
+            .filter(users::retired_at.is_null())
             .order(users::display)
             .select(COLUMNS)
             .load(&mut db)?;
         rows.into_iter().map(user).collect()
+    }
+
+    /// Everybody, those who left too, by name.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn people(&self) -> Result<Vec<User>, StoreError> {
+        let mut db = self.connection()?;
+        let rows: Vec<Row> = users::table
+            .order(users::name)
+            .select(COLUMNS)
+            .load(&mut db)?;
+        rows.into_iter().map(user).collect()
+    }
+
+    /// Gives somebody another password, and ends their sign-ins.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], or when the password is too short.
+    pub fn set_password(&self, name: &str, password: &str) -> Result<(), StoreError> {
+        let hash = hashed(password)?;
+        self.change(name, |db, id| {
+            diesel::update(users::table.find(id))
+                .set(users::password_hash.eq(&hash))
+                .execute(db)
+        })
+    }
+
+    /// Notes that somebody has left, with when, or is back, and ends their sign-ins. Their work stays.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub fn set_retired(&self, name: &str, at: Option<i64>) -> Result<(), StoreError> {
+        self.change(name, |db, id| {
+            diesel::update(users::table.find(id))
+                .set(users::retired_at.eq(at))
+                .execute(db)
+        })
+    }
+
+    /// Changes a person, who has to sign in again.
+    fn change(
+        &self,
+        name: &str,
+        how: impl Fn(&mut SqliteConnection, i32) -> QueryResult<usize>,
+    ) -> Result<(), StoreError> {
+        let mut db = self.writing()?;
+        let id = db.immediate_transaction(|db| {
+            let found = users::table.filter(users::name.eq(plain(name)));
+            let id: Option<i32> = found.select(users::id).first(db).optional()?;
+            if let Some(id) = id {
+                how(db, id)?;
+                diesel::delete(sign_ins::table.filter(sign_ins::user_id.eq(id))).execute(db)?;
+            }
+            QueryResult::Ok(id)
+        })?;
+        id.map(|_| ()).ok_or_else(|| StoreError::NotFound {
+            what: "person called",
+            id: name.to_owned(),
+        })
     }
 
     /// Whether anybody is in the database.

@@ -7,6 +7,7 @@ diesel::table! {
         display -> Text,
         role -> Text,
         password_hash -> Text,
+        retired_at -> Nullable<BigInt>,
     }
 }
 

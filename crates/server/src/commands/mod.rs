@@ -5,6 +5,7 @@ mod files;
 mod harness;
 mod key;
 mod kinds;
+mod person;
 mod plan;
 mod read;
 mod scope;
@@ -49,6 +50,10 @@ enum Command {
     Scope(scope::ScopeArgs),
     /// Write a SPICE netlist.
     Spice(spice::SpiceArgs),
+    /// Open a school: make its database with the first instructor.
+    Init(person::InitArgs),
+    /// List, add and retire people, and give passwords.
+    Person(person::PersonArgs),
     /// Serve an existing database.
     Serve(serve::ServeArgs),
     /// Serve the demo school, made when the database is new.
@@ -106,6 +111,8 @@ pub fn main() -> ExitCode {
         Command::Kinds(args) => kinds::run(&args),
         Command::Scope(args) => scope::run(&args),
         Command::Spice(args) => spice::run(&args),
+        Command::Init(args) => person::init(&args),
+        Command::Person(args) => person::run(&args),
         Command::Serve(args) => serve::serve(&args),
         Command::Demo(args) => serve::demo(&args),
         Command::Backup(args) => serve::backup(&args),

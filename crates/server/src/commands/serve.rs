@@ -3,6 +3,7 @@
 use cimento_parts::build_circuit;
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
+use std::time::Duration;
 
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_model::circuit::{CircuitDoc, read_json};
@@ -15,6 +16,8 @@ use crate::clock::now;
 use crate::state::WORKS;
 use crate::{AppState, router};
 
+/// How long the last answers may take when the program is to end.
+const LAST_ANSWERS: Duration = Duration::from_secs(3);
 /// Files of the page read at once.
 const FILES: usize = 6;
 
@@ -116,7 +119,7 @@ pub(super) fn backup(args: &BackupArgs) -> Result<(), Failure> {
     Ok(())
 }
 
-fn open(database: &Path) -> Result<Store, Failure> {
+pub(super) fn open(database: &Path) -> Result<Store, Failure> {
     Store::open(database).map_err(|e| Failure::BadInput(e.to_string()))
 }
 
@@ -197,6 +200,7 @@ fn run(args: &ServeArgs, store: Store, hints: &[String]) -> Result<(), Failure> 
         .max_blocking_threads(WORKS + FILES)
         .build()
         .map_err(|e| Failure::BadInput(e.to_string()))?;
+    let closing = store.clone();
     runtime.block_on(async {
         let address = SocketAddr::from(([127, 0, 0, 1], args.port));
         let listener = tokio::net::TcpListener::bind(address).await.map_err(|e| {
@@ -213,12 +217,42 @@ fn run(args: &ServeArgs, store: Store, hints: &[String]) -> Result<(), Failure> 
         for hint in hints {
             println!("  sign in as {hint}");
         }
-        let app = router(AppState::new(store, args.web.clone()));
-        axum::serve(listener, app)
-            .with_graceful_shutdown(async {
-                let _ = tokio::signal::ctrl_c().await;
-            })
-            .await
-            .map_err(|e| Failure::BadInput(format!("the server stopped: {e}")))
-    })
+        let app = router(AppState::new(store.clone(), args.web.clone()));
+        let (tell, mut told) = tokio::sync::watch::channel(false);
+        let serving = axum::serve(listener, app).with_graceful_shutdown(async move {
+            let _ = told.wait_for(|end| *end).await;
+        });
+        // What is being answered is answered; who only listens is not waited for.
+        let ending = async {
+            asked_to_end().await;
+            let _ = tell.send(true);
+            tokio::time::sleep(LAST_ANSWERS).await;
+        };
+        tokio::select! {
+            served = serving => served.map_err(|e| Failure::BadInput(format!("the server stopped: {e}"))),
+            () = ending => Ok(()),
+        }
+    })?;
+    // A computation that is going on is not waited for either: it is begun anew when it is asked for again.
+    runtime.shutdown_background();
+    closing
+        .checkpoint()
+        .map_err(|e| Failure::Finding(e.to_string()))
+}
+
+/// Somebody, or the system, ends the program.
+async fn asked_to_end() {
+    let interrupted = tokio::signal::ctrl_c();
+    #[cfg(unix)]
+    {
+        use tokio::signal::unix::{SignalKind, signal};
+        if let Ok(mut terminated) = signal(SignalKind::terminate()) {
+            tokio::select! {
+                _ = interrupted => {}
+                _ = terminated.recv() => {}
+            }
+            return;
+        }
+    }
+    let _ = interrupted.await;
 }

@@ -1,0 +1,201 @@
+//! `cimento init` and `cimento person`: a school's people from the machine that it runs on.
+
+use std::io::BufRead;
+use std::path::PathBuf;
+
+use cimento_store::{Role, Store, StoreError};
+use clap::{Args, Subcommand, ValueEnum};
+use rand::Rng;
+
+use super::Failure;
+use super::serve::open;
+use crate::clock::now;
+
+/// Letters and digits that are not taken for one another when they are read out.
+const CLEAR: &[u8] = b"abcdefghkmnpqrstuvwxyz23456789";
+/// Characters of a password that is made, in groups.
+const GROUPS: usize = 3;
+const GROUP: usize = 4;
+
+#[derive(Args)]
+pub(super) struct InitArgs {
+    /// The database file, which is made.
+    #[arg(long, default_value = "var/cimento.db")]
+    database: PathBuf,
+    /// Name that the first instructor signs in with.
+    #[arg(long)]
+    name: String,
+    /// The name that others see, such as "R. Dalca".
+    #[arg(long)]
+    display: String,
+    /// Read the password from standard input; otherwise one is made and printed once.
+    #[arg(long)]
+    stdin: bool,
+}
+
+#[derive(Args)]
+pub(super) struct PersonArgs {
+    /// The database file.
+    #[arg(long, default_value = "var/cimento.db", global = true)]
+    database: PathBuf,
+    #[command(subcommand)]
+    what: What,
+}
+
+#[derive(Subcommand)]
+enum What {
+    /// List everybody.
+    List,
+    /// Add somebody.
+    Add {
+        /// Name to sign in with.
+        name: String,
+        /// The name that others see.
+        display: String,
+        #[arg(long, value_enum, default_value_t = As::Student)]
+        role: As,
+        /// Read the password from standard input; otherwise one is made and printed once.
+        #[arg(long)]
+        stdin: bool,
+    },
+    /// Give somebody another password, and end their sign-ins.
+    Password {
+        name: String,
+        /// Read the password from standard input; otherwise one is made and printed once.
+        #[arg(long)]
+        stdin: bool,
+    },
+    /// Somebody has left: they sign in no more, and their work stays.
+    Retire { name: String },
+    /// Somebody is back.
+    Restore { name: String },
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum As {
+    Student,
+    Instructor,
+}
+
+impl From<As> for Role {
+    fn from(role: As) -> Self {
+        match role {
+            As::Student => Self::Student,
+            As::Instructor => Self::Instructor,
+        }
+    }
+}
+
+pub(super) fn init(args: &InitArgs) -> Result<(), Failure> {
+    let store = open(&args.database)?;
+    if !store.is_empty().map_err(bad)? {
+        let file = args.database.display();
+        return Err(Failure::Finding(format!(
+            "{file} has people in it already: add others with `cimento person add`"
+        )));
+    }
+    add(
+        &store,
+        (&args.name, &args.display),
+        Role::Instructor,
+        args.stdin,
+    )
+}
+
+pub(super) fn run(args: &PersonArgs) -> Result<(), Failure> {
+    if !args.database.is_file() {
+        let file = args.database.display();
+        let text = format!("there is no database {file}: make one with `cimento init`");
+        return Err(Failure::BadInput(text));
+    }
+    let store = open(&args.database)?;
+    match &args.what {
+        What::List => {
+            for person in store.people().map_err(bad)? {
+                let left = if person.retired_at.is_some() {
+                    "  left"
+                } else {
+                    ""
+                };
+                let (name, role) = (&person.name, person.role.name());
+                println!("{name:<20} {role:<12} {}{left}", person.display);
+            }
+            Ok(())
+        }
+        What::Add {
+            name,
+            display,
+            role,
+            stdin,
+        } => add(&store, (name, display), (*role).into(), *stdin),
+        What::Password { name, stdin } => {
+            let given = password(*stdin)?;
+            store.set_password(name, given.text()).map_err(bad)?;
+            given.tell(name);
+            Ok(())
+        }
+        What::Retire { name } => store.set_retired(name, Some(now())).map_err(bad),
+        What::Restore { name } => store.set_retired(name, None).map_err(bad),
+    }
+}
+
+fn add(
+    store: &Store,
+    (name, display): (&str, &str),
+    role: Role,
+    stdin: bool,
+) -> Result<(), Failure> {
+    let given = password(stdin)?;
+    let user = store
+        .add_user(name, display, role, given.text())
+        .map_err(bad)?;
+    println!("added {} ({})", user.name, role.name());
+    given.tell(&user.name);
+    Ok(())
+}
+
+fn bad(e: StoreError) -> Failure {
+    Failure::BadInput(e.to_string())
+}
+
+/// A password, and whether its owner knows it already.
+enum Password {
+    Given(String),
+    Made(String),
+}
+
+impl Password {
+    fn text(&self) -> &str {
+        match self {
+            Self::Given(text) | Self::Made(text) => text,
+        }
+    }
+
+    fn tell(&self, name: &str) {
+        if let Self::Made(text) = self {
+            println!("{name} signs in with the password {text} (it is not shown again)");
+        }
+    }
+}
+
+fn password(stdin: bool) -> Result<Password, Failure> {
+    if !stdin {
+        return Ok(Password::Made(made()));
+    }
+    let mut line = String::new();
+    let read = std::io::stdin().lock().read_line(&mut line);
+    read.map_err(|e| Failure::BadInput(format!("the password cannot be read: {e}")))?;
+    Ok(Password::Given(
+        line.trim_end_matches(['\r', '\n']).to_owned(),
+    ))
+}
+
+/// A password of some sixty bits that can be read out.
+fn made() -> String {
+    let mut rng = rand::rng();
+    let mut group = || -> String {
+        let one = |_| char::from(CLEAR[rng.random_range(0..CLEAR.len())]);
+        (0..GROUP).map(one).collect()
+    };
+    (0..GROUPS).map(|_| group()).collect::<Vec<_>>().join("-")
+}
