@@ -7,6 +7,7 @@ mod gate;
 mod openapi;
 mod own_site;
 mod pace;
+mod passwords;
 mod pool;
 mod problem;
 mod prospect;

@@ -1276,3 +1276,154 @@ async fn another_page_can_not_write() {
     assert_eq!(head("cache-control"), "no-store");
     assert_eq!(head("referrer-policy"), "no-referrer");
 }
+
+#[tokio::test]
+async fn students_come_get_passwords_and_leave() {
+    let school = School::new();
+    let instructor = school.sign_in("dalca", "bench-and-meter").await;
+    let student = school.sign_in("varga", "red-and-black").await;
+    let ask = |method: &'static str, path: &'static str, cookie: &str, body: Option<Value>| {
+        let (school, cookie) = (&school, cookie.to_owned());
+        async move { school.ask(method, path, Some(&cookie), body).await }
+    };
+    let new = json!({"students": [{"display": "A. Moreno"}, {"display": "B. Varga"}, {"display": "C. Okoro", "name": "Casey"}]});
+    assert_eq!(
+        ask("POST", "/api/people", &student, Some(new.clone()))
+            .await
+            .status,
+        StatusCode::FORBIDDEN
+    );
+    assert_eq!(
+        ask("GET", "/api/people", &student, None).await.status,
+        StatusCode::FORBIDDEN
+    );
+    let told = ask("POST", "/api/people", &instructor, Some(new)).await;
+    assert_eq!(told.status, StatusCode::OK, "{}", told.text);
+    let told = told.json();
+    let names: Vec<_> = told
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|t| t["name"].as_str().unwrap())
+        .collect();
+    assert_eq!(names, ["moreno", "varga2", "casey"]);
+    let moreno = told[0]["password"].as_str().unwrap();
+    school.sign_in("Moreno", moreno).await;
+    // All of them or none: the second name is taken.
+    let half =
+        json!({"students": [{"display": "D. New"}, {"display": "E. Other", "name": "casey"}]});
+    let refused = ask("POST", "/api/people", &instructor, Some(half)).await;
+    assert_eq!(refused.status, StatusCode::BAD_REQUEST);
+    assert!(
+        refused.text.contains("the name casey is taken"),
+        "{}",
+        refused.text
+    );
+    let nameless = json!({"students": [{"display": "  "}]});
+    let refused = ask("POST", "/api/people", &instructor, Some(nameless)).await;
+    assert!(
+        refused.text.contains("needs a name to sign in with"),
+        "{}",
+        refused.text
+    );
+    let people = ask("GET", "/api/people", &instructor, None).await.json();
+    assert_eq!(people.as_array().unwrap().len(), 6, "{people}");
+    let id = |name: &str| {
+        let all = people.as_array().unwrap();
+        all.iter().find(|p| p["name"] == name).unwrap()["id"]
+            .as_i64()
+            .unwrap()
+    };
+    // Another password ends what was signed in with the one before.
+    let path = format!("/api/people/{}/password", id("varga"));
+    let reset = school.ask("POST", &path, Some(&instructor), None).await;
+    assert_eq!(reset.status, StatusCode::OK, "{}", reset.text);
+    assert_eq!(
+        ask("GET", "/api/me", &student, None).await.status,
+        StatusCode::UNAUTHORIZED
+    );
+    let password = reset.json()["password"].as_str().unwrap().to_owned();
+    let student = school.sign_in("varga", &password).await;
+    // One's own.
+    let change = |old: &str, new: &str| json!({"old": old, "new": new});
+    let wrong = ask(
+        "PUT",
+        "/api/me/password",
+        &student,
+        Some(change("guess-guess", "black-and-red")),
+    )
+    .await;
+    assert!(
+        wrong.text.contains("the present password is wrong"),
+        "{}",
+        wrong.text
+    );
+    let short = ask(
+        "PUT",
+        "/api/me/password",
+        &student,
+        Some(change(&password, "short")),
+    )
+    .await;
+    assert!(
+        short.text.contains("at least 8 characters"),
+        "{}",
+        short.text
+    );
+    let done = ask(
+        "PUT",
+        "/api/me/password",
+        &student,
+        Some(change(&password, "black-and-red")),
+    )
+    .await;
+    assert_eq!(done.status, StatusCode::NO_CONTENT, "{}", done.text);
+    let fresh = done.cookie.unwrap().split(';').next().unwrap().to_owned();
+    assert_eq!(
+        ask("GET", "/api/me", &fresh, None).await.status,
+        StatusCode::OK
+    );
+    assert_eq!(
+        ask("GET", "/api/me", &student, None).await.status,
+        StatusCode::UNAUTHORIZED
+    );
+    // Who has left signs in no more and is given nothing; who is back goes on.
+    let left = format!("/api/people/{}/left", id("varga"));
+    assert_eq!(
+        school
+            .ask("PUT", &left, Some(&instructor), None)
+            .await
+            .status,
+        StatusCode::NO_CONTENT
+    );
+    assert_eq!(
+        ask("GET", "/api/me", &fresh, None).await.status,
+        StatusCode::UNAUTHORIZED
+    );
+    let to_give = ask("GET", "/api/students", &instructor, None).await.text;
+    assert!(!to_give.contains("\"varga\""), "{to_give}");
+    assert_eq!(
+        school
+            .ask("DELETE", &left, Some(&instructor), None)
+            .await
+            .status,
+        StatusCode::NO_CONTENT
+    );
+    school.sign_in("varga", "black-and-red").await;
+    // Instructors change nothing of one another.
+    let own = format!("/api/people/{}/password", id("dalca"));
+    assert_eq!(
+        school
+            .ask("POST", &own, Some(&instructor), None)
+            .await
+            .status,
+        StatusCode::FORBIDDEN
+    );
+    assert_eq!(
+        school
+            .ask("POST", "/api/people/99/password", Some(&instructor), None)
+            .await
+            .status,
+        StatusCode::NOT_FOUND
+    );
+}

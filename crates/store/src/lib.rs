@@ -19,5 +19,5 @@ pub use circuits::CircuitRow;
 pub use database::Store;
 pub use error::StoreError;
 pub use lessons::LessonRow;
-pub use people::{Role, User};
+pub use people::{NewPerson, Role, User};
 pub use sheets::{NewSheet, SheetRow};

@@ -52,6 +52,16 @@ pub struct User {
     pub retired_at: Option<i64>,
 }
 
+/// Somebody to be added.
+#[derive(Debug, Clone)]
+pub struct NewPerson {
+    /// To sign in with.
+    pub name: String,
+    pub display: String,
+    pub role: Role,
+    pub password: String,
+}
+
 type Row = (i32, String, String, String, Option<i64>);
 
 fn user((id, name, display, role, retired_at): Row) -> Result<User, StoreError> {
@@ -107,28 +117,37 @@ impl Store {
         role: Role,
         password: &str,
     ) -> Result<User, StoreError> {
-        let name = plain(name);
-        if name.is_empty() || name.chars().count() > LONGEST_NAME || display.trim().is_empty() {
-            return Err(StoreError::NoName(LONGEST_NAME));
+        let mut added = self.add_people(&[NewPerson {
+            name: name.to_owned(),
+            display: display.to_owned(),
+            role,
+            password: password.to_owned(),
+        }])?;
+        added
+            .pop()
+            .ok_or_else(|| StoreError::Database("nobody was added".to_owned()))
+    }
+
+    /// Adds people, all of them or none.
+    ///
+    /// # Errors
+    /// As [`Store::add_user`].
+    pub fn add_people(&self, people: &[NewPerson]) -> Result<Vec<User>, StoreError> {
+        // No connection is held while passwords are hashed: that takes long on purpose.
+        let mut rows = Vec::new();
+        for person in people {
+            let (name, display) = (plain(&person.name), person.display.trim());
+            let fits = |text: &str| !text.is_empty() && text.chars().count() <= LONGEST_NAME;
+            if !fits(&name) || !fits(display) || display.chars().any(char::is_control) {
+                return Err(StoreError::NoName(LONGEST_NAME));
+            }
+            rows.push((name, display, person.role, hashed(&person.password)?));
         }
-        let hash = hashed(password)?;
         let mut db = self.writing()?;
-        let row: Result<Row, _> = diesel::insert_into(users::table)
-            .values((
-                users::name.eq(&name),
-                users::display.eq(display.trim()),
-                users::role.eq(role.name()),
-                users::password_hash.eq(hash),
-            ))
-            .returning(COLUMNS)
-            .get_result(&mut db);
-        match row {
-            Err(diesel::result::Error::DatabaseError(
-                diesel::result::DatabaseErrorKind::UniqueViolation,
-                _,
-            )) => Err(StoreError::NameTaken(name)),
-            row => user(row?),
-        }
+        db.immediate_transaction(|db| {
+            let add = |row: &(String, &str, Role, String)| add_one(db, row);
+            rows.iter().map(add).collect()
+        })
     }
 
     /// Signs a person in: a token to keep in a cookie, or `None` when name or password is wrong.
@@ -281,6 +300,28 @@ impl Store {
     pub fn is_empty(&self) -> Result<bool, StoreError> {
         let mut db = self.connection()?;
         Ok(users::table.count().get_result::<i64>(&mut db)? == 0)
+    }
+}
+
+fn add_one(
+    db: &mut SqliteConnection,
+    (name, display, role, hash): &(String, &str, Role, String),
+) -> Result<User, StoreError> {
+    let row: Result<Row, _> = diesel::insert_into(users::table)
+        .values((
+            users::name.eq(name),
+            users::display.eq(display),
+            users::role.eq(role.name()),
+            users::password_hash.eq(hash),
+        ))
+        .returning(COLUMNS)
+        .get_result(db);
+    match row {
+        Err(diesel::result::Error::DatabaseError(
+            diesel::result::DatabaseErrorKind::UniqueViolation,
+            _,
+        )) => Err(StoreError::NameTaken(name.clone())),
+        row => user(row?),
     }
 }
 

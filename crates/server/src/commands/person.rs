@@ -5,17 +5,11 @@ use std::path::PathBuf;
 
 use cimento_store::{Role, Store, StoreError};
 use clap::{Args, Subcommand, ValueEnum};
-use rand::Rng;
 
 use super::Failure;
 use super::serve::open;
 use crate::clock::now;
-
-/// Letters and digits that are not taken for one another when they are read out.
-const CLEAR: &[u8] = b"abcdefghkmnpqrstuvwxyz23456789";
-/// Characters of a password that is made, in groups.
-const GROUPS: usize = 3;
-const GROUP: usize = 4;
+use crate::passwords;
 
 #[derive(Args)]
 pub(super) struct InitArgs {
@@ -180,7 +174,7 @@ impl Password {
 
 fn password(stdin: bool) -> Result<Password, Failure> {
     if !stdin {
-        return Ok(Password::Made(made()));
+        return Ok(Password::Made(passwords::made()));
     }
     let mut line = String::new();
     let read = std::io::stdin().lock().read_line(&mut line);
@@ -188,14 +182,4 @@ fn password(stdin: bool) -> Result<Password, Failure> {
     Ok(Password::Given(
         line.trim_end_matches(['\r', '\n']).to_owned(),
     ))
-}
-
-/// A password of some sixty bits that can be read out.
-fn made() -> String {
-    let mut rng = rand::rng();
-    let mut group = || -> String {
-        let one = |_| char::from(CLEAR[rng.random_range(0..CLEAR.len())]);
-        (0..GROUP).map(one).collect()
-    };
-    (0..GROUPS).map(|_| group()).collect::<Vec<_>>().join("-")
 }

@@ -8,6 +8,7 @@ mod instruments;
 mod layouts;
 mod lessons;
 mod marking;
+mod people;
 mod scope;
 mod sign_in;
 mod workshop;
@@ -33,6 +34,7 @@ use crate::state::AppState;
 pub(crate) fn api() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .merge(sign_in::routes())
+        .merge(people::routes())
         .merge(circuits::routes())
         .merge(fault_bench::routes())
         .merge(instruments::routes())
