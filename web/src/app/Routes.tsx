@@ -11,6 +11,7 @@ const Circuits = lazy(() => import('../screens/circuits/Circuits'));
 const FaultBench = lazy(() => import('../screens/fault-bench/FaultBench'));
 const Workshop = lazy(() => import('../screens/workshop/Workshop'));
 const Lessons = lazy(() => import('../screens/lessons/Lessons'));
+const People = lazy(() => import('../screens/people/People'));
 const Attempts = lazy(() => import('../screens/attempts/Attempts'));
 const Bench = lazy(() => import('../screens/bench/Bench'));
 const CircuitPaper = lazy(() => import('../screens/paper/CircuitPaper'));
@@ -36,6 +37,7 @@ export function Routes() {
               <Route path="/circuits/:id/paper" element={<CircuitPaper />} />
               <Route path="/circuits/:id/workshop" element={<Workshop />} />
               <Route path="/lessons" element={<Lessons />} />
+              <Route path="/people" element={<People />} />
             </>
           ) : (
             <Route path="/attempts" element={<Attempts />} />

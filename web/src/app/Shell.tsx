@@ -4,6 +4,7 @@ import { Fragment, type KeyboardEvent, type ReactNode } from 'react';
 import { Link } from 'react-router';
 
 import { useMe, useSignOut } from './me';
+import { OwnPassword } from './OwnPassword';
 import './Shell.css';
 
 type Crumb = { text: string; to?: string };
@@ -42,9 +43,10 @@ export function Shell(props: { crumbs: Crumb[]; pills?: string[]; children: Reac
           <>
             <Link to="/circuits">Circuits</Link>
             <Link to="/lessons">Lessons</Link>
+            <Link to="/people">People</Link>
           </>
         )}
-        <span className="pill">{me?.display}</span>
+        {me && <OwnPassword display={me.display} />}
         <Button size="small" type="text" onClick={() => void signOut()}>
           Sign out
         </Button>

@@ -1,0 +1,81 @@
+// Changing one's own password.
+import { Button, Input, Modal } from 'antd';
+import { useState } from 'react';
+
+import { api, ask } from '../api/client';
+
+export function OwnPassword({ display }: { display: string }) {
+  const [open, setOpen] = useState(false);
+  const [old, setOld] = useState('');
+  const [fresh, setFresh] = useState('');
+  const [again, setAgain] = useState('');
+  const [said, setSaid] = useState<{ error: boolean; text: string }>();
+  const close = () => {
+    setOpen(false);
+    setOld('');
+    setFresh('');
+    setAgain('');
+    setSaid(undefined);
+  };
+  const change = async () => {
+    if (fresh !== again) {
+      setSaid({ error: true, text: 'The two new passwords differ: type the same twice.' });
+      return;
+    }
+    try {
+      await ask(api.PUT('/api/me/password', { body: { old, new: fresh } }));
+      setOld('');
+      setFresh('');
+      setAgain('');
+      setSaid({ error: false, text: 'Changed. On other computers you have to sign in again.' });
+    } catch (e) {
+      const text = (e as Error).message;
+      setSaid({ error: true, text: `${text[0]?.toUpperCase()}${text.slice(1)}.` });
+    }
+  };
+  const field = (id: string, label: string, value: string, set: (value: string) => void, complete: string) => (
+    <label>
+      <span className="field-label">{label}</span>
+      <Input
+        id={id}
+        type="password"
+        value={value}
+        onChange={(e) => set(e.target.value)}
+        autoComplete={complete}
+        onPressEnter={() => void change()}
+      />
+    </label>
+  );
+  return (
+    <>
+      <Button
+        id="own-password"
+        size="small"
+        className="pill"
+        title="Change your password"
+        onClick={() => setOpen(true)}
+      >
+        {display}
+      </Button>
+      <Modal
+        open={open}
+        title="Change your password"
+        okText="Change"
+        okButtonProps={{ id: 'change-password', disabled: old === '' || fresh === '' }}
+        cancelText="Close"
+        onOk={() => void change()}
+        onCancel={close}
+        destroyOnHidden
+      >
+        <div className="stack">
+          {field('old-password', 'Present password', old, setOld, 'current-password')}
+          {field('new-password', 'New password, at least 8 characters', fresh, setFresh, 'new-password')}
+          {field('new-password-again', 'The new password again', again, setAgain, 'new-password')}
+          <div role={said?.error ? 'alert' : 'status'} className={said?.error ? 'error-line' : undefined}>
+            {said?.text}
+          </div>
+        </div>
+      </Modal>
+    </>
+  );
+}
