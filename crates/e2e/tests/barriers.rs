@@ -96,9 +96,20 @@ async fn no_view_has_barriers() -> Result<()> {
     }
     b.close().await?;
 
-    // Last: what an instructor's list of lessons asks for keeps the server busy.
     let b = Browser::open(&server.url).await?;
     b.sign_in("dalca", "bench-and-meter").await?;
+    b.go("/people").await?;
+    b.css("[data-person='varga']").await?;
+    none(&b, "people", &mut found).await?;
+    b.fill("#new-students", "A. Moreno").await?;
+    b.click("#add-students").await?;
+    b.css(".sign-in-cards li").await?;
+    none(&b, "sign-in cards", &mut found).await?;
+    b.click("#own-password").await?;
+    b.css("#old-password").await?;
+    none(&b, "one's own password", &mut found).await?;
+    b.press("\u{e00c}").await?;
+    // Last: what an instructor's list of lessons asks for keeps the server busy.
     b.go("/lessons").await?;
     b.css("[data-prospect]").await?;
     none(&b, "lessons", &mut found).await?;

@@ -46,5 +46,8 @@ pub use transient::{Flip, Motion, Shape, Spares, Start, Switch, Transient, Trigg
 pub const LEAK_OHMS: f64 = 20e9;
 
 /// The same where a circuit is followed in time: what its ports see is held in ohms, and beside a larger leak the
-/// resistance of a winding would be lost in the digits.
-pub const LEAK_IN_TIME_OHMS: f64 = 5e9;
+/// resistance of a winding that hangs behind junctions would be lost in the digits.
+pub const LEAK_IN_TIME_OHMS: f64 = 50e6;
+
+/// Leak in time of a node whose insulation holds kilovolts, in ohms; common practice.
+pub const INSULATION_OHMS: f64 = 5e9;

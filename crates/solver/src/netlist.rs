@@ -12,6 +12,8 @@ pub struct Netlist {
     attached: Option<usize>,
     /// Pairs of inductors with the inductance they have in common, in henries.
     couplings: Vec<(ElementId, ElementId, f64)>,
+    /// Nodes with an insulation that holds kilovolts.
+    insulated: Vec<Node>,
 }
 
 impl Netlist {
@@ -22,6 +24,7 @@ impl Netlist {
             elements: Vec::new(),
             attached: None,
             couplings: Vec::new(),
+            insulated: Vec::new(),
         }
     }
 
@@ -86,6 +89,17 @@ impl Netlist {
     /// Pairs of inductors with the inductance they have in common, in henries.
     pub fn couplings(&self) -> &[(ElementId, ElementId, f64)] {
         &self.couplings
+    }
+
+    /// Marks a node whose insulation holds kilovolts: in time it leaks through
+    /// [`crate::INSULATION_OHMS`] only.
+    pub fn insulate(&mut self, node: Node) {
+        self.insulated.push(node);
+    }
+
+    /// Nodes whose insulation holds kilovolts.
+    pub fn insulated(&self) -> &[Node] {
+        &self.insulated
     }
 
     /// Attaches an element between nodes that are there already, as one holds a meter to a circuit:

@@ -82,50 +82,147 @@ pub(crate) fn singular(system: &System, net: &Netlist, error: LuError) -> SolveE
 }
 
 fn solve(system: &System, net: &Netlist) -> Result<Solution, SolveError> {
+    let ports = Ports::of(system, net, |index, element| {
+        let own = index < net.own().len();
+        if own { element.nominal() } else { 0.0 }
+    });
+    // What does not come to rest, or does not hold, is begun again beside a matrix that stands nearer.
+    let found = |result: Result<Vec<f64>, ports::Stuck>| match result {
+        Ok(v) => {
+            let solution = ports.solution(system, net, &v);
+            solution.or_else(|e| centred(net, &v).ok_or(e))
+        }
+        Err(stuck) => centred(net, &stuck.volts).ok_or(SolveError::NotConverged {
+            element: ports.all[stuck.port].index,
+            step: stuck.step,
+            iterations: stuck.iterations,
+        }),
+    };
+    let x = found(ports::solve(&ports.all, &ports.v0, &ports.z))
+        .or_else(|_| found(ports::ramp(&ports.all, &ports.v0, &ports.z)))?;
+    Ok(collect(system, net, x))
+}
+
+/// Times that the matrix is brought to where the ports stand.
+const CENTRINGS: usize = 12;
+
+/// The unknowns where the ports do not come to rest beside a matrix that stands for them far from where they are:
+/// where every junction of a group blocks, what is left of it is lost in the digits. The matrix is given the slope of
+/// each where it stands, as Newton's method has it, and the ports carry the little rest.
+fn centred(net: &Netlist, volts: &[f64]) -> Option<Vec<f64>> {
     let own = net.own().len();
-    let ports: Vec<Port<'_>> = (0..net.elements().len())
+    let ports: Vec<&Element> = (0..net.elements().len())
         .filter(|&n| net.is_port(n))
-        .map(|index| {
-            let element = &net.elements()[index];
-            let nominal = if index < own { element.nominal() } else { 0.0 };
-            Port {
-                index,
-                element,
-                nominal,
+        .map(|n| &net.elements()[n])
+        .collect();
+    let held = net.elements()[own..].len();
+    let mut volts = volts.to_vec();
+    for _ in 0..CENTRINGS {
+        let slopes: Vec<f64> = ports
+            .iter()
+            .zip(&volts)
+            .map(|(element, v)| element.law(*v).1.max(0.0))
+            .collect();
+        let mut near = Netlist::new();
+        near.reserve_nodes(net.node_count());
+        for element in net.own() {
+            near.add(*element);
+        }
+        for (n, (element, slope)) in ports.iter().zip(&slopes).enumerate() {
+            let (a, b) = element.nodes();
+            // Of what is only attached the matrix holds nothing yet.
+            let own = n < ports.len() - held;
+            let siemens = slope - if own { element.nominal() } else { 0.0 };
+            near.add(Element::Conductance { a, b, siemens });
+        }
+        for element in &net.elements()[own..] {
+            near.attach(*element);
+        }
+        let mut system = System::new(&near).ok()?;
+        system.load(&near).ok()?;
+        let mut in_order = slopes.iter();
+        let slope = |_: usize, _: &Element| in_order.next().copied().unwrap_or(0.0);
+        let centre = Ports::of(&system, &near, slope);
+        match ports::iterate(&centre.all, &centre.v0, &centre.z, volts) {
+            Ok(v) => {
+                if let Ok(x) = centre.solution(&system, &near, &v) {
+                    return Some(x);
+                }
+                volts = v;
             }
-        })
-        .collect();
-    // The circuit without its ports, and its answer to an ampere out of each.
-    let x0 = system.solve_sources();
-    let responses: Vec<Vec<f64>> = ports
-        .iter()
-        .map(|port| {
-            let (a, b) = port.element.nodes();
-            let mut entries = Vec::with_capacity(2);
-            entries.extend((a.0 > 0).then(|| (a.0 - 1, -1.0)));
-            entries.extend((b.0 > 0).then(|| (b.0 - 1, 1.0)));
-            system.solve_few(&entries)
-        })
-        .collect();
-    let v0: Vec<f64> = ports.iter().map(|p| across(&x0, p.element)).collect();
-    let z: Vec<Vec<f64>> = ports
-        .iter()
-        .map(|p| responses.iter().map(|r| -across(r, p.element)).collect())
-        .collect();
-    let v = ports::solve(&ports, &v0, &z).map_err(|stuck| SolveError::NotConverged {
-        element: ports[stuck.port].index,
-        step: stuck.step,
-        iterations: stuck.iterations,
-    })?;
-    let mut x = x0;
-    for ((response, port), v) in responses.iter().zip(&ports).zip(&v) {
-        let amps = port.law(*v).0;
-        for (x, r) in x.iter_mut().zip(response) {
-            *x += r * amps;
+            Err(stuck) => volts = stuck.volts,
+        }
+        if volts.iter().any(|v| !v.is_finite()) {
+            return None;
         }
     }
-    refine(system, net, &ports, &responses, &z, &mut x)?;
-    Ok(collect(system, net, x))
+    None
+}
+
+/// The ports of a netlist, and how the circuit without them answers.
+struct Ports<'a> {
+    all: Vec<Port<'a>>,
+    /// The circuit without its ports, and its answer to an ampere out of each.
+    x0: Vec<f64>,
+    responses: Vec<Vec<f64>>,
+    v0: Vec<f64>,
+    z: Vec<Vec<f64>>,
+}
+
+impl<'a> Ports<'a> {
+    /// `nominal` says what the matrix holds of an element already, in siemens.
+    fn of(
+        system: &System,
+        net: &'a Netlist,
+        mut nominal: impl FnMut(usize, &Element) -> f64,
+    ) -> Self {
+        let all: Vec<Port<'_>> = (0..net.elements().len())
+            .filter(|&n| net.is_port(n))
+            .map(|index| {
+                let element = &net.elements()[index];
+                let nominal = nominal(index, element);
+                Port {
+                    index,
+                    element,
+                    nominal,
+                }
+            })
+            .collect();
+        let x0 = system.solve_sources();
+        let responses: Vec<Vec<f64>> = all
+            .iter()
+            .map(|port| {
+                let (a, b) = port.element.nodes();
+                let mut entries = Vec::with_capacity(2);
+                entries.extend((a.0 > 0).then(|| (a.0 - 1, -1.0)));
+                entries.extend((b.0 > 0).then(|| (b.0 - 1, 1.0)));
+                system.solve_few(&entries)
+            })
+            .collect();
+        let v0 = all.iter().map(|p| across(&x0, p.element)).collect();
+        let row = |p: &Port<'_>| responses.iter().map(|r| -across(r, p.element)).collect();
+        let z = all.iter().map(row).collect();
+        Self {
+            all,
+            x0,
+            responses,
+            v0,
+            z,
+        }
+    }
+
+    /// All unknowns with the ports at some voltages, refined.
+    fn solution(&self, system: &System, net: &Netlist, v: &[f64]) -> Result<Vec<f64>, SolveError> {
+        let mut x = self.x0.clone();
+        for ((response, port), v) in self.responses.iter().zip(&self.all).zip(v) {
+            let amps = port.law(*v).0;
+            for (x, r) in x.iter_mut().zip(response) {
+                *x += r * amps;
+            }
+        }
+        refine(system, net, &self.all, &self.responses, &self.z, &mut x)?;
+        Ok(x)
+    }
 }
 
 /// Refines against the whole circuit, then looks at every equation.

@@ -35,22 +35,28 @@ pub(crate) struct Stuck {
     pub port: usize,
     pub step: f64,
     pub iterations: usize,
+    /// Where all ports stood then.
+    pub volts: Vec<f64>,
 }
 
 /// Port voltages for the elements at the ports. `z[j][k]` is the rise of port j's voltage for an
 /// ampere out of port k.
 pub(crate) fn solve(ports: &[Port<'_>], v0: &[f64], z: &[Vec<f64>]) -> Result<Vec<f64>, Stuck> {
-    iterate(ports, v0, z, vec![0.0; v0.len()]).or_else(|_| {
-        let mut v = vec![0.0; v0.len()];
-        for ramp in RAMP {
-            let sources: Vec<f64> = v0.iter().map(|v| v * ramp).collect();
-            v = iterate(ports, &sources, z, v)?;
-        }
-        Ok(v)
-    })
+    iterate(ports, v0, z, vec![0.0; v0.len()])
 }
 
-fn iterate(
+/// The same with the sources brought up by steps.
+pub(crate) fn ramp(ports: &[Port<'_>], v0: &[f64], z: &[Vec<f64>]) -> Result<Vec<f64>, Stuck> {
+    let mut v = vec![0.0; v0.len()];
+    for ramp in RAMP {
+        let sources: Vec<f64> = v0.iter().map(|v| v * ramp).collect();
+        v = iterate(ports, &sources, z, v)?;
+    }
+    Ok(v)
+}
+
+/// The same from where the ports stand already.
+pub(crate) fn iterate(
     ports: &[Port<'_>],
     v0: &[f64],
     z: &[Vec<f64>],
@@ -101,6 +107,7 @@ fn iterate(
         port: worst.0,
         step: worst.1,
         iterations: ITERATIONS,
+        volts: v,
     })
 }
 

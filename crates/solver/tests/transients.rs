@@ -179,6 +179,7 @@ fn an_open_second_winding_shows_its_share_of_the_first() {
         henries: two,
     });
     net.couple(first, second, k);
+    net.insulate(out);
     // The insulation lets the second winding follow within a nanosecond.
     for s in run(&net, 1e-3, &[]).iter().filter(|s| s.at_s > 20e-9) {
         let out = s.solution.voltage(out);
@@ -211,6 +212,7 @@ fn a_gap_breaks_down_and_its_arc_goes_out() {
         farads,
     });
     let gap = net.add(Element::open(mid, zero));
+    net.insulate(mid);
     let motion = Motion {
         switches: vec![Switch {
             element: gap,
@@ -311,6 +313,7 @@ fn a_thyristor_fires_by_its_gate_and_lets_go_by_its_current() {
     net.add(Element::resistor(load, zero, ohms));
     let pulse = net.add(Element::open(gate, load));
     net.add(Element::resistor(gate, load, 1000.0));
+    net.insulate(store);
     let motion = Motion {
         switches: vec![
             Switch {

@@ -92,7 +92,7 @@ pub(super) fn counted(
 fn in_steps(value: f64, step: f64) -> f64 {
     let count = (value / step).round();
     let per_unit = (1.0 / step).round();
-    if per_unit > 1.0 {
+    if per_unit > 1.0 && (per_unit * step - 1.0).abs() < 1e-9 {
         count / per_unit + 0.0
     } else {
         count * step + 0.0

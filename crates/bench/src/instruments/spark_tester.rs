@@ -36,6 +36,7 @@ fn jumps(bench: &Bench, lead: &str, gap: Option<Range>) -> Result<f64, TakeError
     let ((arc_v, arc_ohms), trigger) = arc(volts);
     let attach = |wiring: &mut StampedNetlist| {
         let (a, b) = (wiring.node(end), wiring.node(frame));
+        wiring.net.insulate(a);
         let element = wiring.net.attach(Element::open(a, b));
         wiring.motion.switches.push(Switch {
             element,

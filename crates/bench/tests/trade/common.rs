@@ -97,8 +97,9 @@ pub fn demo_names() -> Vec<String> {
 pub fn ngspice(netlist: &str) -> String {
     use std::io::Write;
     use std::process::{Command, Stdio};
-    let mut child = Command::new("ngspice")
-        .args(["-b", "/dev/stdin"])
+    // Its search for an operating point may go on for ever.
+    let mut child = Command::new("timeout")
+        .args(["20", "ngspice", "-b", "/dev/stdin"])
         .stdin(Stdio::piped())
         .stdout(Stdio::piped())
         .stderr(Stdio::piped())

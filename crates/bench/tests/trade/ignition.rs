@@ -334,6 +334,9 @@ impl Rig {
             }],
             shapes: Vec::new(),
         };
+        for node in [far, tower] {
+            net.insulate(node);
+        }
         let op = Solver::new().operating_point(&net).unwrap();
         let settings = Transient {
             until_s: self.opens_s + 0.5e-3,

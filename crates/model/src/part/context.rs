@@ -219,6 +219,11 @@ impl<'a> Stamp<'a> {
         self.wiring.net.couple(first, second, coupling);
     }
 
+    /// Says that a node is insulated for kilovolts.
+    pub fn insulate(&mut self, node: Node) {
+        self.wiring.net.insulate(node);
+    }
+
     /// A contact between two terminals.
     pub fn contact(&mut self, name: &'static str, (a, b): (usize, usize), ohms: f64) {
         let element = Element::resistor(self.node(a), self.node(b), ohms);

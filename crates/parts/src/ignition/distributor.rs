@@ -90,17 +90,20 @@ impl PartKind for Distributor {
 
     fn stamp(&self, s: &mut Stamp<'_>) {
         let rotor = s.internal();
+        s.insulate(rotor);
         let ohms = match s.fault("rotor_open") {
             Some(_) => f64::INFINITY,
             None => s.param("rotor_ohms"),
         };
         let (centre, case) = (s.node(0), s.node(5));
+        s.insulate(centre);
         s.add("rotor", Role::Load, Element::resistor(centre, rotor, ohms));
         let cylinders = s.param("cylinders").round() as usize;
         let every = 720.0 / cylinders as f64;
         for tower in 1..=cylinders {
             let place = firing_place(tower, cylinders);
             let node = s.node(tower);
+            s.insulate(node);
             // The rotor passes a tower for half of the way from one to the next around its firing.
             let at = every * place as f64;
             let faces = s

@@ -143,6 +143,7 @@ impl PartKind for Plug {
 
     fn stamp(&self, s: &mut Stamp<'_>) {
         let (top, shell) = (s.node(0), s.node(1));
+        s.insulate(top);
         let fitted = self.is_in_cylinder(s.part, s.operating);
         let gap_mm = s.fault("gap_wide").unwrap_or(s.param("gap_mm"));
         // Under load even a cold plug burns itself clean.

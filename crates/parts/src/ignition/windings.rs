@@ -171,13 +171,16 @@ pub(super) fn stamp(s: &mut Stamp<'_>, ends: &Ends, other: Option<(f64, f64, f64
         farads: s.param("secondary_f"),
     };
     s.add(TOWER, Role::Stray, own);
+    s.insulate(ends.high);
     if ends.low != ends.feed {
+        s.insulate(ends.low);
         // What the leads hold lets the easier of two gaps burn on until the other one breaks down.
         for (name, a) in [("lead a", ends.high), ("lead b", ends.low)] {
             let (b, farads) = (ends.case, LEAD_F);
             s.add(name, Role::Stray, Element::Capacitor { a, b, farads });
         }
     }
+    s.insulate(far);
     if s.fault("insulation_harmed").is_some() || s.state.drained >= 1.0 {
         let across = (ends.high, ends.low);
         spark_gap(s, "harmed", Role::Stray, across, (HARMED_V, 0.0));

@@ -14,7 +14,7 @@ use crate::matrix::System;
 use crate::netlist::Netlist;
 use crate::node::{ElementId, Node};
 use crate::solution::Solution;
-use crate::{LEAK_IN_TIME_OHMS, LEAK_OHMS};
+use crate::{INSULATION_OHMS, LEAK_IN_TIME_OHMS, LEAK_OHMS};
 
 /// Largest accepted miss of a node's currents, beside the largest unknown.
 const RESIDUAL: f64 = 1e-6;
@@ -72,9 +72,13 @@ impl<'s> Network<'s> {
             still.set(port, Element::CurrentSource { a, b, amps: 0.0 });
         }
         // The matrix holds the leak of an operating point already.
-        let siemens = 1.0 / LEAK_IN_TIME_OHMS - 1.0 / LEAK_OHMS;
         for a in net.nodes() {
             let b = net.zero();
+            let ohms = match net.insulated().contains(&a) {
+                true => INSULATION_OHMS,
+                false => LEAK_IN_TIME_OHMS,
+            };
+            let siemens = 1.0 / ohms - 1.0 / LEAK_OHMS;
             still.add(Element::Conductance { a, b, siemens });
         }
         let singular = |_| SolveError::Singular { element: 0 };
@@ -156,13 +160,8 @@ impl<'s> Network<'s> {
         reduced.ok_or(SolveError::Singular { element: 0 })
     }
 
-    fn look(
-        &self,
-        system: &System,
-        net: &Netlist,
-        x: &[f64],
-        amps: &[f64],
-    ) -> Result<(), SolveError> {
+    /// What is left of each equation, and the size of the largest unknown.
+    fn miss(&self, system: &System, net: &Netlist, x: &[f64], amps: &[f64]) -> (Vec<f64>, f64) {
         let (mut left, _) = system.residual(&self.still, x);
         let mut scale = x.iter().fold(1.0_f64, |m, v| m.max(v.abs()));
         for (&port, &amps) in self.ports.iter().zip(amps) {
@@ -175,6 +174,17 @@ impl<'s> Network<'s> {
             }
             scale = scale.max(amps.abs());
         }
+        (left, scale)
+    }
+
+    fn look(
+        &self,
+        system: &System,
+        net: &Netlist,
+        x: &[f64],
+        amps: &[f64],
+    ) -> Result<(), SolveError> {
+        let (left, scale) = self.miss(system, net, x, amps);
         if let Some(row) = left
             .iter()
             .position(|r| r.is_nan() || r.abs() > RESIDUAL * scale)
@@ -222,6 +232,13 @@ impl<'s> Network<'s> {
         }
         let system = self.system.as_ref();
         if look && let Some(system) = system {
+            // What hangs by its leak stands at volts that are the difference of large ones: what was lost of them
+            // in the digits is made good.
+            if self.look(system, net, &x, amps).is_err() {
+                let mut step = [self.miss(system, net, &x, amps).0];
+                system.solve(&mut step);
+                x.iter_mut().zip(&step[0]).for_each(|(x, s)| *x += s);
+            }
             self.look(system, net, &x, amps)?;
         }
         let nodes = net.node_count();
