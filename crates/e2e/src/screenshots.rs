@@ -11,6 +11,9 @@ async fn main() -> Result<()> {
     let browser = Browser::open(&server.url).await?;
 
     browser.sign_in("dalca", "bench-and-meter").await?;
+    browser.go("/people").await?;
+    browser.css("[data-person='varga']").await?;
+    browser.picture(&shots.join("people.png")).await?;
     browser.go("/lessons").await?;
     browser.css("[data-prospect]").await?;
     browser.picture(&shots.join("lessons.png")).await?;
