@@ -11,7 +11,7 @@ pub use in_time::spice_in_time;
 
 use std::fmt::Write;
 
-use cimento_solver::{Element, LEAK_OHMS, LEAST_OHMS, Load, Node};
+use cimento_solver::{Element, LEAK_OHMS, LEAST_OHMS, Load, Netlist, Node};
 
 use crate::{Bench, BenchError, Point};
 use cimento_model::circuit::Circuit;
@@ -56,7 +56,8 @@ pub fn spice_netlist(bench: &Bench) -> Result<String, BenchError> {
         let _ = writeln!(out, "* fault: {}", one_line(&fault.about(circuit)));
     }
     let keeps_speed = !point.waves.is_empty();
-    for (n, element) in point.wiring.net.elements().iter().enumerate() {
+    let elements = without_rings(&point.wiring.net);
+    for (n, element) in elements.iter().enumerate() {
         about(&mut out, circuit, &point.wiring, n);
         write_element(&mut out, circuit, (n, element), keeps_speed);
     }
@@ -86,6 +87,32 @@ fn begin_at(out: &mut String, circuit: &Circuit, point: &Point) {
     for n in point.wiring.net.nodes() {
         let _ = writeln!(out, ".nodeset v({})={:e}", node(circuit, n), op.voltage(n));
     }
+}
+
+/// What closes a ring of ways without resistance, in ohms: sources of no volts in a ring have no solution in SPICE.
+const CLOSES_OHMS: f64 = 1e-6;
+
+/// The elements, with some resistance in what closes a ring of ways that have none.
+fn without_rings(net: &Netlist) -> Vec<Element> {
+    let mut joined: Vec<usize> = (0..net.node_count()).collect();
+    let root = |joined: &[usize], mut at: usize| {
+        while joined[at] != at {
+            at = joined[at];
+        }
+        at
+    };
+    let mut one = |element: &Element| match *element {
+        Element::Branch { a, b, ohms, volts } if ohms <= LEAST_OHMS && volts == 0.0 => {
+            let (from, to) = (root(&joined, a.index()), root(&joined, b.index()));
+            joined[from] = to;
+            match from == to {
+                true => Element::resistor(a, b, CLOSES_OHMS),
+                false => *element,
+            }
+        }
+        other => other,
+    };
+    net.elements().iter().map(&mut one).collect()
 }
 
 /// Says what the element at a position belongs to.

@@ -297,3 +297,27 @@ fn everything_can_be_moved() {
         "{said:?}"
     );
 }
+
+/// Wires without a size side by side, and a ring of them, are solved here and in ngspice.
+#[test]
+fn sizeless_wires_may_lie_side_by_side() {
+    let doc = serde_json::json!({"format": "cimento/circuit", "version": 1, "title": "t", "system_v": 12,
+        "parts": {"BAT": {"kind": "battery", "params": {"rest_v": 12.6}}, "R1": {"kind": "resistor", "params": {"ohms": 10}}},
+        "splices": {"SP1": {}, "SP2": {}},
+        "wires": [{"id": "W1", "from": "BAT.+", "to": "SP1"}, {"id": "W2", "from": "BAT.+", "to": "SP1"},
+            {"id": "W3", "from": "SP1", "to": "SP2"}, {"id": "W4", "from": "SP2", "to": "SP1"},
+            {"id": "W5", "from": "SP2", "to": "R1.1"}, {"id": "W6", "from": "R1.2", "to": "BAT.-"}]});
+    let circuit = cimento_parts::read_circuit(&doc.to_string()).unwrap();
+    let bench = crate::common::with(&circuit, &[], &[]);
+    let ours = crate::common::volts(&bench, "R1.1", "BAT.-");
+    assert!((ours - 12.6).abs() < 0.02, "{ours}");
+    let netlist = cimento_bench::spice::spice_netlist(&bench).unwrap();
+    let text = crate::common::ngspice(&netlist);
+    let line = text.lines().find_map(|l| l.strip_prefix("v(r1_1) = "));
+    let theirs: f64 = line
+        .unwrap_or_else(|| panic!("{text}"))
+        .trim()
+        .parse()
+        .unwrap();
+    assert!((ours - theirs).abs() < 0.01, "{ours} here, {theirs} there");
+}
