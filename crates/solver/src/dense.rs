@@ -17,9 +17,11 @@ pub(crate) fn dot(a: &[f64], b: &[f64]) -> f64 {
 }
 
 /// Inverse by Gauss and Jordan with the largest pivot of each column; none where a pivot is no larger than
-/// `least`.
+/// `least`, beside 1 and beside what its row began with: so many digits were lost on the way to it.
 pub(crate) fn inverse(mut rows: Vec<Vec<f64>>, least: f64) -> Option<Vec<Vec<f64>>> {
     let n = rows.len();
+    let size = |row: &Vec<f64>| row.iter().fold(1.0_f64, |most, v| most.max(v.abs()));
+    let mut sizes: Vec<f64> = rows.iter().map(size).collect();
     for (at, row) in rows.iter_mut().enumerate() {
         row.extend((0..n).map(|k| if k == at { 1.0 } else { 0.0 }));
     }
@@ -27,8 +29,9 @@ pub(crate) fn inverse(mut rows: Vec<Vec<f64>>, least: f64) -> Option<Vec<Vec<f64
         let size = |row: &usize| rows[*row][column].abs();
         let best = (column..n).max_by(|a, b| size(a).total_cmp(&size(b)))?;
         rows.swap(column, best);
+        sizes.swap(column, best);
         let pivot = rows[column][column];
-        if pivot.is_nan() || pivot.abs() <= least {
+        if pivot.is_nan() || pivot.abs() <= least * sizes[column] {
             return None;
         }
         rows[column].iter_mut().for_each(|v| *v /= pivot);
@@ -126,6 +129,8 @@ mod tests {
         let singular = || vec![vec![1.0, 2.0], vec![2.0, 4.0]];
         assert!(inverse(singular(), 0.0).is_none() && Lu::new(singular()).is_none());
         assert!(inverse(vec![vec![1e-7]], 1e-6).is_none());
+        // One is no little number, but what is left of 2·10⁹.
+        assert!(inverse(vec![vec![1.0, 2e9], vec![1.0, 2e9 + 1.0]], 1e-6).is_none());
         assert_eq!(inverse(Vec::new(), 0.0), Some(Vec::new()));
         assert!(Lu::new(Vec::new()).unwrap().solve(&[]).is_empty());
     }

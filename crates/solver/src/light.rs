@@ -17,6 +17,10 @@ use crate::solution::Solution;
 const DIODE_MOVES_V: f64 = 1e-5;
 const FILAMENT_MOVES_V: f64 = 1e-3;
 
+/// Ports whose answers lie nearer to each other than this, as two shorts do on one wire that is cut off, leave too few
+/// digits: the circuit is to be solved with the load. Nothing here is refined.
+const LEAST_PIVOT: f64 = 1e-4;
+
 /// The ports of a circuit with what their slopes come to.
 struct Slopes {
     ports: Vec<(Node, Node)>,
@@ -40,7 +44,7 @@ fn driven(system: &System, (a, b): (Node, Node)) -> Vec<f64> {
 }
 
 impl Slopes {
-    /// None where the slopes leave no single answer.
+    /// None where the slopes leave no single answer, or too few digits of it.
     fn new(system: &System, net: &Netlist, op: &Solution) -> Option<Self> {
         let own = net.own().len();
         let (mut ports, mut slopes) = (Vec::new(), Vec::new());
@@ -63,7 +67,7 @@ impl Slopes {
             one + slopes[p] * across(&columns[q], ports[p])
         };
         let rows = (0..count).map(|p| (0..count).map(|q| seen(p, q)).collect());
-        let answer = inverse(rows.collect(), 0.0)?.into_iter();
+        let answer = inverse(rows.collect(), LEAST_PIVOT)?.into_iter();
         let times_g = |row: Vec<f64>| row.iter().zip(&slopes).map(|(k, g)| k * g).collect();
         let answer = answer.map(times_g).collect();
         Some(Self {

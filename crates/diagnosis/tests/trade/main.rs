@@ -16,6 +16,7 @@ mod changes;
 mod common;
 mod documents;
 mod leads;
+mod light;
 mod marking;
 mod ngspice;
 mod pairs;

@@ -233,15 +233,7 @@ fn is_same(was: &Value, is: &Value) -> bool {
             a.len() == b.len() && a.iter().zip(b).all(|(a, b)| is_same(a, b))
         }
         (Value::Object(a), Value::Object(b)) => {
-            let in_b = |(name, a): (&String, &Value)| {
-                let near = |b: &Value| match (a.as_f64(), b.as_f64()) {
-                    // Spans that are alike to a tenth of a millivolt count as one: what lies on the edge of that
-                    // falls to either side by the last digits of a solution.
-                    (Some(a), Some(b)) if name == "bits" => (a - b).abs() <= 0.01,
-                    _ => is_same(a, b),
-                };
-                b.get(name).is_some_and(near)
-            };
+            let in_b = |(name, a): (&String, &Value)| b.get(name).is_some_and(|b| is_same(a, b));
             a.len() == b.len() && a.iter().all(in_b)
         }
         (a, b) => a == b,

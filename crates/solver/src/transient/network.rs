@@ -160,8 +160,13 @@ impl<'s> Network<'s> {
         reduced.ok_or(SolveError::Singular { element: 0 })
     }
 
-    /// What is left of each equation, and the size of the largest unknown.
-    fn miss(&self, system: &System, net: &Netlist, x: &[f64], amps: &[f64]) -> (Vec<f64>, f64) {
+    fn look(
+        &self,
+        system: &System,
+        net: &Netlist,
+        x: &[f64],
+        amps: &[f64],
+    ) -> Result<(), SolveError> {
         let (mut left, _) = system.residual(&self.still, x);
         let mut scale = x.iter().fold(1.0_f64, |m, v| m.max(v.abs()));
         for (&port, &amps) in self.ports.iter().zip(amps) {
@@ -174,17 +179,6 @@ impl<'s> Network<'s> {
             }
             scale = scale.max(amps.abs());
         }
-        (left, scale)
-    }
-
-    fn look(
-        &self,
-        system: &System,
-        net: &Netlist,
-        x: &[f64],
-        amps: &[f64],
-    ) -> Result<(), SolveError> {
-        let (left, scale) = self.miss(system, net, x, amps);
         if let Some(row) = left
             .iter()
             .position(|r| r.is_nan() || r.abs() > RESIDUAL * scale)
@@ -232,13 +226,6 @@ impl<'s> Network<'s> {
         }
         let system = self.system.as_ref();
         if look && let Some(system) = system {
-            // What hangs by its leak stands at volts that are the difference of large ones: what was lost of them
-            // in the digits is made good.
-            if self.look(system, net, &x, amps).is_err() {
-                let mut step = [self.miss(system, net, &x, amps).0];
-                system.solve(&mut step);
-                x.iter_mut().zip(&step[0]).for_each(|(x, s)| *x += s);
-            }
             self.look(system, net, &x, amps)?;
         }
         let nodes = net.node_count();

@@ -13,9 +13,8 @@ const ITERATIONS: usize = 100;
 /// A junction that moves less than this, in volts beside the same share of its voltage, is there.
 const TOLERANCE: f64 = 1e-8;
 
-/// Largest accepted miss of a junction's own law, in amperes beside its current: what a tenth of a microvolt makes of
-/// it where it is steepest.
-const MISSES: f64 = 3e-5;
+/// Largest accepted miss of a junction's own law, in amperes beside its current: the same as a node's.
+const MISSES: f64 = 1e-6;
 
 /// What a port obeys in a step.
 #[derive(Debug, Clone, Copy, PartialEq)]
