@@ -31,7 +31,7 @@ const MOST_CHANGES: usize = 400;
 const SPIN_UP_S: f64 = 0.3;
 const INRUSH_SHARE: f64 = 1.0 / 3.0;
 /// A meter that takes less than this share of what it reads changes nothing but that.
-const LIGHT_SHARE: f64 = 1e-3;
+const LIGHT_SHARE: f64 = 1e-4;
 /// Speeds closer than this are one, in rad/s.
 const SPEED_STEP: f64 = 0.01;
 
