@@ -8,10 +8,9 @@ use std::fmt::Write;
 
 use cimento_solver::{Element, LEAK_IN_TIME_OHMS, Shape, Start, Switch, Trigger, held};
 
-use super::{about, leaks, node, write_element};
+use super::{about, heading, leaks, node, write_element};
 use crate::{Bench, BenchError};
 use cimento_model::circuit::Circuit;
-use cimento_model::text::one_line;
 
 /// Width of an edge of a gate, in seconds.
 const EDGE_S: f64 = 2e-9;
@@ -38,17 +37,7 @@ pub fn spice_in_time(bench: &Bench, turns: f64, measures: &str) -> Result<String
     let net = held(&wiring.net, &op);
     let start = Start::from(&wiring.net, &op);
     let stored = |n: usize| start.stored.iter().find(|(id, _)| id.index() == n);
-    let mut out = format!(
-        "* {}\n",
-        one_line(&format!(
-            "{} · {}",
-            circuit.doc.title,
-            bench.state().about()
-        ))
-    );
-    for fault in bench.faults() {
-        let _ = writeln!(out, "* fault: {}", one_line(&fault.about(circuit)));
-    }
+    let mut out = heading(bench);
     for (n, element) in net.elements().iter().enumerate() {
         about(&mut out, circuit, &wiring, n);
         let mut switches = wiring.motion.switches.iter();

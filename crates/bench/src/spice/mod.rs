@@ -44,17 +44,7 @@ pub fn spice_netlist(bench: &Bench) -> Result<String, BenchError> {
         _ => return Err(BenchError::Chatters),
     };
     let circuit = &bench.circuit;
-    let mut out = format!(
-        "* {}\n",
-        one_line(&format!(
-            "{} · {}",
-            circuit.doc.title,
-            bench.state().about()
-        ))
-    );
-    for fault in bench.faults() {
-        let _ = writeln!(out, "* fault: {}", one_line(&fault.about(circuit)));
-    }
+    let mut out = heading(bench);
     let keeps_speed = !point.waves.is_empty();
     let elements = without_rings(&point.wiring.net);
     for (n, element) in elements.iter().enumerate() {
@@ -69,6 +59,17 @@ pub fn spice_netlist(bench: &Bench) -> Result<String, BenchError> {
     }
     out += "quit 0\n.endc\n.end\n";
     Ok(out)
+}
+
+/// Title and faults, as comments.
+fn heading(bench: &Bench) -> String {
+    let circuit = &bench.circuit;
+    let title = format!("{} · {}", circuit.doc.title, bench.state().about());
+    let mut out = format!("* {}\n", one_line(&title));
+    for fault in bench.faults() {
+        let _ = writeln!(out, "* fault: {}", one_line(&fault.about(circuit)));
+    }
+    out
 }
 
 pub(super) fn node(circuit: &Circuit, n: Node) -> String {

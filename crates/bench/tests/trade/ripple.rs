@@ -109,7 +109,7 @@ impl Machine {
         for (k, name) in ["a", "b", "c"].iter().enumerate() {
             let phase = -120.0 * k as f64;
             net += &format!(
-                "Vw{name} {name}0 star sin(0 {} {hz} 0 0 {phase})\nLw{name} {name}0 {name}1 {}\nRw{name} {name}1 {name} {WINDING_OHMS}\n",
+                "Vemf{name} {name}0 star sin(0 {} {hz} 0 0 {phase})\nLwind{name} {name}0 {name}1 {}\nRwind{name} {name}1 {name} {WINDING_OHMS}\n",
                 self.induced_v, self.henries
             );
             net += &match (k, self.diode) {

@@ -10,6 +10,7 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
+use super::sign_in::Me;
 use crate::clock::now;
 use crate::passwords;
 use crate::problem::Problem;
@@ -29,11 +30,8 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
 
 #[derive(Serialize, ToSchema)]
 struct PersonView {
-    id: i32,
-    name: String,
-    display: String,
-    #[schema(example = "student")]
-    role: &'static str,
+    #[serde(flatten)]
+    who: Me,
     /// They have left.
     left: bool,
 }
@@ -41,11 +39,8 @@ struct PersonView {
 impl From<User> for PersonView {
     fn from(user: User) -> Self {
         Self {
-            id: user.id,
-            role: user.role.name(),
-            name: user.name,
-            display: user.display,
             left: user.retired_at.is_some(),
+            who: user.into(),
         }
     }
 }

@@ -32,9 +32,9 @@ struct Credentials {
     password: String,
 }
 
-/// Who is signed in.
+/// A person, as the school knows them.
 #[derive(Serialize, ToSchema)]
-struct Me {
+pub(super) struct Me {
     id: i32,
     name: String,
     display: String,
