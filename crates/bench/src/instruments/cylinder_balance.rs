@@ -1,7 +1,7 @@
 //! Cylinder balance: one plug after the other is held dark while the engine runs, and one sees by how much it
 //! slows down. A cylinder that did no work is not missed.
 
-use super::function::{Function, Instrument, Leads, PutOn, Range};
+use super::function::{Function, Instrument, Leads, PutOn, Range, on_plugs};
 use super::ignition_leads;
 use super::reading::Shown;
 use super::take::Held;
@@ -102,7 +102,7 @@ impl Instrument for CylinderBalance {
 
     fn proposes(&self, circuit: &Circuit, state: &OperatingState) -> Vec<Leads> {
         match state.engine {
-            Engine::Running => circuit.plug_leads().map(|l| (l.to_owned(), None)).collect(),
+            Engine::Running => on_plugs(circuit),
             Engine::Stopped => Vec::new(),
         }
     }

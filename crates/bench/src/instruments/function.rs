@@ -69,8 +69,23 @@ pub enum Keyed {
     Nothing,
 }
 
+/// The state that a machine is measured in, and the terminals of a sound one that swing there.
+pub type Standing<'a> = (&'a OperatingState, &'a [usize]);
+
 /// How an instrument is held: the lead by which it is named, or two test points.
 pub type Leads = (String, Option<String>);
+
+/// Every test point against battery negative.
+pub(super) fn against_negative(circuit: &Circuit) -> Vec<Leads> {
+    let negative = circuit.point_at(0).map(|p| p.id.clone());
+    let points = circuit.test_points.iter().filter(|p| p.node != 0);
+    points.map(|p| (p.id.clone(), negative.clone())).collect()
+}
+
+/// The lead of every plug.
+pub(super) fn on_plugs(circuit: &Circuit) -> Vec<Leads> {
+    circuit.plug_leads().map(|l| (l.to_owned(), None)).collect()
+}
 
 /// An instrument, or one function of one.
 pub trait Instrument: Sync {
@@ -143,6 +158,15 @@ pub trait Instrument: Sync {
     /// What a plan may propose to measure with it in a state that is worked, beside volts at the points.
     fn proposes(&self, _circuit: &Circuit, _state: &OperatingState) -> Vec<Leads> {
         Vec::new()
+    }
+    /// What it may be put to beside that once few suspects are left: what takes long to follow, or is too many
+    /// to be worked out of every suspect.
+    fn proposes_closer(&self, _circuit: &Circuit, _: Standing<'_>) -> Vec<Leads> {
+        Vec::new()
+    }
+    /// It follows the machine in time, and tells nothing where nothing turns.
+    fn follows_time(&self) -> bool {
+        false
     }
     /// What is measured between two nodes.
     ///

@@ -2,14 +2,16 @@
 //! that can carry current from one that only shows volts. The LED lamp takes a few milliamperes, so
 //! it lights through resistance that a filament would not; its two diodes light either way round.
 
-use super::function::{Function, Instrument, Keyed, Range};
+use super::function::{Function, Instrument, Keyed, Leads, Range, Standing, against_negative};
 use super::take::{Held, Measured};
 use cimento_solver::{Element, Node, filament_ohms};
 
 use super::alternating::dominant_hz;
 use super::reading::Shown;
 use crate::{Bench, BenchError, Point};
+use cimento_model::circuit::Circuit;
 use cimento_model::stamped::{StampedNetlist, Wave};
+use cimento_model::state::OperatingState;
 use cimento_model::units::{Quantity, Swing, Unit};
 
 /// Rated voltage, hot and cold resistance: 3 W at 12 V, a tenth of it cold; common practice.
@@ -174,6 +176,14 @@ impl Instrument for TestLamp {
 
     fn fineness(&self) -> Option<u8> {
         Some(3)
+    }
+
+    // It draws a current through whatever feeds it, which a voltmeter does not.
+    fn proposes_closer(&self, circuit: &Circuit, (state, _): Standing<'_>) -> Vec<Leads> {
+        match *state == OperatingState::at_rest(circuit) {
+            true => Vec::new(),
+            false => against_negative(circuit),
+        }
     }
 
     fn keyed(&self) -> Keyed {

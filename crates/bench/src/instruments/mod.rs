@@ -25,11 +25,11 @@ mod timing_lamp;
 pub use ammeter::FUSE_A;
 pub use display::ohms_shown;
 pub use function::{
-    Function, Instrument, InstrumentInfo, Keyed, LEAD_OHMS, Leads, PutOn, Range, Setting,
+    Function, Instrument, InstrumentInfo, Keyed, LEAD_OHMS, Leads, PutOn, Range, Setting, Standing,
 };
 pub use oscilloscope::{
     Acquire, Attenuation, CHANNELS, Capture, CursorReading, Cursors, Features, Form, Looks, Often,
-    Peak, Probe, SWEEPS, Scope, Trace, capture,
+    Peak, Probe, SWEEPS, Scope, Trace, capture, captures, swinging, telling,
 };
 pub use reading::{Reading, Shown};
 pub use take::{Held, Measured, Meter, TakeError, read, take, take_with, value_with};

@@ -5,7 +5,7 @@
 //! if nothing else fed them: on a live circuit the number is wrong. On diode test it feeds from 3 V
 //! and shows the voltage that is left.
 
-use super::function::{Function, Instrument, Keyed, Range};
+use super::function::{Function, Instrument, Keyed, Leads, Range, Standing};
 use super::take::{Held, Measured};
 use cimento_model::units::Unit;
 use std::cell::Cell;
@@ -14,7 +14,9 @@ use cimento_solver::{Element, ElementId};
 
 use super::function::LEAD_OHMS;
 use crate::{Bench, BenchError, Point, Settled};
+use cimento_model::circuit::Circuit;
 use cimento_model::stamped::StampedNetlist;
+use cimento_model::state::OperatingState;
 
 /// Input resistance on volts, in ohms; common practice.
 pub(super) const INPUT_OHMS: f64 = 10e6;
@@ -153,6 +155,25 @@ impl Instrument for DcVolts {
 
     fn keyed(&self) -> Keyed {
         Keyed::PointsAndDrops
+    }
+
+    // Drops: what is lost from the battery to each point, and in each conductor.
+    fn proposes_closer(&self, circuit: &Circuit, (state, _): Standing<'_>) -> Vec<Leads> {
+        if *state == OperatingState::at_rest(circuit) {
+            return Vec::new();
+        }
+        let positive = circuit.positive();
+        let lost = circuit.test_points.iter().map(|p| (positive, p.node));
+        let along = circuit.conductors.iter().map(|c| (c.a, c.b));
+        let mut pairs: Vec<(usize, usize)> = lost.chain(along).filter(|(a, b)| a != b).collect();
+        pairs.retain(|pair| *pair != (positive, 0));
+        pairs.sort_unstable();
+        pairs.dedup();
+        let name = |node: usize| circuit.point_at(node).map(|p| p.id.clone());
+        let named = pairs
+            .into_iter()
+            .filter_map(|(a, b)| Some((name(a)?, Some(name(b)?))));
+        named.collect()
     }
 
     fn between(

@@ -1,7 +1,7 @@
 //! Spark tester: a gap between points in open air, put on the end of a high-voltage lead in place of its
 //! plug. A wide gap asks for kilovolts that a plug on the block does not.
 
-use super::function::{Function, Instrument, PutOn};
+use super::function::{Function, Instrument, Leads, PutOn, Standing, on_plugs};
 use super::take::Held;
 use std::cell::Cell;
 use std::ops::ControlFlow;
@@ -13,6 +13,7 @@ use super::ignition_leads;
 use super::reading::Shown;
 use super::take::TakeError;
 use crate::Bench;
+use cimento_model::circuit::Circuit;
 use cimento_model::stamped::StampedNetlist;
 use cimento_model::units::{Quantity, Unit};
 use cimento_parts::{NEEDLES, arc, breakdown_v};
@@ -123,6 +124,14 @@ impl Instrument for SparkTester {
 
     fn accuracy(&self, _value: f64, _range: Range) -> f64 {
         0.0
+    }
+
+    fn follows_time(&self) -> bool {
+        true
+    }
+
+    fn proposes_closer(&self, circuit: &Circuit, _: Standing<'_>) -> Vec<Leads> {
+        on_plugs(circuit)
     }
 
     fn at(&self, held: &Held<'_>, lead: &str) -> Result<Shown, TakeError> {

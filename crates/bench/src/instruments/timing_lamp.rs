@@ -1,7 +1,7 @@
 //! Timing lamp: it flashes with the sparks of a lead and lights the mark on the crankshaft, which stands at
 //! the pointer when cylinder 1 should fire. What is read is how far past the pointer the mark is: late.
 
-use super::function::{Function, Instrument, PutOn, Range};
+use super::function::{Function, Instrument, Leads, PutOn, Range, Standing, on_plugs};
 use super::take::Held;
 use std::ops::ControlFlow;
 
@@ -9,7 +9,7 @@ use super::ignition_leads;
 use super::reading::Shown;
 use super::take::TakeError;
 use crate::{Bench, FROM_DEG};
-use cimento_model::circuit::Place;
+use cimento_model::circuit::{Circuit, Place};
 use cimento_model::units::{Quantity, Unit};
 
 /// Current of a spark that the clip feels, in amperes; common practice.
@@ -122,6 +122,14 @@ impl Instrument for TimingLamp {
 
     fn tolerance(&self, _share: f64, _healthy: f64) -> f64 {
         NORMAL_DEG
+    }
+
+    fn follows_time(&self) -> bool {
+        true
+    }
+
+    fn proposes_closer(&self, circuit: &Circuit, _: Standing<'_>) -> Vec<Leads> {
+        on_plugs(circuit)
     }
 
     fn at(&self, held: &Held<'_>, lead: &str) -> Result<Shown, TakeError> {

@@ -94,6 +94,23 @@ impl Bench {
         self.follow(window, attach, None, observe)
     }
 
+    /// The same, as finely as it takes to see whether a plug sparks.
+    ///
+    /// # Errors
+    /// As [`Bench::in_time`].
+    pub(crate) fn in_time_coarsely(
+        &self,
+        turns: f64,
+        observe: &mut dyn FnMut(f64, &StampedNetlist, &Solution) -> ControlFlow<()>,
+    ) -> Result<bool, BenchError> {
+        let window = Window {
+            from_deg: FROM_DEG,
+            until_s: turns * 60.0 / self.rpm(),
+            accuracy: COARSE,
+        };
+        self.follow(window, &|_| (), None, observe)
+    }
+
     /// What rides on the currents of generators.
     fn rippling(&self) -> Rippling {
         let active = settle::active(&self.circuit, &self.faults, &self.state);

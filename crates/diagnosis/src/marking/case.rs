@@ -175,7 +175,7 @@ impl<'a> Case<'a> {
                     let bits = suspects.information_gain(reading)?;
                     taken.bits = Some(bits);
                     if !suspects.places().is_subset(&reference.group) {
-                        taken.choice = Some(way.chosen(reference, &suspects, step, reading, bits));
+                        taken.choice = Some(way.chosen(reference, &suspects, step, reading, bits)?);
                     }
                 }
                 way.arrive(reference, reading);
@@ -201,7 +201,7 @@ impl<'a> Case<'a> {
                         screen.choice = Some(Chosen {
                             bits,
                             minutes: way.minutes + step.minutes,
-                            best: reference.table.best(&suspects.living_roots(), way.now),
+                            best: reference.table.best(&suspects.living_roots(), way.now)?,
                         });
                     }
                 }
@@ -307,17 +307,17 @@ impl Way {
         step: &Step,
         reading: &Reading,
         bits: f64,
-    ) -> Chosen {
+    ) -> Result<Chosen, BenchError> {
         let table = &reference.table;
         let minutes = match table.find(reading) {
             Some(known) => table.minutes(known, self.now),
             None => self.minutes + step.minutes,
         };
-        Chosen {
+        Ok(Chosen {
             bits,
             minutes,
-            best: table.best(&suspects.living_roots(), self.now),
-        }
+            best: table.best(&suspects.living_roots(), self.now)?,
+        })
     }
 
     fn arrive(&mut self, reference: &Reference, reading: &Reading) {

@@ -63,7 +63,7 @@ impl Criterion for Efficiency {
                     None => "nothing told more".to_owned(),
                     Some(best) => {
                         let best = case.reference.table.proposal(best);
-                        let text = best.text();
+                        let text = best.sentence();
                         let (bits, minutes) = (best.bits, best.minutes);
                         format!("the best then was {text}, {bits:.2} bit in {minutes:.1} min")
                     }

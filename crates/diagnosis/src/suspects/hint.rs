@@ -86,7 +86,7 @@ pub fn hint(reference: &Reference, steps: &[Step], level: u8) -> Result<String, 
             };
             format!("Still possible, most likely first: {}.{cleared}", likely())
         }
-        _ => best(reference, &suspects.living_roots(), now, &names).unwrap_or_else(|| {
+        _ => best(reference, &suspects.living_roots(), now, &names)?.unwrap_or_else(|| {
             "No reading would tell more: look closely at what is left, move it, or exchange it."
                 .to_owned()
         }),
@@ -99,21 +99,22 @@ fn best(
     alive: &BTreeSet<usize>,
     now: Option<usize>,
     names: &dyn Fn(&mut dyn Iterator<Item = Place>) -> String,
-) -> Option<String> {
+) -> Result<Option<String>, BenchError> {
     let table = &reference.table;
-    let choice = table.best(alive, now)?;
+    let Some(choice) = table.best(alive, now)? else {
+        return Ok(None);
+    };
     let proposal = table.proposal(choice);
-    let unit = proposal.function.unit();
-    let outcomes = table.outcomes(choice.measurement, alive).into_iter();
-    let outcomes = outcomes.map(|(span, roots)| {
+    let outcomes = table.outcomes(choice.measurement, alive)?.into_iter();
+    let outcomes = outcomes.map(|(shows, roots)| {
         let places = names(&mut table.places(&roots).into_iter());
-        format!("{} would leave {places}", span.text(unit))
+        format!("{shows} would leave {places}")
     });
-    Some(format!(
+    Ok(Some(format!(
         "Next best: {}, worth {:.2} bit in {:.1} min. {}.",
-        proposal.text(),
+        proposal.sentence(),
         proposal.bits,
         proposal.minutes,
         outcomes.collect::<Vec<_>>().join("; ")
-    ))
+    )))
 }

@@ -68,7 +68,11 @@ pub fn entropy(weights: impl Iterator<Item = f64> + Clone) -> f64 {
 
 /// The expected fall in entropy, in bits, by what each segment says of a measurement: the ends and the middle
 /// of each in turn are taken as true, and the others are held against what these would show.
-pub(super) fn information_gain(beliefs: &Beliefs, spans: &[Span], function: Function) -> f64 {
+pub(super) fn information_gain(
+    beliefs: &Beliefs,
+    spans: &[Span],
+    function: Option<Function>,
+) -> f64 {
     Grouped::new(beliefs, spans).information_gain(beliefs, spans, function, &|_| true)
 }
 
@@ -147,7 +151,7 @@ impl Grouped {
         &self,
         beliefs: &Beliefs,
         spans: &[Span],
-        function: Function,
+        function: Option<Function>,
         alive: &dyn Fn(usize) -> bool,
     ) -> f64 {
         let mut from = 0;
@@ -166,7 +170,7 @@ impl Grouped {
 }
 
 /// The expected fall in entropy over groups in the order of their lower ends.
-fn fall(groups: &[Group], places: usize, function: Function) -> f64 {
+fn fall(groups: &[Group], places: usize, function: Option<Function>) -> f64 {
     let total: f64 = groups.iter().map(|g| g.weight).sum();
     let mut all = Places::new(places);
     groups.iter().for_each(|g| all.put(g, 1.0));
@@ -197,7 +201,7 @@ struct Sample {
 
 impl Sample {
     /// Those of a group; equal ones are one.
-    fn of(group: &Group, function: Function, total: f64) -> impl Iterator<Item = Self> {
+    fn of(group: &Group, function: Option<Function>, total: f64) -> impl Iterator<Item = Self> {
         let slack = group.span.slack(function);
         let all = group.span.samples();
         let share = group.weight / total / all.len() as f64;
@@ -308,7 +312,7 @@ mod tests {
     use super::*;
 
     /// The definition, without the sweep: each sample in turn, held against what every segment says.
-    fn one_by_one(beliefs: &Beliefs, spans: &[Span], function: Function) -> f64 {
+    fn one_by_one(beliefs: &Beliefs, spans: &[Span], function: Option<Function>) -> f64 {
         let places = beliefs.iter().map(|b| b.place).collect::<BTreeSet<_>>();
         let of = |keep: &dyn Fn(&Span) -> bool| {
             let weight = |place: &Place| {
@@ -348,7 +352,7 @@ mod tests {
             };
             let (beliefs, spans): (Vec<Believed>, Vec<Span>) = raw.into_iter().enumerate().map(says).unzip();
             let beliefs = Beliefs::from_iter(beliefs);
-            let function = if ohms { Function::OHMS } else { Function::DC_VOLTS };
+            let function = Some(if ohms { Function::OHMS } else { Function::DC_VOLTS });
             let (swept, defined) = (information_gain(&beliefs, &spans, function), one_by_one(&beliefs, &spans, function));
             prop_assert!((swept - defined).abs() < 1e-9, "{swept} {defined}");
         }
@@ -364,7 +368,7 @@ mod tests {
         };
         let says = |place: usize| Span::steady(if place < k { 0.0 } else { 12.6 });
         let spans: Vec<Span> = (0..n).map(says).collect();
-        information_gain(&(0..n).map(one).collect(), &spans, Function::DC_VOLTS)
+        information_gain(&(0..n).map(one).collect(), &spans, Some(Function::DC_VOLTS))
     }
 
     /// de Kleer and Williams work a cascade of four inverters whose output is wrong; each inverter is

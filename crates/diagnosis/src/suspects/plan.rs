@@ -9,12 +9,13 @@ use utoipa::ToSchema;
 use super::information::entropy;
 use super::table::{Choice, Proposal, Table};
 use super::tracks::Suspects;
+use cimento_bench::BenchError;
 use cimento_bench::instruments::Shown;
 use cimento_model::circuit::{Circuit, Place};
 
 /// Below this a measurement promises too little to go by: the spans of candidates that are all but alike
 /// overlap here and there, and what one reading leaves of that the next one leaves too.
-const PROMISING_BITS: f64 = 0.1;
+const PROMISING_BITS: f64 = 0.5;
 /// A plan is cut off here: it is a mistake in the circuit, not a long search.
 const MOST_STEPS: usize = 60;
 
@@ -45,11 +46,14 @@ pub struct Plan {
 }
 
 /// Follows the plan on a lesson's own machine.
-pub fn reference_plan(suspects: &Suspects, table: &Table) -> Plan {
+///
+/// # Errors
+/// [`BenchError`] when a suspect that has to be asked has no solution.
+pub fn reference_plan(suspects: &Suspects, table: &Table) -> Result<Plan, BenchError> {
     let circuit = &suspects.lesson().circuit;
     let mut alive = suspects.living_roots();
     let begin = table.places(&alive);
-    let group = table.places(&table.indistinguishable(alive.clone()));
+    let group = table.places(&table.indistinguishable(alive.clone())?);
     let mut out = Plan {
         begin: names(circuit, &begin),
         steps: Vec::new(),
@@ -61,35 +65,55 @@ pub fn reference_plan(suspects: &Suspects, table: &Table) -> Plan {
     let mut now = Some(0);
     let mut taken = Vec::new();
     while out.steps.len() < MOST_STEPS && table.places(&alive) != group {
-        // What hardly promises to tell may still have to be settled at the end: by what does settle most
-        // on this machine.
-        let last = || {
-            let left = |c: &Choice| table.left(c.measurement, &alive).len();
-            let open = table.choices(&alive, now, &taken);
-            let telling = open
-                .map(|c| (left(&c), c))
-                .filter(|(n, _)| *n < alive.len());
-            telling.min_by_key(|(n, _)| *n).map(|(_, c)| c)
+        let best = table.best_but(&alive, now, &taken)?;
+        let promising = match best.filter(|c| c.bits >= PROMISING_BITS) {
+            Some(choice) => Some(choice),
+            None => settling(table, &alive, now, &taken)?,
         };
-        let best = table.best_but(&alive, now, &taken);
-        let promising = best.filter(|c| c.bits >= PROMISING_BITS);
-        let Some(choice) = promising.or_else(last) else {
+        let Some(choice) = promising else {
             break;
         };
         taken.push(choice.measurement);
-        alive = table.left(choice.measurement, &alive);
+        alive = table.left(choice.measurement, &alive)?;
         let left = table.places(&alive);
         now = Some(table.measurements[choice.measurement].state);
         out.minutes += choice.minutes;
         out.plausible += left.len().saturating_sub(1);
         out.steps.push(PlanStep {
             measure: table.proposal(choice),
-            shown: table.truth(choice.measurement).shown.clone(),
+            shown: table.shown(choice.measurement)?,
             left: names(circuit, &left),
         });
     }
     out.bits = bits(begin.len()) - bits(table.places(&alive).len());
-    out
+    Ok(out)
+}
+
+/// What hardly promises to tell may still have to be settled at the end: by what does settle most on this machine
+/// for its minutes, of what settles about as much as anything.
+fn settling(
+    table: &Table,
+    alive: &BTreeSet<usize>,
+    now: Option<usize>,
+    taken: &[usize],
+) -> Result<Option<Choice>, BenchError> {
+    let mut telling = Vec::new();
+    for choice in table.choices(alive, now, taken)? {
+        let left = table.left(choice.measurement, alive)?.len();
+        if left < alive.len() {
+            telling.push((bits(alive.len()) - bits(left.max(1)), choice));
+        }
+    }
+    let most = telling
+        .iter()
+        .map(|(settles, _)| *settles)
+        .fold(0.0, f64::max);
+    let enough = telling
+        .into_iter()
+        .filter(|(settles, _)| *settles >= most / 2.0);
+    let per_minute = |(settles, c): &(f64, Choice)| settles / c.minutes;
+    let best = enough.max_by(|a, b| per_minute(a).total_cmp(&per_minute(b)));
+    Ok(best.map(|(_, c)| c))
 }
 
 fn bits(places: usize) -> f64 {

@@ -40,8 +40,8 @@ impl Reference {
     pub fn watched(lesson: &Arc<Lesson>, progress: &Progress) -> Result<Self, BenchError> {
         let after_complaint = Suspects::watched(lesson, progress)?;
         let table = Table::watched(&after_complaint, progress)?;
-        let plan = reference_plan(&after_complaint, &table);
-        let group = ambiguity_group(&after_complaint, &table);
+        let plan = reference_plan(&after_complaint, &table)?;
+        let group = ambiguity_group(&after_complaint, &table)?;
         Ok(Self {
             lesson: Arc::clone(lesson),
             after_complaint,

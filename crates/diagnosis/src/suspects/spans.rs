@@ -105,9 +105,10 @@ impl Span {
         }
     }
 
-    /// What a display of it may be off by.
-    pub(super) fn slack(self, function: Function) -> f64 {
-        error(function, self.most, None).max(error(function, self.least, None))
+    /// What a display of it may be off by; nothing where it is no display that says it.
+    pub(super) fn slack(self, function: Option<Function>) -> f64 {
+        let off = |f: Function| error(f, self.most, None).max(error(f, self.least, None));
+        function.map_or(0.0, off)
     }
 
     /// Whether one reading could come from either; `slack` is this one's own, as a reading's is when it

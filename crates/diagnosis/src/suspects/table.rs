@@ -9,16 +9,19 @@ use std::sync::Arc;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::closer::{Closer, Says, Sources};
 use super::information::{Beliefs, Believed, Grouped};
 use super::progress::Progress;
+use super::question::{Held, Question};
 use super::room::Room;
+use super::screens::ScreenSpan;
 use super::spans::Span;
 use super::threads;
 use super::tracks::Suspects;
 use crate::attempt::{Action, perform};
 use crate::lesson::{Lesson, Means};
-use cimento_bench::BenchError;
-use cimento_bench::instruments::{Function, Reading, take};
+use cimento_bench::instruments::{Function, Reading, Shown, take};
+use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::{Circuit, Conductor, ConductorKind, Place};
 use cimento_model::state::OperatingState;
 
@@ -27,6 +30,12 @@ use cimento_model::state::OperatingState;
 const READING_MINUTES: f64 = 0.5;
 const MOVE_MINUTES: f64 = 0.1;
 const APART_MINUTES: f64 = 0.5;
+
+/// Where a measurement promises so much, nobody looks closer.
+const ENOUGH_BITS: f64 = 0.5;
+
+/// Below this nothing is told at all, but for rounding.
+const ALIKE_BITS: f64 = 1e-9;
 
 /// Segments whose machines stand in a state together, at least.
 const STRETCH: usize = 48;
@@ -39,17 +48,26 @@ const MEASURING: &str = "measuring on what is left of it, the second of two";
 pub struct Measurement {
     /// Position of its state in [`Table::states`].
     pub state: usize,
-    pub function: Function,
-    pub red: String,
-    pub black: Option<String>,
+    pub question: Question,
     /// Minutes to reach its points and take it, without the way to its state.
     pub minutes: f64,
 }
 
 impl Measurement {
-    /// What is set on the meter, and where its leads are.
-    fn held(&self) -> (Function, Option<&str>, Option<&str>) {
-        (self.function, Some(&self.red), self.black.as_deref())
+    pub(super) fn reading(
+        lesson: &Lesson,
+        state: usize,
+        function: Function,
+        red: &str,
+        black: Option<&str>,
+    ) -> Self {
+        let circuit = &lesson.circuit;
+        let reach = |id: &str| circuit.test_point(id).map_or(1.0, |p| p.reach_minutes);
+        Self {
+            state,
+            question: Question::reading(function, red, black),
+            minutes: READING_MINUTES + reach(red) + black.map_or(0.0, reach),
+        }
     }
 }
 
@@ -64,10 +82,23 @@ pub struct MeasuringState {
     pub minutes: f64,
 }
 
+impl MeasuringState {
+    /// A lesson's machine in it.
+    pub(super) fn bench(&self, lesson: &Lesson) -> Result<Bench, BenchError> {
+        let mut bench = lesson.brought_in();
+        for action in &self.actions {
+            perform(&mut bench, action)?;
+        }
+        Ok(bench)
+    }
+}
+
 /// Measurements with what each segment says of them.
 pub struct Table {
     pub states: Vec<MeasuringState>,
+    /// What is known of every suspect beforehand, and then the closer questions.
     pub measurements: Vec<Measurement>,
+    closer: Closer,
     /// The place of each segment after the complaint.
     at: Vec<(usize, Place)>,
     /// The living segments of each state.
@@ -76,7 +107,7 @@ pub struct Table {
     spans: Arc<Vec<Vec<Span>>>,
     /// The same by what they say.
     grouped: Arc<Vec<Grouped>>,
-    /// For each measurement, what the machine itself shows.
+    /// For each measurement that is known beforehand, what the machine itself shows.
     truth: Vec<Reading>,
 }
 
@@ -109,15 +140,7 @@ impl Table {
         // states at once.
         let stretches = after_complaint.stretches(STRETCH);
         progress.begin(MEASURING, states.len() * stretches.len());
-        let mut out = Self {
-            states: Vec::new(),
-            measurements: Vec::new(),
-            at: after_complaint.segment_places(),
-            beliefs: Arc::default(),
-            spans: Arc::default(),
-            grouped: Arc::default(),
-            truth: Vec::new(),
-        };
+        let (mut reached, mut measurements, mut truth) = (Vec::new(), Vec::new(), Vec::new());
         let room = Room::default();
         let (mut all, mut spans, mut grouped) = (Vec::new(), Vec::new(), Vec::new());
         for (at, state) in states.iter().enumerate() {
@@ -142,14 +165,22 @@ impl Table {
                 spans.push(says);
             }
             all.push(beliefs);
-            out.states.push(state.state);
-            out.measurements.extend(state.measurements);
-            out.truth.extend(state.truth);
+            reached.push(state.state);
+            measurements.extend(state.measurements);
+            truth.extend(state.truth);
         }
-        out.beliefs = Arc::new(all);
-        out.spans = Arc::new(spans);
-        out.grouped = Arc::new(grouped);
-        Ok(out)
+        let (closer, questions) = Closer::new(after_complaint, &reached, &states)?;
+        measurements.extend(questions);
+        Ok(Self {
+            states: reached,
+            measurements,
+            closer,
+            at: after_complaint.segment_places(),
+            beliefs: Arc::new(all),
+            spans: Arc::new(spans),
+            grouped: Arc::new(grouped),
+            truth,
+        })
     }
 
     /// The same table for another machine with the same complaint: only what that machine shows is
@@ -157,32 +188,42 @@ impl Table {
     ///
     /// # Errors
     /// As [`Table::new`].
-    pub fn for_machine(&self, lesson: &Lesson) -> Result<Self, BenchError> {
-        let mut truth = Vec::with_capacity(self.measurements.len());
+    pub fn for_machine(&self, lesson: &Arc<Lesson>) -> Result<Self, BenchError> {
+        let mut truth = Vec::with_capacity(self.truth.len());
         let mut bench = None;
-        for m in &self.measurements {
+        for m in &self.measurements[..self.truth.len()] {
             let at = match bench {
                 Some((state, ref bench)) if state == m.state => bench,
                 _ => {
-                    let mut new = lesson.brought_in();
-                    for action in &self.states[m.state].actions {
-                        perform(&mut new, action)?;
-                    }
-                    &bench.insert((m.state, new)).1
+                    &bench
+                        .insert((m.state, self.states[m.state].bench(lesson)?))
+                        .1
                 }
             };
-            let reading = take(at, m.function, None, Some(&m.red), m.black.as_deref());
-            truth.push(reading?);
+            truth.push(read(at, &m.question)?);
         }
         Ok(Self {
             states: self.states.clone(),
             measurements: self.measurements.clone(),
+            closer: self.closer.for_machine(lesson),
             at: self.at.clone(),
             beliefs: Arc::clone(&self.beliefs),
             spans: Arc::clone(&self.spans),
             grouped: Arc::clone(&self.grouped),
             truth,
         })
+    }
+
+    /// How many measurements every suspect's answer is known of.
+    fn beforehand(&self) -> usize {
+        self.truth.len()
+    }
+
+    fn sources(&self) -> Sources<'_> {
+        Sources {
+            states: &self.states,
+            questions: &self.measurements[self.beforehand()..],
+        }
     }
 
     /// The living among the segments, with what they say of a measurement.
@@ -198,19 +239,42 @@ impl Table {
     }
 
     /// Bits that a measurement is worth while some segments live.
-    pub fn information_gain(&self, measurement: usize, alive: &BTreeSet<usize>) -> f64 {
-        self.worth_while(measurement, &|root| alive.contains(&root))
+    ///
+    /// # Errors
+    /// [`BenchError`] when a suspect that has to be asked has no solution.
+    pub fn information_gain(
+        &self,
+        measurement: usize,
+        alive: &BTreeSet<usize>,
+    ) -> Result<f64, BenchError> {
+        match measurement.checked_sub(self.beforehand()) {
+            None => Ok(self.worth_while(measurement, &|root| alive.contains(&root))),
+            Some(question) => {
+                let (beliefs, says) = self.closer.says(&self.sources(), question, alive)?;
+                let asked = &self.measurements[measurement].question;
+                Ok(says.information_gain(&beliefs, asked))
+            }
+        }
     }
 
     fn worth_while(&self, measurement: usize, alive: &dyn Fn(usize) -> bool) -> f64 {
         let m = &self.measurements[measurement];
         let (beliefs, spans) = (&self.beliefs[m.state], &self.spans[measurement]);
-        self.grouped[measurement].information_gain(beliefs, spans, m.function, alive)
+        let function = m.question.held().map(|(function, ..)| function);
+        self.grouped[measurement].information_gain(beliefs, spans, function, alive)
     }
 
     /// The measurement that is worth most per minute, with its bits and minutes; the way to another
-    /// state counts, from the state of the last one.
-    pub fn best(&self, alive: &BTreeSet<usize>, now: Option<usize>) -> Option<Choice> {
+    /// state counts, from the state of the last one. Closer questions are thought of where little is to be learnt
+    /// from what is known of every suspect.
+    ///
+    /// # Errors
+    /// As [`Table::information_gain`].
+    pub fn best(
+        &self,
+        alive: &BTreeSet<usize>,
+        now: Option<usize>,
+    ) -> Result<Option<Choice>, BenchError> {
         self.best_but(alive, now, &[])
     }
 
@@ -220,20 +284,46 @@ impl Table {
         alive: &BTreeSet<usize>,
         now: Option<usize>,
         taken: &[usize],
-    ) -> Option<Choice> {
-        self.choices(alive, now, taken)
-            .filter(|c| c.bits >= super::information::TELLS_NOTHING_BITS)
-            .max_by(|a, b| (a.bits / a.minutes).total_cmp(&(b.bits / b.minutes)))
+    ) -> Result<Option<Choice>, BenchError> {
+        let open = self.open(alive, now, taken)?;
+        Ok(most_per_minute(open.into_iter()))
+    }
+
+    /// What could be measured and tells something: what is known of every suspect, and closer questions where that
+    /// tells little.
+    fn open(
+        &self,
+        alive: &BTreeSet<usize>,
+        now: Option<usize>,
+        taken: &[usize],
+    ) -> Result<Vec<Choice>, BenchError> {
+        let mut open: Vec<Choice> = self.known_choices(alive, now, taken).collect();
+        if most_per_minute(open.iter().copied()).is_none_or(|c| c.bits < ENOUGH_BITS) {
+            open.extend(self.closer_choices(alive, now, taken)?);
+        }
+        open.retain(|c| c.bits >= super::information::TELLS_NOTHING_BITS);
+        Ok(open)
     }
 
     /// Every measurement that has not been taken, with what it is worth.
-    pub(super) fn choices<'a>(
+    pub(super) fn choices(
+        &self,
+        alive: &BTreeSet<usize>,
+        now: Option<usize>,
+        taken: &[usize],
+    ) -> Result<Vec<Choice>, BenchError> {
+        let mut all: Vec<Choice> = self.known_choices(alive, now, taken).collect();
+        all.extend(self.closer_choices(alive, now, taken)?);
+        Ok(all)
+    }
+
+    fn known_choices<'a>(
         &'a self,
         alive: &'a BTreeSet<usize>,
         now: Option<usize>,
         taken: &'a [usize],
     ) -> impl Iterator<Item = Choice> + 'a {
-        let open = (0..self.measurements.len()).filter(|n| !taken.contains(n));
+        let open = (0..self.beforehand()).filter(|n| !taken.contains(n));
         let mut lives = vec![false; alive.last().map_or(0, |last| last + 1)];
         alive.iter().for_each(|root| lives[*root] = true);
         open.map(move |n| Choice {
@@ -243,14 +333,36 @@ impl Table {
         })
     }
 
+    fn closer_choices(
+        &self,
+        alive: &BTreeSet<usize>,
+        now: Option<usize>,
+        taken: &[usize],
+    ) -> Result<Vec<Choice>, BenchError> {
+        let blocks = self.closer.asked(alive, &self.places(alive));
+        let all = blocks.into_iter().flatten().map(|n| n + self.beforehand());
+        let mut out = Vec::new();
+        for n in all.filter(|n| !taken.contains(n)) {
+            let bits = self.information_gain(n, alive)?;
+            if bits > ALIKE_BITS {
+                out.push(Choice {
+                    measurement: n,
+                    bits,
+                    minutes: self.minutes(n, now),
+                });
+            }
+        }
+        Ok(out)
+    }
+
     /// A choice as it is proposed to a person.
     pub fn proposal(&self, choice: Choice) -> Proposal {
         let m = &self.measurements[choice.measurement];
+        let state = self.states[m.state].about.clone();
         Proposal {
-            state: self.states[m.state].about.clone(),
-            function: m.function,
-            red: m.red.clone(),
-            black: m.black.clone(),
+            text: m.question.text(),
+            state,
+            question: m.question.clone(),
             bits: choice.bits,
             minutes: choice.minutes,
         }
@@ -267,45 +379,60 @@ impl Table {
     }
 
     /// The segments that are left when a measurement shows what the machine shows.
-    pub fn left(&self, measurement: usize, alive: &BTreeSet<usize>) -> BTreeSet<usize> {
-        let truth = &self.truth[measurement];
-        let all = self.living(measurement, alive);
-        all.filter(|(_, span)| span.agrees(truth, None))
-            .map(|(root, _)| root)
-            .collect()
+    ///
+    /// # Errors
+    /// As [`Table::information_gain`].
+    pub fn left(
+        &self,
+        measurement: usize,
+        alive: &BTreeSet<usize>,
+    ) -> Result<BTreeSet<usize>, BenchError> {
+        let Some(question) = measurement.checked_sub(self.beforehand()) else {
+            let truth = &self.truth[measurement];
+            let all = self.living(measurement, alive);
+            let agree = all.filter(|(_, span)| span.agrees(truth, None));
+            return Ok(agree.map(|(root, _)| root).collect());
+        };
+        let sources = self.sources();
+        let (beliefs, says) = self.closer.says(&sources, question, alive)?;
+        let agree = says.agree(&*self.closer.told(&sources, question)?);
+        let both = beliefs.iter().zip(agree).filter(|(_, agrees)| *agrees);
+        Ok(both.map(|(b, _)| b.root).collect())
     }
 
-    /// What a measurement may show while some segments live, lowest first: segments that a meter
+    /// What a measurement may show while some segments live, in words, lowest first: segments that a meter
     /// cannot tell apart, directly or by way of others, share an outcome.
+    ///
+    /// # Errors
+    /// As [`Table::information_gain`].
     pub(super) fn outcomes(
         &self,
         measurement: usize,
         alive: &BTreeSet<usize>,
-    ) -> Vec<(Span, BTreeSet<usize>)> {
-        let function = self.measurements[measurement].function;
-        let mut living: Vec<(usize, Span)> = self.living(measurement, alive).collect();
-        living.sort_by(|a, b| a.1.least.total_cmp(&b.1.least));
-        let mut out: Vec<(Span, BTreeSet<usize>)> = Vec::new();
-        for (root, span) in living {
-            let slack = span.slack(function);
-            // Sorted by its lower end, a segment can join a later outcome only over an earlier one.
-            let mut joined = (span, BTreeSet::from([root]));
-            let (same, apart): (Vec<_>, Vec<_>) = out
-                .into_iter()
-                .partition(|(s, _)| span.confusable(*s, slack));
-            for (s, roots) in same {
-                joined.0 = joined.0.hull(s);
-                joined.1.extend(roots);
-            }
-            out = apart;
-            out.push(joined);
-        }
-        out
+    ) -> Result<Vec<(String, BTreeSet<usize>)>, BenchError> {
+        let asked = &self.measurements[measurement].question;
+        let Some(question) = measurement.checked_sub(self.beforehand()) else {
+            let living = self.living(measurement, alive).collect();
+            return Ok(joined(living, asked));
+        };
+        let (beliefs, says) = self.closer.says(&self.sources(), question, alive)?;
+        let roots = beliefs.iter().map(|b| b.root);
+        Ok(match says {
+            Says::Spans(spans) => joined(roots.zip(spans).collect(), asked),
+            Says::Heard(heard) => self.closer.heard(question, roots.zip(heard)),
+            Says::Screens(screens) => ScreenSpan::joined(roots.zip(screens)),
+        })
     }
 
     /// What the machine shows at a measurement.
-    pub fn truth(&self, measurement: usize) -> &Reading {
-        &self.truth[measurement]
+    ///
+    /// # Errors
+    /// [`BenchError`] when the machine has no solution with the instrument in it.
+    pub fn shown(&self, measurement: usize) -> Result<Shown, BenchError> {
+        match measurement.checked_sub(self.beforehand()) {
+            None => Ok(self.truth[measurement].shown.clone()),
+            Some(question) => Ok(self.closer.told(&self.sources(), question)?.shown()),
+        }
     }
 
     /// The places that some segments lie at.
@@ -315,21 +442,34 @@ impl Table {
     }
 
     /// The segments that no measurement of the table tells from the machine.
-    pub fn indistinguishable(&self, mut alive: BTreeSet<usize>) -> BTreeSet<usize> {
-        for n in 0..self.measurements.len() {
-            alive = self.left(n, &alive);
+    ///
+    /// # Errors
+    /// As [`Table::information_gain`].
+    pub fn indistinguishable(
+        &self,
+        mut alive: BTreeSet<usize>,
+    ) -> Result<BTreeSet<usize>, BenchError> {
+        for n in 0..self.beforehand() {
+            alive = self.left(n, &alive)?;
         }
-        alive
+        for n in self.beforehand()..self.measurements.len() {
+            let places = self.places(&alive);
+            let question = n - self.beforehand();
+            let asked = places.len() > 1 && self.closer.is_asked(question, &alive, &places);
+            // What all of them answer alike, the machine does too.
+            if asked && self.information_gain(n, &alive)? > ALIKE_BITS {
+                alive = self.left(n, &alive)?;
+            }
+        }
+        Ok(alive)
     }
 
     /// The measurement that a reading is, if the table has it.
     pub fn find(&self, reading: &Reading) -> Option<usize> {
-        self.measurements.iter().position(|m| {
-            self.states[m.state].about == reading.state
-                && m.function == reading.function
-                && Some(m.red.as_str()) == reading.red.as_deref()
-                && m.black == reading.black
-        })
+        let all = self.measurements.iter();
+        let mut here =
+            all.map(|m| self.states[m.state].about == reading.state && m.question.is(reading));
+        here.position(|is| is)
     }
 
     /// The state that a reading was taken in, if the table has it.
@@ -355,28 +495,26 @@ struct Measured {
 impl Reached {
     fn new(lesson: &Lesson, state: &OperatingState, at: usize) -> Result<Self, BenchError> {
         let actions = steps_to(lesson, state);
-        let mut bench = lesson.brought_in();
-        for action in &actions {
-            perform(&mut bench, action)?;
-        }
+        let mut reached = MeasuringState {
+            about: String::new(),
+            minutes: actions.iter().map(|a| way_minutes(lesson, a)).sum(),
+            actions,
+        };
+        let bench = reached.bench(lesson)?;
+        reached.about = bench.state().about();
         let measurements = measurements(lesson, at, state);
-        let truth = measurements
-            .iter()
-            .map(|m| take(&bench, m.function, None, Some(&m.red), m.black.as_deref()));
+        let truth = measurements.iter().map(|m| read(&bench, &m.question));
         Ok(Self {
             truth: truth.collect::<Result<_, _>>()?,
             measurements,
-            state: MeasuringState {
-                about: bench.state().about(),
-                minutes: actions.iter().map(|a| way_minutes(lesson, a)).sum(),
-                actions,
-            },
+            state: reached,
         })
     }
 
     fn measure(&self, suspects: &Suspects, stretch: Range<usize>) -> Result<Measured, BenchError> {
         let here = suspects.brought(stretch, &self.state.actions)?;
-        let held: Vec<_> = self.measurements.iter().map(Measurement::held).collect();
+        let held = self.measurements.iter().filter_map(|m| m.question.held());
+        let held: Vec<Held<'_>> = held.collect();
         Ok(Measured {
             spans: here.say(&held)?,
             beliefs: here.beliefs().collect(),
@@ -395,10 +533,12 @@ pub struct Choice {
 /// A measurement as it is proposed to a person.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Proposal {
+    /// "DC volts at K3.86 to BAT.-".
+    #[serde(default)]
+    pub text: String,
     pub state: String,
-    pub function: Function,
-    pub red: String,
-    pub black: Option<String>,
+    #[serde(flatten)]
+    pub question: Question,
     /// Bits that it is worth before it is taken.
     pub bits: f64,
     pub minutes: f64,
@@ -406,18 +546,50 @@ pub struct Proposal {
 
 impl Proposal {
     /// "DC volts at K3.86 to BAT.- in start · clutch down".
-    pub fn text(&self) -> String {
-        let to = self
-            .black
-            .as_deref()
-            .map_or(String::new(), |b| format!(" to {b}"));
-        format!(
-            "{} at {}{to} in {}",
-            self.function.title(),
-            self.red,
-            self.state
-        )
+    pub fn sentence(&self) -> String {
+        format!("{} in {}", self.text, self.state)
     }
+}
+
+fn most_per_minute(all: impl Iterator<Item = Choice>) -> Option<Choice> {
+    let per_minute = |c: &Choice| c.bits / c.minutes;
+    all.max_by(|a, b| per_minute(a).total_cmp(&per_minute(b)))
+}
+
+/// Reads what a question asks for that is a reading.
+fn read(bench: &Bench, question: &Question) -> Result<Reading, BenchError> {
+    match question.held() {
+        Some((function, red, black)) => Ok(take(bench, function, None, red, black)?),
+        None => Err(BenchError::NotTaken(question.text())),
+    }
+}
+
+/// Spans that one instrument can't tell apart, as one, in words.
+fn joined(mut living: Vec<(usize, Span)>, asked: &Question) -> Vec<(String, BTreeSet<usize>)> {
+    let Some((function, ..)) = asked.held() else {
+        return Vec::new();
+    };
+    living.sort_by(|a, b| a.1.least.total_cmp(&b.1.least));
+    let mut out: Vec<(Span, BTreeSet<usize>)> = Vec::new();
+    for (root, span) in living {
+        let slack = span.slack(Some(function));
+        // Sorted by its lower end, a segment can join a later outcome only over an earlier one.
+        let mut joined = (span, BTreeSet::from([root]));
+        let (same, apart): (Vec<_>, Vec<_>) = out
+            .into_iter()
+            .partition(|(s, _)| span.confusable(*s, slack));
+        for (s, roots) in same {
+            joined.0 = joined.0.hull(s);
+            joined.1.extend(roots);
+        }
+        out = apart;
+        out.push(joined);
+    }
+    let text = |span: Span| match (span.wanders, span.steady) {
+        (true, false) => format!("wanders within {}", span.text(function.unit())),
+        _ => span.text(function.unit()),
+    };
+    out.into_iter().map(|(s, roots)| (text(s), roots)).collect()
 }
 
 /// The states worth measuring in: at rest, those of the trial, and each fuse and connector out by
@@ -498,18 +670,10 @@ fn measurements(lesson: &Lesson, state: usize, operating: &OperatingState) -> Ve
     let circuit = &lesson.circuit;
     let apart = !operating.unplugged.is_empty() || !operating.removed.is_empty();
     let permitted = |f: Function| lesson.functions.contains(&f);
-    let reach = |id: &str| circuit.test_point(id).map_or(1.0, |p| p.reach_minutes);
     let negative = circuit.point_at(0).map(|p| p.id.clone());
     let mut out = Vec::new();
     let mut add = |function: Function, red: &str, black: Option<&str>| {
-        let way = reach(red) + black.map_or(0.0, reach);
-        out.push(Measurement {
-            state,
-            function,
-            red: red.to_owned(),
-            black: black.map(str::to_owned),
-            minutes: READING_MINUTES + way,
-        });
+        out.push(Measurement::reading(lesson, state, function, red, black));
     };
     if !apart && let Some(volts) = for_volts(lesson) {
         for point in circuit.test_points.iter().filter(|p| p.node != 0) {

@@ -11,6 +11,7 @@ use std::ops::Range;
 use std::sync::Arc;
 
 use super::candidates::{Candidate, candidates};
+use super::closer::tried;
 use super::information::{Beliefs, Believed, information_gain};
 use super::progress::Progress;
 use super::room::Room;
@@ -252,6 +253,35 @@ impl Suspects {
             out.act(action, &Answer::Noted)?;
         }
         Ok(out)
+    }
+
+    /// Those that began as some segments.
+    pub(super) fn only(&self, roots: &BTreeSet<usize>) -> Self {
+        let mut out = self.clone();
+        out.segments.retain(|s| roots.contains(&s.root));
+        out
+    }
+
+    /// What the machines of each segment's ends are heard to do when something is exchanged and the complaint
+    /// tried again.
+    pub(super) fn heard(&self, actions: &[Action]) -> Result<Vec<Vec<Complaint>>, BenchError> {
+        let of_end = |end: &Arc<End>| {
+            let each = end.benches.iter().map(|bench| {
+                let mut bench = bench.clone();
+                bench.share_with(&self.shared);
+                tried(&mut bench, actions)
+            });
+            each.collect::<Result<Vec<_>, _>>()
+        };
+        let of_segment = |segment: &Segment| {
+            let [a, b] = &segment.ends;
+            let mut heard = of_end(a)?;
+            if !Arc::ptr_eq(a, b) {
+                heard.extend(of_end(b)?);
+            }
+            Ok(heard)
+        };
+        self.segments.iter().map(of_segment).collect()
     }
 
     /// The same suspects for another thread: with a solver of their own for what is done from here on.
@@ -730,7 +760,7 @@ impl Suspects {
     pub fn information_gain(&self, reading: &Reading) -> Result<f64, BenchError> {
         let spans = self.predict(reading)?;
         let beliefs: Beliefs = self.beliefs().collect();
-        Ok(information_gain(&beliefs, &spans, reading.function))
+        Ok(information_gain(&beliefs, &spans, Some(reading.function)))
     }
 
     /// The lesson whose machine this is about.

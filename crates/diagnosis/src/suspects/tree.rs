@@ -6,10 +6,9 @@ use std::collections::BTreeSet;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::spans::Span;
 use super::table::{Proposal, Table};
 use super::tracks::Suspects;
-use cimento_bench::instruments::Function;
+use cimento_bench::BenchError;
 use cimento_model::circuit::Circuit;
 
 /// A tree is cut off at this depth: it is a mistake in the circuit, not a long search.
@@ -41,7 +40,10 @@ pub struct Outcome {
 }
 
 /// The tree from the complaint on.
-pub fn plan_tree(suspects: &Suspects, table: &Table) -> PlanTree {
+///
+/// # Errors
+/// [`BenchError`] when a suspect that has to be asked has no solution.
+pub fn plan_tree(suspects: &Suspects, table: &Table) -> Result<PlanTree, BenchError> {
     let circuit = &suspects.lesson().circuit;
     node(circuit, table, &suspects.living_roots(), Some(0), &[])
 }
@@ -52,42 +54,38 @@ fn node(
     alive: &BTreeSet<usize>,
     now: Option<usize>,
     taken: &[usize],
-) -> PlanTree {
+) -> Result<PlanTree, BenchError> {
     let places = table.places(alive);
     let left = places
         .iter()
         .map(|p| circuit.place_id(*p).to_owned())
         .collect();
-    let best =
-        (places.len() > 1 && taken.len() < DEEPEST).then(|| table.best_but(alive, now, taken));
-    let Some(choice) = best.flatten() else {
-        return PlanTree {
+    let best = match places.len() > 1 && taken.len() < DEEPEST {
+        true => table.best_but(alive, now, taken)?,
+        false => None,
+    };
+    let Some(choice) = best else {
+        return Ok(PlanTree {
             left,
             measure: None,
-        };
+        });
     };
     let m = &table.measurements[choice.measurement];
     let taken = [taken, &[choice.measurement]].concat();
-    let outcomes = table.outcomes(choice.measurement, alive).into_iter();
-    let outcomes = outcomes.map(|(span, roots)| Outcome {
-        shows: shows(span, m.function),
-        then: node(circuit, table, &roots, Some(m.state), &taken),
+    let outcomes = table.outcomes(choice.measurement, alive)?.into_iter();
+    let outcomes = outcomes.map(|(shows, roots)| {
+        Ok(Outcome {
+            shows,
+            then: node(circuit, table, &roots, Some(m.state), &taken)?,
+        })
     });
-    PlanTree {
+    Ok(PlanTree {
         left,
         measure: Some(Box::new(Branching {
             measure: table.proposal(choice),
-            outcomes: outcomes.collect(),
+            outcomes: outcomes.collect::<Result<_, BenchError>>()?,
         })),
-    }
-}
-
-fn shows(span: Span, function: Function) -> String {
-    let text = span.text(function.unit());
-    match (span.wanders, span.steady) {
-        (true, false) => format!("wanders within {text}"),
-        _ => text,
-    }
+    })
 }
 
 impl PlanTree {

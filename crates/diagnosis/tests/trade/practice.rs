@@ -66,7 +66,7 @@ fn hints_go_from_a_question_to_the_next_best_measurement_and_back() {
     assert!(suspects.starts_with("Still possible"), "{suspects}");
     assert!(suspects.contains("W10"), "{suspects}");
     let best = ask(&mut session);
-    let plan = reference.plan.steps[0].measure.text();
+    let plan = reference.plan.steps[0].measure.sentence();
     assert!(
         best.contains(&plan) && best.contains("would leave"),
         "{best}"

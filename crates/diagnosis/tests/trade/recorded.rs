@@ -437,6 +437,10 @@ fn careful(reference: &Reference) -> Vec<Action> {
     let mut step = 1;
     for planned in &reference.plan.steps {
         let m = &planned.measure;
+        // Screens and exchanges have scripts of their own.
+        let Some((function, red, black)) = m.question.held() else {
+            break;
+        };
         let state = reference
             .table
             .states
@@ -468,13 +472,13 @@ fn careful(reference: &Reference) -> Vec<Action> {
             }
             now = healthy.state().clone();
         }
-        let right = take(&healthy, m.function, None, Some(&m.red), m.black.as_deref()).unwrap();
-        let expected = right.shown.value.text(m.function.unit());
+        let right = take(&healthy, function, None, red, black).unwrap();
+        let expected = right.shown.value.text(function.unit());
         actions.push(Action::TakeReading(TakeReading {
-            function: m.function,
+            function,
             range: None,
-            red: Some(m.red.clone()),
-            black: m.black.clone(),
+            red: red.map(str::to_owned),
+            black: black.map(str::to_owned),
             expected: Some(expected),
             supposing: None,
             touch: Touch::BackProbe,

@@ -10,7 +10,7 @@ use crate::common;
 
 use std::collections::BTreeMap;
 
-use cimento_bench::instruments::{Function, Reading};
+use cimento_bench::instruments::{Function, Shown};
 use cimento_diagnosis::suspects::{Plan, Suspects, Table, candidates, reference_plan};
 use cimento_model::circuit::{Circuit, Place};
 
@@ -22,6 +22,8 @@ struct Tally {
     halving: Vec<usize>,
     in_order: Vec<usize>,
     group: usize,
+    /// The fault whose plan is the longest.
+    longest: String,
 }
 
 impl Tally {
@@ -29,10 +31,11 @@ impl Tally {
         let mean = |v: &[usize]| v.iter().sum::<usize>() as f64 / v.len().max(1) as f64;
         let worst = |v: &[usize]| v.iter().copied().max().unwrap_or(0);
         println!(
-            "{name}: {} faults that show; plan mean {:.2} worst {} ({:.1} min); opens on a path: {} of them, halving mean {:.2} worst {}, in order mean {:.2} worst {}; mean group {:.2}",
+            "{name}: {} faults that show; plan mean {:.2} worst {} for {} ({:.1} min); opens on a path: {} of them, halving mean {:.2} worst {}, in order mean {:.2} worst {}; mean group {:.2}",
             self.plan.len(),
             mean(&self.plan),
             worst(&self.plan),
+            self.longest,
             self.minutes / self.plan.len().max(1) as f64,
             self.halving.len(),
             mean(&self.halving),
@@ -54,10 +57,11 @@ impl Tally {
             halving => format!("{:.1}, {:.1}", mean(halving), mean(&self.in_order)),
         };
         format!(
-            "| {title} | {} | {:.1}, {worst} | {:.1} | {opens} |",
+            "| {title} | {} | {:.1}, {worst} | {:.1} | {:.1} | {opens} |",
             self.plan.len(),
             mean(&self.plan),
             self.minutes / self.plan.len().max(1) as f64,
+            self.group as f64 / self.plan.len().max(1) as f64,
         )
     }
 
@@ -107,13 +111,16 @@ fn follow_every_plan(name: &str, circuit: &Arc<Circuit>) {
             (suspects, table)
         });
         let table = table.for_machine(&lesson).unwrap();
-        let plan = reference_plan(suspects, &table);
+        let plan = reference_plan(suspects, &table).unwrap();
         let place = faults[0].place;
         let about = faults[0].about(circuit);
         let own = circuit.place_id(place).to_owned();
         let left = plan.steps.last().map_or(&plan.begin, |s| &s.left);
         if !plan.group.contains(&own) || *left != plan.group {
             missed.push(format!("{about}: left {left:?}, group {:?}", plan.group));
+        }
+        if tally.plan.iter().all(|n| *n < plan.steps.len()) {
+            tally.longest = about.clone();
         }
         tally.plan.push(plan.steps.len());
         tally.minutes += plan.minutes;
@@ -147,20 +154,20 @@ fn along_the_path(
         .iter()
         .find(|p| p.stops.iter().any(|s| s.through.as_deref() == Some(id)))?;
     let state = &plan.steps.first()?.measure.state;
-    let shown = |point: &str| -> Option<&Reading> {
+    let negative = circuit.point_at(0)?.id.as_str();
+    let shown = |point: &str| -> Option<Shown> {
         let n = table.measurements.iter().position(|m| {
-            m.function == Function::DC_VOLTS
-                && m.red == point
+            m.question.held() == Some((Function::DC_VOLTS, Some(point), Some(negative)))
                 && table.states[m.state].about == *state
         })?;
-        Some(table.truth(n))
+        Some(table.shown(n).unwrap())
     };
     let fed = |s: &&cimento_model::circuit::PathStop| s.reachable && !s.ground_side;
     let live: Vec<bool> = path
         .stops
         .iter()
         .filter(fed)
-        .filter_map(|s| Some(shown(&s.point)?.shown.value.number() > 6.0))
+        .filter_map(|s| Some(shown(&s.point)?.value.number() > 6.0))
         .collect();
     let dead = live.iter().position(|l| !l)?;
     let (mut low, mut high, mut halving) = (0, live.len() - 1, 0);
@@ -225,7 +232,7 @@ fn a_chain_takes_about_log2_of_its_length() {
             let fault = common::fault(&circuit, &format!("{place}:open"));
             let lesson = common::lesson(&circuit, &[fault]).unwrap();
             let suspects = Suspects::after_complaint(&lesson).unwrap();
-            let plan = reference_plan(&suspects, &Table::new(&suspects).unwrap());
+            let plan = reference_plan(&suspects, &Table::new(&suspects).unwrap()).unwrap();
             worst = worst.max(plan.steps.len());
             begin = plan.begin.len();
         }

@@ -330,7 +330,7 @@ fn opens_in_a_row_are_told_apart_and_shorts_behind_a_blown_fuse_are_not() {
     let group = |fault: &str| {
         let lesson = common::lesson(&circuit, &common::faults(&circuit, &[fault])).unwrap();
         let suspects = Suspects::after_complaint(&lesson).unwrap();
-        let group = ambiguity_group(&suspects, &Table::new(&suspects).unwrap());
+        let group = ambiguity_group(&suspects, &Table::new(&suspects).unwrap()).unwrap();
         let ids = group.iter().map(|p| circuit.place_id(*p).to_owned());
         ids.collect::<Vec<_>>()
     };

@@ -8,7 +8,7 @@ use std::path::Path;
 use cimento_bench::Bench;
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::attempt::{Action, Session};
-use cimento_diagnosis::lesson::{LESSON_FORMAT, Lesson, LessonDoc, all_functions};
+use cimento_diagnosis::lesson::{LESSON_FORMAT, Lesson, LessonDoc, Means, all_functions};
 use cimento_model::circuit::{Circuit, read_json};
 use cimento_model::faults::{Fault, FaultDoc, read_short_form};
 use cimento_model::state::OperatingState;
@@ -125,8 +125,16 @@ pub(super) fn lesson(args: &CircuitArgs, functions: &[String]) -> Result<Arc<Les
     }
     let docs = faults.iter().map(|f| f.doc(&circuit)).collect();
     let title = circuit.doc.title.clone();
+    // Who names the instruments wants these alone.
+    let only = self::functions(functions)?;
+    let (scope, forbidden) = match only {
+        Some(_) => (false, vec![Means::Swapping, Means::KnownGood]),
+        None => (true, Vec::new()),
+    };
     Lesson::new(LessonDoc {
-        functions: self::functions(functions)?.unwrap_or_else(all_functions),
+        functions: only.unwrap_or_else(all_functions),
+        scope,
+        forbidden,
         ..LessonDoc::of(&title, circuit.doc.clone(), docs)
     })
     .map_err(refused)

@@ -21,9 +21,10 @@ pub(super) struct PlanArgs {
 
 pub(super) fn run(args: &PlanArgs) -> Result<(), Failure> {
     let lesson = files::lesson(&args.circuit, &args.functions)?;
-    let reference = Reference::new(&lesson).map_err(|e| Failure::Finding(e.to_string()))?;
+    let finding = |e: cimento_bench::BenchError| Failure::Finding(e.to_string());
+    let reference = Reference::new(&lesson).map_err(finding)?;
     if args.tree {
-        let tree = plan_tree(&reference.after_complaint, &reference.table);
+        let tree = plan_tree(&reference.after_complaint, &reference.table).map_err(finding)?;
         if args.json {
             println!(
                 "{}",
@@ -54,7 +55,7 @@ fn table(plan: &Plan) {
         println!(
             "{:>2}. {}: {} {}  ({:.2} bit, {:.1} min) leaves {}: {}",
             n + 1,
-            m.text(),
+            m.sentence(),
             step.shown.text,
             step.shown.unit,
             m.bits,
@@ -84,7 +85,7 @@ fn branches(tree: &PlanTree, depth: usize) {
     };
     println!(
         "{indent}{} ({} places, {:.2} bit)",
-        m.measure.text(),
+        m.measure.sentence(),
         tree.left.len(),
         m.measure.bits
     );

@@ -5,7 +5,6 @@ import { useMemo, useState } from 'react';
 
 import { api, ask, type AttemptView, type Debrief, type DebriefStep } from '../../api/client';
 import { Diagram } from '../../diagram/Diagram';
-import { useInstrument } from '../../app/instruments';
 import { isWaiting, WaitingFor } from '../../app/Waiting';
 import './Replay.css';
 
@@ -33,7 +32,6 @@ export function Replay({ id, attempt }: { id: number; attempt: AttemptView }) {
 }
 
 function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
-  const instrument = useInstrument();
   const [at, setAt] = useState(0);
   const step = told.steps[at];
   const left = useMemo(() => leftAt(told, at), [told, at]);
@@ -105,8 +103,7 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
           {told.plan.steps.map((s, n) => (
             <tr key={n}>
               <td>
-                {instrument(s.function).label}{' '}
-                <span className="mono">{[s.red, s.black].filter(Boolean).join(' · ')}</span>
+                {s.text}
               </td>
               <td>{s.state}</td>
               <td className="number">
@@ -124,7 +121,6 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
 }
 
 function Told({ step }: { step: DebriefStep }) {
-  const instrument = useInstrument();
   const best = step.best;
   return (
     <div>
@@ -145,7 +141,7 @@ function Told({ step }: { step: DebriefStep }) {
         <p className="quiet close">
           Worth {step.bits.toFixed(2)} bit
           {best &&
-            `; best then: ${instrument(best.function).label} at ${[best.red, best.black].filter(Boolean).join(' to ')} in ${best.state}, ${best.bits.toFixed(2)} bit in ${best.minutes.toFixed(1)} min`}
+            `; best then: ${best.text} in ${best.state}, ${best.bits.toFixed(2)} bit in ${best.minutes.toFixed(1)} min`}
           .
         </p>
       )}

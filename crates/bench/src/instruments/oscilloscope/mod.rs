@@ -70,6 +70,18 @@ pub struct Scope {
     pub acquire: Acquire,
 }
 
+impl Scope {
+    /// Whether its one channel has its leads there.
+    pub fn is_at(&self, at_red: Option<&str>, at_black: Option<&str>) -> bool {
+        match &self.channels[..] {
+            [Probe::Leads { red, black }] => {
+                at_red == Some(red.as_str()) && at_black == Some(black.as_str())
+            }
+            _ => false,
+        }
+    }
+}
+
 /// What a scope's leads divide a voltage by: the more, the less they load the circuit and the more they
 /// stand.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -110,6 +122,73 @@ impl Acquire {
     fn is_usual(&self) -> bool {
         *self == Self::Peak
     }
+}
+
+/// Swings less than this tell nothing that a meter does not, in volts; common practice.
+const SWINGS_V: f64 = 1.0;
+
+/// The terminals of a machine that go to and fro as its engine turns, but for those that carry kilovolts: what no
+/// meter on DC can follow.
+///
+/// # Errors
+/// [`BenchError`] at an instant that has no solution.
+pub fn swinging(bench: &Bench) -> Result<Vec<usize>, BenchError> {
+    let circuit = &bench.circuit;
+    let towers = circuit.parts.iter();
+    let towers = towers.flat_map(|p| p.kind.high_voltage().iter().map(|t| p.nodes[*t]));
+    let towers: Vec<usize> = towers.collect();
+    let mut ends: Vec<usize> = circuit.parts.iter().flat_map(|p| p.nodes.clone()).collect();
+    ends.sort_unstable();
+    ends.dedup();
+    ends.retain(|node| *node != 0 && !towers.contains(node));
+    let mut swing = vec![(f64::INFINITY, f64::NEG_INFINITY); ends.len()];
+    bench.in_time(WAITS_TURNS, &|_| (), &mut |_, wiring, now| {
+        for ((least, most), node) in swing.iter_mut().zip(&ends) {
+            let v = now.between(wiring.node(*node), wiring.node(0));
+            (*least, *most) = (least.min(v), most.max(v));
+        }
+        ControlFlow::Continue(())
+    })?;
+    let mut swings = swing
+        .into_iter()
+        .map(|(least, most)| most - least > SWINGS_V);
+    ends.retain(|_| swings.next() == Some(true));
+    Ok(ends)
+}
+
+/// The few screens that tell most of an engine that turns, of two turns each: every terminal that swings, the
+/// clamp on each wire of an ignition, the pickup clip on each of its high-voltage leads.
+pub fn telling(circuit: &Circuit, swinging: &[usize], rpm: f64) -> Vec<Scope> {
+    let mut probes: Vec<Probe> = Vec::new();
+    if let Some(negative) = circuit.point_at(0) {
+        let points = swinging.iter().filter_map(|node| circuit.point_at(*node));
+        probes.extend(points.map(|red| Probe::Leads {
+            red: red.id.clone(),
+            black: negative.id.clone(),
+        }));
+    }
+    let leads = circuit.high_voltage_leads();
+    let sparks = circuit.parts.iter().filter(|p| p.kind.ignition().is_some());
+    let sparks: Vec<usize> = sparks.flat_map(|p| p.nodes.clone()).collect();
+    let wires = circuit
+        .conductors
+        .iter()
+        .filter(|c| c.kind == ConductorKind::Wire);
+    let low = wires.filter(|c| !leads.contains(&c.id));
+    let feeds = low.filter(|c| [c.a, c.b].iter().any(|n| *n != 0 && sparks.contains(n)));
+    probes.extend(feeds.map(|c| Probe::Clamp { wire: c.id.clone() }));
+    probes.extend(leads.into_iter().map(|lead| Probe::Pickup { lead }));
+    let two_turns = WAITS_TURNS * 60.0 / rpm;
+    let sweep_s = SWEEPS.into_iter().find(|s| *s >= two_turns);
+    let alone = probes.into_iter().map(|probe| Scope {
+        channels: vec![probe],
+        sweep_s: sweep_s.unwrap_or(SWEEPS[SWEEPS.len() - 1]),
+        level: None,
+        falling: false,
+        attenuation: Attenuation::default(),
+        acquire: Acquire::default(),
+    });
+    alone.collect()
 }
 
 /// What a channel shows.
@@ -165,53 +244,16 @@ pub fn capture(bench: &Bench, scope: &Scope) -> Result<Capture, TakeError> {
         .iter()
         .map(|probe| channel(circuit, probe))
         .collect::<Result<_, _>>()?;
-    let samples = samples(bench, scope, &channels)?;
-    for (n, probe) in scope.channels.iter().enumerate() {
-        let most = MOST_V * scope.attenuation.factor();
-        if let Probe::Leads { red, .. } = probe
-            && samples.iter().any(|(_, v)| v[n].abs() > most)
-        {
-            let how = match scope.attenuation {
-                Attenuation::One => "set the attenuation to ×10",
-                Attenuation::Ten => "put the pickup clip round its lead",
-            };
-            let text = format!("there are more than {most} V at {red}: {how}");
-            return Err(TakeError::Setting(text));
-        }
+    let samples = samples(bench, scope, &channels, true)?;
+    for n in 0..scope.channels.len() {
+        stands(scope, &samples, n)?;
     }
     let before_s = scope.sweep_s * BEFORE;
     let triggered = scope
         .level
         .and_then(|level| crossing(&samples, level, scope.falling, before_s));
     let from_s = triggered.map_or(0.0, |at| at - before_s);
-    let traces = scope.channels.iter().enumerate().map(|(n, probe)| {
-        let all = cut(&samples, n, from_s, from_s + scope.sweep_s);
-        let shown = match scope.acquire {
-            Acquire::Peak => all,
-            Acquire::Sample => sampled(&all, from_s, scope.sweep_s),
-        };
-        let unit = match probe {
-            Probe::Clamp { .. } => Unit::Ampere,
-            _ => Unit::Volt,
-        };
-        let mut features = Features::of(&shown, scope.sweep_s, unit);
-        if matches!(probe, Probe::Pickup { .. }) {
-            let amps = cut(
-                &samples,
-                scope.channels.len() + n,
-                from_s,
-                from_s + scope.sweep_s,
-            );
-            features = features.burning(burns_s(&amps));
-        }
-        Trace {
-            probe: probe.clone(),
-            name: name(probe),
-            unit: unit.sign().to_owned(),
-            columns: columns(&shown, from_s, scope.sweep_s),
-            features,
-        }
-    });
+    let traces = (0..scope.channels.len()).map(|n| trace(scope, &samples, n, from_s));
     Ok(Capture {
         state: bench.state().about(),
         sweep_s: scope.sweep_s,
@@ -219,6 +261,70 @@ pub fn capture(bench: &Bench, scope: &Scope) -> Result<Capture, TakeError> {
         triggered: triggered.is_some(),
         traces: traces.collect(),
     })
+}
+
+/// What several screens of one channel each would show, all of one sweep that runs free, in one look that loads
+/// nothing: none where there are more volts than the leads stand.
+///
+/// # Errors
+/// As [`capture`].
+pub fn captures(bench: &Bench, scopes: &[Scope]) -> Result<Vec<Option<Trace>>, TakeError> {
+    let Some(first) = scopes.first() else {
+        return Ok(Vec::new());
+    };
+    let all = Scope {
+        channels: scopes.iter().flat_map(|s| s.channels.clone()).collect(),
+        ..first.clone()
+    };
+    let channels = all.channels.iter().map(|p| channel(&bench.circuit, p));
+    let channels: Vec<Channel> = channels.collect::<Result<_, _>>()?;
+    let samples = samples(bench, &all, &channels, false)?;
+    let shown = |n: usize| stands(&all, &samples, n).is_ok();
+    let one = |n: usize| shown(n).then(|| trace(&all, &samples, n, 0.0));
+    Ok((0..all.channels.len()).map(one).collect())
+}
+
+/// Whether the leads of a channel stand what is there.
+fn stands(scope: &Scope, samples: &Samples, n: usize) -> Result<(), TakeError> {
+    let most = MOST_V * scope.attenuation.factor();
+    if let Probe::Leads { red, .. } = &scope.channels[n]
+        && samples.iter().any(|(_, v)| v[n].abs() > most)
+    {
+        let how = match scope.attenuation {
+            Attenuation::One => "set the attenuation to ×10",
+            Attenuation::Ten => "put the pickup clip round its lead",
+        };
+        let text = format!("there are more than {most} V at {red}: {how}");
+        return Err(TakeError::Setting(text));
+    }
+    Ok(())
+}
+
+/// What a channel shows from some instant on.
+fn trace(scope: &Scope, samples: &Samples, n: usize, from_s: f64) -> Trace {
+    let probe = &scope.channels[n];
+    let until_s = from_s + scope.sweep_s;
+    let all = cut(samples, n, from_s, until_s);
+    let shown = match scope.acquire {
+        Acquire::Peak => all,
+        Acquire::Sample => sampled(&all, from_s, scope.sweep_s),
+    };
+    let unit = match probe {
+        Probe::Clamp { .. } => Unit::Ampere,
+        _ => Unit::Volt,
+    };
+    let mut features = Features::of(&shown, scope.sweep_s, unit);
+    if matches!(probe, Probe::Pickup { .. }) {
+        let amps = cut(samples, scope.channels.len() + n, from_s, until_s);
+        features = features.burning(burns_s(&amps));
+    }
+    Trace {
+        probe: probe.clone(),
+        name: name(probe),
+        unit: unit.sign().to_owned(),
+        columns: columns(&shown, from_s, scope.sweep_s),
+        features,
+    }
 }
 
 impl Trace {
@@ -260,7 +366,12 @@ fn channel(circuit: &Circuit, probe: &Probe) -> Result<Channel, TakeError> {
 /// others.
 type Samples = Vec<(f64, Vec<f64>)>;
 
-fn samples(bench: &Bench, scope: &Scope, channels: &[Channel]) -> Result<Samples, BenchError> {
+fn samples(
+    bench: &Bench,
+    scope: &Scope,
+    channels: &[Channel],
+    loads: bool,
+) -> Result<Samples, BenchError> {
     let along = |wiring: &StampedNetlist, now: &Solution, place: Place| {
         let current = |name: &str| {
             let line = wiring.tagged(place, name);
@@ -282,7 +393,7 @@ fn samples(bench: &Bench, scope: &Scope, channels: &[Channel]) -> Result<Samples
     let leads: Vec<Option<Place>> = leads.collect();
     let attach = |wiring: &mut StampedNetlist| {
         for (channel, probe) in channels.iter().zip(&scope.channels) {
-            if let (Channel::Between(a, b), Probe::Leads { .. }) = (channel, probe) {
+            if let (true, Channel::Between(a, b), Probe::Leads { .. }) = (loads, channel, probe) {
                 let (a, b) = (wiring.node(*a), wiring.node(*b));
                 let ohms = INPUT_OHMS * scope.attenuation.factor();
                 wiring.net.attach(Element::resistor(a, b, ohms));
@@ -294,7 +405,7 @@ fn samples(bench: &Bench, scope: &Scope, channels: &[Channel]) -> Result<Samples
     let before_s = scope.sweep_s * BEFORE;
     // A sweep that runs free ends with its screen; else the screen begins with the trigger.
     let mut ends_s = scope.level.map_or(Some(scope.sweep_s), |_| None);
-    let turned = bench.in_time(turns, &attach, &mut |at_s, wiring, now| {
+    let mut see = |at_s: f64, wiring: &StampedNetlist, now: &Solution| {
         let mut all: Vec<f64> = channels.iter().map(|c| value(wiring, now, c)).collect();
         all.extend(
             leads
@@ -312,7 +423,11 @@ fn samples(bench: &Bench, scope: &Scope, channels: &[Channel]) -> Result<Samples
             Some(end) if at_s >= end => ControlFlow::Break(()),
             _ => ControlFlow::Continue(()),
         }
-    })?;
+    };
+    let turned = match loads {
+        true => bench.in_time(turns, &attach, &mut see)?,
+        false => bench.in_time_coarsely(turns, &mut see)?,
+    };
     if !turned {
         // Nothing turns: what stands still is shown, and what chatters goes from one to the next.
         let settled = bench.settled_with(&attach)?;

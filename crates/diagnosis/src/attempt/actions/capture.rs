@@ -8,6 +8,7 @@ use super::super::step::{Answer, Step};
 use super::super::view::{BenchView, CaptureAt};
 use super::{Act, Evidence, PLACING_MINUTES};
 use cimento_bench::instruments::{Looks, Probe, Scope, capture};
+use cimento_model::circuit::Circuit;
 
 /// Minutes beyond reaching the points; common practice.
 const MINUTES: f64 = 2.0;
@@ -20,6 +21,20 @@ pub struct TakeCapture {
     /// What each channel of a healthy machine shows, as the student says.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub expected: Vec<Looks>,
+}
+
+/// Minutes of looking at a screen, with the way to its points.
+pub(crate) fn minutes(circuit: &Circuit, scope: &Scope) -> f64 {
+    let reach = |probe: &Probe| match probe {
+        Probe::Leads { red, black } => {
+            let points = [red, black]
+                .into_iter()
+                .filter_map(|id| circuit.test_point(id));
+            points.map(|p| p.reach_minutes).sum()
+        }
+        Probe::Pickup { .. } | Probe::Clamp { .. } => PLACING_MINUTES,
+    };
+    MINUTES + scope.channels.iter().map(reach).sum::<f64>()
 }
 
 impl Act for TakeCapture {
@@ -49,18 +64,8 @@ impl Act for TakeCapture {
             Some(Answer::Captured { capture }) => capture.clone(),
             _ => capture(&session.bench, &self.scope).map_err(not_taken)?,
         };
-        let circuit = &session.lesson.circuit;
-        let reach = |probe: &Probe| match probe {
-            Probe::Leads { red, black } => {
-                let points = [red, black]
-                    .into_iter()
-                    .filter_map(|id| circuit.test_point(id));
-                points.map(|p| p.reach_minutes).sum()
-            }
-            Probe::Pickup { .. } | Probe::Clamp { .. } => PLACING_MINUTES,
-        };
-        let way: f64 = self.scope.channels.iter().map(reach).sum();
-        Ok((Answer::Captured { capture }, MINUTES + way))
+        let minutes = minutes(&session.lesson.circuit, &self.scope);
+        Ok((Answer::Captured { capture }, minutes))
     }
 
     fn evidence<'a>(&'a self, answer: &'a Answer) -> Evidence<'a> {

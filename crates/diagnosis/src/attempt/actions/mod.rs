@@ -37,6 +37,7 @@ use cimento_bench::{Bench, BenchError};
 use cimento_model::state::OperatingState;
 
 pub use capture::TakeCapture;
+pub(crate) use capture::minutes as screen_minutes;
 pub use claim::{Clear, Suspect};
 pub(super) use climate::SHOP_C;
 pub use climate::{CoolDown, Dry, WarmUp, Wet};
@@ -59,6 +60,7 @@ pub use set_control::SetControl;
 pub use swap::Swap;
 pub use take_apart::{PutBack, TakeApart};
 pub use take_reading::TakeReading;
+pub(crate) use try_complaint::MINUTES as TRIAL_MINUTES;
 pub use try_complaint::TryComplaint;
 pub use wait::Wait;
 
@@ -67,7 +69,7 @@ pub use wait::Wait;
 pub(super) const HAND_MINUTES: f64 = 0.1;
 pub(super) const PLACING_MINUTES: f64 = 0.5;
 /// Minutes of exchanging a part beyond reaching it; common practice.
-const EXCHANGE_MINUTES: f64 = 2.0;
+pub(crate) const EXCHANGE_MINUTES: f64 = 2.0;
 
 /// One kind of action. What is done to a machine implements [`Act::asks_for`] or [`Act::perform`], and the
 /// session does the rest; what concerns the meter or the record implements [`Act::act`].

@@ -11,7 +11,7 @@ use super::Act;
 use cimento_bench::{Bench, BenchError, complaint};
 
 /// Minutes that a trial takes; common practice.
-const MINUTES: f64 = 1.0;
+pub(crate) const MINUTES: f64 = 1.0;
 
 /// Work the machine as the work order says and see what it does.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
