@@ -63,7 +63,8 @@ struct Known {
 pub(super) enum Says {
     Spans(Vec<Span>),
     Screens(Vec<ScreenSpan>),
-    Heard(Vec<Heard>),
+    /// With the ways that were heard of all.
+    Heard(Vec<Heard>, Vec<Complaint>),
 }
 
 /// The ways in which the machines of a segment's ends were heard to do after an exchange, by number.
@@ -73,8 +74,7 @@ pub(super) type Heard = BTreeSet<usize>;
 pub(super) enum Told {
     Reading(Reading),
     Screen(Capture),
-    /// With the ways that were heard between which it lies, each pair of them and itself twice.
-    Tried(Complaint, BTreeSet<(usize, usize)>),
+    Tried(Complaint),
     /// Nothing: the instrument does not stand it.
     Refused(String),
 }
@@ -236,7 +236,10 @@ impl Closer {
         let says = match &known.says[question - block.questions.start] {
             Says::Spans(all) => Says::Spans(living().map(|n| all[n]).collect()),
             Says::Screens(all) => Says::Screens(living().map(|n| all[n].clone()).collect()),
-            Says::Heard(all) => Says::Heard(living().map(|n| all[n].clone()).collect()),
+            Says::Heard(all, _) => {
+                let each = living().map(|n| all[n].clone()).collect();
+                Says::Heard(each, known.heard.clone())
+            }
         };
         Ok((beliefs, says))
     }
@@ -271,7 +274,7 @@ impl Closer {
                 match (says, answer) {
                     (Says::Spans(all), Answers::Spans(more)) => all.extend(more),
                     (Says::Screens(all), Answers::Screens(more)) => all.extend(more),
-                    (Says::Heard(all), Answers::Heard(more)) => {
+                    (Says::Heard(all, _), Answers::Heard(more)) => {
                         all.extend(more.iter().map(|heard| numbered(&mut known.heard, heard)));
                     }
                     // The questions of a block are of one kind.
@@ -281,39 +284,6 @@ impl Closer {
         }
         known.roots.extend(roots);
         Ok(())
-    }
-
-    /// What an exchange may end in while some segments live, in words: those that may do the same share an
-    /// outcome.
-    pub fn heard(
-        &self,
-        question: usize,
-        living: impl Iterator<Item = (usize, Heard)>,
-    ) -> Vec<(String, BTreeSet<usize>)> {
-        let known = self.known[self.block_of(question)]
-            .lock()
-            .unwrap_or_else(PoisonError::into_inner);
-        let mut out: Vec<(Heard, BTreeSet<usize>)> = Vec::new();
-        for (root, heard) in living {
-            let mut own = (heard, BTreeSet::from([root]));
-            let (same, apart): (Vec<_>, Vec<_>) =
-                out.into_iter().partition(|(h, _)| !h.is_disjoint(&own.0));
-            for (heard, roots) in same {
-                own.0.extend(heard);
-                own.1.extend(roots);
-            }
-            out = apart;
-            out.push(own);
-        }
-        let text = |heard: &Heard| {
-            let all: Vec<&str> = heard
-                .iter()
-                .map(|n| known.heard[*n].text.as_str())
-                .collect();
-            all.join(" or ")
-        };
-        let both = out.into_iter();
-        both.map(|(heard, roots)| (text(&heard), roots)).collect()
     }
 
     /// What the machine itself answers.
@@ -335,23 +305,7 @@ impl Closer {
                 Err(TakeError::Bench(e)) => return Err(e),
                 Err(refused) => Told::Refused(refused.to_string()),
             },
-            Question::Exchange { .. } => {
-                let heard = tried(&mut bench, &asked.actions())?;
-                let at = self.block_of(question);
-                let known = self.known[at]
-                    .lock()
-                    .unwrap_or_else(PoisonError::into_inner);
-                let mut between = BTreeSet::new();
-                for (a, one) in known.heard.iter().enumerate() {
-                    for (b, other) in known.heard.iter().enumerate().skip(a) {
-                        let same = a == b && heard.same_as(one);
-                        if same || a != b && heard.lies_between(one, other) {
-                            between.insert((a, b));
-                        }
-                    }
-                }
-                Told::Tried(heard, between)
-            }
+            Question::Exchange { .. } => Told::Tried(tried(&mut bench, &asked.actions())?),
         };
         let told = Arc::new(told);
         Ok(Arc::clone(self.truth[question].get_or_init(|| told)))
@@ -373,7 +327,7 @@ impl Says {
                 let function = question.held().map(|(function, ..)| function);
                 information_gain(&all, spans, function)
             }
-            Self::Heard(heard) => gain_of_hearing(beliefs, heard),
+            Self::Heard(heard, _) => gain_of_hearing(beliefs, heard),
             Self::Screens(screens) => ScreenSpan::information_gain(&all, screens),
         }
     }
@@ -384,16 +338,21 @@ impl Says {
             (Self::Spans(all), Told::Reading(reading)) => {
                 all.iter().map(|s| s.agrees(reading, None)).collect()
             }
-            (Self::Heard(all), Told::Tried(_, between)) => {
-                let held = |h: &Heard| between.iter().any(|(a, b)| h.contains(a) && h.contains(b));
-                all.iter().map(held).collect()
+            (Self::Heard(all, ways), Told::Tried(heard)) => {
+                // What lies between two ends does each thing as one of them does.
+                let may = |one: &usize, other: &usize| match one == other {
+                    true => heard.same_as(&ways[*one]),
+                    false => heard.lies_between(&ways[*one], &ways[*other]),
+                };
+                let any = |h: &Heard| h.iter().any(|a| h.iter().any(|b| may(a, b)));
+                all.iter().map(any).collect()
             }
             (Self::Screens(all), Told::Screen(seen)) => {
                 all.iter().map(|s| s.agrees(seen)).collect()
             }
             (Self::Spans(all), _) => vec![true; all.len()],
             (Self::Screens(all), _) => vec![true; all.len()],
-            (Self::Heard(all), _) => vec![true; all.len()],
+            (Self::Heard(all, _), _) => vec![true; all.len()],
         }
     }
 }
@@ -415,7 +374,7 @@ impl Told {
                 let said = capture.traces.iter().map(|t| t.features.said.join(", "));
                 words(said.collect::<Vec<_>>().join("; "))
             }
-            Self::Tried(complaint, _) => words(complaint.text.clone()),
+            Self::Tried(complaint) => words(complaint.text.clone()),
             Self::Refused(why) => words(why.clone()),
         }
     }
@@ -434,7 +393,7 @@ impl Answers {
         match self {
             Self::Screens(_) => Says::Screens(Vec::new()),
             Self::Spans(_) => Says::Spans(Vec::new()),
-            Self::Heard(_) => Says::Heard(Vec::new()),
+            Self::Heard(_) => Says::Heard(Vec::new(), Vec::new()),
         }
     }
 }
@@ -492,6 +451,31 @@ fn numbered(known: &mut Vec<Complaint>, heard: &[Complaint]) -> Heard {
         })
     };
     heard.iter().map(number).collect()
+}
+
+/// What an exchange may end in, in words: segments that may do the same share an outcome.
+pub(super) fn outcomes(
+    living: impl Iterator<Item = (usize, Heard)>,
+    ways: &[Complaint],
+) -> Vec<(String, BTreeSet<usize>)> {
+    let mut out: Vec<(Heard, BTreeSet<usize>)> = Vec::new();
+    for (root, heard) in living {
+        let mut own = (heard, BTreeSet::from([root]));
+        let (same, apart): (Vec<_>, Vec<_>) =
+            out.into_iter().partition(|(h, _)| !h.is_disjoint(&own.0));
+        for (heard, roots) in same {
+            own.0.extend(heard);
+            own.1.extend(roots);
+        }
+        out = apart;
+        out.push(own);
+    }
+    let text = |heard: &Heard| {
+        let all: Vec<&str> = heard.iter().map(|n| ways[*n].text.as_str()).collect();
+        all.join(" or ")
+    };
+    let both = out.into_iter();
+    both.map(|(heard, roots)| (text(&heard), roots)).collect()
 }
 
 /// The expected fall in entropy over places when one of the ways is heard, each way of each segment in turn.

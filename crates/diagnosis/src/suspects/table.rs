@@ -9,7 +9,7 @@ use std::sync::Arc;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::closer::{Closer, Says, Sources};
+use super::closer::{Closer, Says, Sources, outcomes};
 use super::information::{Beliefs, Believed, Grouped};
 use super::progress::Progress;
 use super::question::{Held, Question};
@@ -419,7 +419,7 @@ impl Table {
         let roots = beliefs.iter().map(|b| b.root);
         Ok(match says {
             Says::Spans(spans) => joined(roots.zip(spans).collect(), asked),
-            Says::Heard(heard) => self.closer.heard(question, roots.zip(heard)),
+            Says::Heard(heard, ways) => outcomes(roots.zip(heard), &ways),
             Says::Screens(screens) => ScreenSpan::joined(roots.zip(screens)),
         })
     }

@@ -102,9 +102,7 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
         <tbody>
           {told.plan.steps.map((s, n) => (
             <tr key={n}>
-              <td>
-                {s.text}
-              </td>
+              <td>{s.text}</td>
               <td>{s.state}</td>
               <td className="number">
                 {s.shown.text} {s.shown.unit}
