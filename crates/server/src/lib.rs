@@ -3,6 +3,7 @@
 mod benches;
 mod clock;
 pub mod commands;
+pub mod connections;
 mod gate;
 mod openapi;
 mod own_site;

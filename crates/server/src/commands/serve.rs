@@ -13,6 +13,7 @@ use serde::Deserialize;
 
 use super::{Failure, files};
 use crate::clock::now;
+use crate::connections::{self, Limits};
 use crate::state::WORKS;
 use crate::{AppState, router};
 
@@ -219,7 +220,7 @@ fn run(args: &ServeArgs, store: Store, hints: &[String]) -> Result<(), Failure> 
         }
         let app = router(AppState::new(store.clone(), args.web.clone()));
         let (tell, mut told) = tokio::sync::watch::channel(false);
-        let serving = axum::serve(listener, app).with_graceful_shutdown(async move {
+        let serving = connections::serve(listener, app, Limits::of_this_machine(), async move {
             let _ = told.wait_for(|end| *end).await;
         });
         // What is being answered is answered; who only listens is not waited for.
