@@ -17,7 +17,7 @@ use crate::attempt::actions::{EXCHANGE_MINUTES, TRIAL_MINUTES, screen_minutes};
 use crate::attempt::{Action, perform};
 use crate::lesson::{Lesson, Means};
 use cimento_bench::instruments::{
-    Capture, Function, Reading, Scope, Shown, Standing, TakeError, capture, swinging, take, telling,
+    Capture, Function, Reading, Scope, Shown, Standing, capture, swinging, take, telling,
 };
 use cimento_bench::{Bench, BenchError, Complaint};
 use cimento_model::circuit::Place;
@@ -67,7 +67,8 @@ pub(super) enum Says {
     Heard(Vec<Heard>, Vec<Complaint>),
 }
 
-/// The ways in which the machines of a segment's ends were heard to do after an exchange, by number.
+/// The ways in which the machines of a segment's ends were heard to do after an exchange, by number; none where it
+/// may be any.
 pub(super) type Heard = BTreeSet<usize>;
 
 /// What the machine itself answers.
@@ -75,7 +76,7 @@ pub(super) enum Told {
     Reading(Reading),
     Screen(Capture),
     Tried(Complaint),
-    /// Nothing: the instrument does not stand it.
+    /// Nothing, and why.
     Refused(String),
 }
 
@@ -260,9 +261,23 @@ impl Closer {
             stretches.len(),
             || those.for_another_thread(),
             |own, n| {
-                let here = own.brought(stretches[n].clone(), &state.actions)?;
-                let answers = answers(&here, questions, &block.glance)?;
-                Ok::<_, BenchError>((here.beliefs().collect::<Vec<_>>(), answers))
+                let asked = || {
+                    let here = own.brought(stretches[n].clone(), &state.actions)?;
+                    let answers = answers(&here, questions, &block.glance)?;
+                    Ok::<_, BenchError>((here.beliefs().collect::<Vec<_>>(), answers))
+                };
+                match asked() {
+                    // A machine that can't be followed here may show anything: nothing is ruled out by it.
+                    Err(e) if e != BenchError::GivenUp => {
+                        let those = stretches[n].clone();
+                        let beliefs: Vec<Believed> = own.beliefs().collect();
+                        let beliefs = beliefs[those].to_vec();
+                        let anything = questions.iter().map(|q| anything(q, beliefs.len()));
+                        let anything = anything.collect();
+                        Ok((beliefs, anything))
+                    }
+                    answered => answered,
+                }
             },
         )?;
         for (beliefs, answers) in answers {
@@ -286,29 +301,42 @@ impl Closer {
         Ok(())
     }
 
-    /// What the machine itself answers.
-    pub fn told(&self, table: &Sources<'_>, question: usize) -> Result<Arc<Told>, BenchError> {
-        if let Some(told) = self.truth[question].get() {
-            return Ok(Arc::clone(told));
-        }
+    fn ask(&self, table: &Sources<'_>, question: usize) -> Result<Told, BenchError> {
         let block = &self.blocks[self.block_of(question)];
         let mut bench = table.states[block.state].bench(&self.lesson)?;
         let asked = &table.questions[question].question;
-        let told = match asked {
+        Ok(match asked {
             Question::Reading {
                 function,
                 red,
                 black,
             } => Told::Reading(take(&bench, *function, None, Some(red), black.as_deref())?),
-            Question::Screen { scope } => match capture(&bench, scope) {
-                Ok(seen) => Told::Screen(seen),
-                Err(TakeError::Bench(e)) => return Err(e),
-                Err(refused) => Told::Refused(refused.to_string()),
-            },
+            Question::Screen { scope } => Told::Screen(capture(&bench, scope)?),
             Question::Exchange { .. } => Told::Tried(tried(&mut bench, &asked.actions())?),
+        })
+    }
+
+    /// What the machine itself answers.
+    pub fn told(&self, table: &Sources<'_>, question: usize) -> Result<Arc<Told>, BenchError> {
+        if let Some(told) = self.truth[question].get() {
+            return Ok(Arc::clone(told));
+        }
+        let told = match self.ask(table, question) {
+            Err(BenchError::GivenUp) => return Err(BenchError::GivenUp),
+            Err(e) => Told::Refused(e.to_string()),
+            Ok(told) => told,
         };
         let told = Arc::new(told);
         Ok(Arc::clone(self.truth[question].get_or_init(|| told)))
+    }
+}
+
+/// What so many segments say of a question that can't be answered: anything.
+fn anything(asked: &Measurement, count: usize) -> Answers {
+    match &asked.question {
+        Question::Reading { .. } => Answers::Spans(vec![Span::anything(); count]),
+        Question::Screen { scope } => Answers::Screens(vec![ScreenSpan::anything(scope); count]),
+        Question::Exchange { .. } => Answers::Heard(vec![Vec::new(); count]),
     }
 }
 
@@ -344,7 +372,7 @@ impl Says {
                     true => heard.same_as(&ways[*one]),
                     false => heard.lies_between(&ways[*one], &ways[*other]),
                 };
-                let any = |h: &Heard| h.iter().any(|a| h.iter().any(|b| may(a, b)));
+                let any = |h: &Heard| h.is_empty() || h.iter().any(|a| h.iter().any(|b| may(a, b)));
                 all.iter().map(any).collect()
             }
             (Self::Screens(all), Told::Screen(seen)) => {
@@ -492,10 +520,13 @@ fn gain_of_hearing(beliefs: &[Believed], heard: &[Heard]) -> f64 {
         let share = b.weight / total / own.len().max(1) as f64;
         own.iter().map(move |way| (share, *way))
     });
-    let after: f64 = each
-        .map(|(share, way)| share * of(&|h| h.contains(&way)))
+    let told: f64 = each
+        .map(|(share, way)| share * of(&|h| h.is_empty() || h.contains(&way)))
         .sum();
-    (of(&|_| true) - after).max(0.0)
+    // What may be heard of a machine that can't be followed tells nothing.
+    let open = beliefs.iter().zip(heard).filter(|(_, h)| h.is_empty());
+    let open: f64 = open.map(|(b, _)| b.weight / total).sum();
+    (of(&|_| true) * (1.0 - open) - told).max(0.0)
 }
 
 /// Exchanges something on a machine and tries the complaint.

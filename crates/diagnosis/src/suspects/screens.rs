@@ -163,7 +163,7 @@ impl ScreenSpan {
         Ok(whole.unwrap_or_else(|| Self::anything(scope)))
     }
 
-    fn anything(scope: &Scope) -> Self {
+    pub fn anything(scope: &Scope) -> Self {
         Self {
             spans: vec![Span::steady(0.0).spread(f64::INFINITY); FEATURES * scope.channels.len()],
             pulses: Vec::new(),

@@ -40,6 +40,16 @@ impl Span {
         }
     }
 
+    /// Whatever there is.
+    pub(super) fn anything() -> Self {
+        Self {
+            least: f64::NEG_INFINITY,
+            most: f64::INFINITY,
+            wanders: true,
+            steady: true,
+        }
+    }
+
     /// What either of two says.
     #[must_use]
     pub fn hull(self, other: Self) -> Self {
