@@ -25,9 +25,10 @@ pub fn one_line(text: &str) -> String {
 /// What a cell begins with that a spreadsheet takes for a formula.
 const FORMULA: [char; 6] = ['=', '+', '-', '@', '\t', '\r'];
 
-/// A text that a spreadsheet does not take for a formula.
+/// A text that a spreadsheet does not take for a formula; one that is quoted already is quoted once more, so that it
+/// comes back as it was.
 pub fn inert(text: &str) -> String {
-    match text.starts_with(FORMULA) {
+    match text.trim_start_matches('\'').starts_with(FORMULA) {
         true => format!("'{text}"),
         false => text.to_owned(),
     }
@@ -36,7 +37,7 @@ pub fn inert(text: &str) -> String {
 /// The text that [`inert`] was given.
 pub fn as_written(cell: &str) -> &str {
     match cell.strip_prefix('\'') {
-        Some(rest) if rest.starts_with(FORMULA) => rest,
+        Some(rest) if rest.trim_start_matches('\'').starts_with(FORMULA) => rest,
         _ => cell,
     }
 }
