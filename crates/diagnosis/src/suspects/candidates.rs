@@ -2,7 +2,7 @@
 
 use cimento_model::circuit::{Circuit, Conductor, ConductorKind, Place};
 use cimento_model::faults::ModeSpec;
-use cimento_model::faults::{Condition, ConductorMode, Fault, FaultDoc, Mode};
+use cimento_model::faults::{Condition, ConductorMode, Fault, FaultDoc, LeadsTo, Mode};
 
 /// Grid points of severity per factor of ten.
 const PER_DECADE: f64 = 2.0;
@@ -30,6 +30,13 @@ impl Candidate {
             grid: vec![faults.to_vec()],
             prior: 1e-3,
         }
+    }
+
+    /// Whether it joins its place to something else: a short, a leak.
+    pub(super) fn leads_elsewhere(&self) -> bool {
+        let faults = self.grid.iter().flatten();
+        let mut how = faults.filter_map(|f| f.mode.of_conductor());
+        how.any(|how| how.leads_to != LeadsTo::Nowhere)
     }
 
     /// Whether its severity is one axis: it is a single fault.

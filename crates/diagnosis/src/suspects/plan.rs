@@ -64,9 +64,12 @@ pub fn reference_plan(suspects: &Suspects, table: &Table) -> Result<Plan, BenchE
     };
     let mut now = Some(0);
     let mut taken = Vec::new();
+    // What promised most told nothing: its like at the next point promises as much, and tells as little.
+    let mut broken = false;
     while out.steps.len() < MOST_STEPS && table.places(&alive) != group {
         let best = table.best_but(&alive, now, &taken)?;
-        let promising = match best.filter(|c| c.bits >= PROMISING_BITS) {
+        let promises = |c: &Choice| !broken && c.bits >= PROMISING_BITS;
+        let promising = match best.filter(promises) {
             Some(choice) => Some(choice),
             None => settling(table, &alive, now, &taken)?,
         };
@@ -74,7 +77,9 @@ pub fn reference_plan(suspects: &Suspects, table: &Table) -> Result<Plan, BenchE
             break;
         };
         taken.push(choice.measurement);
-        alive = table.left(choice.measurement, &alive)?;
+        let left = table.left(choice.measurement, &alive)?;
+        broken = left.len() == alive.len();
+        alive = left;
         let left = table.places(&alive);
         now = Some(table.measurements[choice.measurement].state);
         out.minutes += choice.minutes;

@@ -297,12 +297,16 @@ impl Suspects {
     fn begin(&mut self, candidate: usize) -> Result<(), BenchError> {
         let candidates = Arc::clone(&self.candidates);
         let grid = &candidates[candidate].grid;
+        // What a short takes of one half of a wave it may give to the other: dead, or of many ohms, it lets a
+        // generator do what a short of one ohm does not.
+        let mut parts = self.lesson.circuit.parts.iter();
+        let uneven = candidates[candidate].leads_elsewhere() && parts.any(|p| p.kind.charges());
         let tried = inward(
             grid.len(),
             |n, sides: Option<[&Tried; 2]>| {
                 self.tried(&grid[n], sides.map(|s| s.map(|(end, _)| &**end)))
             },
-            |a, b| self.apart(a, b),
+            |a, b| !uneven && self.apart(a, b),
         )?;
         let mut found = Vec::new();
         if let [(end, said)] = tried.as_slice()

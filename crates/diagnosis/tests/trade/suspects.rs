@@ -316,6 +316,24 @@ fn nor_where_a_little_more_dims_one_lamp_more() {
     );
 }
 
+/// A short of one ohm from a generator's leg to metal runs the battery down at idle, which neither a dead one nor
+/// one of many ohms does.
+#[test]
+fn nor_where_both_ends_of_its_severities_do_otherwise() {
+    let circuit = common::demo("fire-pump-charging");
+    let place = circuit.place("C1.1").unwrap();
+    for (ohms, shows) in [(0.001, false), (1.0, true), (100.0, false)] {
+        let fault = format!("C1.1:short_to_ground={ohms}");
+        let lesson = common::lesson(&circuit, &common::faults(&circuit, &[&fault]));
+        assert_eq!(lesson.is_some(), shows, "{fault}");
+        if let Some(lesson) = lesson {
+            let could_be = Suspects::after_complaint(&lesson).unwrap().examples(place);
+            let short = could_be.iter().any(|f| f.contains("short to ground"));
+            assert!(short, "{could_be:?}");
+        }
+    }
+}
+
 #[test]
 fn nor_when_it_comes_and_goes() {
     let circuit = common::tug();
