@@ -75,13 +75,6 @@ pub type Standing<'a> = (&'a OperatingState, &'a [usize]);
 /// How an instrument is held: the lead by which it is named, or two test points.
 pub type Leads = (String, Option<String>);
 
-/// Every test point against battery negative.
-pub(super) fn against_negative(circuit: &Circuit) -> Vec<Leads> {
-    let negative = circuit.point_at(0).map(|p| p.id.clone());
-    let points = circuit.test_points.iter().filter(|p| p.node != 0);
-    points.map(|p| (p.id.clone(), negative.clone())).collect()
-}
-
 /// The lead of every plug.
 pub(super) fn on_plugs(circuit: &Circuit) -> Vec<Leads> {
     circuit.plug_leads().map(|l| (l.to_owned(), None)).collect()

@@ -2,7 +2,7 @@
 //! that can carry current from one that only shows volts. The LED lamp takes a few milliamperes, so
 //! it lights through resistance that a filament would not; its two diodes light either way round.
 
-use super::function::{Function, Instrument, Keyed, Leads, Range, Standing, against_negative};
+use super::function::{Function, Instrument, Keyed, Leads, Range, Standing};
 use super::take::{Held, Measured};
 use cimento_solver::{Element, Node, filament_ohms};
 
@@ -180,10 +180,12 @@ impl Instrument for TestLamp {
 
     // It draws a current through whatever feeds it, which a voltmeter does not.
     fn proposes_closer(&self, circuit: &Circuit, (state, _): Standing<'_>) -> Vec<Leads> {
-        match *state == OperatingState::at_rest(circuit) {
-            true => Vec::new(),
-            false => against_negative(circuit),
+        if *state == OperatingState::at_rest(circuit) {
+            return Vec::new();
         }
+        let negative = circuit.point_at(0).map(|p| p.id.clone());
+        let points = circuit.test_points.iter().filter(|p| p.node != 0);
+        points.map(|p| (p.id.clone(), negative.clone())).collect()
     }
 
     fn keyed(&self) -> Keyed {

@@ -1,7 +1,7 @@
 //! Peak-voltage reading: an adapter that holds the highest voltage of two turns of the crankshaft, as one
 //! reads charging windings, triggers and coil primaries that no meter can follow.
 
-use super::function::{Function, Instrument, Leads, Range, Standing, against_negative};
+use super::function::{Function, Instrument, Leads, Range, Standing};
 use super::take::{Held, Measured};
 use cimento_model::units::Unit;
 use std::cell::Cell;
@@ -11,7 +11,7 @@ use cimento_solver::Element;
 
 use super::multimeter;
 use crate::{Bench, BenchError, PEAK_TURNS};
-use cimento_model::circuit::{Circuit, TestPoint};
+use cimento_model::circuit::Circuit;
 use cimento_model::stamped::StampedNetlist;
 
 /// Input of the adapter, in ohms; common practice.
@@ -79,15 +79,9 @@ impl Instrument for PeakVolts {
     }
 
     fn proposes_closer(&self, circuit: &Circuit, (_, swinging): Standing<'_>) -> Vec<Leads> {
-        let swings = |leads: &Leads| {
-            let point = circuit.test_point(&leads.0);
-            let first = |p: &TestPoint| circuit.point_at(p.node).is_some_and(|f| f.id == p.id);
-            point.is_some_and(|p| swinging.contains(&p.node) && first(p))
-        };
-        against_negative(circuit)
-            .into_iter()
-            .filter(swings)
-            .collect()
+        let negative = circuit.point_at(0).map(|p| p.id.clone());
+        let points = swinging.iter().filter_map(|node| circuit.point_at(*node));
+        points.map(|p| (p.id.clone(), negative.clone())).collect()
     }
 
     fn between(

@@ -75,6 +75,15 @@ impl Bench {
         turning_rpm(&self.circuit, &self.state, &self.parts)
     }
 
+    /// So many turns of the crankshaft from where looks begin.
+    fn window(&self, turns: f64, accuracy: (f64, f64)) -> Window {
+        Window {
+            from_deg: FROM_DEG,
+            until_s: turns * 60.0 / self.rpm(),
+            accuracy,
+        }
+    }
+
     /// Follows the machine for `turns` turns of the crankshaft or until told to stop, with something
     /// attached, and shows every instant; false while nothing turns.
     ///
@@ -86,12 +95,7 @@ impl Bench {
         attach: &dyn Fn(&mut StampedNetlist),
         observe: &mut dyn FnMut(f64, &StampedNetlist, &Solution) -> ControlFlow<()>,
     ) -> Result<bool, BenchError> {
-        let window = Window {
-            from_deg: FROM_DEG,
-            until_s: turns * 60.0 / self.rpm(),
-            accuracy: FINE,
-        };
-        self.follow(window, attach, None, observe)
+        self.follow(self.window(turns, FINE), attach, None, observe)
     }
 
     /// The same, as finely as it takes to see whether a plug sparks.
@@ -103,12 +107,7 @@ impl Bench {
         turns: f64,
         observe: &mut dyn FnMut(f64, &StampedNetlist, &Solution) -> ControlFlow<()>,
     ) -> Result<bool, BenchError> {
-        let window = Window {
-            from_deg: FROM_DEG,
-            until_s: turns * 60.0 / self.rpm(),
-            accuracy: COARSE,
-        };
-        self.follow(window, &|_| (), None, observe)
+        self.follow(self.window(turns, COARSE), &|_| (), None, observe)
     }
 
     /// What rides on the currents of generators.
@@ -184,12 +183,7 @@ impl Bench {
         &self,
         turns: f64,
     ) -> Result<Option<(StampedNetlist, Solution)>, BenchError> {
-        let window = Window {
-            from_deg: FROM_DEG,
-            until_s: turns * 60.0 / self.rpm(),
-            accuracy: FINE,
-        };
-        self.in_motion(&window, &|_| ())
+        self.in_motion(&self.window(turns, FINE), &|_| ())
     }
 
     fn in_motion(

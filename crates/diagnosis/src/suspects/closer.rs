@@ -10,7 +10,7 @@ use super::information::{Beliefs, Believed, entropy, information_gain};
 use super::question::Question;
 use super::screens::ScreenSpan;
 use super::spans::Span;
-use super::table::{Measurement, MeasuringState};
+use super::table::{Measurement, MeasuringState, put_through};
 use super::threads;
 use super::tracks::Suspects;
 use crate::attempt::actions::{EXCHANGE_MINUTES, TRIAL_MINUTES, screen_minutes};
@@ -540,11 +540,8 @@ pub(super) fn tried(bench: &mut Bench, actions: &[Action]) -> Result<Complaint, 
 
 /// A sound machine in a state.
 fn sound(lesson: &Lesson, reached: &MeasuringState) -> Result<Bench, BenchError> {
-    let mut sound = lesson.trial().run(&[], lesson.brought_in().shared())?.0;
-    for action in &reached.actions {
-        perform(&mut sound, action)?;
-    }
-    Ok(sound)
+    let (sound, _) = lesson.trial().run(&[], lesson.brought_in().shared())?;
+    put_through(sound, &reached.actions)
 }
 
 fn readings(

@@ -85,12 +85,16 @@ pub struct MeasuringState {
 impl MeasuringState {
     /// A lesson's machine in it.
     pub(super) fn bench(&self, lesson: &Lesson) -> Result<Bench, BenchError> {
-        let mut bench = lesson.brought_in();
-        for action in &self.actions {
-            perform(&mut bench, action)?;
-        }
-        Ok(bench)
+        put_through(lesson.brought_in(), &self.actions)
     }
+}
+
+/// A machine after some actions.
+pub(super) fn put_through(mut bench: Bench, actions: &[Action]) -> Result<Bench, BenchError> {
+    for action in actions {
+        perform(&mut bench, action)?;
+    }
+    Ok(bench)
 }
 
 /// Measurements with what each segment says of them.
@@ -495,19 +499,17 @@ struct Measured {
 impl Reached {
     fn new(lesson: &Lesson, state: &OperatingState, at: usize) -> Result<Self, BenchError> {
         let actions = steps_to(lesson, state);
-        let mut reached = MeasuringState {
-            about: String::new(),
-            minutes: actions.iter().map(|a| way_minutes(lesson, a)).sum(),
-            actions,
-        };
-        let bench = reached.bench(lesson)?;
-        reached.about = bench.state().about();
+        let bench = put_through(lesson.brought_in(), &actions)?;
         let measurements = measurements(lesson, at, state);
         let truth = measurements.iter().map(|m| read(&bench, &m.question));
         Ok(Self {
             truth: truth.collect::<Result<_, _>>()?,
             measurements,
-            state: reached,
+            state: MeasuringState {
+                about: bench.state().about(),
+                minutes: actions.iter().map(|a| way_minutes(lesson, a)).sum(),
+                actions,
+            },
         })
     }
 

@@ -16,9 +16,23 @@ use cimento_model::faults::Fault;
 use cimento_model::state::OperatingState;
 use cimento_solver::{Element, Solver};
 
-/// Runs a netlist and gives the printed node voltages by name; none where ngspice does not find its way.
-fn ngspice(netlist: &str, what: &str) -> Option<HashMap<String, f64>> {
-    let text = common::ngspice(netlist);
+/// Runs a netlist and gives the printed node voltages by name. Where ngspice loses its way behind junctions that
+/// block, ten teraohms beside each of them show it: a five-hundredth of what a node leaks.
+fn ngspice(netlist: &str, what: &str) -> HashMap<String, f64> {
+    let found = printed(&common::ngspice(netlist));
+    if !found.is_empty() {
+        return found;
+    }
+    let text = common::ngspice(&netlist.replace("gmin=1e-15", "gmin=1e-13"));
+    let found = printed(&text);
+    assert!(
+        !found.is_empty(),
+        "{what}: ngspice printed no voltages:\n{text}\n{netlist}"
+    );
+    found
+}
+
+fn printed(text: &str) -> HashMap<String, f64> {
     let mut out = HashMap::new();
     for line in text.lines() {
         if let Some((name, value)) = line.split_once(" = ")
@@ -31,55 +45,53 @@ fn ngspice(netlist: &str, what: &str) -> Option<HashMap<String, f64>> {
             out.insert(node.to_owned(), volts);
         }
     }
-    if out.is_empty() {
-        println!("{what}: ngspice found no operating point");
-        return None;
-    }
-    Some(out)
+    out
 }
 
 /// Compares a bench in its state; a machine that chatters has no operating point to compare.
-fn compare(circuit: &Arc<Circuit>, bench: &Bench, what: &str) -> Compared {
+fn compare(circuit: &Arc<Circuit>, bench: &Bench, what: &str) -> bool {
     let Ok(netlist) = spice_netlist(bench) else {
         assert!(bench.settled().cycles(), "{what} could not be exported");
-        return Compared::Cycles;
+        return false;
     };
-    let Some(theirs) = ngspice(&netlist, what) else {
-        return Compared::NotFound;
-    };
+    let theirs = ngspice(&netlist, what);
     let point = &bench.settled().points[0];
     // Of what goes to and fro the first half is exported.
     let op = point.waves.first().map_or(&*point.op, |w| &w.op);
     for (n, name) in circuit.nodes.iter().enumerate().skip(1) {
         let ours = op.voltage(point.wiring.node(n));
         let other = theirs[&spice_name(name)];
-        let allowed = 1e-3_f64.max(1e-3 * ours.abs());
+        let agree = |a: f64, b: f64| (a - b).abs() <= 1e-3_f64.max(1e-3 * a.abs());
+        if agree(ours, other) {
+            continue;
+        }
+        // What hangs by leaks alone is compared as a meter reads it: behind junctions that block, ngspice's
+        // approximation of their reverse current is not Shockley's, and picoamperes make volts there.
+        let metered = with_a_meter(point, n);
+        let with_meter = metered_netlist(&netlist, &spice_name(name));
+        let theirs = ngspice(&with_meter, what)[&spice_name(name)];
         assert!(
-            (ours - other).abs() <= allowed || hangs_by_a_leak(point, n),
-            "{what}: {name} is {ours} V here, {other} V in ngspice"
+            agree(metered, theirs),
+            "{what}: {name} is {ours} V here, {other} V in ngspice; with a meter on it {metered} V and {theirs} V"
         );
     }
-    Compared::Agrees
+    true
 }
 
-enum Compared {
-    Agrees,
-    /// It chatters, and has no operating point.
-    Cycles,
-    /// ngspice gave up, or went on for ever.
-    NotFound,
-}
+/// Input of a voltmeter, in ohms; common practice.
+const METER_OHMS: f64 = 10e6;
 
-/// Whether a node is held by more than a hundred megohms, so that ten of a meter would take its voltage away:
-/// behind junctions that block, ngspice's approximation of their reverse current is not Shockley's.
-fn hangs_by_a_leak(point: &Point, node: usize) -> bool {
-    const AMPS: f64 = 1e-11;
+/// The voltage of a node with a meter between it and battery negative.
+fn with_a_meter(point: &Point, node: usize) -> f64 {
     let mut net = point.wiring.net.clone();
-    let (a, b) = (net.zero(), point.wiring.node(node));
-    let before = Solver::new().operating_point(&net).unwrap();
-    net.attach(Element::CurrentSource { a, b, amps: AMPS });
-    let after = Solver::new().operating_point(&net).unwrap();
-    (after.voltage(b) - before.voltage(b)).abs() / AMPS > 1e8
+    let (a, b) = (point.wiring.node(node), net.zero());
+    net.attach(Element::resistor(a, b, METER_OHMS));
+    Solver::new().operating_point(&net).unwrap().voltage(a)
+}
+
+fn metered_netlist(netlist: &str, node: &str) -> String {
+    let meter = format!("Rmeter {node} 0 {METER_OHMS:e}\n.options ");
+    netlist.replacen(".options ", &meter, 1)
 }
 
 /// The states of the trial.
@@ -100,7 +112,7 @@ fn faults_in_every_state(name: &str, step: usize) {
         // The middle of the severities stands for the others.
         faults.push(candidate.grid[candidate.grid.len() / 2].clone());
     }
-    let (mut compared, mut cycling, mut not_found) = (0, 0, 0);
+    let (mut compared, mut cycling) = (0, 0);
     for set in &faults {
         let mut bench = Bench::new(&circuit, set).unwrap();
         let about: Vec<String> = set.iter().map(|f| f.about(&circuit)).collect();
@@ -108,17 +120,14 @@ fn faults_in_every_state(name: &str, step: usize) {
             let what = format!("{name}: {} in {}", about.join(", "), state.about());
             bench.set(state).unwrap();
             match compare(&circuit, &bench, &what) {
-                Compared::Agrees => compared += 1,
-                Compared::Cycles => cycling += 1,
-                Compared::NotFound => not_found += 1,
+                true => compared += 1,
+                false => cycling += 1,
             }
         }
     }
     println!(
-        "{name}: {compared} operating points agree with ngspice; {cycling} cycle and have none; {not_found} it does not find"
+        "{name}: {compared} operating points agree with ngspice; {cycling} cycle and have none"
     );
-    // Behind junctions that block, and on what floats, its search may fail: now and then, and no more.
-    assert!(not_found * 20 <= compared, "{not_found} beside {compared}");
     assert!(compared > circuit.places().count() / step);
 }
 

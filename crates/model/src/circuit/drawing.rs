@@ -112,11 +112,16 @@ impl Circuit {
         self.wires_at(plugs.map(|p| p.nodes[0]).collect())
     }
 
+    /// Nodes that carry kilovolts at a part.
+    pub fn high_voltage_nodes(&self) -> Vec<usize> {
+        let parts = self.parts.iter();
+        let towers = parts.flat_map(|p| p.kind.high_voltage().iter().map(|t| p.nodes[*t]));
+        towers.collect()
+    }
+
     /// Wires that carry kilovolts.
     pub fn high_voltage_leads(&self) -> Vec<String> {
-        let towers = self.parts.iter();
-        let towers = towers.flat_map(|p| p.kind.high_voltage().iter().map(|t| p.nodes[*t]));
-        let leads = self.wires_at(towers.collect());
+        let leads = self.wires_at(self.high_voltage_nodes());
         leads.map(str::to_owned).collect()
     }
 

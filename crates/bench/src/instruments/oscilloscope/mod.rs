@@ -134,9 +134,7 @@ const SWINGS_V: f64 = 1.0;
 /// [`BenchError`] at an instant that has no solution.
 pub fn swinging(bench: &Bench) -> Result<Vec<usize>, BenchError> {
     let circuit = &bench.circuit;
-    let towers = circuit.parts.iter();
-    let towers = towers.flat_map(|p| p.kind.high_voltage().iter().map(|t| p.nodes[*t]));
-    let towers: Vec<usize> = towers.collect();
+    let towers = circuit.high_voltage_nodes();
     let mut ends: Vec<usize> = circuit.parts.iter().flat_map(|p| p.nodes.clone()).collect();
     ends.sort_unstable();
     ends.dedup();
