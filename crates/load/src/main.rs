@@ -1,9 +1,10 @@
-//! What a server bears: a class at once, or one long attempt.
+//! What a server bears: a class at once, one long attempt, or one who floods it.
 //!
 //! `cargo run --release -p cimento-load -- class --students 1000`
 
 mod attempt;
 mod class;
+mod flood;
 mod person;
 mod school;
 mod server;
@@ -40,6 +41,11 @@ enum What {
     Class(Class),
     /// One student and many readings: what one costs early and late, and how large things are
     Attempt(Attempt),
+    /// One student asks each route as fast as they can: what another one notices
+    Flood(Flood),
+    /// The flood of one route, of low priority
+    #[command(hide = true)]
+    Flooder(Flooder),
 }
 
 #[derive(Args)]
@@ -58,6 +64,29 @@ struct Class {
 }
 
 #[derive(Args)]
+struct Flood {
+    /// Seconds for each route.
+    #[arg(long, default_value_t = 4.0)]
+    seconds: f64,
+}
+
+#[derive(Args)]
+struct Flooder {
+    #[arg(long)]
+    url: String,
+    #[arg(long)]
+    cookie: String,
+    #[arg(long)]
+    method: String,
+    #[arg(long)]
+    path: String,
+    #[arg(long)]
+    body: Option<String>,
+    #[arg(long)]
+    seconds: f64,
+}
+
+#[derive(Args)]
 struct Attempt {
     /// Readings taken one after another; at least 61.
     #[arg(long, default_value_t = 420, value_parser = clap::value_parser!(u16).range(61..))]
@@ -70,5 +99,7 @@ async fn main() -> Result<(), Failure> {
     match &line.what {
         What::Class(args) => class::run(&line.program, args).await,
         What::Attempt(args) => attempt::run(&line.program, args).await,
+        What::Flood(args) => flood::run(&line.program, args).await,
+        What::Flooder(args) => flood::flooder(args).await,
     }
 }

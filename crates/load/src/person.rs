@@ -4,6 +4,7 @@ use std::collections::BTreeMap;
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
+use reqwest::cookie::{CookieStore, Jar};
 use reqwest::{Client, Method, RequestBuilder, StatusCode};
 use serde_json::{Value, json};
 use tokio::sync::Mutex;
@@ -30,14 +31,18 @@ pub struct Measured {
 #[derive(Clone)]
 pub struct Person {
     client: Client,
+    cookies: Arc<Jar>,
     url: String,
     measured: Arc<Mutex<Measured>>,
 }
 
 impl Person {
     pub fn new(url: &str, measured: &Arc<Mutex<Measured>>) -> Result<Self, Failure> {
+        let cookies = Arc::new(Jar::default());
+        let client = Client::builder().cookie_provider(Arc::clone(&cookies));
         Ok(Self {
-            client: Client::builder().cookie_store(true).build()?,
+            client: client.build()?,
+            cookies,
             url: url.to_owned(),
             measured: Arc::clone(measured),
         })
@@ -81,7 +86,10 @@ impl Person {
                 Err(e) => return self.failed(kind, &e.to_string()).await,
             };
             let status = answer.status();
-            if status == StatusCode::SERVICE_UNAVAILABLE {
+            if matches!(
+                status,
+                StatusCode::SERVICE_UNAVAILABLE | StatusCode::TOO_MANY_REQUESTS
+            ) {
                 let header = answer.headers().get("Retry-After");
                 let seconds = header.and_then(|h| h.to_str().ok()?.parse().ok());
                 self.measured.lock().await.turned_away += 1;
@@ -111,6 +119,13 @@ impl Person {
         let mut measured = self.measured.lock().await;
         *measured.errors.entry(format!("{kind}: {why}")).or_default() += 1;
         None
+    }
+
+    /// The cookie that goes with a question, for a program that asks in one's name.
+    pub fn cookie(&self) -> Result<String, Failure> {
+        let held = self.cookies.cookies(&self.url.parse()?);
+        let held = held.ok_or("nobody is signed in")?;
+        Ok(held.to_str()?.to_owned())
     }
 
     pub async fn sign_in(&self, name: &str) -> Option<Value> {

@@ -25,6 +25,8 @@ use tokio::task::AbortHandle;
 use tower::ServiceExt;
 use tower_http::timeout::RequestBodyTimeoutLayer;
 
+use crate::peer::Peer;
+
 /// Files of the program beside its connections: the database's, the page's, its own.
 const OTHER_FILES: u64 = 200;
 /// No program needs more: a large school's classes at once.
@@ -153,10 +155,10 @@ pub async fn serve(
                 }
             }
         };
-        let stream = tokio::select! {
+        let (stream, address) = tokio::select! {
             () = &mut end => break,
             next = next => match next {
-                Ok((stream, _)) => stream,
+                Ok(connected) => connected,
                 Err(e) if e.kind() == io::ErrorKind::WouldBlock => continue,
                 Err(_) => {
                     seats.make_room();
@@ -166,7 +168,11 @@ pub async fn serve(
             },
         };
         number += 1;
-        take(stream, number, &app, limits, &seats, &ending);
+        let peer = Peer {
+            address: address.ip(),
+            secure: false,
+        };
+        take((stream, peer), number, &app, limits, &seats, &ending);
     }
     drop(listener);
     ending.shutdown().await;
@@ -175,7 +181,7 @@ pub async fn serve(
 
 /// Serves one connection, in a task of its own.
 fn take(
-    stream: TcpStream,
+    (stream, peer): (TcpStream, Peer),
     number: u64,
     app: &Router,
     limits: Limits,
@@ -194,7 +200,8 @@ fn take(
     let service = service_fn(move |request: Request<Incoming>| {
         let (app, seat) = (app.clone(), Arc::clone(&own));
         async move {
-            let request = request.map(|body| Body::new(Coming::of(body, &seat)));
+            let mut request = request.map(|body| Body::new(Coming::of(body, &seat)));
+            request.extensions_mut().insert(peer);
             let Ok(answer) = app.oneshot(request).await;
             Ok::<_, Infallible>(answer.map(|body| Body::new(Going { body, seat })))
         }

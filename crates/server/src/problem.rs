@@ -116,6 +116,29 @@ impl Problem {
         }
     }
 
+    pub fn too_often(wait_s: f64) -> Self {
+        let detail =
+            "this is more than one person may ask for at once; it goes on by itself in a moment";
+        Self {
+            retry_s: Some(wait_s.ceil().max(1.0) as u32),
+            ..Self::new(
+                "too-often",
+                "Too much at once",
+                StatusCode::TOO_MANY_REQUESTS,
+                detail,
+            )
+        }
+    }
+
+    pub fn wait_to_sign_in(wait_s: f64) -> Self {
+        let mut problem = Self::too_often(wait_s);
+        let wait = problem.retry_s.unwrap_or_default();
+        problem.detail = format!(
+            "too many wrong passwords for this name: wait {wait} seconds, or ask an instructor for another password"
+        );
+        problem
+    }
+
     pub fn given_up() -> Self {
         let detail = "this was stopped before it was done; ask for it again to begin anew";
         Self::new("given-up", "Stopped", StatusCode::CONFLICT, detail)

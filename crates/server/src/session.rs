@@ -1,6 +1,7 @@
 //! Who is asking. Handlers take an [`Instructor`] or a [`Student`], so none can forget to look.
 
 use axum::extract::FromRequestParts;
+use axum::http::HeaderMap;
 use axum::http::request::Parts;
 use axum_extra::extract::cookie::{Cookie, CookieJar, SameSite};
 use cimento_store::{Role, User};
@@ -26,6 +27,15 @@ pub(crate) fn token(jar: &CookieJar) -> Option<String> {
     jar.get(COOKIE).map(|c| c.value().to_owned())
 }
 
+/// Who asks, if anybody is signed in.
+pub(crate) async fn find(state: &AppState, headers: &HeaderMap) -> Result<Option<User>, Problem> {
+    let Some(token) = token(&CookieJar::from_headers(headers)) else {
+        return Ok(None);
+    };
+    let found = state.work(move |s| Ok(s.store.signed_in(&token, now())?));
+    found.await
+}
+
 /// Anybody who is signed in.
 pub(crate) struct SignedIn(pub User);
 
@@ -38,13 +48,9 @@ pub(crate) struct Student(pub User);
 impl FromRequestParts<AppState> for SignedIn {
     type Rejection = Problem;
 
-    async fn from_request_parts(parts: &mut Parts, state: &AppState) -> Result<Self, Problem> {
-        let jar = CookieJar::from_headers(&parts.headers);
-        let token = token(&jar).ok_or_else(Problem::signed_out)?;
-        let user = state
-            .work(move |s| Ok(s.store.signed_in(&token, now())?))
-            .await?;
-        user.map(Self).ok_or_else(Problem::signed_out)
+    async fn from_request_parts(parts: &mut Parts, _: &AppState) -> Result<Self, Problem> {
+        let found = parts.extensions.get::<User>().cloned();
+        found.map(Self).ok_or_else(Problem::signed_out)
     }
 }
 

@@ -8,12 +8,15 @@ use cimento_bench::{BenchError, Complaint};
 use cimento_diagnosis::lesson::{Lesson, Purpose};
 use cimento_diagnosis::suspects::Reference;
 use cimento_store::Store;
+use ipnet::IpNet;
 
 use crate::benches::Benches;
+use crate::fair::{self, Fair, Rate};
 use crate::gate::Gate;
 use crate::pool::Urgency;
 use crate::problem::Problem;
 use crate::reasoner::Reasoner;
+use crate::throttle::Throttle;
 
 /// Passwords looked at, and other work done, at once; and how many may wait for each.
 const PASSWORDS: usize = 2;
@@ -30,6 +33,10 @@ pub struct AppState {
     pub store: Store,
     /// Folder of the built page.
     pub web: PathBuf,
+    /// Who is believed when they say for whom they ask.
+    pub proxies: Arc<[IpNet]>,
+    pub(crate) fair: Fair,
+    pub(crate) throttle: Throttle,
     lessons: Arc<Mutex<HashMap<i32, Arc<Lesson>>>>,
     /// What machines did when they were tried, by what they are; the latest last.
     trials: Arc<Mutex<VecDeque<(String, Complaint)>>>,
@@ -47,12 +54,29 @@ impl AppState {
             reasoner: Reasoner::new(store.clone()),
             store,
             web,
+            proxies: Arc::default(),
+            fair: Fair::new(Rate::default()),
+            throttle: Throttle::new(),
             lessons: Arc::default(),
             trials: Arc::default(),
             benches: Benches::default(),
             passwords: Gate::new(PASSWORDS, WAITING),
             works: Gate::new(WORKS, WAITING),
         }
+    }
+
+    /// The same, where a person may ask so often.
+    #[must_use]
+    pub fn with_rate(mut self, rate: Rate) -> Self {
+        self.fair = Fair::new(rate);
+        self
+    }
+
+    /// The same, behind proxies that are believed.
+    #[must_use]
+    pub fn behind(mut self, proxies: Vec<IpNet>) -> Self {
+        self.proxies = proxies.into();
+        self
     }
 
     /// A lesson, checked. Lessons never change, so they are kept.
@@ -125,12 +149,13 @@ impl AppState {
         &self,
         job: impl FnOnce(&Self) -> Result<T, Problem> + Send + 'static,
     ) -> Result<T, Problem> {
+        let own = fair::own_place().await?;
         let place = self.works.enter().await?;
         let state = self.clone();
         let job = move || {
             let done = job(&state);
             // Kept to the end, even if the asker has gone away.
-            drop(place);
+            drop((own, place));
             done
         };
         match tokio::task::spawn_blocking(job).await {

@@ -6,6 +6,7 @@ mod common;
 
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
+use cimento_store::{NewPerson, Role};
 use common::{School, act, reading};
 use serde_json::{Value, json};
 use tower::ServiceExt;
@@ -1135,11 +1136,19 @@ async fn key_check_sheet_wire_list_and_versions() {
 #[tokio::test(flavor = "multi_thread")]
 async fn a_class_signs_in_at_once() {
     let school = School::new();
-    let sign_in = || {
-        let body = json!({"name": "varga", "password": "red-and-black"});
+    let person = |n| NewPerson {
+        name: format!("student{n}"),
+        display: format!("Student {n}"),
+        role: Role::Student,
+        password: "red-and-black".to_owned(),
+    };
+    let class: Vec<NewPerson> = (0..30).map(person).collect();
+    school.store().add_people(&class).unwrap();
+    let sign_in = |who: &NewPerson| {
+        let body = json!({"name": who.name, "password": who.password});
         school.ask("POST", "/api/sign-in", None, Some(body))
     };
-    let all = futures_util::future::join_all((0..30).map(|_| sign_in())).await;
+    let all = futures_util::future::join_all(class.iter().map(sign_in)).await;
     for answer in all {
         assert_eq!(answer.status, StatusCode::OK, "{}", answer.text);
     }

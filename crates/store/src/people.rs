@@ -192,6 +192,17 @@ impl Store {
         Ok(Some((token, user)))
     }
 
+    /// Whether somebody signs in with a name.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn knows(&self, name: &str) -> Result<bool, StoreError> {
+        let found = users::table.filter(users::name.eq(plain(name)));
+        let found = found.filter(users::retired_at.is_null());
+        let known = diesel::select(diesel::dsl::exists(found));
+        Ok(known.get_result(&mut self.connection()?)?)
+    }
+
     /// The person a token belongs to, while it lasts.
     ///
     /// # Errors

@@ -37,6 +37,8 @@ export type PutOn = Schemas['PutOn'];
 
 /** How often one who was turned away asks again. */
 const TRIES = 6;
+/** Longest wait, in seconds, that nobody is told of. */
+const LONGEST = 3;
 
 /** Asks again by itself where the server says when to: nothing was done then. */
 export async function patiently(
@@ -47,7 +49,9 @@ export async function patiently(
   for (let tries = 1; ; tries++) {
     const response = await send(request.clone());
     const seconds = Number(response.headers.get('Retry-After'));
-    if (response.status !== 503 || !(seconds > 0) || tries >= TRIES) return response;
+    const later = response.status === 503 || response.status === 429;
+    // Longer waits are said to whoever waits.
+    if (!later || !(seconds > 0) || seconds > LONGEST || tries >= TRIES) return response;
     // Not all at the same instant again.
     await wait(1000 * seconds * (0.5 + Math.random()));
   }

@@ -16,7 +16,7 @@ mod workshop;
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderName, HeaderValue, header};
-use axum::middleware::from_fn;
+use axum::middleware::{from_fn, from_fn_with_state};
 use axum::response::{IntoResponse, Response};
 use axum::routing::get;
 use tower_http::CompressionLevel;
@@ -26,7 +26,9 @@ use tower_http::services::{ServeDir, ServeFile};
 use tower_http::set_header::SetResponseHeaderLayer;
 use utoipa_axum::router::OpenApiRouter;
 
+use crate::fair::fairly;
 use crate::own_site::own_site;
+use crate::peer::whence;
 use crate::problem::Problem;
 use crate::state::AppState;
 
@@ -73,6 +75,7 @@ pub fn router(state: AppState) -> Router {
             api.layer(compression.compress_when(large))
                 .layer(kept_nowhere())
                 .layer(DefaultBodyLimit::max(MOST_BYTES))
+                .layer(from_fn_with_state(state.clone(), fairly))
                 .layer(from_fn(own_site)),
         )
         .route("/api/openapi.json", get(description))
@@ -101,6 +104,7 @@ pub fn router(state: AppState) -> Router {
             HeaderName::from_static("permissions-policy"),
             HeaderValue::from_static(powers),
         ))
+        .layer(from_fn_with_state(state.clone(), whence))
         .with_state(state)
 }
 

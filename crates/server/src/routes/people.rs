@@ -1,5 +1,7 @@
 //! A school's people: who is there, who comes, who leaves, and their passwords.
 
+use std::time::{Duration, Instant};
+
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
@@ -13,6 +15,7 @@ use super::extract::Body;
 use super::sign_in::Me;
 use crate::clock::now;
 use crate::passwords;
+use crate::peer::Peer;
 use crate::problem::Problem;
 use crate::session::{Instructor, SignedIn, cookie};
 use crate::state::AppState;
@@ -163,6 +166,7 @@ async fn reset(
             let user = student(s, id)?;
             let password = passwords::made();
             s.store.set_password(&user.name, &password)?;
+            s.throttle.forget(&user.name);
             Ok(Told {
                 id,
                 name: user.name,
@@ -223,9 +227,14 @@ fn student(s: &AppState, id: i32) -> Result<User, Problem> {
 async fn change_own(
     SignedIn(user): SignedIn,
     State(state): State<AppState>,
+    peer: Peer,
     jar: CookieJar,
     Body(given): Body<NewPassword>,
 ) -> Result<(CookieJar, StatusCode), Problem> {
+    let (name, from) = (user.name.clone(), peer.address);
+    let wait = |d: Duration| Problem::wait_to_sign_in(d.as_secs_f64());
+    let tries = state.throttle.tries(&name, from, Instant::now());
+    tries.map_err(wait)?;
     let place = state.passwords.enter().await?;
     let token = state
         .work(move |s| {
@@ -239,6 +248,7 @@ async fn change_own(
         })
         .await?;
     drop(place);
+    state.throttle.right(&name, from);
     let token = token.ok_or_else(Problem::internal)?;
     Ok((jar.add(cookie(token)), StatusCode::NO_CONTENT))
 }

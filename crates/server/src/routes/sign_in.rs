@@ -1,5 +1,7 @@
 //! Signing in and out.
 
+use std::time::{Duration, Instant};
+
 use super::MOST_OF_A_STUDENT;
 use axum::Json;
 use axum::extract::DefaultBodyLimit;
@@ -8,14 +10,19 @@ use axum::http::StatusCode;
 use axum_extra::extract::CookieJar;
 use cimento_store::User;
 use serde::{Deserialize, Serialize};
+use tokio::time::sleep_until;
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
 use crate::clock::now;
+use crate::peer::Peer;
 use crate::problem::Problem;
 use crate::session::{SignedIn, cookie, token};
 use crate::state::AppState;
+
+/// After which a wrong password is answered where many fail: longer than looking at one takes.
+const LATE: Duration = Duration::from_secs(1);
 
 pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
@@ -57,16 +64,51 @@ impl From<User> for Me {
 #[utoipa::path(post, operation_id = "people_sign_in", path = "/api/sign-in", request_body = Credentials, responses((status = 200, body = Me), (status = 401, body = Problem), (status = 503, body = Problem)))]
 async fn sign_in(
     State(state): State<AppState>,
+    peer: Peer,
     jar: CookieJar,
     Body(given): Body<Credentials>,
 ) -> Result<(CookieJar, Json<Me>), Problem> {
-    let place = state.passwords.enter().await?;
-    let found = state
-        .work(move |s| Ok(s.store.sign_in(&given.name, &given.password, now())?))
-        .await?;
-    drop(place);
-    let (token, user) = found.ok_or_else(Problem::wrong_password)?;
+    let (token, user) = let_in(&state, peer, given).await?;
     Ok((jar.add(cookie(token)), Json(user.into())))
+}
+
+/// Looks at a name and a password. What is wrong takes as long whichever it is; where much fails, longer.
+async fn let_in(
+    state: &AppState,
+    peer: Peer,
+    given: Credentials,
+) -> Result<(String, User), Problem> {
+    let began = Instant::now();
+    let (throttle, from) = (&state.throttle, peer.address);
+    let name = given.name.clone();
+    let wait = |d: Duration| Problem::wait_to_sign_in(d.as_secs_f64());
+    throttle.tries(&name, from, began).map_err(wait)?;
+    let strained = throttle.strained(from, began);
+    // What is answered late anyway need not be looked at for a name that nobody has.
+    let nobody = strained && {
+        let name = name.clone();
+        !state.work(move |s| Ok(s.store.knows(&name)?)).await?
+    };
+    let found = match nobody {
+        true => None,
+        false => {
+            let place = state.passwords.enter().await?;
+            let looked =
+                move |s: &AppState| Ok(s.store.sign_in(&given.name, &given.password, now())?);
+            let found = state.work(looked).await?;
+            drop(place);
+            found
+        }
+    };
+    let Some(found) = found else {
+        throttle.failed(from, Instant::now());
+        if strained {
+            sleep_until((began + LATE).into()).await;
+        }
+        return Err(Problem::wrong_password());
+    };
+    throttle.right(&name, from);
+    Ok(found)
 }
 
 /// End the sign-in.

@@ -6,7 +6,7 @@ use axum::Router;
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
 use cimento_model::circuit::CircuitDoc;
-use cimento_server::{AppState, router};
+use cimento_server::{AppState, Rate, router};
 use cimento_store::{Role, Store};
 use http_body_util::BodyExt;
 use serde_json::{Value, json};
@@ -34,6 +34,14 @@ impl Answer {
 
 impl School {
     pub fn new() -> Self {
+        Self::with_rate(Rate {
+            burst: 1e9,
+            per_s: 1e9,
+        })
+    }
+
+    /// A school where one person may ask so often; otherwise tests ask as fast as they can.
+    pub fn with_rate(rate: Rate) -> Self {
         let folder = tempfile::tempdir().unwrap();
         let store = Store::open(&folder.path().join(DATABASE)).unwrap();
         store
@@ -47,7 +55,8 @@ impl School {
         let text = include_str!("../../../../demo/circuits/baggage-tug-starting.json");
         let doc: CircuitDoc = serde_json::from_str(text).unwrap();
         store.add_circuit(&doc, 0).unwrap();
-        let app = router(AppState::new(store, folder.path().to_owned()));
+        let state = AppState::new(store, folder.path().to_owned());
+        let app = router(state.with_rate(rate));
         Self { app, folder }
     }
 
