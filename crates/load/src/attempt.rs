@@ -6,9 +6,11 @@ use serde_json::{Value, json};
 use tokio::time::{Duration, sleep};
 
 use crate::person::Person;
-use crate::school::{self, School};
+use crate::school::{self, Lesson, School};
 use crate::{Attempt as Args, Failure, Program};
 
+/// Questions a second: what is measured is asked faster than any hand would.
+const AT_WILL: f64 = 1e6;
 /// Readings of whose CPU the median is taken.
 const OVER: usize = 50;
 /// Screens taken, and passwords checked.
@@ -48,11 +50,14 @@ impl<'a> Bench<'a> {
 
 pub async fn run(program: &Program, args: &Args) -> Result<(), Failure> {
     let circuits = ["ground-power-unit-throttle", "baggage-tug-ignition"];
-    let school = School::open(program, &circuits, 1).await?;
+    let school = School::open(program, &circuits, 1, Some(AT_WILL)).await?;
     let (server, instructor, measured) = (&school.server, &school.instructor, &school.measured);
-    school::give(instructor, "Long", 1, "W26", false, 0..1).await?;
-    school::give(instructor, "In time", 2, "W4", true, 0..1).await?;
-    school::give(instructor, "Handed in", 1, "W26", false, 0..1).await?;
+    let long = Lesson::marked("Long", 1, "W26");
+    school::give(instructor, &long, 0..1).await?;
+    let in_time = Lesson::marked("In time", 2, "W4").with_scope();
+    school::give(instructor, &in_time, 0..1).await?;
+    let handed_in = Lesson::marked("Handed in", 1, "W26");
+    school::give(instructor, &handed_in, 0..1).await?;
     let student = Person::new(&server.url, measured)?;
     student
         .sign_in(&school::name(0))

@@ -10,7 +10,7 @@ use serde_json::{Value, json};
 use tokio::time::{Instant as At, sleep, sleep_until};
 
 use crate::person::Person;
-use crate::school::{self, School, name};
+use crate::school::{self, Lesson, School, name};
 use crate::{Class as Args, Failure, Program};
 
 /// How often the instructor's page asks.
@@ -117,12 +117,16 @@ fn class_of(nth: usize) -> Class {
 pub async fn run(program: &Program, args: &Args) -> Result<(), Failure> {
     println!("Making a school of {} students …", args.students);
     let circuits = ["baggage-tug-starting", "baggage-tug-ignition"];
-    let school = School::open(program, &circuits, args.students).await?;
+    let school = School::open(program, &circuits, args.students, None).await?;
     let (server, instructor, measured) = (&school.server, &school.instructor, &school.measured);
     for (circuit, place, class) in [(1, "W8", Class::Starting), (2, "W13", Class::Ignition)] {
         let members = (0..args.students).filter(|nth| class_of(*nth) == class);
-        let scope = class == Class::Ignition;
-        school::give(instructor, "Class", circuit, place, scope, members).await?;
+        let lesson = Lesson::marked("Class", circuit, place);
+        let lesson = match class {
+            Class::Starting => lesson,
+            Class::Ignition => lesson.with_scope(),
+        };
+        school::give(instructor, &lesson, members).await?;
     }
     let begin = At::now();
     let acts = begin + Duration::from_secs_f64(args.arrive);

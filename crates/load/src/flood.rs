@@ -12,12 +12,12 @@ use tokio::process::Command;
 use tokio::time::{Instant, sleep};
 
 use crate::person::{PASSWORD, Person};
-use crate::school::{self, School, name};
+use crate::school::{self, Lesson, School, name};
 use crate::{Failure, Flood, Flooder, Program};
 
 const CONNECTIONS: usize = 16;
 /// Between two questions of the other student.
-const PAUSE: Duration = Duration::from_millis(30);
+const PAUSE: Duration = Duration::from_millis(60);
 /// Slower than this, and than three times what is usual, is too slow; in seconds.
 const FELT: f64 = 0.05;
 /// The flooding student and the other.
@@ -72,7 +72,7 @@ fn body_for(path: &str) -> Value {
         "sign-in" => json!({"name": name(FIRST), "password": "no-such-password"}),
         "password" => json!({"old": "no-such-password", "new": PASSWORD}),
         "steps" => {
-            let scope = json!({"channels": [{"with": "volts", "red": "BAT.+", "black": "BAT.-"}], "sweep_s": 0.2});
+            let scope = json!({"channels": [{"with": "leads", "red": "BAT.+", "black": "BAT.-"}], "sweep_s": 0.2});
             json!({"after": 0, "request": "", "action": {"do": "capture", "scope": scope}})
         }
         "hints" => json!({"after": 0, "request": ""}),
@@ -123,10 +123,12 @@ fn p95(mut took: Vec<f64>) -> f64 {
 
 pub async fn run(program: &Program, args: &Flood) -> Result<(), Failure> {
     let circuits = ["baggage-tug-starting", "baggage-tug-ignition"];
-    let school = School::open(program, &circuits, 2).await?;
+    let school = School::open(program, &circuits, 2, None).await?;
     let teacher = &school.instructor;
-    school::give(teacher, "Both", 1, "W8", false, [FIRST, OTHER].into_iter()).await?;
-    school::give(teacher, "Ignition", 2, "W13", true, std::iter::once(FIRST)).await?;
+    let both = Lesson::marked("Both", 1, "W8");
+    school::give(teacher, &both, [FIRST, OTHER].into_iter()).await?;
+    let ignition = Lesson::marked("Ignition", 2, "W13").practice().with_scope();
+    school::give(teacher, &ignition, std::iter::once(FIRST)).await?;
     let sign_in = |nth: usize| {
         let person = Person::new(&school.server.url, &school.measured);
         async move {
@@ -158,6 +160,8 @@ pub async fn run(program: &Program, args: &Flood) -> Result<(), Failure> {
     );
     let mut over = 0;
     for question in questions(&first, &attempts).await? {
+        // The flood begins with all that one may ask at once.
+        sleep(Duration::from_secs_f64(args.rest)).await;
         let mut child = Command::new("nice");
         child.args(["-n", "10"]).arg(std::env::current_exe()?);
         child.args(["flooder", "--url", &school.server.url]);

@@ -68,6 +68,9 @@ struct Flood {
     /// Seconds for each route.
     #[arg(long, default_value_t = 4.0)]
     seconds: f64,
+    /// Seconds of rest between them.
+    #[arg(long, default_value_t = 10.0)]
+    rest: f64,
 }
 
 #[derive(Args)]

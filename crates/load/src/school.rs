@@ -59,15 +59,17 @@ pub struct School {
 }
 
 impl School {
+    /// Where a person may ask so often a second, if not as usual.
     pub async fn open(
         program: &Program,
         circuits: &[&str],
         students: usize,
+        rate: Option<f64>,
     ) -> Result<Self, Failure> {
         let folder = tempfile::tempdir()?;
         let database = folder.path().join("school.db");
         found(&database, &program.circuits, circuits, students)?;
-        let server = Server::start(program, &database).await?;
+        let server = Server::start(program, &database, rate).await?;
         let measured = Arc::new(Mutex::new(Measured::default()));
         let instructor = Person::new(&server.url, &measured)?;
         instructor
@@ -83,17 +85,54 @@ impl School {
     }
 }
 
-/// A lesson by a title on a circuit with an open at a place, given to some students by number.
+/// A lesson: a circuit with an open at a place.
+pub struct Lesson {
+    pub title: &'static str,
+    pub circuit: usize,
+    pub place: &'static str,
+    /// For marks, or for practice.
+    pub purpose: &'static str,
+    pub scope: bool,
+}
+
+impl Lesson {
+    /// One that is marked.
+    pub fn marked(title: &'static str, circuit: usize, place: &'static str) -> Self {
+        Self {
+            title,
+            circuit,
+            place,
+            purpose: "marks",
+            scope: false,
+        }
+    }
+
+    /// The same with the oscilloscope.
+    pub fn with_scope(self) -> Self {
+        Self {
+            scope: true,
+            ..self
+        }
+    }
+
+    /// The same without marks and with hints.
+    pub fn practice(self) -> Self {
+        Self {
+            purpose: "practice",
+            ..self
+        }
+    }
+}
+
+/// A lesson given to some students by number.
 pub async fn give(
     instructor: &Person,
-    title: &str,
-    circuit: usize,
-    place: &str,
-    scope: bool,
+    lesson: &Lesson,
     students: impl Iterator<Item = usize>,
 ) -> Result<(), Failure> {
-    let lesson = json!({"title": title, "complaint": "It does not go.", "circuit": circuit,
-        "faults": [{"place": place, "mode": "open"}], "predictions": false, "rules": {"scope": scope}});
+    let lesson = json!({"title": lesson.title, "complaint": "It does not go.", "circuit": lesson.circuit,
+        "faults": [{"place": lesson.place, "mode": "open"}], "purpose": lesson.purpose,
+        "predictions": false, "rules": {"scope": lesson.scope}});
     let made = instructor
         .ask("lesson", Method::POST, "/api/lessons", Some(&lesson))
         .await

@@ -17,9 +17,15 @@ pub struct Server {
 }
 
 impl Server {
-    pub async fn start(program: &Program, database: &Path) -> Result<Self, Failure> {
+    pub async fn start(
+        program: &Program,
+        database: &Path,
+        rate: Option<f64>,
+    ) -> Result<Self, Failure> {
         let mut child = Command::new(&program.server)
-            .args(["serve", "--port", "0", "--database"])
+            .args(["serve", "--port", "0", "--log", "error"])
+            .args(rate.map(|r| format!("--rate={r}")))
+            .arg("--database")
             .arg(database)
             .arg("--web")
             .arg(&program.web)

@@ -22,9 +22,11 @@ use hyper_util::rt::{TokioIo, TokioTimer};
 use hyper_util::server::graceful::GracefulShutdown;
 use tokio::net::{TcpListener, TcpStream};
 use tokio::task::AbortHandle;
+use tokio::time::timeout;
 use tower::ServiceExt;
 use tower_http::timeout::RequestBodyTimeoutLayer;
 
+use crate::certificate::Certificate;
 use crate::peer::Peer;
 
 /// Files of the program beside its connections: the database's, the page's, its own.
@@ -136,6 +138,7 @@ pub async fn serve(
     listener: TcpListener,
     app: Router,
     limits: Limits,
+    certificate: Option<Certificate>,
     end: impl Future<Output = ()>,
 ) -> io::Result<()> {
     let app = app.layer(RequestBodyTimeoutLayer::new(limits.body));
@@ -170,9 +173,16 @@ pub async fn serve(
         number += 1;
         let peer = Peer {
             address: address.ip(),
-            secure: false,
+            secure: certificate.is_some(),
         };
-        take((stream, peer), number, &app, limits, &seats, &ending);
+        take(
+            (stream, peer),
+            number,
+            &app,
+            (limits, certificate.clone()),
+            &seats,
+            &ending,
+        );
     }
     drop(listener);
     ending.shutdown().await;
@@ -184,7 +194,7 @@ fn take(
     (stream, peer): (TcpStream, Peer),
     number: u64,
     app: &Router,
-    limits: Limits,
+    (limits, certificate): (Limits, Option<Certificate>),
     seats: &Seats,
     ending: &GracefulShutdown,
 ) {
@@ -206,15 +216,25 @@ fn take(
             Ok::<_, Infallible>(answer.map(|body| Body::new(Going { body, seat })))
         }
     });
-    let connection = http1::Builder::new()
-        .timer(TokioTimer::new())
-        .header_read_timeout(limits.head)
-        .serve_connection(TokioIo::new(stream), service);
-    let connection = ending.watch(connection);
-    let seats = seats.clone();
+    let mut http = http1::Builder::new();
+    http.timer(TokioTimer::new())
+        .header_read_timeout(limits.head);
+    let (seats, watcher) = (seats.clone(), ending.watcher());
     let task = tokio::spawn(async move {
         // A connection that breaks off is none of the program's business.
-        let _ = connection.await;
+        match certificate {
+            None => {
+                let connection = http.serve_connection(TokioIo::new(stream), service);
+                let _ = watcher.watch(connection).await;
+            }
+            Some(certificate) => {
+                let greeted = timeout(limits.head, certificate.acceptor.accept(stream));
+                if let Ok(Ok(stream)) = greeted.await {
+                    let connection = http.serve_connection(TokioIo::new(stream), service);
+                    let _ = watcher.watch(connection).await;
+                }
+            }
+        }
         seats.all().remove(&number);
     });
     *seat.ends.lock().unwrap_or_else(PoisonError::into_inner) = Some(task.abort_handle());

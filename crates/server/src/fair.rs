@@ -13,7 +13,7 @@ use tokio::sync::OwnedSemaphorePermit;
 
 use crate::gate::Gate;
 use crate::problem::Problem;
-use crate::session::find;
+use crate::session::{find, token_of};
 use crate::state::AppState;
 
 /// Things done at once for one person: a page that opens asks for some together.
@@ -101,7 +101,7 @@ pub(crate) async fn fairly(
     mut request: Request,
     next: Next,
 ) -> Response {
-    let user = match find(&state, request.headers()).await {
+    let user = match find(&state, token_of(&request)).await {
         Ok(Some(user)) => user,
         Ok(None) => return next.run(request).await,
         Err(problem) => return problem.into_response(),

@@ -1,11 +1,13 @@
 //! The web server and the command line of Cimento.
 
 mod benches;
+pub mod certificate;
 mod clock;
 pub mod commands;
 pub mod connections;
 mod fair;
 mod gate;
+mod journal;
 mod openapi;
 mod own_site;
 mod pace;

@@ -1,35 +1,72 @@
 //! Who is asking. Handlers take an [`Instructor`] or a [`Student`], so none can forget to look.
 
-use axum::extract::FromRequestParts;
-use axum::http::HeaderMap;
+use axum::extract::{FromRequestParts, Request};
 use axum::http::request::Parts;
 use axum_extra::extract::cookie::{Cookie, CookieJar, SameSite};
 use cimento_store::{Role, User};
 
 use crate::clock::now;
+use crate::peer::Peer;
 use crate::problem::Problem;
 use crate::state::AppState;
 
-const COOKIE: &str = "cimento_session";
+/// The cookie's name; by HTTPS one that a browser takes from this very host alone (RFC 6265bis, 4.1.3.2).
+fn name(peer: Peer) -> &'static str {
+    match peer.secure {
+        true => "__Host-cimento",
+        false => "cimento_session",
+    }
+}
+
+/// How long somebody stays signed in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Stay {
+    /// Until the browser is closed, and no longer than a day at a school.
+    Day,
+    /// On a computer of one's own.
+    Fortnight,
+}
+
+impl Stay {
+    /// Longest, in seconds.
+    pub(crate) fn seconds(self) -> i64 {
+        match self {
+            Self::Day => 12 * 3600,
+            Self::Fortnight => 14 * 24 * 3600,
+        }
+    }
+}
 
 /// The cookie that carries a token: out of reach of scripts, sent to this site only.
-pub(crate) fn cookie(token: String) -> Cookie<'static> {
-    Cookie::build((COOKIE, token))
+pub(crate) fn cookie(token: String, peer: Peer, stay: Stay) -> Cookie<'static> {
+    let cookie = Cookie::build((name(peer), token))
         .path("/")
         .http_only(true)
-        .same_site(SameSite::Strict)
-        .max_age(time::Duration::days(14))
-        .build()
+        .secure(peer.secure)
+        .same_site(SameSite::Strict);
+    match stay {
+        Stay::Day => cookie.build(),
+        Stay::Fortnight => {
+            let longest = time::Duration::seconds(stay.seconds());
+            cookie.max_age(longest).build()
+        }
+    }
 }
 
 /// The token of a request, if it has one.
-pub(crate) fn token(jar: &CookieJar) -> Option<String> {
-    jar.get(COOKIE).map(|c| c.value().to_owned())
+pub(crate) fn token(jar: &CookieJar, peer: Peer) -> Option<String> {
+    jar.get(name(peer)).map(|c| c.value().to_owned())
 }
 
-/// Who asks, if anybody is signed in.
-pub(crate) async fn find(state: &AppState, headers: &HeaderMap) -> Result<Option<User>, Problem> {
-    let Some(token) = token(&CookieJar::from_headers(headers)) else {
+/// The token that a request came with.
+pub(crate) fn token_of(request: &Request) -> Option<String> {
+    let peer = request.extensions().get().copied().unwrap_or_default();
+    token(&CookieJar::from_headers(request.headers()), peer)
+}
+
+/// Whose token it is, if anybody's.
+pub(crate) async fn find(state: &AppState, token: Option<String>) -> Result<Option<User>, Problem> {
+    let Some(token) = token else {
         return Ok(None);
     };
     let found = state.work(move |s| Ok(s.store.signed_in(&token, now())?));

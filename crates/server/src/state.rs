@@ -152,8 +152,9 @@ impl AppState {
         let own = fair::own_place().await?;
         let place = self.works.enter().await?;
         let state = self.clone();
+        let asked = tracing::Span::current();
         let job = move || {
-            let done = job(&state);
+            let done = asked.in_scope(|| job(&state));
             // Kept to the end, even if the asker has gone away.
             drop((own, place));
             done

@@ -405,11 +405,15 @@ fn a_school_is_opened_and_its_people_come_and_go() {
             .contains("at least 8 characters")
     );
     let store = cimento_store::Store::open(Path::new(database)).unwrap();
-    let signs_in = |name: &str, password: &str| store.sign_in(name, password, 0).unwrap().is_some();
+    let signs_in =
+        |name: &str, password: &str| store.sign_in(name, password, (0, 100)).unwrap().is_some();
     // Capitals do not matter to a name; to a password they do.
     assert!(signs_in("Dalca", password) && signs_in("dalca", password));
     assert!(signs_in("varga", "red-and-black") && !signs_in("varga", "Red-and-black"));
-    let (token, _) = store.sign_in("varga", "red-and-black", 0).unwrap().unwrap();
+    let (token, _) = store
+        .sign_in("varga", "red-and-black", (0, 100))
+        .unwrap()
+        .unwrap();
     assert_eq!(person(&["retire", "varga"], "").0, 0);
     assert!(!signs_in("varga", "red-and-black"));
     assert!(store.signed_in(&token, 0).unwrap().is_none());
@@ -444,7 +448,10 @@ fn a_copy_holds_no_sign_ins_and_is_its_owner_s() {
     store
         .add_user("varga", "I. Varga", role, "red-and-black")
         .unwrap();
-    let (token, _) = store.sign_in("varga", "red-and-black", 0).unwrap().unwrap();
+    let (token, _) = store
+        .sign_in("varga", "red-and-black", (0, 100))
+        .unwrap()
+        .unwrap();
     store.backup(&copy).unwrap();
     for file in [&database, &copy] {
         let mode = std::fs::metadata(file).unwrap().permissions().mode();
@@ -454,7 +461,7 @@ fn a_copy_holds_no_sign_ins_and_is_its_owner_s() {
     assert!(copied.signed_in(&token, 0).unwrap().is_none());
     assert!(
         copied
-            .sign_in("varga", "red-and-black", 0)
+            .sign_in("varga", "red-and-black", (0, 100))
             .unwrap()
             .is_some()
     );

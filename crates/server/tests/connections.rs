@@ -45,7 +45,7 @@ async fn served(limits: Limits) -> Served {
         let end = async {
             let _ = ended.await;
         };
-        serve(listener, app, limits, end).await.unwrap();
+        serve(listener, app, limits, None, end).await.unwrap();
     });
     Served {
         at,

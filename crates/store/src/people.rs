@@ -13,8 +13,6 @@ use crate::schema::{sign_ins, users};
 
 const SHORTEST_PASSWORD: usize = 8;
 const LONGEST_NAME: usize = 60;
-/// A sign-in lasts this long, in seconds.
-const SIGN_IN_S: i64 = 14 * 24 * 3600;
 
 /// What a person may do.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -150,7 +148,8 @@ impl Store {
         })
     }
 
-    /// Signs a person in: a token to keep in a cookie, or `None` when name or password is wrong.
+    /// Signs a person in, from a moment for so many seconds: a token to keep in a cookie, or `None` when name or
+    /// password is wrong.
     /// Both cases take as long, so that a wrong name does not show.
     ///
     /// # Errors
@@ -159,7 +158,7 @@ impl Store {
         &self,
         name: &str,
         password: &str,
-        now: i64,
+        (now, lasts_s): (i64, i64),
     ) -> Result<Option<(String, User)>, StoreError> {
         // No connection is held while the password is looked at: that takes long on purpose.
         let found: Option<(Row, String)> = users::table
@@ -186,7 +185,7 @@ impl Store {
             .values((
                 sign_ins::token_hash.eq(digest(&token)),
                 sign_ins::user_id.eq(user.id),
-                sign_ins::expires_at.eq(now + SIGN_IN_S),
+                sign_ins::expires_at.eq(now + lasts_s),
             ))
             .execute(&mut db)?;
         Ok(Some((token, user)))

@@ -38,18 +38,18 @@ fn people_sign_in_with_the_right_password_only() {
     ));
     assert!(
         store
-            .sign_in("varga", "black-and-red", NOW)
+            .sign_in("varga", "black-and-red", (NOW, 100))
             .unwrap()
             .is_none()
     );
     assert!(
         store
-            .sign_in("nobody", "red-and-black", NOW)
+            .sign_in("nobody", "red-and-black", (NOW, 100))
             .unwrap()
             .is_none()
     );
     let (token, user) = store
-        .sign_in("varga", "red-and-black", NOW)
+        .sign_in("varga", "red-and-black", (NOW, 100))
         .unwrap()
         .unwrap();
     assert_eq!(store.signed_in(&token, NOW + 60).unwrap(), Some(user));

@@ -82,5 +82,10 @@ export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; respon
   // A refused document has all its mistakes named, a line each.
   const mistakes = problem?.mistakes?.map((m) => `${m.path}: ${m.message}`).join('\n');
   const detail = mistakes || problem?.detail;
+  // By its number what went wrong is found in the server's log.
+  const number = settled.response.headers.get('x-request-id');
+  if (settled.response.status >= 500 && detail && number) {
+    throw new ApiError(`${detail} (request ${number})`, settled.response.status);
+  }
   throw new ApiError(detail ?? `The server answered ${settled.response.status}.`, settled.response.status);
 }

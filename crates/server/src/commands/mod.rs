@@ -1,6 +1,7 @@
 //! The command line: the main job without a browser, and the server.
 
 mod check;
+mod demo;
 mod files;
 mod harness;
 mod key;
@@ -10,6 +11,7 @@ mod plan;
 mod read;
 mod scope;
 mod serve;
+mod settings;
 mod spice;
 mod suspects;
 
@@ -57,7 +59,7 @@ enum Command {
     /// Serve an existing database.
     Serve(serve::ServeArgs),
     /// Serve the demo school, made when the database is new.
-    Demo(serve::DemoArgs),
+    Demo(demo::DemoArgs),
     /// Write a copy of the database, also while a server works on it.
     Backup(serve::BackupArgs),
     /// Print the API's description.
@@ -114,7 +116,7 @@ pub fn main() -> ExitCode {
         Command::Init(args) => person::init(&args),
         Command::Person(args) => person::run(&args),
         Command::Serve(args) => serve::serve(&args),
-        Command::Demo(args) => serve::demo(&args),
+        Command::Demo(args) => demo::demo(&args),
         Command::Backup(args) => serve::backup(&args),
         Command::Openapi => {
             println!("{}", crate::openapi::document());

@@ -1,21 +1,20 @@
 //! `cimento init` and `cimento person`: a school's people from the machine that it runs on.
 
 use std::io::BufRead;
-use std::path::PathBuf;
 
 use cimento_store::{Role, Store, StoreError};
 use clap::{Args, Subcommand, ValueEnum};
 
 use super::Failure;
 use super::serve::open;
+use super::settings::Kept;
 use crate::clock::now;
 use crate::passwords;
 
 #[derive(Args)]
 pub(super) struct InitArgs {
-    /// The database file, which is made.
-    #[arg(long, default_value = "var/cimento.db")]
-    database: PathBuf,
+    #[command(flatten)]
+    kept: Kept,
     /// Name that the first instructor signs in with.
     #[arg(long)]
     name: String,
@@ -29,9 +28,8 @@ pub(super) struct InitArgs {
 
 #[derive(Args)]
 pub(super) struct PersonArgs {
-    /// The database file.
-    #[arg(long, default_value = "var/cimento.db", global = true)]
-    database: PathBuf,
+    #[command(flatten)]
+    kept: Kept,
     #[command(subcommand)]
     what: What,
 }
@@ -81,9 +79,10 @@ impl From<As> for Role {
 }
 
 pub(super) fn init(args: &InitArgs) -> Result<(), Failure> {
-    let store = open(&args.database)?;
+    let database = args.kept.database()?;
+    let store = open(&database)?;
     if !store.is_empty().map_err(bad)? {
-        let file = args.database.display();
+        let file = database.display();
         return Err(Failure::Finding(format!(
             "{file} has people in it already: add others with `cimento person add`"
         )));
@@ -97,12 +96,13 @@ pub(super) fn init(args: &InitArgs) -> Result<(), Failure> {
 }
 
 pub(super) fn run(args: &PersonArgs) -> Result<(), Failure> {
-    if !args.database.is_file() {
-        let file = args.database.display();
+    let database = args.kept.database()?;
+    if !database.is_file() {
+        let file = database.display();
         let text = format!("there is no database {file}: make one with `cimento init`");
         return Err(Failure::BadInput(text));
     }
-    let store = open(&args.database)?;
+    let store = open(&database)?;
     match &args.what {
         What::List => {
             for person in store.people().map_err(bad)? {

@@ -13,12 +13,16 @@ mod scope;
 mod sign_in;
 mod workshop;
 
+use std::sync::OnceLock;
+
+use axum::Json;
 use axum::Router;
-use axum::extract::DefaultBodyLimit;
+use axum::extract::{DefaultBodyLimit, State};
 use axum::http::{HeaderName, HeaderValue, header};
 use axum::middleware::{from_fn, from_fn_with_state};
 use axum::response::{IntoResponse, Response};
 use axum::routing::get;
+use serde::Serialize;
 use tower_http::CompressionLevel;
 use tower_http::compression::CompressionLayer;
 use tower_http::compression::predicate::{DefaultPredicate, Predicate, SizeAbove};
@@ -27,6 +31,7 @@ use tower_http::set_header::SetResponseHeaderLayer;
 use utoipa_axum::router::OpenApiRouter;
 
 use crate::fair::fairly;
+use crate::journal::noted;
 use crate::own_site::own_site;
 use crate::peer::whence;
 use crate::problem::Problem;
@@ -78,6 +83,7 @@ pub fn router(state: AppState) -> Router {
                 .layer(from_fn_with_state(state.clone(), fairly))
                 .layer(from_fn(own_site)),
         )
+        .route("/health", get(health))
         .route("/api/openapi.json", get(description))
         .route(
             "/api/{*rest}",
@@ -104,6 +110,7 @@ pub fn router(state: AppState) -> Router {
             HeaderName::from_static("permissions-policy"),
             HeaderValue::from_static(powers),
         ))
+        .layer(from_fn(noted))
         .layer(from_fn_with_state(state.clone(), whence))
         .with_state(state)
 }
@@ -124,10 +131,22 @@ fn of_a_page(response: &Response) -> Option<HeaderValue> {
     is_page.then(|| HeaderValue::from_static("no-store"))
 }
 
+/// Whether it serves, for what watches over it: the database answers.
+async fn health(State(state): State<AppState>) -> Result<Json<Health>, Problem> {
+    state.work(|s| Ok(s.store.is_empty()?)).await?;
+    Ok(Json(Health { status: "ok" }))
+}
+
+#[derive(Serialize)]
+struct Health {
+    status: &'static str,
+}
+
 async fn description() -> impl IntoResponse {
+    static MADE: OnceLock<String> = OnceLock::new();
     (
         [(header::CONTENT_TYPE, "application/json")],
-        crate::openapi::document(),
+        MADE.get_or_init(crate::openapi::document).as_str(),
     )
 }
 

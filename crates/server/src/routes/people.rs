@@ -17,7 +17,7 @@ use crate::clock::now;
 use crate::passwords;
 use crate::peer::Peer;
 use crate::problem::Problem;
-use crate::session::{Instructor, SignedIn, cookie};
+use crate::session::{Instructor, SignedIn, Stay, cookie};
 use crate::state::AppState;
 
 /// Most people added at once: each of their passwords takes a while.
@@ -238,19 +238,23 @@ async fn change_own(
     let place = state.passwords.enter().await?;
     let token = state
         .work(move |s| {
-            let right = s.store.sign_in(&user.name, &given.old, now())?;
+            let until = (now(), Stay::Day.seconds());
+            let right = s.store.sign_in(&user.name, &given.old, until)?;
             if right.is_none() {
                 return Err(Problem::bad("the present password is wrong"));
             }
             s.store.set_password(&user.name, &given.new)?;
-            let again = s.store.sign_in(&user.name, &given.new, now())?;
+            let again = s.store.sign_in(&user.name, &given.new, until)?;
             Ok(again.map(|(token, _)| token))
         })
         .await?;
     drop(place);
     state.throttle.right(&name, from);
     let token = token.ok_or_else(Problem::internal)?;
-    Ok((jar.add(cookie(token)), StatusCode::NO_CONTENT))
+    Ok((
+        jar.add(cookie(token, peer, Stay::Day)),
+        StatusCode::NO_CONTENT,
+    ))
 }
 
 #[cfg(test)]

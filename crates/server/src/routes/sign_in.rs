@@ -18,7 +18,7 @@ use super::extract::Body;
 use crate::clock::now;
 use crate::peer::Peer;
 use crate::problem::Problem;
-use crate::session::{SignedIn, cookie, token};
+use crate::session::{SignedIn, Stay, cookie, token};
 use crate::state::AppState;
 
 /// After which a wrong password is answered where many fail: longer than looking at one takes.
@@ -37,6 +37,19 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
 struct Credentials {
     name: String,
     password: String,
+    /// On a computer of one's own: for a fortnight, and not only until the browser is closed.
+    #[serde(default)]
+    stay: bool,
+}
+
+impl Credentials {
+    fn stay(&self) -> Stay {
+        if self.stay {
+            Stay::Fortnight
+        } else {
+            Stay::Day
+        }
+    }
 }
 
 /// A person, as the school knows them.
@@ -68,8 +81,9 @@ async fn sign_in(
     jar: CookieJar,
     Body(given): Body<Credentials>,
 ) -> Result<(CookieJar, Json<Me>), Problem> {
+    let stay = given.stay();
     let (token, user) = let_in(&state, peer, given).await?;
-    Ok((jar.add(cookie(token)), Json(user.into())))
+    Ok((jar.add(cookie(token, peer, stay)), Json(user.into())))
 }
 
 /// Looks at a name and a password. What is wrong takes as long whichever it is; where much fails, longer.
@@ -93,8 +107,9 @@ async fn let_in(
         true => None,
         false => {
             let place = state.passwords.enter().await?;
+            let until = (now(), given.stay().seconds());
             let looked =
-                move |s: &AppState| Ok(s.store.sign_in(&given.name, &given.password, now())?);
+                move |s: &AppState| Ok(s.store.sign_in(&given.name, &given.password, until)?);
             let found = state.work(looked).await?;
             drop(place);
             found
@@ -115,12 +130,16 @@ async fn let_in(
 #[utoipa::path(post, operation_id = "people_sign_out", path = "/api/sign-out", responses((status = 204)))]
 async fn sign_out(
     State(state): State<AppState>,
+    peer: Peer,
     jar: CookieJar,
 ) -> Result<(CookieJar, StatusCode), Problem> {
-    if let Some(token) = token(&jar) {
+    if let Some(token) = token(&jar, peer) {
         state.work(move |s| Ok(s.store.sign_out(&token)?)).await?;
     }
-    Ok((jar.remove(cookie(String::new())), StatusCode::NO_CONTENT))
+    Ok((
+        jar.remove(cookie(String::new(), peer, Stay::Day)),
+        StatusCode::NO_CONTENT,
+    ))
 }
 
 /// Who is signed in.

@@ -1,6 +1,6 @@
 // Signing in.
 import { useQueryClient } from '@tanstack/react-query';
-import { Button, Input, type InputRef } from 'antd';
+import { Button, Checkbox, Input, type InputRef } from 'antd';
 import { useEffect, useRef, useState, type FormEvent } from 'react';
 
 import { api, ask } from '../../api/client';
@@ -13,11 +13,12 @@ export function SignIn() {
   useEffect(() => first.current?.focus(), []);
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
+  const [stay, setStay] = useState(false);
   const [error, setError] = useState('');
   const submit = async (e: FormEvent) => {
     e.preventDefault();
     try {
-      const me = await ask(api.POST('/api/sign-in', { body: { name: name.trim(), password } }));
+      const me = await ask(api.POST('/api/sign-in', { body: { name: name.trim(), password, stay } }));
       queries.setQueryData(['me'], me);
     } catch (e) {
       setError((e as Error).message);
@@ -45,6 +46,9 @@ export function SignIn() {
             autoComplete="current-password"
           />
         </label>
+        <Checkbox id="stay" checked={stay} onChange={(e) => setStay(e.target.checked)}>
+          Stay signed in for a fortnight: this computer is mine alone
+        </Checkbox>
         <Button type="primary" htmlType="submit">
           Sign in
         </Button>
