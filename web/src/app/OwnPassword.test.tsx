@@ -24,8 +24,11 @@ describe("one's own password", () => {
   });
 
   it('says what the server refuses, and that it was changed', async () => {
-    const refused = { error: { detail: 'the present password is wrong' }, response: { ok: false, status: 400 } };
-    const done = { response: { ok: true, status: 204 } };
+    const refused = {
+      error: { detail: 'the present password is wrong' },
+      response: new Response(null, { status: 400 }),
+    };
+    const done = { response: new Response(null, { status: 204 }) };
     const put = vi.spyOn(api, 'PUT').mockResolvedValueOnce(refused).mockResolvedValueOnce(done);
     await fill('guess-guess', 'black-and-red', 'black-and-red');
     expect(await screen.findByText('The present password is wrong.')).toBeInTheDocument();

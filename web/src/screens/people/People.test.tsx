@@ -7,7 +7,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { api } from '../../api/client';
 import People from './People';
 
-const response = { ok: true, status: 200 } as Response;
+const response = new Response(null);
 const people = [
   { id: 1, name: 'dalca', display: 'R. Dalca', role: 'instructor', left: false },
   { id: 2, name: 'varga', display: 'I. Varga', role: 'student', left: false },
@@ -53,7 +53,7 @@ describe('people', () => {
   });
 
   it('keep what was typed when it is refused', async () => {
-    const refused = { ok: false, status: 400 } as Response;
+    const refused = new Response(null, { status: 400 });
     const error = { detail: 'the name varga is taken' };
     vi.spyOn(api, 'POST').mockResolvedValue({ error, response: refused });
     const user = userEvent.setup();
