@@ -22,10 +22,13 @@ const FORGOTTEN: Duration = Duration::from_secs(900);
 const MANY: f64 = 30.0;
 const FORGIVEN_PER_S: f64 = 0.5;
 
+/// A name, with where from or from wherever.
+type Key = (String, Option<IpAddr>);
+
 /// What was tried of late; cheap to clone.
 #[derive(Clone)]
 pub(crate) struct Throttle {
-    names: Arc<Mutex<LruCache<(String, Option<IpAddr>), Tried>>>,
+    names: Arc<Mutex<LruCache<Key, Tried>>>,
     addresses: Arc<Mutex<LruCache<IpAddr, (f64, Instant)>>>,
 }
 
@@ -135,7 +138,7 @@ fn left(known: Option<&(f64, Instant)>, now: Instant) -> f64 {
 }
 
 /// What a try counts for, each with how many are free.
-fn keys(name: &str, from: IpAddr) -> [((String, Option<IpAddr>), u32); 2] {
+fn keys(name: &str, from: IpAddr) -> [(Key, u32); 2] {
     let name = name.trim().to_lowercase();
     [
         ((name.clone(), Some(network(from))), FREE),
