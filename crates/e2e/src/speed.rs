@@ -137,11 +137,11 @@ async fn main() -> Result<()> {
     let lesson = ask(&b, "/api/lessons", &lesson).await?;
     let given = ask(
         &b,
-        &format!("/api/lessons/{}/give", lesson["id"]),
-        &json!({"students": [2]}),
+        "/api/assignments",
+        &json!({"class": 1, "lesson": lesson["id"], "students": [2]}),
     )
     .await?;
-    let attempt = given[0]["id"]
+    let attempt = given["attempts"][0]
         .as_i64()
         .ok_or_else(|| format!("no attempt: {given}"))?;
 

@@ -22,7 +22,7 @@ pub fn name(nth: usize) -> String {
 /// People and circuits; the circuits are numbered from 1 in the order of the files.
 fn found(database: &Path, folder: &Path, files: &[&str], students: usize) -> Result<(), Failure> {
     let store = Store::open(database)?;
-    store.add_user("instructor", "Instructor", Role::Instructor, PASSWORD)?;
+    let teacher = store.add_user("instructor", "Instructor", Role::Instructor, PASSWORD)?;
     for file in files {
         let text = std::fs::read_to_string(folder.join(format!("{file}.json")))?;
         let doc: CircuitDoc = serde_json::from_str(&text)?;
@@ -47,6 +47,10 @@ fn found(database: &Path, folder: &Path, files: &[&str], students: usize) -> Res
             });
         }
     });
+    let class = store.add_class("Everybody", Some(teacher.id), 0)?;
+    for student in store.students()? {
+        store.enrol(class, student.id, Role::Student, 0)?;
+    }
     Ok(())
 }
 
@@ -137,20 +141,19 @@ pub async fn give(
         .ask("lesson", Method::POST, "/api/lessons", Some(&lesson))
         .await
         .ok_or("no lesson")?;
-    let everyone = instructor
-        .ask("people", Method::GET, "/api/students", None)
+    let classes = instructor
+        .ask("classes", Method::GET, "/api/classes", None)
         .await
-        .ok_or("no students")?;
+        .ok_or("no classes")?;
     let id_of = |nth: usize| {
-        let all = everyone.as_array().into_iter().flatten();
-        let mut found = all.filter(|s| s["name"] == name(nth).as_str());
-        found.next().map(|s| s["id"].clone())
+        let all = classes[0]["members"].as_array().into_iter().flatten();
+        let mut found = all.filter(|m| m["display"] == name(nth).as_str());
+        found.next().map(|m| m["id"].clone())
     };
     let ids: Vec<Value> = students.filter_map(id_of).collect();
-    let path = format!("/api/lessons/{}/give", made["id"]);
-    let give = json!({ "students": ids });
+    let give = json!({"class": 1, "lesson": made["id"], "students": ids});
     instructor
-        .ask("give", Method::POST, &path, Some(&give))
+        .ask("give", Method::POST, "/api/assignments", Some(&give))
         .await
         .ok_or("not given")?;
     Ok(())

@@ -1,5 +1,6 @@
 //! The web server and the command line of Cimento.
 
+mod access;
 mod benches;
 pub mod certificate;
 mod clock;

@@ -182,7 +182,13 @@ impl From<StoreError> for Problem {
             StoreError::MovedOn { .. } | StoreError::ChangedElsewhere { .. } => {
                 Self::moved_on(e.to_string())
             }
-            StoreError::NameTaken(_) | StoreError::NoName(_) | StoreError::WeakPassword(_) => {
+            StoreError::NameTaken(_)
+            | StoreError::NoName(_)
+            | StoreError::NoClassName(_)
+            | StoreError::NoSchoolName(_)
+            | StoreError::LastAdministrator
+            | StoreError::Begun
+            | StoreError::WeakPassword(_) => {
                 Self::bad(e.to_string())
             }
             StoreError::Locked | StoreError::Busy => Self {

@@ -1,4 +1,4 @@
-//! Who is asking. Handlers take an [`Instructor`] or a [`Student`], so none can forget to look.
+//! Who is asking.
 
 use axum::extract::{FromRequestParts, Request};
 use axum::http::request::Parts;
@@ -76,12 +76,6 @@ pub(crate) async fn find(state: &AppState, token: Option<String>) -> Result<Opti
 /// Anybody who is signed in.
 pub(crate) struct SignedIn(pub User);
 
-/// A signed-in instructor.
-pub(crate) struct Instructor(pub User);
-
-/// A signed-in student.
-pub(crate) struct Student(pub User);
-
 impl FromRequestParts<AppState> for SignedIn {
     type Rejection = Problem;
 
@@ -91,26 +85,38 @@ impl FromRequestParts<AppState> for SignedIn {
     }
 }
 
-impl FromRequestParts<AppState> for Instructor {
-    type Rejection = Problem;
+/// Somebody signed in who is one of some things: handlers take one, so that none can forget to look.
+macro_rules! who_is {
+    ($(#[$about:meta])* $name:ident: $($role:ident),+; $refused:literal) => {
+        $(#[$about])*
+        pub(crate) struct $name(pub User);
 
-    async fn from_request_parts(parts: &mut Parts, state: &AppState) -> Result<Self, Problem> {
-        let SignedIn(user) = SignedIn::from_request_parts(parts, state).await?;
-        match user.role {
-            Role::Instructor => Ok(Self(user)),
-            Role::Student => Err(Problem::forbidden("this is for instructors")),
+        impl FromRequestParts<AppState> for $name {
+            type Rejection = Problem;
+
+            async fn from_request_parts(parts: &mut Parts, state: &AppState) -> Result<Self, Problem> {
+                let SignedIn(user) = SignedIn::from_request_parts(parts, state).await?;
+                match [$(Role::$role),+].into_iter().any(|role| user.roles.has(role)) {
+                    true => Ok(Self(user)),
+                    false => Err(Problem::forbidden($refused)),
+                }
+            }
         }
-    }
+    };
 }
 
-impl FromRequestParts<AppState> for Student {
-    type Rejection = Problem;
-
-    async fn from_request_parts(parts: &mut Parts, state: &AppState) -> Result<Self, Problem> {
-        let SignedIn(user) = SignedIn::from_request_parts(parts, state).await?;
-        match user.role {
-            Role::Student => Ok(Self(user)),
-            Role::Instructor => Err(Problem::forbidden("this is for students")),
-        }
-    }
+who_is! {
+    /// Who looks after the school and its people.
+    Administrator: Administrator; "this is for administrators"
+}
+who_is! {
+    /// Who makes lessons and teaches classes.
+    Instructor: Instructor; "this is for instructors"
+}
+who_is! {
+    /// Who teaches, helps, or looks after the people: of which classes, is looked at where it matters.
+    Staff: Administrator, Instructor, Assistant; "this is for instructors"
+}
+who_is! {
+    Student: Student; "this is for students"
 }

@@ -35,6 +35,8 @@ pub struct AppState {
     pub web: PathBuf,
     /// Who is believed when they say for whom they ask.
     pub proxies: Arc<[IpNet]>,
+    /// What whoever opens the school has to know, while nobody is in it.
+    pub(crate) opening: Option<Arc<str>>,
     pub(crate) fair: Fair,
     pub(crate) throttle: Throttle,
     lessons: Arc<Mutex<HashMap<i32, Arc<Lesson>>>>,
@@ -55,6 +57,7 @@ impl AppState {
             store,
             web,
             proxies: Arc::default(),
+            opening: None,
             fair: Fair::new(Rate::default()),
             throttle: Throttle::new(),
             lessons: Arc::default(),
@@ -69,6 +72,13 @@ impl AppState {
     #[must_use]
     pub fn with_rate(mut self, rate: Rate) -> Self {
         self.fair = Fair::new(rate);
+        self
+    }
+
+    /// The same, to be opened by whoever knows a code.
+    #[must_use]
+    pub fn to_open(mut self, code: &str) -> Self {
+        self.opening = Some(code.into());
         self
     }
 

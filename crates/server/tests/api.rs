@@ -164,10 +164,15 @@ async fn each_role_has_its_own_doors() {
         ("GET", "/api/kinds"),
         ("GET", "/api/circuits/1/export/json"),
         ("GET", "/api/lessons"),
-        ("GET", "/api/students"),
+        ("GET", "/api/people"),
+        ("GET", "/api/classes"),
+        ("GET", "/api/assignments"),
+        ("GET", "/api/audit"),
         ("POST", "/api/circuits/1/fault-bench"),
         ("POST", "/api/lessons"),
-        ("POST", "/api/lessons/1/give"),
+        ("POST", "/api/assignments"),
+        ("PUT", "/api/assignments/1/release"),
+        ("DELETE", "/api/assignments/1"),
         ("GET", "/api/lessons/1/prospect"),
         ("POST", "/api/lessons/preview"),
         ("POST", "/api/lessons/variants"),
@@ -542,22 +547,13 @@ async fn an_instructor_is_warned_of_what_a_lesson_cannot_show() {
 async fn a_class_gets_variants_of_one_difficulty() {
     let school = School::new();
     let instructor = school.sign_in("dalca", "bench-and-meter").await;
-    let students = school
-        .ask("GET", "/api/students", Some(&instructor), None)
-        .await
-        .json();
-    let ids: Vec<_> = students
-        .as_array()
-        .unwrap()
-        .iter()
-        .map(|s| s["id"].clone())
-        .collect();
+    let ids = [2, 3];
     let pool = ["W8", "W10", "W13"].map(|w| json!({"place": w, "mode": "open"}));
     let deal = |least: f64, most: f64| {
         let body = json!({
             "lesson": {"title": "Class", "complaint": "It will not crank.", "circuit": 1,
                 "faults": pool, "predictions": true},
-            "band": {"least_minutes": least, "most_minutes": most}, "students": ids, "seed": 7
+            "band": {"least_minutes": least, "most_minutes": most}, "class": 1, "students": ids, "seed": 7
         });
         school.ask(
             "POST",
@@ -628,15 +624,7 @@ async fn a_screen_of_the_scope_is_its_student_s_own() {
         )
         .await
         .json();
-    let give = format!("/api/lessons/{}/give", lesson["id"]);
-    school
-        .ask(
-            "POST",
-            &give,
-            Some(&instructor),
-            Some(json!({"students": [2]})),
-        )
-        .await;
+    school.give(&instructor, &lesson["id"], &[2]).await;
     let varga = school.sign_in("varga", "red-and-black").await;
     let oduya = school.sign_in("oduya", "red-and-black").await;
     let step = async |after: usize, request: &str, action: Value| {
@@ -719,13 +707,8 @@ async fn hints_are_given_in_practice_alone_and_once() {
             .ask("POST", "/api/lessons", Some(&instructor), Some(body))
             .await
             .json();
-        let give = format!("/api/lessons/{}/give", made["id"]);
-        let students = Some(json!({"students": [2]}));
-        let given = school
-            .ask("POST", &give, Some(&instructor), students)
-            .await
-            .json();
-        given[0]["id"].as_i64().unwrap()
+        let given = school.give(&instructor, &made["id"], &[2]).await.json();
+        given["attempts"][0].as_i64().unwrap()
     };
     let practice = lesson("practice", json!([fault])).await;
     let marked = lesson("marks", json!([fault])).await;
@@ -917,15 +900,7 @@ async fn a_lesson_s_rules_hold_on_the_bench() {
         )
         .await;
     let id = made.json()["id"].clone();
-    let give = json!({"students": [2]});
-    school
-        .ask(
-            "POST",
-            &format!("/api/lessons/{id}/give"),
-            Some(&instructor),
-            Some(give),
-        )
-        .await;
+    school.give(&instructor, &id, &[2]).await;
 
     let view = school
         .ask("GET", "/api/attempts/1", Some(&student), None)
@@ -1116,11 +1091,8 @@ async fn key_check_sheet_wire_list_and_versions() {
             .ask("POST", "/api/lessons", Some(&me), Some(lesson))
             .await;
         assert_eq!(made.status, StatusCode::OK, "{}", made.text);
-        let give = format!("/api/lessons/{}/give", made.json()["id"]);
-        let given = school
-            .ask("POST", &give, Some(&me), Some(json!({"students": [2]})))
-            .await;
-        let attempt = format!("/api/attempts/{}", given.json()[0]["id"]);
+        let given = school.give(&me, &made.json()["id"], &[2]).await.json();
+        let attempt = format!("/api/attempts/{}", given["attempts"][0]);
         let student = school.sign_in("varga", "red-and-black").await;
         let seen = school.ask("GET", &attempt, Some(&student), None).await;
         assert_eq!(&seen.json()["drawing"]["title"], title, "{}", seen.text);
@@ -1139,7 +1111,7 @@ async fn a_class_signs_in_at_once() {
     let person = |n| NewPerson {
         name: format!("student{n}"),
         display: format!("Student {n}"),
-        role: Role::Student,
+        roles: Role::Student.into(),
         password: "red-and-black".to_owned(),
     };
     let class: Vec<NewPerson> = (0..30).map(person).collect();
@@ -1295,7 +1267,7 @@ async fn students_come_get_passwords_and_leave() {
         let (school, cookie) = (&school, cookie.to_owned());
         async move { school.ask(method, path, Some(&cookie), body).await }
     };
-    let new = json!({"students": [{"display": "A. Moreno"}, {"display": "B. Varga"}, {"display": "C. Okoro", "name": "Casey"}]});
+    let new = json!({"class": 1, "people": [{"display": "A. Moreno"}, {"display": "B. Varga"}, {"display": "C. Okoro", "name": "Casey"}]});
     assert_eq!(
         ask("POST", "/api/people", &student, Some(new.clone()))
             .await
@@ -1320,7 +1292,7 @@ async fn students_come_get_passwords_and_leave() {
     school.sign_in("Moreno", moreno).await;
     // All of them or none: the second name is taken.
     let half =
-        json!({"students": [{"display": "D. New"}, {"display": "E. Other", "name": "casey"}]});
+        json!({"class": 1, "people": [{"display": "D. New"}, {"display": "E. Other", "name": "casey"}]});
     let refused = ask("POST", "/api/people", &instructor, Some(half)).await;
     assert_eq!(refused.status, StatusCode::BAD_REQUEST);
     assert!(
@@ -1328,7 +1300,7 @@ async fn students_come_get_passwords_and_leave() {
         "{}",
         refused.text
     );
-    let nameless = json!({"students": [{"display": "  "}]});
+    let nameless = json!({"class": 1, "people": [{"display": "  "}]});
     let refused = ask("POST", "/api/people", &instructor, Some(nameless)).await;
     assert!(
         refused.text.contains("needs a name to sign in with"),
@@ -1409,8 +1381,10 @@ async fn students_come_get_passwords_and_leave() {
         ask("GET", "/api/me", &fresh, None).await.status,
         StatusCode::UNAUTHORIZED
     );
-    let to_give = ask("GET", "/api/students", &instructor, None).await.text;
-    assert!(!to_give.contains("\"varga\""), "{to_give}");
+    let classes = ask("GET", "/api/classes", &instructor, None).await.json();
+    let members = classes[0]["members"].as_array().unwrap();
+    let varga = members.iter().find(|m| m["display"] == "varga").unwrap();
+    assert_eq!(varga["left"], true, "{varga}");
     assert_eq!(
         school
             .ask("DELETE", &left, Some(&instructor), None)

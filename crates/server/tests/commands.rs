@@ -5,6 +5,14 @@
 use std::path::{Path, PathBuf};
 use std::process::{Command, Output};
 
+use cimento_store::SignInFrom;
+
+const AT_FIRST: SignInFrom<'_> = SignInFrom {
+    now: 0,
+    lasts_s: 100,
+    browser: "",
+};
+
 fn tug() -> PathBuf {
     Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo/circuits/baggage-tug-starting.json")
 }
@@ -406,12 +414,12 @@ fn a_school_is_opened_and_its_people_come_and_go() {
     );
     let store = cimento_store::Store::open(Path::new(database)).unwrap();
     let signs_in =
-        |name: &str, password: &str| store.sign_in(name, password, (0, 100)).unwrap().is_some();
+        |name: &str, password: &str| store.sign_in(name, password, &AT_FIRST).unwrap().is_some();
     // Capitals do not matter to a name; to a password they do.
     assert!(signs_in("Dalca", password) && signs_in("dalca", password));
     assert!(signs_in("varga", "red-and-black") && !signs_in("varga", "Red-and-black"));
     let (token, _) = store
-        .sign_in("varga", "red-and-black", (0, 100))
+        .sign_in("varga", "red-and-black", &AT_FIRST)
         .unwrap()
         .unwrap();
     assert_eq!(person(&["retire", "varga"], "").0, 0);
@@ -449,7 +457,7 @@ fn a_copy_holds_no_sign_ins_and_is_its_owner_s() {
         .add_user("varga", "I. Varga", role, "red-and-black")
         .unwrap();
     let (token, _) = store
-        .sign_in("varga", "red-and-black", (0, 100))
+        .sign_in("varga", "red-and-black", &AT_FIRST)
         .unwrap()
         .unwrap();
     store.backup(&copy).unwrap();
@@ -461,7 +469,7 @@ fn a_copy_holds_no_sign_ins_and_is_its_owner_s() {
     assert!(copied.signed_in(&token, 0).unwrap().is_none());
     assert!(
         copied
-            .sign_in("varga", "red-and-black", (0, 100))
+            .sign_in("varga", "red-and-black", &AT_FIRST)
             .unwrap()
             .is_some()
     );

@@ -28,7 +28,7 @@ fn class(school: &School, count: usize) -> Vec<String> {
     let person = |n| NewPerson {
         name: name(n),
         display: name(n),
-        role: Role::Student,
+        roles: Role::Student.into(),
         password: "red-and-black".to_owned(),
     };
     let people: Vec<NewPerson> = (0..count).map(person).collect();

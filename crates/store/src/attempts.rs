@@ -4,14 +4,17 @@ use cimento_diagnosis::attempt::actions::HandIn;
 use cimento_diagnosis::attempt::{Action, Answer, Step};
 use diesel::prelude::*;
 use diesel::sql_query;
-use diesel::sql_types::{BigInt, Integer, Nullable, Text};
+use diesel::sql_types::{BigInt, Double, Integer, Nullable, Text};
 
+use crate::assignments::{GIVEN, HANDED_IN, TERMS, Terms, TermsRow};
+use crate::classes::missing;
 use crate::database::Store;
 use crate::error::StoreError;
-use crate::schema::steps;
+use crate::roles::Role;
+use crate::schema::{attempts, steps};
 
 /// An attempt: a lesson given to a student.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct AttemptRow {
     pub id: i32,
     pub lesson_id: i32,
@@ -21,6 +24,27 @@ pub struct AttemptRow {
     pub given_at: i64,
     pub steps: usize,
     pub handed_in: bool,
+    /// The first, the second …
+    pub no: usize,
+    /// What it belongs to; an instructor's own trial belongs to nothing.
+    pub given: Option<Given>,
+}
+
+/// The assignment of an attempt.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Given {
+    pub assignment: i32,
+    pub class: i32,
+    pub class_name: String,
+    pub terms: Terms,
+    pub released_at: Option<i64>,
+    /// Everybody to whom it was given has handed in.
+    pub all_done: bool,
+    /// More time for this student, in minutes.
+    pub extra_minutes: f64,
+    pub excused: bool,
+    /// What whoever asks is in the class.
+    pub asker: Option<Role>,
 }
 
 /// A step to be stored.
@@ -66,22 +90,77 @@ struct Row {
     began: Option<i64>,
     #[diesel(sql_type = Nullable<Integer>)]
     done: Option<i32>,
+    #[diesel(sql_type = Integer)]
+    no: i32,
+    #[diesel(sql_type = Nullable<Integer>)]
+    assignment_id: Option<i32>,
+    #[diesel(sql_type = Nullable<Integer>)]
+    class_id: Option<i32>,
+    #[diesel(sql_type = Nullable<Text>)]
+    class_name: Option<String>,
+    #[diesel(embed)]
+    terms: TermsRow,
+    #[diesel(sql_type = Nullable<BigInt>)]
+    released_at: Option<i64>,
+    #[diesel(sql_type = Integer)]
+    given: i32,
+    #[diesel(sql_type = Integer)]
+    handed_in: i32,
+    #[diesel(sql_type = Nullable<Double>)]
+    extra_minutes: Option<f64>,
+    #[diesel(sql_type = Nullable<BigInt>)]
+    excused_at: Option<i64>,
+    #[diesel(sql_type = Nullable<Text>)]
+    asker: Option<String>,
 }
 
-/// Attempts with their lesson, their student and how far they have come, in one query; the request that
-/// may have been stored is bound first.
-const SELECT: &str = "
+/// Attempts with their lesson, their student, what they belong to and how far they have come, in one query; bound are
+/// the request that may have been stored, and who asks.
+fn select() -> String {
+    format!(
+        "
 SELECT a.id, a.lesson_id, a.student_id, a.given_at, l.title, u.display,
        coalesce((SELECT max(no) FROM steps WHERE attempt_id = a.id), 0) AS steps,
        (SELECT action FROM steps WHERE attempt_id = a.id ORDER BY no DESC LIMIT 1) AS last,
        (SELECT at FROM steps WHERE attempt_id = a.id AND no = 1) AS began,
-       (SELECT no FROM steps WHERE attempt_id = a.id AND request = ?1) AS done
-FROM attempts a JOIN lessons l ON l.id = a.lesson_id JOIN users u ON u.id = a.student_id";
+       (SELECT no FROM steps WHERE attempt_id = a.id AND request = ?1) AS done,
+       a.no, a.assignment_id, s.class_id, c.name AS class_name, {TERMS}, s.released_at,
+       {GIVEN} AS given, {HANDED_IN} AS handed_in, d.extra_minutes, d.excused_at, m.role AS asker
+FROM attempts a JOIN lessons l ON l.id = a.lesson_id JOIN users u ON u.id = a.student_id
+LEFT JOIN assignments s ON s.id = a.assignment_id
+LEFT JOIN classes c ON c.id = s.class_id
+LEFT JOIN assigned d ON d.assignment_id = s.id AND d.user_id = a.student_id
+LEFT JOIN members m ON m.class_id = s.class_id AND m.user_id = ?2"
+    )
+}
+
+/// Which attempts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Whose {
+    /// A student's own.
+    Of(i32),
+    /// Those in classes whose instructor or assistant somebody is, and their own trials.
+    SeenBy(i32),
+}
 
 impl Row {
     fn standing(self) -> Result<Standing, StoreError> {
         let last = self.last.map(|text| serde_json::from_str::<Action>(&text));
         let last = last.transpose()?;
+        let given = match self.assignment_id.zip(self.class_id) {
+            None => None,
+            Some((assignment, class)) => Some(Given {
+                assignment,
+                class,
+                class_name: self.class_name.unwrap_or_default(),
+                terms: self.terms.terms()?,
+                released_at: self.released_at,
+                all_done: self.handed_in >= self.given,
+                extra_minutes: self.extra_minutes.unwrap_or(0.0),
+                excused: self.excused_at.is_some(),
+                asker: self.asker.as_deref().map(Role::parse).transpose()?,
+            }),
+        };
         Ok(Standing {
             attempt: AttemptRow {
                 id: self.id,
@@ -92,6 +171,8 @@ impl Row {
                 given_at: self.given_at,
                 steps: usize::try_from(self.steps).unwrap_or(0),
                 handed_in: last == Some(Action::HandIn(HandIn {})),
+                no: usize::try_from(self.no).unwrap_or(1),
+                given,
             },
             began: self.began,
             last,
@@ -101,52 +182,67 @@ impl Row {
 }
 
 impl Store {
-    /// The attempts of a student, or of a lesson, or all.
+    /// Attempts, the latest first.
     ///
     /// # Errors
     /// When the database fails.
-    pub fn attempts(
-        &self,
-        student: Option<i32>,
-        lesson: Option<i32>,
-    ) -> Result<Vec<AttemptRow>, StoreError> {
-        let mut db = self.connection()?;
-        let query = format!(
-            "{SELECT} WHERE (?2 IS NULL OR a.student_id = ?2) AND (?3 IS NULL OR a.lesson_id = ?3) ORDER BY a.id DESC"
-        );
-        let rows: Vec<Row> = sql_query(query)
+    pub fn attempts(&self, whose: Whose) -> Result<Vec<AttemptRow>, StoreError> {
+        let (asker, which) = match whose {
+            Whose::Of(student) => (student, "a.student_id = ?2"),
+            Whose::SeenBy(staff) => (
+                staff,
+                "m.role <> 'student' OR (a.assignment_id IS NULL AND a.student_id = ?2)",
+            ),
+        };
+        let rows: Vec<Row> = sql_query(format!("{} WHERE {which} ORDER BY a.id DESC", select()))
             .bind::<Text, _>("")
-            .bind::<Nullable<Integer>, _>(student)
-            .bind::<Nullable<Integer>, _>(lesson)
-            .load(&mut db)?;
+            .bind::<Integer, _>(asker)
+            .load(&mut self.connection()?)?;
         let rows = rows.into_iter().map(Row::standing);
         rows.map(|row| Ok(row?.attempt)).collect()
     }
 
-    /// One attempt.
+    /// How far an attempt has come, what whoever asks has to do with it, and whether a request was stored before.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when there is none with the number.
-    pub fn attempt(&self, id: i32) -> Result<AttemptRow, StoreError> {
-        Ok(self.standing(id, "")?.attempt)
+    pub fn standing(&self, id: i32, request: &str, asker: i32) -> Result<Standing, StoreError> {
+        let row: Option<Row> = sql_query(format!("{} WHERE a.id = ?3", select()))
+            .bind::<Text, _>(request)
+            .bind::<Integer, _>(asker)
+            .bind::<Integer, _>(id)
+            .get_result(&mut self.connection()?)
+            .optional()?;
+        row.ok_or_else(|| missing("attempt", id))?.standing()
     }
 
-    /// How far an attempt has come, and whether a request was stored before.
+    /// Somebody's own trial of a lesson: the one that they have, or a new one.
     ///
     /// # Errors
-    /// As [`Store::attempt`].
-    pub fn standing(&self, id: i32, request: &str) -> Result<Standing, StoreError> {
-        let mut db = self.connection()?;
-        let row: Option<Row> = sql_query(format!("{SELECT} WHERE a.id = ?2"))
-            .bind::<Text, _>(request)
-            .bind::<Integer, _>(id)
-            .get_result(&mut db)
-            .optional()?;
-        let row = row.ok_or(StoreError::NotFound {
-            what: "attempt",
-            id: id.to_string(),
-        })?;
-        row.standing()
+    /// When lesson or person do not exist.
+    pub fn own_trial(&self, lesson: i32, person: i32, now: i64) -> Result<i32, StoreError> {
+        let mut db = self.writing()?;
+        db.immediate_transaction(|db| {
+            let known: Option<i32> = attempts::table
+                .filter(attempts::lesson_id.eq(lesson))
+                .filter(attempts::student_id.eq(person))
+                .filter(attempts::assignment_id.is_null())
+                .select(attempts::id)
+                .first(db)
+                .optional()?;
+            if let Some(known) = known {
+                return Ok(known);
+            }
+            Ok(diesel::insert_into(attempts::table)
+                .values((
+                    attempts::lesson_id.eq(lesson),
+                    attempts::student_id.eq(person),
+                    attempts::given_at.eq(now),
+                    attempts::no.eq(1),
+                ))
+                .returning(attempts::id)
+                .get_result(db)?)
+        })
     }
 
     /// The steps of an attempt in order, as they were answered.

@@ -116,6 +116,10 @@ impl Store {
                 "PRAGMA busy_timeout = 2000; PRAGMA schema_version; BEGIN IMMEDIATE; ROLLBACK;",
             )
             .map_err(|e| cannot(e.to_string()))?;
+        // A table that is made anew is referred to meanwhile.
+        probe
+            .batch_execute("PRAGMA foreign_keys = OFF")
+            .map_err(|e| cannot(e.to_string()))?;
         probe
             .run_pending_migrations(MIGRATIONS)
             .map_err(|e| cannot(e.to_string()))?;

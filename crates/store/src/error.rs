@@ -19,6 +19,14 @@ pub enum StoreError {
         "a person needs a name to sign in with, of at most {0} characters, and one to be shown by"
     )]
     NoName(usize),
+    #[error("a class needs a name of at most {0} characters")]
+    NoClassName(usize),
+    #[error("somebody has begun it: it can be closed, and not taken back")]
+    Begun,
+    #[error("a school needs a name of at most {0} characters")]
+    NoSchoolName(usize),
+    #[error("a school keeps somebody who looks after its people: make another person administrator first")]
+    LastAdministrator,
     #[error("a password needs at least {0} characters")]
     WeakPassword(usize),
     #[error(

@@ -1,11 +1,11 @@
-//! Lessons as documents, and to whom they were given.
+//! Lessons as documents.
 
 use cimento_diagnosis::lesson::LessonDoc;
 use diesel::prelude::*;
 
 use crate::database::Store;
 use crate::error::StoreError;
-use crate::schema::{attempts, lessons};
+use crate::schema::lessons;
 
 /// A stored lesson.
 #[derive(Debug, Clone)]
@@ -68,26 +68,6 @@ impl Store {
             title,
             document: serde_json::from_str(&document)?,
             created_at,
-        })
-    }
-
-    /// Gives a lesson to students. Who has it already keeps the attempt as it is.
-    ///
-    /// # Errors
-    /// When lesson or student do not exist, or the database fails.
-    pub fn give(&self, lesson: i32, students: &[i32], now: i64) -> Result<(), StoreError> {
-        let mut db = self.writing()?;
-        db.immediate_transaction(|db| {
-            for student in students {
-                diesel::insert_or_ignore_into(attempts::table)
-                    .values((
-                        attempts::lesson_id.eq(lesson),
-                        attempts::student_id.eq(student),
-                        attempts::given_at.eq(now),
-                    ))
-                    .execute(db)?;
-            }
-            Ok(())
         })
     }
 }

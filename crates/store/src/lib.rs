@@ -3,21 +3,29 @@
 //! Times are seconds since 1970 and are passed in. A step is committed before it is acknowledged;
 //! the database refuses to change or delete one.
 
+mod assignments;
 mod attempts;
 mod circuits;
+mod classes;
 mod database;
 mod error;
 mod layouts;
 mod lessons;
 mod marks;
 mod people;
+mod roles;
 mod schema;
+mod school;
 mod sheets;
 
-pub use attempts::{AttemptRow, NewStep, Standing};
+pub use assignments::{AssignmentRow, Counts, SheetsShow, Terms, To};
+pub use attempts::{AttemptRow, Given, NewStep, Standing, Whose};
 pub use circuits::CircuitRow;
+pub use classes::{ClassRow, Member};
 pub use database::Store;
 pub use error::StoreError;
 pub use lessons::LessonRow;
-pub use people::{NewPerson, Role, User};
+pub use people::{From as SignInFrom, NewPerson, SignIn, User};
+pub use roles::{Role, Roles};
+pub use school::AuditLine;
 pub use sheets::{NewSheet, SheetRow};

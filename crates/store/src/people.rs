@@ -3,41 +3,23 @@
 use argon2::Argon2;
 use argon2::password_hash::rand_core::OsRng;
 use argon2::password_hash::{PasswordHash, PasswordHasher, PasswordVerifier, SaltString};
+use diesel::dsl::sql;
+use diesel::expression::SqlLiteral;
 use diesel::prelude::*;
+use diesel::sql_types::Text;
 use rand::RngCore;
 use sha2::{Digest, Sha256};
 
+use crate::classes::missing;
 use crate::database::Store;
 use crate::error::StoreError;
-use crate::schema::{sign_ins, users};
+use crate::roles::{Role, Roles};
+use crate::schema::{roles, sign_ins, users};
 
 const SHORTEST_PASSWORD: usize = 8;
 const LONGEST_NAME: usize = 60;
-
-/// What a person may do.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Role {
-    Instructor,
-    Student,
-}
-
-impl Role {
-    /// As stored and sent.
-    pub fn name(self) -> &'static str {
-        match self {
-            Self::Instructor => "instructor",
-            Self::Student => "student",
-        }
-    }
-
-    fn parse(text: &str) -> Result<Self, StoreError> {
-        match text {
-            "instructor" => Ok(Self::Instructor),
-            "student" => Ok(Self::Student),
-            other => Err(StoreError::Damaged(format!("a role “{other}”"))),
-        }
-    }
-}
+/// Of the digest of a token so much stands for the sign-in.
+const SHOWN_OF_A_SIGN_IN: usize = 16;
 
 /// A person.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -45,7 +27,7 @@ pub struct User {
     pub id: i32,
     pub name: String,
     pub display: String,
-    pub role: Role,
+    pub roles: Roles,
     /// When they left, in seconds of the epoch.
     pub retired_at: Option<i64>,
 }
@@ -56,18 +38,39 @@ pub struct NewPerson {
     /// To sign in with.
     pub name: String,
     pub display: String,
-    pub role: Role,
+    pub roles: Roles,
     pub password: String,
+}
+
+/// When somebody signs in, for how many seconds, and with what.
+#[derive(Debug, Clone, Copy)]
+pub struct From<'a> {
+    pub now: i64,
+    pub lasts_s: i64,
+    /// In words, for them to recognise.
+    pub browser: &'a str,
+}
+
+/// A sign-in that lasts.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct SignIn {
+    /// A number that stands for it; it signs nobody in.
+    pub id: String,
+    pub began_at: i64,
+    pub expires_at: i64,
+    pub browser: String,
+    /// It is the one that asks.
+    pub own: bool,
 }
 
 type Row = (i32, String, String, String, Option<i64>);
 
-fn user((id, name, display, role, retired_at): Row) -> Result<User, StoreError> {
+fn user((id, name, display, roles, retired_at): Row) -> Result<User, StoreError> {
     Ok(User {
         id,
         name,
         display,
-        role: Role::parse(&role)?,
+        roles: Roles::parse(&roles)?,
         retired_at,
     })
 }
@@ -76,20 +79,33 @@ type Columns = (
     users::id,
     users::name,
     users::display,
-    users::role,
+    SqlLiteral<Text>,
     users::retired_at,
 );
-const COLUMNS: Columns = (
-    users::id,
-    users::name,
-    users::display,
-    users::role,
-    users::retired_at,
-);
+
+fn columns() -> Columns {
+    (
+        users::id,
+        users::name,
+        users::display,
+        sql("coalesce((SELECT group_concat(role) FROM roles WHERE roles.user_id = users.id), '')"),
+        users::retired_at,
+    )
+}
 
 /// Names are kept, and found, without regard to capitals.
 fn plain(name: &str) -> String {
     name.trim().to_lowercase()
+}
+
+/// A name as it is kept to be shown.
+fn shown(name: &str) -> Result<&str, StoreError> {
+    let name = name.trim();
+    let long = name.chars().count() > LONGEST_NAME;
+    match name.is_empty() || long || name.chars().any(char::is_control) {
+        true => Err(StoreError::NoName(LONGEST_NAME)),
+        false => Ok(name),
+    }
 }
 
 /// The hash that a password is kept as.
@@ -112,13 +128,13 @@ impl Store {
         &self,
         name: &str,
         display: &str,
-        role: Role,
+        roles: impl Into<Roles>,
         password: &str,
     ) -> Result<User, StoreError> {
         let mut added = self.add_people(&[NewPerson {
             name: name.to_owned(),
             display: display.to_owned(),
-            role,
+            roles: roles.into(),
             password: password.to_owned(),
         }])?;
         added
@@ -134,21 +150,18 @@ impl Store {
         // No connection is held while passwords are hashed: that takes long on purpose.
         let mut rows = Vec::new();
         for person in people {
-            let (name, display) = (plain(&person.name), person.display.trim());
-            let fits = |text: &str| !text.is_empty() && text.chars().count() <= LONGEST_NAME;
-            if !fits(&name) || !fits(display) || display.chars().any(char::is_control) {
-                return Err(StoreError::NoName(LONGEST_NAME));
-            }
-            rows.push((name, display, person.role, hashed(&person.password)?));
+            let (name, display) = (plain(&person.name), shown(&person.display)?);
+            shown(&name)?;
+            rows.push((name, display, person.roles, hashed(&person.password)?));
         }
         let mut db = self.writing()?;
         db.immediate_transaction(|db| {
-            let add = |row: &(String, &str, Role, String)| add_one(db, row);
+            let add = |row: &(String, &str, Roles, String)| add_one(db, row);
             rows.iter().map(add).collect()
         })
     }
 
-    /// Signs a person in, from a moment for so many seconds: a token to keep in a cookie, or `None` when name or
+    /// Signs a person in: a token to keep in a cookie, or `None` when name or
     /// password is wrong.
     /// Both cases take as long, so that a wrong name does not show.
     ///
@@ -158,13 +171,13 @@ impl Store {
         &self,
         name: &str,
         password: &str,
-        (now, lasts_s): (i64, i64),
+        from: &From<'_>,
     ) -> Result<Option<(String, User)>, StoreError> {
         // No connection is held while the password is looked at: that takes long on purpose.
         let found: Option<(Row, String)> = users::table
             .filter(users::name.eq(plain(name)))
             .filter(users::retired_at.is_null())
-            .select((COLUMNS, users::password_hash))
+            .select((columns(), users::password_hash))
             .first(&mut self.connection()?)
             .optional()?;
         let hash = found.as_ref().map_or(NOBODY, |(_, hash)| hash.as_str());
@@ -180,12 +193,14 @@ impl Store {
         rand::rng().fill_bytes(&mut bytes);
         let token: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
         let mut db = self.writing()?;
-        diesel::delete(sign_ins::table.filter(sign_ins::expires_at.lt(now))).execute(&mut db)?;
+        diesel::delete(sign_ins::table.filter(sign_ins::expires_at.lt(from.now))).execute(&mut db)?;
         diesel::insert_into(sign_ins::table)
             .values((
                 sign_ins::token_hash.eq(digest(&token)),
                 sign_ins::user_id.eq(user.id),
-                sign_ins::expires_at.eq(now + lasts_s),
+                sign_ins::expires_at.eq(from.now + from.lasts_s),
+                sign_ins::began_at.eq(from.now),
+                sign_ins::browser.eq(from.browser),
             ))
             .execute(&mut db)?;
         Ok(Some((token, user)))
@@ -212,7 +227,7 @@ impl Store {
             .inner_join(users::table)
             .filter(sign_ins::token_hash.eq(digest(token)))
             .filter(sign_ins::expires_at.ge(now))
-            .select(COLUMNS)
+            .select(columns())
             .first(&mut db)
             .optional()?;
         row.map(user).transpose()
@@ -228,17 +243,63 @@ impl Store {
         Ok(())
     }
 
+    /// Where somebody is signed in, the latest first; one of them is a token's.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn sign_ins(&self, person: i32, token: &str, now: i64) -> Result<Vec<SignIn>, StoreError> {
+        let rows: Vec<(String, i64, i64, String)> = sign_ins::table
+            .filter(sign_ins::user_id.eq(person))
+            .filter(sign_ins::expires_at.ge(now))
+            .order(sign_ins::began_at.desc())
+            .select((
+                sign_ins::token_hash,
+                sign_ins::began_at,
+                sign_ins::expires_at,
+                sign_ins::browser,
+            ))
+            .load(&mut self.connection()?)?;
+        let own = digest(token);
+        let one = |(hash, began_at, expires_at, browser): (String, i64, i64, String)| SignIn {
+            own: hash == own,
+            id: hash[..SHOWN_OF_A_SIGN_IN.min(hash.len())].to_owned(),
+            began_at,
+            expires_at,
+            browser,
+        };
+        Ok(rows.into_iter().map(one).collect())
+    }
+
+    /// Ends one of somebody's sign-ins.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn end_sign_in(&self, person: i32, id: &str) -> Result<(), StoreError> {
+        let long_enough = id.len() == SHOWN_OF_A_SIGN_IN;
+        let hex = id.chars().all(|c| c.is_ascii_hexdigit());
+        if long_enough && hex {
+            let of_theirs = sign_ins::table
+                .filter(sign_ins::user_id.eq(person))
+                .filter(sign_ins::token_hash.like(format!("{id}%")));
+            diesel::delete(of_theirs).execute(&mut self.writing()?)?;
+        }
+        Ok(())
+    }
+
     /// All students by name.
     ///
     /// # Errors
     /// When the database fails.
     pub fn students(&self) -> Result<Vec<User>, StoreError> {
         let mut db = self.connection()?;
+        let students = roles::table
+            .filter(roles::role.eq(Role::Student.name()))
+            .select(roles::user_id);
         let rows: Vec<Row> = users::table
-            .filter(users::role.eq(Role::Student.name()))
+            .filter(users::id.eq_any(students))
             .filter(users::retired_at.is_null())
             .order(users::display)
-            .select(COLUMNS)
+            .select(columns())
             .load(&mut db)?;
         rows.into_iter().map(user).collect()
     }
@@ -251,7 +312,7 @@ impl Store {
         let mut db = self.connection()?;
         let rows: Vec<Row> = users::table
             .order(users::name)
-            .select(COLUMNS)
+            .select(columns())
             .load(&mut db)?;
         rows.into_iter().map(user).collect()
     }
@@ -265,7 +326,8 @@ impl Store {
         self.change(name, |db, id| {
             diesel::update(users::table.find(id))
                 .set(users::password_hash.eq(&hash))
-                .execute(db)
+                .execute(db)?;
+            Ok(())
         })
     }
 
@@ -275,17 +337,44 @@ impl Store {
     /// [`StoreError::NotFound`].
     pub fn set_retired(&self, name: &str, at: Option<i64>) -> Result<(), StoreError> {
         self.change(name, |db, id| {
-            diesel::update(users::table.find(id))
-                .set(users::retired_at.eq(at))
-                .execute(db)
+            somebody_administers(db, |db| {
+                diesel::update(users::table.find(id))
+                    .set(users::retired_at.eq(at))
+                    .execute(db)?;
+                Ok(())
+            })
         })
+    }
+
+    /// Gives somebody another name to be shown by, and says what they are.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], [`StoreError::NoName`], or [`StoreError::LastAdministrator`].
+    pub fn change_person(&self, id: i32, display: &str, all: Roles) -> Result<User, StoreError> {
+        let display = shown(display)?;
+        let mut db = self.writing()?;
+        db.immediate_transaction(|db| {
+            diesel::update(users::table.find(id))
+                .set(users::display.eq(display))
+                .execute(db)?;
+            somebody_administers(db, |db| set_roles(db, id, all))?;
+            one(db, id)
+        })
+    }
+
+    /// Somebody by number.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub fn person(&self, id: i32) -> Result<User, StoreError> {
+        one(&mut *self.connection()?, id)
     }
 
     /// Changes a person, who has to sign in again.
     fn change(
         &self,
         name: &str,
-        how: impl Fn(&mut SqliteConnection, i32) -> QueryResult<usize>,
+        how: impl Fn(&mut SqliteConnection, i32) -> Result<(), StoreError>,
     ) -> Result<(), StoreError> {
         let mut db = self.writing()?;
         let id = db.immediate_transaction(|db| {
@@ -295,7 +384,7 @@ impl Store {
                 how(db, id)?;
                 diesel::delete(sign_ins::table.filter(sign_ins::user_id.eq(id))).execute(db)?;
             }
-            QueryResult::Ok(id)
+            Ok::<_, StoreError>(id)
         })?;
         id.map(|_| ()).ok_or_else(|| StoreError::NotFound {
             what: "person called",
@@ -315,24 +404,66 @@ impl Store {
 
 fn add_one(
     db: &mut SqliteConnection,
-    (name, display, role, hash): &(String, &str, Role, String),
+    (name, display, roles, hash): &(String, &str, Roles, String),
 ) -> Result<User, StoreError> {
-    let row: Result<Row, _> = diesel::insert_into(users::table)
+    let id: Result<i32, _> = diesel::insert_into(users::table)
         .values((
             users::name.eq(name),
             users::display.eq(display),
-            users::role.eq(role.name()),
             users::password_hash.eq(hash),
         ))
-        .returning(COLUMNS)
+        .returning(users::id)
         .get_result(db);
-    match row {
+    let id = match id {
         Err(diesel::result::Error::DatabaseError(
             diesel::result::DatabaseErrorKind::UniqueViolation,
             _,
-        )) => Err(StoreError::NameTaken(name.clone())),
-        row => user(row?),
+        )) => return Err(StoreError::NameTaken(name.clone())),
+        id => id?,
+    };
+    set_roles(db, id, *roles)?;
+    one(db, id)
+}
+
+fn one(db: &mut SqliteConnection, id: i32) -> Result<User, StoreError> {
+    let row: Option<Row> = users::table
+        .find(id)
+        .select(columns())
+        .first(db)
+        .optional()?;
+    user(row.ok_or_else(|| missing("person", id))?)
+}
+
+fn set_roles(db: &mut SqliteConnection, id: i32, all: Roles) -> Result<(), StoreError> {
+    diesel::delete(roles::table.filter(roles::user_id.eq(id))).execute(db)?;
+    for role in all.iter() {
+        diesel::insert_into(roles::table)
+            .values((roles::user_id.eq(id), roles::role.eq(role.name())))
+            .execute(db)?;
     }
+    Ok(())
+}
+
+/// Changes somebody, unless that leaves nobody to look after the people.
+fn somebody_administers(
+    db: &mut SqliteConnection,
+    change: impl FnOnce(&mut SqliteConnection) -> Result<(), StoreError>,
+) -> Result<(), StoreError> {
+    let before = administrators(db)?;
+    change(db)?;
+    match before > 0 && administrators(db)? == 0 {
+        true => Err(StoreError::LastAdministrator),
+        false => Ok(()),
+    }
+}
+
+fn administrators(db: &mut SqliteConnection) -> QueryResult<i64> {
+    users::table
+        .inner_join(roles::table)
+        .filter(roles::role.eq(Role::Administrator.name()))
+        .filter(users::retired_at.is_null())
+        .count()
+        .get_result(db)
 }
 
 /// Only a digest of the token is stored: who reads the database cannot sign in with it.

@@ -5,7 +5,6 @@ diesel::table! {
         id -> Integer,
         name -> Text,
         display -> Text,
-        role -> Text,
         password_hash -> Text,
         retired_at -> Nullable<BigInt>,
     }
@@ -16,6 +15,8 @@ diesel::table! {
         token_hash -> Text,
         user_id -> Integer,
         expires_at -> BigInt,
+        began_at -> BigInt,
+        browser -> Text,
     }
 }
 
@@ -45,6 +46,8 @@ diesel::table! {
         lesson_id -> Integer,
         student_id -> Integer,
         given_at -> BigInt,
+        assignment_id -> Nullable<Integer>,
+        no -> Integer,
     }
 }
 
@@ -88,11 +91,91 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    school (id) {
+        id -> Integer,
+        name -> Text,
+        opened_at -> BigInt,
+    }
+}
+
+diesel::table! {
+    roles (user_id, role) {
+        user_id -> Integer,
+        role -> Text,
+    }
+}
+
+diesel::table! {
+    classes (id) {
+        id -> Integer,
+        name -> Text,
+        made_at -> BigInt,
+        over_at -> Nullable<BigInt>,
+    }
+}
+
+diesel::table! {
+    members (class_id, user_id) {
+        class_id -> Integer,
+        user_id -> Integer,
+        role -> Text,
+    }
+}
+
+diesel::table! {
+    assignments (id) {
+        id -> Integer,
+        class_id -> Integer,
+        lesson_id -> Integer,
+        whole_class -> Bool,
+        opens_at -> Nullable<BigInt>,
+        due_at -> Nullable<BigInt>,
+        closes_at -> Nullable<BigInt>,
+        attempts -> Integer,
+        counts -> Text,
+        sheets -> Text,
+        released_at -> Nullable<BigInt>,
+        made_at -> BigInt,
+    }
+}
+
+diesel::table! {
+    assigned (assignment_id, user_id) {
+        assignment_id -> Integer,
+        user_id -> Integer,
+        extra_minutes -> Double,
+        excused_at -> Nullable<BigInt>,
+    }
+}
+
+diesel::table! {
+    audit (id) {
+        id -> Integer,
+        at -> BigInt,
+        actor -> Text,
+        act -> Text,
+        whom -> Text,
+    }
+}
+
+diesel::joinable!(assigned -> assignments (assignment_id));
+diesel::joinable!(roles -> users (user_id));
 diesel::joinable!(sign_ins -> users (user_id));
 diesel::joinable!(attempts -> lessons (lesson_id));
 diesel::joinable!(attempts -> users (student_id));
 diesel::joinable!(steps -> attempts (attempt_id));
-diesel::allow_tables_to_appear_in_same_query!(users, sign_ins, circuits, lessons, attempts, steps);
+diesel::allow_tables_to_appear_in_same_query!(
+    users,
+    sign_ins,
+    circuits,
+    lessons,
+    attempts,
+    steps,
+    roles,
+    assignments,
+    assigned,
+);
 
 diesel::table! {
     sheets (id) {

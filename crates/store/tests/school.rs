@@ -8,9 +8,14 @@ use std::path::Path;
 use cimento_diagnosis::attempt::{Action, Session};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_model::circuit::read_json;
-use cimento_store::{NewStep, Role, Store, StoreError};
+use cimento_store::{NewStep, Role, SignInFrom, Store, StoreError, Terms, To, Whose};
 
 const NOW: i64 = 1_800_000_000;
+const FROM: SignInFrom<'_> = SignInFrom {
+    now: NOW,
+    lasts_s: 100,
+    browser: "X11; Linux",
+};
 
 fn lesson() -> LessonDoc {
     let demo = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo");
@@ -38,18 +43,18 @@ fn people_sign_in_with_the_right_password_only() {
     ));
     assert!(
         store
-            .sign_in("varga", "black-and-red", (NOW, 100))
+            .sign_in("varga", "black-and-red", &FROM)
             .unwrap()
             .is_none()
     );
     assert!(
         store
-            .sign_in("nobody", "red-and-black", (NOW, 100))
+            .sign_in("nobody", "red-and-black", &FROM)
             .unwrap()
             .is_none()
     );
     let (token, user) = store
-        .sign_in("varga", "red-and-black", (NOW, 100))
+        .sign_in("varga", "red-and-black", &FROM)
         .unwrap()
         .unwrap();
     assert_eq!(store.signed_in(&token, NOW + 60).unwrap(), Some(user));
@@ -80,10 +85,14 @@ fn steps_come_in_order_once_and_stay() {
         .unwrap();
     let doc = lesson();
     let id = store.add_lesson(&doc, author.id, NOW).unwrap();
-    store.give(id, &[student.id], NOW).unwrap();
-    store.give(id, &[student.id], NOW).unwrap();
-    let attempts = store.attempts(Some(student.id), None).unwrap();
-    assert_eq!(attempts.len(), 1, "given twice is given once");
+    let class = store.add_class("First year", Some(author.id), NOW).unwrap();
+    store.enrol(class, student.id, Role::Student, NOW).unwrap();
+    let assigned = store.assign(class, id, To::Class, &Terms::default(), NOW);
+    assigned.unwrap();
+    // Taken in twice, they are given it once.
+    store.enrol(class, student.id, Role::Student, NOW).unwrap();
+    let attempts = store.attempts(Whose::Of(student.id)).unwrap();
+    assert_eq!(attempts.len(), 1);
     let attempt = attempts[0].id;
 
     let lesson = Lesson::new(doc).unwrap();
@@ -108,12 +117,13 @@ fn steps_come_in_order_once_and_stay() {
         store.add_step(attempt, &new(0, "c")),
         Err(StoreError::MovedOn { .. })
     ));
-    assert_eq!(store.standing(attempt, "a").unwrap().done, Some(1));
+    assert_eq!(store.standing(attempt, "a", student.id).unwrap().done, Some(1));
     store.add_step(attempt, &new(1, "b")).unwrap();
     // Another process opens the same file and finds what was acknowledged.
     let again = Store::open(&path).unwrap();
     assert_eq!(again.steps(attempt).unwrap(), steps);
-    assert!(again.attempt(attempt).unwrap().handed_in);
+    let standing = again.standing(attempt, "", author.id).unwrap();
+    assert!(standing.attempt.handed_in);
 }
 
 #[test]

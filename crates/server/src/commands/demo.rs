@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_model::circuit::{CircuitDoc, read_json};
 use cimento_parts::build_circuit;
-use cimento_store::{Role, Store};
+use cimento_store::{NewPerson, Role, SheetsShow, Store, Terms, To};
 use clap::Args;
 use serde::Deserialize;
 
@@ -29,8 +29,12 @@ pub(super) struct DemoArgs {
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
 struct School {
+    name: String,
+    /// The first of them looks after the people too.
     instructors: Vec<Person>,
     students: Vec<Person>,
+    /// The class that all are in.
+    class: String,
     circuits: Vec<String>,
     /// Layouts of the circuits by shape.
     layouts: String,
@@ -82,20 +86,39 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
         let file = file.to_owned();
         move |e: cimento_model::circuit::Refused| Failure::BadInput(format!("{file}: {e}"))
     };
-    let mut author = None;
+    let mut class = None;
     for p in &school.instructors {
-        let user = store
-            .add_user(&p.name, &p.display, Role::Instructor, &p.password)
-            .map_err(stored)?;
-        author.get_or_insert(user.id);
+        let roles = [Role::Instructor, Role::Administrator];
+        let roles = roles.into_iter().take(if class.is_none() { 2 } else { 1 });
+        let new = NewPerson {
+            name: p.name.clone(),
+            display: p.display.clone(),
+            roles: roles.collect(),
+            password: p.password.clone(),
+        };
+        let Some((class, _)) = class else {
+            let user = store.open_school(&school.name, &new, now()).map_err(stored)?;
+            let made = store.add_class(&school.class, Some(user.id), now());
+            class = Some((made.map_err(stored)?, user.id));
+            continue;
+        };
+        for user in store.add_people(&[new]).map_err(stored)? {
+            store
+                .enrol(class, user.id, Role::Instructor, now())
+                .map_err(stored)?;
+        }
     }
+    let (class, author) =
+        class.ok_or_else(|| Failure::BadInput("school.json names no instructor".to_owned()))?;
     let mut students = Vec::new();
     for p in &school.students {
-        students.push(
-            store
-                .add_user(&p.name, &p.display, Role::Student, &p.password)
-                .map_err(stored)?,
-        );
+        let user = store
+            .add_user(&p.name, &p.display, Role::Student, &p.password)
+            .map_err(stored)?;
+        store
+            .enrol(class, user.id, Role::Student, now())
+            .map_err(stored)?;
+        students.push(user);
     }
     for file in &school.circuits {
         let doc: CircuitDoc = read(&folder.join(file))?;
@@ -116,14 +139,21 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
         let doc: LessonDoc = read_json(&doc.to_string()).map_err(refused(&given.lesson))?;
         Lesson::new(doc.clone()).map_err(refused(&given.lesson))?;
         let lesson = store
-            .add_lesson(&doc, author.unwrap_or(1), now())
+            .add_lesson(&doc, author, now())
             .map_err(stored)?;
         let to: Vec<i32> = students
             .iter()
             .filter(|s| given.students.contains(&s.name))
             .map(|s| s.id)
             .collect();
-        store.give(lesson, &to, now()).map_err(stored)?;
+        // Who looks around sees a sheet as soon as they have handed in.
+        let terms = Terms {
+            sheets: SheetsShow::HandedIn,
+            ..Terms::default()
+        };
+        store
+            .assign(class, lesson, To::Some(&to), &terms, now())
+            .map_err(stored)?;
     }
     Ok(())
 }

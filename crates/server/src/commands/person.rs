@@ -2,7 +2,7 @@
 
 use std::io::BufRead;
 
-use cimento_store::{Role, Store, StoreError};
+use cimento_store::{NewPerson, Role, Roles, Store, StoreError};
 use clap::{Args, Subcommand, ValueEnum};
 
 use super::Failure;
@@ -15,7 +15,10 @@ use crate::passwords;
 pub(super) struct InitArgs {
     #[command(flatten)]
     kept: Kept,
-    /// Name that the first instructor signs in with.
+    /// The school's name.
+    #[arg(long, default_value = "School")]
+    school: String,
+    /// Name that the first administrator, who is an instructor too, signs in with.
     #[arg(long)]
     name: String,
     /// The name that others see, such as "R. Dalca".
@@ -44,8 +47,9 @@ enum What {
         name: String,
         /// The name that others see.
         display: String,
-        #[arg(long, value_enum, default_value_t = As::Student)]
-        role: As,
+        /// What they are; several with commas.
+        #[arg(long, value_enum, value_delimiter = ',', default_values_t = [As::Student])]
+        role: Vec<As>,
         /// Read the password from standard input; otherwise one is made and printed once.
         #[arg(long)]
         stdin: bool,
@@ -57,6 +61,12 @@ enum What {
         #[arg(long)]
         stdin: bool,
     },
+    /// Say what somebody is: several with commas.
+    Roles {
+        name: String,
+        #[arg(value_enum, value_delimiter = ',', required = true)]
+        roles: Vec<As>,
+    },
     /// Somebody has left: they sign in no more, and their work stays.
     Retire { name: String },
     /// Somebody is back.
@@ -65,15 +75,19 @@ enum What {
 
 #[derive(Clone, Copy, ValueEnum)]
 enum As {
-    Student,
+    Administrator,
     Instructor,
+    Assistant,
+    Student,
 }
 
 impl From<As> for Role {
     fn from(role: As) -> Self {
         match role {
-            As::Student => Self::Student,
+            As::Administrator => Self::Administrator,
             As::Instructor => Self::Instructor,
+            As::Assistant => Self::Assistant,
+            As::Student => Self::Student,
         }
     }
 }
@@ -87,12 +101,19 @@ pub(super) fn init(args: &InitArgs) -> Result<(), Failure> {
             "{file} has people in it already: add others with `cimento person add`"
         )));
     }
-    add(
-        &store,
-        (&args.name, &args.display),
-        Role::Instructor,
-        args.stdin,
-    )
+    let given = password(args.stdin)?;
+    let first = NewPerson {
+        name: args.name.clone(),
+        display: args.display.clone(),
+        roles: [Role::Administrator, Role::Instructor].into_iter().collect(),
+        password: given.text().to_owned(),
+    };
+    let user = store
+        .open_school(&args.school, &first, now())
+        .map_err(bad)?;
+    println!("opened {} with {}", args.school, user.name);
+    given.tell(&user.name);
+    Ok(())
 }
 
 pub(super) fn run(args: &PersonArgs) -> Result<(), Failure> {
@@ -111,8 +132,8 @@ pub(super) fn run(args: &PersonArgs) -> Result<(), Failure> {
                 } else {
                     ""
                 };
-                let (name, role) = (&person.name, person.role.name());
-                println!("{name:<20} {role:<12} {}{left}", person.display);
+                let (name, roles) = (&person.name, names(person.roles));
+                println!("{name:<20} {roles:<26} {}{left}", person.display);
             }
             Ok(())
         }
@@ -121,7 +142,21 @@ pub(super) fn run(args: &PersonArgs) -> Result<(), Failure> {
             display,
             role,
             stdin,
-        } => add(&store, (name, display), (*role).into(), *stdin),
+        } => {
+            let roles = role.iter().map(|role| Role::from(*role)).collect();
+            add(&store, (name, display), roles, *stdin)
+        }
+        What::Roles { name, roles } => {
+            let people = store.people().map_err(bad)?;
+            let found = people.iter().find(|p| p.name == name.trim().to_lowercase());
+            let Some(person) = found else {
+                return Err(Failure::BadInput(format!("there is no person called {name}")));
+            };
+            let roles = roles.iter().map(|role| Role::from(*role)).collect();
+            let changed = store.change_person(person.id, &person.display, roles);
+            println!("{name} is now {}", names(changed.map_err(bad)?.roles));
+            Ok(())
+        }
         What::Password { name, stdin } => {
             let given = password(*stdin)?;
             store.set_password(name, given.text()).map_err(bad)?;
@@ -136,16 +171,21 @@ pub(super) fn run(args: &PersonArgs) -> Result<(), Failure> {
 fn add(
     store: &Store,
     (name, display): (&str, &str),
-    role: Role,
+    roles: Roles,
     stdin: bool,
 ) -> Result<(), Failure> {
     let given = password(stdin)?;
     let user = store
-        .add_user(name, display, role, given.text())
+        .add_user(name, display, roles, given.text())
         .map_err(bad)?;
-    println!("added {} ({})", user.name, role.name());
+    println!("added {} ({})", user.name, names(user.roles));
     given.tell(&user.name);
     Ok(())
+}
+
+fn names(roles: Roles) -> String {
+    let names: Vec<&str> = roles.iter().map(Role::name).collect();
+    names.join(", ")
 }
 
 fn bad(e: StoreError) -> Failure {

@@ -1,6 +1,6 @@
 //! `cimento serve` and `cimento backup`.
 
-use std::io::ErrorKind;
+use std::io::{ErrorKind, Write as _};
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
@@ -13,7 +13,7 @@ use super::Failure;
 use super::settings::{Kept, Serving, Settings};
 use crate::connections::{self, Limits};
 use crate::state::WORKS;
-use crate::{AppState, router};
+use crate::{AppState, passwords, router};
 
 /// How long the last answers may take when the program is to end.
 const LAST_ANSWERS: Duration = Duration::from_secs(3);
@@ -93,16 +93,25 @@ pub(super) fn run(
         let bound = listener.local_addr().map_err(|e| Failure::BadInput(e.to_string()))?;
         let secure = settings.certificate.is_some();
         let how = if secure { "https" } else { "http" };
-        println!("Cimento is ready at {how}://{bound}");
+        let mut said = vec![format!("Cimento is ready at {how}://{bound}")];
         if !secure && !bound.ip().is_loopback() && settings.proxies.is_empty() {
-            println!("  without a certificate, whoever is on this network can read what goes over it, passwords too: give --certificate, or put a proxy before it that has one");
+            said.push("  without a certificate, whoever is on this network can read what goes over it, passwords too: give --certificate, or put a proxy before it that has one".to_owned());
         }
-        for hint in hints {
-            println!("  sign in as {hint}");
+        let empty = store.is_empty().map_err(|e| Failure::BadInput(e.to_string()))?;
+        let code = empty.then(passwords::made);
+        if let Some(code) = &code {
+            said.push(format!("  nobody is in this school yet: open it there with the code {code}"));
         }
+        said.extend(hints.iter().map(|hint| format!("  sign in as {hint}")));
+        // Whoever started it may have read the first line and gone.
+        let _ = writeln!(std::io::stdout(), "{}", said.join("\n"));
         let state = AppState::new(store.clone(), settings.web)
             .with_rate(settings.rate)
             .behind(settings.proxies);
+        let state = match &code {
+            Some(code) => state.to_open(code),
+            None => state,
+        };
         let (tell, mut told) = tokio::sync::watch::channel(false);
         let end = async move {
             let _ = told.wait_for(|end| *end).await;

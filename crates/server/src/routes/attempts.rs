@@ -20,12 +20,13 @@ use cimento_diagnosis::lesson::{
 };
 use cimento_diagnosis::suspects::{hint, next_level};
 use cimento_model::circuit::{CurrentPath, Drawing, PlaceInfo};
-use cimento_store::{AttemptRow, NewStep, Role, Standing, User};
+use cimento_store::{AttemptRow, NewStep, Standing, User, Whose};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
+use crate::access::{closed, sheet_shows, to_attempt, unopened};
 use crate::clock::now;
 use crate::pace::paced;
 use crate::pool::Urgency;
@@ -41,6 +42,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(list))
         .routes(routes!(one))
         .routes(routes!(act))
+        .routes(routes!(again))
         .routes(routes!(ask_hint))
         .routes(routes!(things_to_try))
         .routes(routes!(capture_csv))
@@ -55,6 +57,19 @@ struct OwnAttempt {
     given_at: i64,
     steps: usize,
     handed_in: bool,
+    /// The first, the second …
+    no: usize,
+    /// The class in which it was given.
+    class: String,
+    opens_at: Option<i64>,
+    due_at: Option<i64>,
+    closes_at: Option<i64>,
+    /// It is not asked of them.
+    excused: bool,
+    /// Its sheet can be seen.
+    sheet: bool,
+    /// Another attempt can be begun.
+    again: bool,
 }
 
 /// A student's bench: the work order, what the machine looks like, and what was done.
@@ -100,6 +115,12 @@ struct AttemptView {
     bench: BenchView,
 }
 
+/// Another attempt.
+#[derive(Serialize, ToSchema)]
+struct BegunAgain {
+    id: i32,
+}
+
 /// A place with the ways any such place can fail and be repaired.
 #[derive(Serialize, ToSchema)]
 struct PlaceWithRepairs {
@@ -133,24 +154,73 @@ async fn list(
 ) -> Result<Json<Vec<OwnAttempt>>, Problem> {
     let own = state
         .work(move |s| {
-            let item = |row: AttemptRow| -> Result<OwnAttempt, Problem> {
+            let at = now();
+            let rows = s.store.attempts(Whose::Of(student.id))?;
+            let last = |row: &AttemptRow| {
+                let of = |r: &&AttemptRow| r.given.as_ref().map(|g| g.assignment);
+                let same = rows.iter().filter(|r| of(r) == of(&row) && r.given.is_some());
+                same.map(|r| r.no).max() == Some(row.no)
+            };
+            let item = |row: &AttemptRow| -> Result<OwnAttempt, Problem> {
+                let purpose = s.lesson(row.lesson_id)?.purpose;
+                let given = row.given.as_ref();
+                let terms = given.map(|g| &g.terms);
                 Ok(OwnAttempt {
                     id: row.id,
-                    purpose: s.lesson(row.lesson_id)?.purpose,
-                    title: row.lesson_title,
+                    purpose,
+                    title: row.lesson_title.clone(),
                     given_at: row.given_at,
                     steps: row.steps,
                     handed_in: row.handed_in,
+                    no: row.no,
+                    class: given.map(|g| g.class_name.clone()).unwrap_or_default(),
+                    opens_at: terms.and_then(|t| t.opens_at),
+                    due_at: terms.and_then(|t| t.due_at),
+                    closes_at: terms.and_then(|t| t.closes_at),
+                    excused: given.is_some_and(|g| g.excused),
+                    sheet: row.handed_in && sheet_shows(row, purpose, at),
+                    again: last(row) && may_begin_again(row, at),
                 })
             };
-            let rows = s.store.attempts(Some(student.id), None)?;
-            rows.into_iter().map(item).collect::<Result<Vec<_>, _>>()
+            // A trial of an instructor's own is no work order.
+            let given = rows.iter().filter(|row| row.given.is_some());
+            given.map(item).collect::<Result<Vec<_>, _>>()
         })
         .await?;
     Ok(Json(own))
 }
 
-/// One's own attempt; for an instructor, anybody's.
+/// The student of an attempt may begin another of the same.
+fn may_begin_again(row: &AttemptRow, at: i64) -> bool {
+    row.given.as_ref().is_some_and(|given| {
+        let allowed = usize::try_from(given.terms.attempts).unwrap_or(1);
+        row.handed_in && row.no < allowed && !closed(given, at) && !unopened(given, at)
+    })
+}
+
+/// Begin another attempt of what one has handed in, where that is allowed.
+#[utoipa::path(post, operation_id = "attempts_again", path = "/api/attempts/{id}/again", params(("id" = i32, Path)), responses((status = 200, body = BegunAgain), (status = 400, body = Problem), (status = 404, body = Problem)))]
+async fn again(
+    State(state): State<AppState>,
+    Student(student): Student,
+    Path(id): Path<i32>,
+) -> Result<Json<BegunAgain>, Problem> {
+    let begun = state.work(move |s| {
+        let row = of(s.store.standing(id, "", student.id)?, &student)?.attempt;
+        let given = row.given.as_ref().filter(|_| row.student_id == student.id);
+        let given = given.ok_or_else(|| Problem::not_found(&format!("attempt {id}")))?;
+        let rows = s.store.attempts(Whose::Of(student.id))?;
+        let same = |r: &&AttemptRow| r.given.as_ref().map(|g| g.assignment) == Some(given.assignment);
+        let last = rows.iter().filter(same).map(|r| r.no).max();
+        if last != Some(row.no) || !may_begin_again(&row, now()) {
+            return Err(Problem::bad("there is no further attempt of this one"));
+        }
+        Ok(s.store.give_again(given.assignment, student.id, now())?)
+    });
+    Ok(Json(BegunAgain { id: begun.await? }))
+}
+
+/// One's own attempt; for who teaches or helps in its class, anybody's.
 #[utoipa::path(get, operation_id = "attempts_one", path = "/api/attempts/{id}", params(("id" = i32, Path)), responses((status = 200, body = AttemptView), (status = 404, body = Problem)))]
 async fn one(
     State(state): State<AppState>,
@@ -158,7 +228,7 @@ async fn one(
     Path(id): Path<i32>,
 ) -> Result<Json<AttemptView>, Problem> {
     let view = state.work(move |s| {
-        let standing = of(s.store.standing(id, "")?, &user)?;
+        let standing = of(s.store.standing(id, "", user.id)?, &user)?;
         s.benches.at(id, |bench| {
             let session = stand(s, bench, &standing)?;
             Ok(attempt_view(&standing, session))
@@ -212,11 +282,17 @@ fn step(
         )));
     }
     s.benches.at(id, |bench| {
-        let standing = of(s.store.standing(id, &asked.request)?, student)?;
+        let standing = of(s.store.standing(id, &asked.request, student.id)?, student)?;
         let row = &standing.attempt;
-        // An instructor tries lessons on attempts of their own, and looks at others' only.
+        // Who teaches tries lessons on attempts of their own, and looks at others' only.
         if row.student_id != student.id {
             return Err(Problem::forbidden("this bench is its student's"));
+        }
+        if let Some(given) = &row.given
+            && closed(given, now())
+            && action != Action::HandIn(HandIn {})
+        {
+            return Err(Problem::bad("this work order is closed: hand in what you have"));
         }
         if standing.done.is_some() {
             return Ok(stand(s, bench, &standing)?.changes(asked.after));
@@ -228,7 +304,7 @@ fn step(
             )));
         }
         let lesson = s.lesson(row.lesson_id)?;
-        if left_s(&lesson, standing.began) == Some(0) && action != Action::HandIn(HandIn {}) {
+        if left_s(&lesson, row, standing.began) == Some(0) && action != Action::HandIn(HandIn {}) {
             return Err(Problem::bad("the time of this lesson is over: hand in"));
         }
         let session = stand(s, bench, &standing)?;
@@ -290,13 +366,16 @@ fn stand<'b>(
     }
 }
 
-/// An attempt that the asker may see. Somebody else's is as if it were not there.
+/// An attempt that the asker may see. Somebody else's is as if it were not there, and one's own until it opens.
 pub(super) fn of(standing: Standing, user: &User) -> Result<Standing, Problem> {
     let row = &standing.attempt;
-    if user.role == Role::Student && row.student_id != user.id {
-        return Err(Problem::not_found(&format!("attempt {}", row.id)));
+    let nothing = || Problem::not_found(&format!("attempt {}", row.id));
+    let access = to_attempt(row, user).ok_or_else(nothing)?;
+    let early = row.given.as_ref().is_some_and(|g| unopened(g, now()));
+    match early && !access.sees {
+        true => Err(Problem::forbidden("this work order is not open yet")),
+        false => Ok(standing),
     }
-    Ok(standing)
 }
 
 /// Ask for a hint in practice. Each one since the last measurement says more and costs more.
@@ -382,15 +461,16 @@ pub(super) fn load(
     user: &User,
     id: i32,
 ) -> Result<(AttemptRow, Arc<Lesson>, Vec<Step>), Problem> {
-    let row = of(s.store.standing(id, "")?, user)?.attempt;
+    let row = of(s.store.standing(id, "", user.id)?, user)?.attempt;
     let lesson = s.lesson(row.lesson_id)?;
     let steps = s.store.steps(id)?;
     Ok((row, lesson, steps))
 }
 
-/// Seconds that are left of a lesson's time, by the server's clock.
-fn left_s(lesson: &Lesson, began: Option<i64>) -> Option<i64> {
-    let whole = (lesson.limit_minutes? * 60.0) as i64;
+/// Seconds that are left of a lesson's time, with what a student has more, by the server's clock.
+fn left_s(lesson: &Lesson, row: &AttemptRow, began: Option<i64>) -> Option<i64> {
+    let more = row.given.as_ref().map_or(0.0, |g| g.extra_minutes);
+    let whole = ((lesson.limit_minutes? + more) * 60.0) as i64;
     let spent = began.map_or(0, |at| now() - at);
     Some((whole - spent).max(0))
 }
@@ -416,7 +496,7 @@ fn attempt_view(standing: &Standing, session: &Session) -> AttemptView {
         papers: lesson.papers,
         healthy: lesson.sheets.clone(),
         method: lesson.method.text().to_owned(),
-        left_s: left_s(lesson, standing.began),
+        left_s: left_s(lesson, row, standing.began),
         sweeps: SWEEPS.to_vec(),
         drawing: match lesson.papers.diagram {
             true => circuit.drawing(),

@@ -14,12 +14,13 @@ use cimento_diagnosis::lesson::{
 use cimento_diagnosis::suspects::{Band, Progress, Reference, deal};
 use cimento_model::circuit::CircuitDoc;
 use cimento_model::faults::FaultDoc;
-use cimento_store::AttemptRow;
+use cimento_store::{AttemptRow, Member, Role, Terms, To, Whose};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
+use crate::access::taught;
 use super::marking::{Perhaps, Waiting};
 use crate::clock::now;
 use crate::pool::Urgency;
@@ -32,14 +33,12 @@ use crate::state::AppState;
 pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(list, create))
-        .routes(routes!(give))
         .routes(routes!(try_oneself))
         .routes(routes!(usual))
         .routes(routes!(words))
         .routes(routes!(variants))
         .routes(routes!(prospect))
         .routes(routes!(preview))
-        .routes(routes!(students))
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -145,24 +144,14 @@ struct AttemptItem {
     student: String,
     steps: usize,
     handed_in: bool,
+    /// The class in which it was given; empty for one's own trial.
+    class: String,
+    no: usize,
 }
 
 #[derive(Serialize, ToSchema)]
 struct Created {
     id: i32,
-}
-
-#[derive(Serialize, ToSchema)]
-struct StudentItem {
-    id: i32,
-    name: String,
-    display: String,
-}
-
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-struct Give {
-    students: Vec<i32>,
 }
 
 fn item(row: &AttemptRow) -> AttemptItem {
@@ -171,18 +160,20 @@ fn item(row: &AttemptRow) -> AttemptItem {
         student: row.student.clone(),
         steps: row.steps,
         handed_in: row.handed_in,
+        class: row.given.as_ref().map(|g| g.class_name.clone()).unwrap_or_default(),
+        no: row.no,
     }
 }
 
-/// All lessons with their attempts.
+/// All lessons, with their attempts in one's own classes.
 #[utoipa::path(get, operation_id = "lessons_list", path = "/api/lessons", responses((status = 200, body = Vec<LessonItem>)))]
 async fn list(
     State(state): State<AppState>,
-    _: Instructor,
+    Instructor(user): Instructor,
 ) -> Result<Json<Vec<LessonItem>>, Problem> {
     let items = state
-        .work(|s| {
-            let attempts = s.store.attempts(None, None)?;
+        .work(move |s| {
+            let attempts = s.store.attempts(Whose::SeenBy(user.id))?;
             let lesson = |(id, title, created_at)| -> Result<LessonItem, Problem> {
                 let lesson = s.lesson(id)?;
                 let faults = lesson.faults.iter().map(|f| f.about(&lesson.circuit));
@@ -341,7 +332,8 @@ struct NewVariants {
     /// The lesson; each of its faults is a variant of its own.
     lesson: NewLesson,
     band: Band,
-    /// Students in the order they sit.
+    class: i32,
+    /// Its students in the order they sit.
     students: Vec<i32>,
     /// The same seed deals the same.
     seed: u64,
@@ -369,12 +361,17 @@ async fn variants(
     let dealt = state
         .work(move |s| {
             let circuit = circuit_of(s, new.lesson.circuit, new.lesson.version)?;
-            let known = s.store.students()?;
-            let mut seats = Vec::new();
-            for id in &new.students {
-                let student = known.iter().find(|u| u.id == *id);
-                seats.push(student.ok_or_else(|| Problem::not_found(&format!("student {id}")))?);
-            }
+            taught(s, new.class, &author)?;
+            let known = s.store.members()?;
+            let student = |id: &i32| {
+                let is = |m: &&Member| {
+                    (m.class, m.person, m.role) == (new.class, *id, Role::Student)
+                };
+                let found = known.iter().find(is);
+                found.ok_or_else(|| Problem::not_found(&format!("student {id} in this class")))
+            };
+            let seats = new.students.iter().map(student);
+            let seats: Vec<&Member> = seats.collect::<Result<_, _>>()?;
             let (mut documents, mut out) = (Vec::new(), Vec::new());
             for fault in &new.lesson.faults {
                 let doc = document(&new.lesson, circuit.clone(), vec![fault.clone()]);
@@ -398,48 +395,25 @@ async fn variants(
                 let all: Vec<String> = all.collect();
                 Problem::bad(format!("{e} ({})", all.join(", ")))
             })?;
-            for (seat, at) in seats.iter().zip(dealt) {
-                let id = match out[at].lesson {
-                    Some(id) => id,
-                    None => s.store.add_lesson(&documents[at], author.id, now())?,
-                };
-                out[at].lesson = Some(id);
-                out[at].students.push(seat.display.clone());
-                s.store.give(id, &[seat.id], now())?;
-            }
-            for id in out.iter().filter_map(|v| v.lesson) {
+            for (at, variant) in out.iter_mut().enumerate() {
+                let sits = seats.iter().zip(&dealt).filter(|(_, got)| **got == at);
+                let sits: Vec<&Member> = sits.map(|(seat, _)| *seat).collect();
+                if sits.is_empty() {
+                    continue;
+                }
+                let id = s.store.add_lesson(&documents[at], author.id, now())?;
+                let given: Vec<i32> = sits.iter().map(|m| m.person).collect();
+                let terms = Terms::default();
+                s.store
+                    .assign(new.class, id, To::Some(&given), &terms, now())?;
                 s.prepare(id, &s.lesson(id)?, Urgency::GivenOut);
+                variant.lesson = Some(id);
+                variant.students = sits.iter().map(|m| m.display.clone()).collect();
             }
             Ok(out)
         })
         .await?;
     Ok(Json(dealt))
-}
-
-/// Give a lesson to students.
-#[utoipa::path(post, operation_id = "lessons_give", path = "/api/lessons/{id}/give", params(("id" = i32, Path)), request_body = Give, responses((status = 200, body = Vec<AttemptItem>)))]
-async fn give(
-    State(state): State<AppState>,
-    _: Instructor,
-    Path(id): Path<i32>,
-    Body(to): Body<Give>,
-) -> Result<Json<Vec<AttemptItem>>, Problem> {
-    let items = state
-        .work(move |s| {
-            s.store.lesson(id)?;
-            let known = s.store.students()?;
-            if let Some(other) = to
-                .students
-                .iter()
-                .find(|id| known.iter().all(|u| u.id != **id))
-            {
-                return Err(Problem::not_found(&format!("student {other}")));
-            }
-            s.store.give(id, &to.students, now())?;
-            Ok(s.store.attempts(None, Some(id))?.iter().map(item).collect())
-        })
-        .await?;
-    Ok(Json(items))
 }
 
 /// Try a lesson as its students will: an attempt of the instructor's own.
@@ -452,28 +426,8 @@ async fn try_oneself(
     let attempt = state
         .work(move |s| {
             s.store.lesson(id)?;
-            s.store.give(id, &[user.id], now())?;
-            let own = s.store.attempts(Some(user.id), Some(id))?;
-            let own = own
-                .first()
-                .ok_or_else(|| Problem::not_found("the attempt"))?;
-            Ok(own.id)
+            Ok(s.store.own_trial(id, user.id, now())?)
         })
         .await?;
     Ok(Json(Created { id: attempt }))
-}
-
-/// All students.
-#[utoipa::path(get, operation_id = "lessons_students", path = "/api/students", responses((status = 200, body = Vec<StudentItem>)))]
-async fn students(
-    State(state): State<AppState>,
-    _: Instructor,
-) -> Result<Json<Vec<StudentItem>>, Problem> {
-    let users = state.work(|s| Ok(s.store.students()?)).await?;
-    let item = |u: cimento_store::User| StudentItem {
-        id: u.id,
-        name: u.name,
-        display: u.display,
-    };
-    Ok(Json(users.into_iter().map(item).collect()))
 }

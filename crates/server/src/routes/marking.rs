@@ -12,7 +12,7 @@ use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{IntoResponse, Response};
 use cimento_diagnosis::lesson::Purpose;
 use cimento_diagnosis::marking::{Debrief, MarkSheet, Override};
-use cimento_store::{Role, SheetRow, User};
+use cimento_store::{AttemptRow, SheetRow, User};
 use futures_util::Stream;
 use futures_util::stream::unfold;
 use serde::Serialize;
@@ -22,6 +22,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::attempts::{load, of};
 use super::extract::Body;
+use crate::access::{sheet_shows, to_attempt};
 use crate::clock::now;
 use crate::pool::{Ticket, Urgency};
 use crate::problem::Problem;
@@ -154,8 +155,12 @@ async fn judged(
             if lesson.purpose == Purpose::Tools {
                 return Err(Problem::not_found("a debrief of a healthy machine"));
             }
+            let sees = to_attempt(&row, &user).is_some_and(|access| access.sees);
+            if row.handed_in && !sees && !sheet_shows(&row, lesson.purpose, now()) {
+                return Err(not_shown());
+            }
             if !row.handed_in {
-                if user.role == Role::Student {
+                if !sees {
                     return Err(too_early());
                 }
                 if let Some(reference) = s.reasoner.at_hand(row.lesson_id) {
@@ -179,6 +184,19 @@ async fn judged(
 
 fn too_early() -> Problem {
     Problem::forbidden("hand the attempt in first, then it is marked")
+}
+
+fn not_shown() -> Problem {
+    Problem::forbidden("this sheet shows when everybody is done, or when your instructor says so")
+}
+
+/// An attempt whose marks somebody gives.
+fn own_to_mark(s: &AppState, id: i32, user: &User) -> Result<AttemptRow, Problem> {
+    let row = of(s.store.standing(id, "", user.id)?, user)?.attempt;
+    match to_attempt(&row, user).is_some_and(|access| access.marks) {
+        true => Ok(row),
+        false => Err(Problem::forbidden("its class's instructor gives these marks")),
+    }
 }
 
 /// A kept sheet with its debrief.
@@ -262,12 +280,15 @@ async fn waiting(
     Path(id): Path<i32>,
 ) -> Result<impl IntoResponse, Problem> {
     let task = state.work(move |s| {
-        let row = of(s.store.standing(id, "")?, &user)?.attempt;
-        match (row.handed_in, user.role) {
-            (true, _) => Ok(Task::Marks(id)),
-            (false, Role::Instructor) => Ok(Task::Reference(row.lesson_id)),
+        let row = of(s.store.standing(id, "", user.id)?, &user)?.attempt;
+        let sees = to_attempt(&row, &user).is_some_and(|access| access.sees);
+        let purpose = s.lesson(row.lesson_id)?.purpose;
+        match (row.handed_in, sees) {
             // How long it takes tells something of the fault.
-            (false, Role::Student) => Err(too_early()),
+            (false, false) => Err(too_early()),
+            (true, false) if !sheet_shows(&row, purpose, now()) => Err(not_shown()),
+            (true, _) => Ok(Task::Marks(id)),
+            (false, true) => Ok(Task::Reference(row.lesson_id)),
         }
     });
     Ok(told(state.clone(), task.await?))
@@ -277,12 +298,12 @@ async fn waiting(
 #[utoipa::path(delete, operation_id = "attempts_stop_waiting", path = "/api/attempts/{id}/waiting", params(("id" = i32, Path)), responses((status = 204), (status = 404, body = Problem)))]
 async fn stop_waiting(
     State(state): State<AppState>,
-    _: Instructor,
+    Instructor(user): Instructor,
     Path(id): Path<i32>,
 ) -> Result<StatusCode, Problem> {
     state
         .work(move |s| {
-            let row = s.store.attempt(id)?;
+            let row = own_to_mark(s, id, &user)?;
             let task = match row.handed_in {
                 true => Task::Marks(id),
                 false => Task::Reference(row.lesson_id),
@@ -310,12 +331,12 @@ struct KeptSheet {
 #[utoipa::path(get, operation_id = "attempts_sheets", path = "/api/attempts/{id}/sheets", params(("id" = i32, Path)), responses((status = 200, body = Vec<KeptSheet>)))]
 async fn sheets(
     State(state): State<AppState>,
-    _: Instructor,
+    Instructor(user): Instructor,
     Path(id): Path<i32>,
 ) -> Result<Json<Vec<KeptSheet>>, Problem> {
     let kept = state
         .work(move |s| {
-            s.store.attempt(id)?;
+            own_to_mark(s, id, &user)?;
             let one = |row: SheetRow| {
                 let (sheet, _) = read(&row)?;
                 Ok(KeptSheet {
@@ -341,6 +362,7 @@ async fn mark_again(
 ) -> Result<Perhaps<()>, Problem> {
     let waiting = state
         .work(move |s| {
+            own_to_mark(s, id, &user)?;
             let (row, lesson, steps) = load(s, &user, id)?;
             if !row.handed_in || lesson.purpose == Purpose::Tools {
                 return Err(Problem::bad("only what was handed in is marked again"));
@@ -356,11 +378,14 @@ async fn mark_again(
 #[utoipa::path(put, operation_id = "attempts_let_stand", path = "/api/attempts/{id}/sheets/{sheet}/stands", params(("id" = i32, Path), ("sheet" = i32, Path)), responses((status = 204), (status = 404, body = Problem)))]
 async fn let_stand(
     State(state): State<AppState>,
-    _: Instructor,
+    Instructor(user): Instructor,
     Path((id, sheet)): Path<(i32, i32)>,
 ) -> Result<StatusCode, Problem> {
     state
-        .work(move |s| Ok(s.store.let_stand(id, sheet)?))
+        .work(move |s| {
+            own_to_mark(s, id, &user)?;
+            Ok(s.store.let_stand(id, sheet)?)
+        })
         .await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -374,6 +399,8 @@ async fn give_marks(
     Body(given): Body<Override>,
 ) -> Result<Perhaps<MarkSheet>, Problem> {
     let author = user.id;
+    let own = user.clone();
+    state.work(move |s| own_to_mark(s, id, &own)).await?;
     let sheet = match overridden(&state, user, id).await? {
         Perhaps::There(sheet) => sheet,
         waiting @ Perhaps::Waiting(_) => return Ok(waiting),

@@ -1,7 +1,9 @@
 //! The routes: one group a file.
 
+mod assignments;
 mod attempts;
 mod circuits;
+mod classes;
 mod extract;
 mod fault_bench;
 mod instruments;
@@ -9,6 +11,7 @@ mod layouts;
 mod lessons;
 mod marking;
 mod people;
+mod school;
 mod scope;
 mod sign_in;
 mod workshop;
@@ -41,7 +44,10 @@ use crate::state::AppState;
 pub(crate) fn api() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .merge(sign_in::routes())
+        .merge(school::routes())
         .merge(people::routes())
+        .merge(classes::routes())
+        .merge(assignments::routes())
         .merge(circuits::routes())
         .merge(fault_bench::routes())
         .merge(instruments::routes())

@@ -4,20 +4,21 @@ use std::time::{Duration, Instant};
 
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::StatusCode;
+use axum::http::{HeaderMap, StatusCode};
 use axum_extra::extract::CookieJar;
-use cimento_store::{NewPerson, Role, User};
+use cimento_store::{NewPerson, Role, Roles, SignInFrom, User};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
-use super::sign_in::Me;
+use super::sign_in::{Me, browser};
+use crate::access::{looked_after, peopled};
 use crate::clock::now;
 use crate::passwords;
 use crate::peer::Peer;
 use crate::problem::Problem;
-use crate::session::{Instructor, SignedIn, Stay, cookie};
+use crate::session::{SignedIn, Staff, Stay, cookie};
 use crate::state::AppState;
 
 /// Most people added at once: each of their passwords takes a while.
@@ -26,6 +27,7 @@ const MOST: usize = 60;
 pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(list, add))
+        .routes(routes!(change))
         .routes(routes!(reset))
         .routes(routes!(retire, restore))
         .routes(routes!(change_own))
@@ -48,16 +50,22 @@ impl From<User> for PersonView {
     }
 }
 
-/// Students to be added.
+/// People to be added.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-struct NewStudents {
-    students: Vec<NewStudent>,
+struct NewPeople {
+    people: Vec<Newcomer>,
+    /// What they are: students when absent. Others are added by administrators.
+    #[serde(default)]
+    roles: Option<Vec<String>>,
+    /// The class that they are taken into, as students.
+    #[serde(default)]
+    class: Option<i32>,
 }
 
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-struct NewStudent {
+struct Newcomer {
     /// The name that others see, such as "I. Varga".
     display: String,
     /// The name to sign in with; made from the other when it is left out.
@@ -80,49 +88,95 @@ struct NewPassword {
     new: String,
 }
 
+/// What is changed of somebody.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct PersonChange {
+    /// The name that others see.
+    display: String,
+    /// administrator, instructor, assistant, student: one or more.
+    roles: Vec<String>,
+}
+
+fn roles(names: &[String]) -> Result<Roles, Problem> {
+    let role = |name: &String| {
+        let known = Role::ALL.into_iter().find(|r| r.name() == name);
+        known.ok_or_else(|| {
+            Problem::bad(format!(
+                "roles: expected administrator, instructor, assistant or student, found {name}"
+            ))
+        })
+    };
+    let roles: Roles = names.iter().map(role).collect::<Result<_, _>>()?;
+    match roles.is_empty() {
+        true => Err(Problem::bad("roles: expected at least one")),
+        false => Ok(roles),
+    }
+}
+
 /// Everybody, by name.
 #[utoipa::path(get, operation_id = "people", path = "/api/people", responses((status = 200, body = Vec<PersonView>), (status = 403, body = Problem)))]
-async fn list(
-    _: Instructor,
-    State(state): State<AppState>,
-) -> Result<Json<Vec<PersonView>>, Problem> {
+async fn list(_: Staff, State(state): State<AppState>) -> Result<Json<Vec<PersonView>>, Problem> {
     let people = state.work(|s| Ok(s.store.people()?)).await?;
     Ok(Json(people.into_iter().map(PersonView::from).collect()))
 }
 
-/// Adds students, all of them or none.
-#[utoipa::path(post, operation_id = "people_add", path = "/api/people", request_body = NewStudents, responses((status = 200, body = Vec<Told>), (status = 400, body = Problem), (status = 403, body = Problem), (status = 503, body = Problem)))]
+/// Adds people, all of them or none.
+#[utoipa::path(post, operation_id = "people_add", path = "/api/people", request_body = NewPeople, responses((status = 200, body = Vec<Told>), (status = 400, body = Problem), (status = 403, body = Problem), (status = 503, body = Problem)))]
 async fn add(
-    _: Instructor,
+    Staff(user): Staff,
     State(state): State<AppState>,
-    Body(given): Body<NewStudents>,
+    Body(given): Body<NewPeople>,
 ) -> Result<Json<Vec<Told>>, Problem> {
-    let count = given.students.len();
+    let count = given.people.len();
     if count == 0 || count > MOST {
         return Err(Problem::bad(format!(
-            "expected 1 to {MOST} students at once, found {count}"
+            "expected 1 to {MOST} people at once, found {count}"
         )));
+    }
+    let what = match &given.roles {
+        Some(names) => roles(names)?,
+        None => Role::Student.into(),
+    };
+    if !user.roles.has(Role::Administrator) {
+        if what != Role::Student.into() {
+            return Err(Problem::forbidden(
+                "an administrator adds instructors and assistants",
+            ));
+        }
+        if given.class.is_none() {
+            return Err(Problem::bad("class: say which class they are taken into"));
+        }
     }
     let place = state.passwords.enter().await?;
     let told = state
         .work(move |s| {
+            if let Some(class) = given.class {
+                peopled(s, class, &user)?;
+            }
             let known = s.store.people()?;
             let mut taken: Vec<String> = known.into_iter().map(|p| p.name).collect();
             let mut new = Vec::new();
-            for student in given.students {
-                let name = match student.name {
+            for one in given.people {
+                let name = match one.name {
                     Some(name) => name,
-                    None => name_for(&student.display, &taken),
+                    None => name_for(&one.display, &taken),
                 };
                 taken.push(name.clone());
                 new.push(NewPerson {
                     name,
-                    display: student.display,
-                    role: Role::Student,
+                    display: one.display,
+                    roles: what,
                     password: passwords::made(),
                 });
             }
             let users = s.store.add_people(&new)?;
+            for added in &users {
+                if let Some(class) = given.class {
+                    s.store.enrol(class, added.id, Role::Student, now())?;
+                }
+                s.store.note(&user.name, "added", &added.name, now())?;
+            }
             let told = users.into_iter().zip(new).map(|(user, new)| Told {
                 id: user.id,
                 name: user.name,
@@ -134,6 +188,33 @@ async fn add(
         .await?;
     drop(place);
     Ok(Json(told))
+}
+
+/// Gives somebody another name to be shown by, or makes them something else.
+#[utoipa::path(put, operation_id = "people_change", path = "/api/people/{id}", params(("id" = i32, Path)), request_body = PersonChange, responses((status = 200, body = PersonView), (status = 400, body = Problem), (status = 403, body = Problem), (status = 404, body = Problem)))]
+async fn change(
+    Staff(user): Staff,
+    State(state): State<AppState>,
+    Path(id): Path<i32>,
+    Body(given): Body<PersonChange>,
+) -> Result<Json<PersonView>, Problem> {
+    let changed = state.work(move |s| {
+        let before = looked_after(s, id, &user)?;
+        let roles = roles(&given.roles)?;
+        if roles != before.roles && !user.roles.has(Role::Administrator) {
+            return Err(Problem::forbidden(
+                "an administrator says who is instructor or assistant",
+            ));
+        }
+        let after = s.store.change_person(id, &given.display, roles)?;
+        if roles != before.roles {
+            let names: Vec<&str> = roles.iter().map(Role::name).collect();
+            let act = format!("made {}", names.join(" and "));
+            s.store.note(&user.name, &act, &before.name, now())?;
+        }
+        Ok(after)
+    });
+    Ok(Json(changed.await?.into()))
 }
 
 /// A name to sign in with: the last word of one's name in plain letters, with a number where it is taken.
@@ -153,20 +234,22 @@ fn name_for(display: &str, taken: &[String]) -> String {
     name
 }
 
-/// Makes a student another password and ends their sign-ins.
+/// Makes somebody another password and ends their sign-ins.
 #[utoipa::path(post, operation_id = "people_reset", path = "/api/people/{id}/password", params(("id" = i32, Path)), responses((status = 200, body = Told), (status = 403, body = Problem), (status = 404, body = Problem), (status = 503, body = Problem)))]
 async fn reset(
-    _: Instructor,
+    Staff(asker): Staff,
     State(state): State<AppState>,
     Path(id): Path<i32>,
 ) -> Result<Json<Told>, Problem> {
     let place = state.passwords.enter().await?;
     let told = state
         .work(move |s| {
-            let user = student(s, id)?;
+            let user = looked_after(s, id, &asker)?;
             let password = passwords::made();
             s.store.set_password(&user.name, &password)?;
             s.throttle.forget(&user.name);
+            s.store
+                .note(&asker.name, "made a new password for", &user.name, now())?;
             Ok(Told {
                 id,
                 name: user.name,
@@ -179,47 +262,41 @@ async fn reset(
     Ok(Json(told))
 }
 
-/// A student has left: they sign in no more, and their work stays.
+/// Somebody has left: they sign in no more, and their work stays.
 #[utoipa::path(put, operation_id = "people_retire", path = "/api/people/{id}/left", params(("id" = i32, Path)), responses((status = 204), (status = 403, body = Problem), (status = 404, body = Problem)))]
 async fn retire(
-    _: Instructor,
+    Staff(user): Staff,
     State(state): State<AppState>,
     Path(id): Path<i32>,
 ) -> Result<StatusCode, Problem> {
-    left(&state, id, Some(now())).await
+    left(&state, user, id, Some(now())).await
 }
 
-/// A student is back.
+/// Somebody is back.
 #[utoipa::path(delete, operation_id = "people_restore", path = "/api/people/{id}/left", params(("id" = i32, Path)), responses((status = 204), (status = 403, body = Problem), (status = 404, body = Problem)))]
 async fn restore(
-    _: Instructor,
+    Staff(user): Staff,
     State(state): State<AppState>,
     Path(id): Path<i32>,
 ) -> Result<StatusCode, Problem> {
-    left(&state, id, None).await
+    left(&state, user, id, None).await
 }
 
-async fn left(state: &AppState, id: i32, at: Option<i64>) -> Result<StatusCode, Problem> {
+async fn left(
+    state: &AppState,
+    asker: User,
+    id: i32,
+    at: Option<i64>,
+) -> Result<StatusCode, Problem> {
     state
         .work(move |s| {
-            let user = student(s, id)?;
-            Ok(s.store.set_retired(&user.name, at)?)
+            let user = looked_after(s, id, &asker)?;
+            s.store.set_retired(&user.name, at)?;
+            let act = if at.is_some() { "let leave" } else { "took back" };
+            Ok(s.store.note(&asker.name, act, &user.name, now())?)
         })
         .await?;
     Ok(StatusCode::NO_CONTENT)
-}
-
-/// A student by number: instructors look after those, and of one another they change nothing.
-fn student(s: &AppState, id: i32) -> Result<User, Problem> {
-    let people = s.store.people()?;
-    let found = people.into_iter().find(|p| p.id == id);
-    let user = found.ok_or_else(|| Problem::not_found("such person"))?;
-    match user.role {
-        Role::Student => Ok(user),
-        Role::Instructor => Err(Problem::forbidden(
-            "an instructor's password is changed by its owner, or with `cimento person`",
-        )),
-    }
 }
 
 /// Changes one's own password; one's other sign-ins end.
@@ -228,23 +305,29 @@ async fn change_own(
     SignedIn(user): SignedIn,
     State(state): State<AppState>,
     peer: Peer,
+    headers: HeaderMap,
     jar: CookieJar,
     Body(given): Body<NewPassword>,
 ) -> Result<(CookieJar, StatusCode), Problem> {
     let (name, from) = (user.name.clone(), peer.address);
+    let browser = browser(&headers);
     let wait = |d: Duration| Problem::wait_to_sign_in(d.as_secs_f64());
     let tries = state.throttle.tries(&name, from, Instant::now());
     tries.map_err(wait)?;
     let place = state.passwords.enter().await?;
     let token = state
         .work(move |s| {
-            let until = (now(), Stay::Day.seconds());
-            let right = s.store.sign_in(&user.name, &given.old, until)?;
+            let from = SignInFrom {
+                now: now(),
+                lasts_s: Stay::Day.seconds(),
+                browser: &browser,
+            };
+            let right = s.store.sign_in(&user.name, &given.old, &from)?;
             if right.is_none() {
                 return Err(Problem::bad("the present password is wrong"));
             }
             s.store.set_password(&user.name, &given.new)?;
-            let again = s.store.sign_in(&user.name, &given.new, until)?;
+            let again = s.store.sign_in(&user.name, &given.new, &from)?;
             Ok(again.map(|(token, _)| token))
         })
         .await?;

@@ -4,11 +4,10 @@ use std::time::{Duration, Instant};
 
 use super::MOST_OF_A_STUDENT;
 use axum::Json;
-use axum::extract::DefaultBodyLimit;
-use axum::extract::State;
-use axum::http::StatusCode;
+use axum::extract::{DefaultBodyLimit, Path, State};
+use axum::http::{HeaderMap, StatusCode, header};
 use axum_extra::extract::CookieJar;
-use cimento_store::User;
+use cimento_store::{Role, SignIn, SignInFrom, User};
 use serde::{Deserialize, Serialize};
 use tokio::time::sleep_until;
 use utoipa::ToSchema;
@@ -24,11 +23,16 @@ use crate::state::AppState;
 /// After which a wrong password is answered where many fail: longer than looking at one takes.
 const LATE: Duration = Duration::from_secs(1);
 
+/// Of what a browser says of itself so many characters are kept.
+const LONGEST_BROWSER: usize = 60;
+
 pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(sign_in))
         .routes(routes!(sign_out))
         .routes(routes!(me))
+        .routes(routes!(sign_ins))
+        .routes(routes!(end_sign_in))
         .layer(DefaultBodyLimit::max(MOST_OF_A_STUDENT))
 }
 
@@ -58,15 +62,15 @@ pub(super) struct Me {
     id: i32,
     name: String,
     display: String,
-    #[schema(example = "instructor")]
-    role: &'static str,
+    /// administrator, instructor, assistant, student: one or more.
+    roles: Vec<&'static str>,
 }
 
 impl From<User> for Me {
     fn from(user: User) -> Self {
         Self {
             id: user.id,
-            role: user.role.name(),
+            roles: user.roles.iter().map(Role::name).collect(),
             name: user.name,
             display: user.display,
         }
@@ -78,11 +82,12 @@ impl From<User> for Me {
 async fn sign_in(
     State(state): State<AppState>,
     peer: Peer,
+    headers: HeaderMap,
     jar: CookieJar,
     Body(given): Body<Credentials>,
 ) -> Result<(CookieJar, Json<Me>), Problem> {
     let stay = given.stay();
-    let (token, user) = let_in(&state, peer, given).await?;
+    let (token, user) = let_in(&state, peer, browser(&headers), given).await?;
     Ok((jar.add(cookie(token, peer, stay)), Json(user.into())))
 }
 
@@ -90,6 +95,7 @@ async fn sign_in(
 async fn let_in(
     state: &AppState,
     peer: Peer,
+    browser: String,
     given: Credentials,
 ) -> Result<(String, User), Problem> {
     let began = Instant::now();
@@ -107,9 +113,15 @@ async fn let_in(
         true => None,
         false => {
             let place = state.passwords.enter().await?;
-            let until = (now(), given.stay().seconds());
-            let looked =
-                move |s: &AppState| Ok(s.store.sign_in(&given.name, &given.password, until)?);
+            let lasts_s = given.stay().seconds();
+            let looked = move |s: &AppState| {
+                let from = SignInFrom {
+                    now: now(),
+                    lasts_s,
+                    browser: &browser,
+                };
+                Ok(s.store.sign_in(&given.name, &given.password, &from)?)
+            };
             let found = state.work(looked).await?;
             drop(place);
             found
@@ -124,6 +136,60 @@ async fn let_in(
     };
     throttle.right(&name, from);
     Ok(found)
+}
+
+/// What a browser says of the machine that it runs on: the first remark of its name (RFC 9110, 10.1.5).
+pub(super) fn browser(headers: &HeaderMap) -> String {
+    let said = headers.get(header::USER_AGENT);
+    let said = said.and_then(|v| v.to_str().ok()).unwrap_or_default();
+    let remark = said.split_once('(').and_then(|(_, rest)| rest.split_once(')'));
+    let remark = remark.map_or(said, |(remark, _)| remark);
+    remark.chars().take(LONGEST_BROWSER).collect()
+}
+
+/// Where one is signed in.
+#[derive(Serialize, ToSchema)]
+struct SignInView {
+    id: String,
+    began_at: i64,
+    expires_at: i64,
+    /// What the browser said of the machine that it runs on.
+    browser: String,
+    /// It is the one that asks.
+    own: bool,
+}
+
+/// Where one is signed in, the latest first.
+#[utoipa::path(get, operation_id = "people_sign_ins", path = "/api/me/sign-ins", responses((status = 200, body = Vec<SignInView>), (status = 401, body = Problem)))]
+async fn sign_ins(
+    SignedIn(user): SignedIn,
+    State(state): State<AppState>,
+    peer: Peer,
+    jar: CookieJar,
+) -> Result<Json<Vec<SignInView>>, Problem> {
+    let token = token(&jar, peer).unwrap_or_default();
+    let found = state.work(move |s| Ok(s.store.sign_ins(user.id, &token, now())?));
+    let view = |one: SignIn| SignInView {
+        id: one.id,
+        began_at: one.began_at,
+        expires_at: one.expires_at,
+        browser: one.browser,
+        own: one.own,
+    };
+    Ok(Json(found.await?.into_iter().map(view).collect()))
+}
+
+/// End one of one's sign-ins.
+#[utoipa::path(delete, operation_id = "people_end_sign_in", path = "/api/me/sign-ins/{id}", params(("id" = String, Path)), responses((status = 204), (status = 401, body = Problem)))]
+async fn end_sign_in(
+    SignedIn(user): SignedIn,
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<StatusCode, Problem> {
+    state
+        .work(move |s| Ok(s.store.end_sign_in(user.id, &id)?))
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// End the sign-in.

@@ -47,10 +47,12 @@ impl School {
         store
             .add_user("dalca", "R. Dalca", Role::Instructor, "bench-and-meter")
             .unwrap();
+        let class = store.add_class("First year", Some(1), 0).unwrap();
         for name in ["varga", "oduya"] {
-            store
+            let student = store
                 .add_user(name, name, Role::Student, "red-and-black")
                 .unwrap();
+            store.enrol(class, student.id, Role::Student, 0).unwrap();
         }
         let text = include_str!("../../../../demo/circuits/baggage-tug-starting.json");
         let doc: CircuitDoc = serde_json::from_str(text).unwrap();
@@ -156,16 +158,18 @@ impl School {
             .await;
         assert_eq!(made.status, StatusCode::OK, "{}", made.text);
         let id = made.json()["id"].clone();
-        let given = self
-            .ask(
-                "POST",
-                &format!("/api/lessons/{id}/give"),
-                Some(&instructor),
-                Some(json!({"students": [2, 3]})),
-            )
-            .await;
+        let given = self.give(&instructor, &id, &[2, 3]).await;
         assert_eq!(given.status, StatusCode::OK, "{}", given.text);
         instructor
+    }
+}
+
+impl School {
+    /// An instructor gives a lesson to students of the first class, who see their sheets once they hand in.
+    pub async fn give(&self, instructor: &str, lesson: &Value, students: &[i32]) -> Answer {
+        let body = json!({"class": 1, "lesson": lesson, "students": students, "terms": {"sheets": "handed_in"}});
+        self.ask("POST", "/api/assignments", Some(instructor), Some(body))
+            .await
     }
 }
 

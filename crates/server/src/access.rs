@@ -1,0 +1,100 @@
+//! What somebody may do with an attempt, a class or another person. A class is its own instructors' and assistants';
+//! a student sees their own; who looks after the people sees nothing of a class by that.
+
+use cimento_diagnosis::lesson::Purpose;
+use cimento_store::{AttemptRow, ClassRow, Given, Role, SheetsShow, User};
+
+use crate::problem::Problem;
+use crate::state::AppState;
+
+/// What somebody has to do with an attempt.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) struct Access {
+    /// It is theirs to work on.
+    pub own: bool,
+    /// They see it and its sheet at any time: they teach or help in its class, or try a lesson themselves.
+    pub sees: bool,
+    /// They give its marks.
+    pub marks: bool,
+}
+
+/// What somebody has to do with an attempt, if anything.
+pub(crate) fn to_attempt(row: &AttemptRow, user: &User) -> Option<Access> {
+    let own = row.student_id == user.id;
+    let tries = own && row.given.is_none();
+    let asker = row.given.as_ref().and_then(|g| g.asker);
+    let teaches = asker == Some(Role::Instructor) || tries;
+    let access = Access {
+        own,
+        sees: teaches || asker == Some(Role::Assistant),
+        marks: teaches,
+    };
+    (access.own || access.sees).then_some(access)
+}
+
+/// Its student sees the sheet of what is handed in.
+pub(crate) fn sheet_shows(row: &AttemptRow, purpose: Purpose, now: i64) -> bool {
+    let Some(given) = &row.given else {
+        return true;
+    };
+    let released = given.released_at.is_some();
+    purpose == Purpose::Practice
+        || released
+        || match given.terms.sheets {
+            SheetsShow::HandedIn => true,
+            SheetsShow::AllDone => given.all_done || closed(given, now),
+            SheetsShow::Released => false,
+        }
+}
+
+/// Nothing is done in it any more.
+pub(crate) fn closed(given: &Given, now: i64) -> bool {
+    given.terms.closes_at.is_some_and(|at| at <= now)
+}
+
+/// It is not given out yet.
+pub(crate) fn unopened(given: &Given, now: i64) -> bool {
+    given.terms.opens_at.is_some_and(|at| at > now)
+}
+
+/// A class that somebody teaches.
+pub(crate) fn taught(s: &AppState, class: i32, user: &User) -> Result<ClassRow, Problem> {
+    let found = s.store.class(class, user.id)?;
+    match found.asker {
+        Some(Role::Instructor) => Ok(found),
+        // Whether there is such a class is its people's to know.
+        _ => Err(Problem::not_found(&format!("class {class} of yours"))),
+    }
+}
+
+/// A class that somebody teaches, or whose people they look after.
+pub(crate) fn peopled(s: &AppState, class: i32, user: &User) -> Result<ClassRow, Problem> {
+    match user.roles.has(Role::Administrator) {
+        true => Ok(s.store.class(class, user.id)?),
+        false => taught(s, class, user),
+    }
+}
+
+/// Somebody whom one looks after: administrators anybody, instructors the students of their classes.
+pub(crate) fn looked_after(s: &AppState, person: i32, user: &User) -> Result<User, Problem> {
+    let found = s.store.person(person);
+    if user.roles.has(Role::Administrator) {
+        return Ok(found?);
+    }
+    let of_theirs = {
+        let members = s.store.members()?;
+        let is = |class, person, role| {
+            let same = |m: &&cimento_store::Member| (m.class, m.person) == (class, person);
+            members.iter().find(same).is_some_and(|m| m.role == role)
+        };
+        let mut classes = members.iter().filter(|m| m.person == person);
+        classes.any(|m| m.role == Role::Student && is(m.class, user.id, Role::Instructor))
+    };
+    match found {
+        Ok(found) if of_theirs && found.roles == Role::Student.into() => Ok(found),
+        Ok(found) if !found.roles.has(Role::Student) => Err(Problem::forbidden(
+            "a colleague's password is changed by its owner, or by an administrator",
+        )),
+        _ => Err(Problem::not_found("such student in your classes")),
+    }
+}

@@ -1,0 +1,116 @@
+//! The school itself, and the list of who did what to whom in it.
+
+use diesel::prelude::*;
+
+use crate::database::Store;
+use crate::error::StoreError;
+use crate::people::{NewPerson, User};
+use crate::schema::{audit, school};
+
+const LONGEST_NAME: usize = 60;
+/// Lines of the audit list that are read at once.
+const LINES: i64 = 500;
+
+/// Something that was done to somebody, or to the school.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct AuditLine {
+    pub at: i64,
+    /// Who did it, by the name they sign in with.
+    pub actor: String,
+    pub act: String,
+    pub whom: String,
+}
+
+fn fits(name: &str) -> Result<&str, StoreError> {
+    let name = name.trim();
+    let long = name.chars().count() > LONGEST_NAME;
+    match name.is_empty() || long || name.chars().any(char::is_control) {
+        true => Err(StoreError::NoSchoolName(LONGEST_NAME)),
+        false => Ok(name),
+    }
+}
+
+impl Store {
+    /// The name of the school, once it is open.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn school(&self) -> Result<Option<String>, StoreError> {
+        let name = school::table.select(school::name);
+        Ok(name.first(&mut self.connection()?).optional()?)
+    }
+
+    /// Opens a school with the first person in it.
+    ///
+    /// # Errors
+    /// [`StoreError::NoSchoolName`], or as [`Store::add_people`]; nothing is done then.
+    pub fn open_school(
+        &self,
+        name: &str,
+        first: &NewPerson,
+        now: i64,
+    ) -> Result<User, StoreError> {
+        let name = fits(name)?;
+        let mut added = self.add_people(std::slice::from_ref(first))?;
+        diesel::insert_into(school::table)
+            .values((
+                school::id.eq(1),
+                school::name.eq(name),
+                school::opened_at.eq(now),
+            ))
+            .on_conflict(school::id)
+            .do_update()
+            .set(school::name.eq(name))
+            .execute(&mut self.writing()?)?;
+        added
+            .pop()
+            .ok_or_else(|| StoreError::Database("nobody was added".to_owned()))
+    }
+
+    /// Gives the school another name.
+    ///
+    /// # Errors
+    /// [`StoreError::NoSchoolName`], or when the database fails.
+    pub fn rename_school(&self, name: &str) -> Result<(), StoreError> {
+        let name = fits(name)?;
+        diesel::update(school::table)
+            .set(school::name.eq(name))
+            .execute(&mut self.writing()?)?;
+        Ok(())
+    }
+
+    /// Puts on record who did what to whom.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn note(&self, actor: &str, act: &str, whom: &str, at: i64) -> Result<(), StoreError> {
+        diesel::insert_into(audit::table)
+            .values((
+                audit::at.eq(at),
+                audit::actor.eq(actor),
+                audit::act.eq(act),
+                audit::whom.eq(whom),
+            ))
+            .execute(&mut self.writing()?)?;
+        Ok(())
+    }
+
+    /// The latest of what was done, the last first.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn audit(&self) -> Result<Vec<AuditLine>, StoreError> {
+        let rows: Vec<(i64, String, String, String)> = audit::table
+            .order(audit::id.desc())
+            .limit(LINES)
+            .select((audit::at, audit::actor, audit::act, audit::whom))
+            .load(&mut self.connection()?)?;
+        let line = |(at, actor, act, whom)| AuditLine {
+            at,
+            actor,
+            act,
+            whom,
+        };
+        Ok(rows.into_iter().map(line).collect())
+    }
+}
