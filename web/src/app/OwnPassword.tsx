@@ -3,6 +3,7 @@ import { Button, Input, Modal } from 'antd';
 import { useState } from 'react';
 
 import { api, ask } from '../api/client';
+import { SignIns } from './SignIns';
 
 export function OwnPassword({ display }: { display: string }) {
   const [open, setOpen] = useState(false);
@@ -52,14 +53,14 @@ export function OwnPassword({ display }: { display: string }) {
         id="own-password"
         size="small"
         className="pill"
-        title="Change your password"
+        title="Your password and where you are signed in"
         onClick={() => setOpen(true)}
       >
         {display}
       </Button>
       <Modal
         open={open}
-        title="Change your password"
+        title="Your password and where you are signed in"
         okText="Change"
         okButtonProps={{ id: 'change-password', disabled: old === '' || fresh === '' }}
         cancelText="Close"
@@ -74,6 +75,7 @@ export function OwnPassword({ display }: { display: string }) {
           <div role={said?.error ? 'alert' : 'status'} className={said?.error ? 'error-line' : undefined}>
             {said?.text}
           </div>
+          <SignIns />
         </div>
       </Modal>
     </>

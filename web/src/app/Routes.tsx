@@ -4,10 +4,11 @@ import { Navigate, Route, Routes as Switch } from 'react-router';
 
 import { SignIn } from '../screens/sign-in/SignIn';
 import { InstrumentsContext, useInstrumentList } from './instruments';
-import { useMe } from './me';
+import { is, useMe } from './me';
 import { Shell } from './Shell';
 
 const Circuits = lazy(() => import('../screens/circuits/Circuits'));
+const Classes = lazy(() => import('../screens/classes/Classes'));
 const FaultBench = lazy(() => import('../screens/fault-bench/FaultBench'));
 const Workshop = lazy(() => import('../screens/workshop/Workshop'));
 const Lessons = lazy(() => import('../screens/lessons/Lessons'));
@@ -25,23 +26,28 @@ export function Routes() {
   if (!me.data) return <SignIn />;
   if (instruments.error) return <p className="page error-line">{instruments.error.message}</p>;
   if (!instruments.data) return <p className="page quiet">Opening …</p>;
-  const home = me.data.role === 'instructor' ? '/circuits' : '/attempts';
+  const staff = is(me.data, 'administrator', 'instructor', 'assistant');
+  const home = is(me.data, 'instructor') ? '/circuits' : staff ? '/classes' : '/attempts';
   return (
     <InstrumentsContext value={instruments.data}>
       <Suspense fallback={<p className="page quiet">Opening …</p>}>
         <Switch>
-          {me.data.role === 'instructor' ? (
+          {is(me.data, 'instructor') && (
             <>
               <Route path="/circuits" element={<Circuits />} />
               <Route path="/circuits/:id/fault-bench" element={<FaultBench />} />
               <Route path="/circuits/:id/paper" element={<CircuitPaper />} />
               <Route path="/circuits/:id/workshop" element={<Workshop />} />
               <Route path="/lessons" element={<Lessons />} />
+            </>
+          )}
+          {staff && (
+            <>
+              <Route path="/classes" element={<Classes />} />
               <Route path="/people" element={<People />} />
             </>
-          ) : (
-            <Route path="/attempts" element={<Attempts />} />
           )}
+          {is(me.data, 'student') && <Route path="/attempts" element={<Attempts />} />}
           <Route path="/attempts/:id" element={<Bench />} />
           <Route path="/attempts/:id/sheet" element={<Sheet />} />
           <Route path="/attempts/:id/paper" element={<Paper />} />

@@ -3,7 +3,7 @@ import { Button } from 'antd';
 import { Fragment, type KeyboardEvent, type ReactNode } from 'react';
 import { Link } from 'react-router';
 
-import { useMe, useSignOut } from './me';
+import { is, useMe, useSignOut } from './me';
 import { OwnPassword } from './OwnPassword';
 import './Shell.css';
 
@@ -18,7 +18,6 @@ function letTabPass(e: KeyboardEvent) {
 export function Shell(props: { crumbs: Crumb[]; pills?: string[]; children: ReactNode }) {
   const me = useMe().data;
   const signOut = useSignOut();
-  const instructor = me?.role === 'instructor';
   return (
     <div className="shell" onKeyDownCapture={letTabPass}>
       <header className="top">
@@ -39,10 +38,18 @@ export function Shell(props: { crumbs: Crumb[]; pills?: string[]; children: Reac
             {p}
           </span>
         ))}
-        {instructor && (
+        {is(me, 'student') && is(me, 'administrator', 'instructor', 'assistant') && (
+          <Link to="/attempts">Work orders</Link>
+        )}
+        {is(me, 'instructor') && (
           <>
             <Link to="/circuits">Circuits</Link>
             <Link to="/lessons">Lessons</Link>
+          </>
+        )}
+        {is(me, 'administrator', 'instructor', 'assistant') && (
+          <>
+            <Link to="/classes">Classes</Link>
             <Link to="/people">People</Link>
           </>
         )}

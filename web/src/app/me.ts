@@ -3,6 +3,12 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 
 import { api, ApiError, ask, type Me } from '../api/client';
 
+/** What somebody may be; one may be more than one thing. */
+export type Role = 'administrator' | 'instructor' | 'assistant' | 'student';
+
+export const is = (me: Me | null | undefined, ...roles: Role[]) =>
+  roles.some((role) => me?.roles.includes(role) ?? false);
+
 export function useMe() {
   return useQuery<Me | null>({
     queryKey: ['me'],

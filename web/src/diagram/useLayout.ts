@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 
 import { api, type Drawing } from '../api/client';
-import { useMe } from '../app/me';
+import { is, useMe } from '../app/me';
 import { moved, type Layout } from './layout';
 
 /** Counts the ways of laying out: a layout of an earlier one is not taken. */
@@ -15,7 +15,7 @@ export function useLayout(drawing: Drawing | undefined) {
   const shape = `${drawing?.shape ?? ''}-${WAY}`;
   const query = useQuery({
     queryKey: ['layout', shape],
-    queryFn: () => find(drawing as Drawing, shape, me.data?.role === 'instructor'),
+    queryFn: () => find(drawing as Drawing, shape, is(me.data, 'instructor')),
     enabled: drawing !== undefined && me.data !== undefined,
     staleTime: Infinity,
   });

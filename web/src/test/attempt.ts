@@ -94,6 +94,8 @@ export function attempt(more: Partial<AttemptView> = {}): AttemptView {
     id: 1,
     title: 'One lamp stays dark',
     student: 'Mira',
+    own: true,
+    marks: false,
     purpose: 'marks',
     words: 'One lamp stays dark.',
     complaint: 'Lamps: lamp dark.',

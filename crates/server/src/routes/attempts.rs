@@ -78,6 +78,10 @@ struct AttemptView {
     id: i32,
     title: String,
     student: String,
+    /// It is the asker's own bench.
+    own: bool,
+    /// The asker gives its marks.
+    marks: bool,
     purpose: Purpose,
     /// The complaint in the customer's words.
     words: String,
@@ -231,7 +235,7 @@ async fn one(
         let standing = of(s.store.standing(id, "", user.id)?, &user)?;
         s.benches.at(id, |bench| {
             let session = stand(s, bench, &standing)?;
-            Ok(attempt_view(&standing, session))
+            Ok(attempt_view(&standing, session, &user))
         })
     });
     Ok(Json(paced(view).await?))
@@ -475,7 +479,7 @@ fn left_s(lesson: &Lesson, row: &AttemptRow, began: Option<i64>) -> Option<i64> 
     Some((whole - spent).max(0))
 }
 
-fn attempt_view(standing: &Standing, session: &Session) -> AttemptView {
+fn attempt_view(standing: &Standing, session: &Session, user: &User) -> AttemptView {
     let (row, lesson) = (&standing.attempt, &session.lesson);
     let circuit = &lesson.circuit;
     let places = circuit.places().zip(circuit.place_list());
@@ -484,6 +488,8 @@ fn attempt_view(standing: &Standing, session: &Session) -> AttemptView {
         title: lesson.title.clone(),
         purpose: lesson.purpose,
         student: row.student.clone(),
+        own: row.student_id == user.id,
+        marks: to_attempt(row, user).is_some_and(|access| access.marks),
         words: lesson.words.clone(),
         complaint: lesson.symptom.text.clone(),
         cautions: circuit.cautions(),

@@ -7,10 +7,14 @@ import { Link } from 'react-router';
 import { api, ask, type FaultBenchView, type FaultDoc, type MeterFunction, type Variant } from '../../api/client';
 import { useStill } from '../../app/useStable';
 import { useInstruments } from '../../app/instruments';
+import { bodyOf, countOf, GivingTo, useGiving } from '../classes/Giving';
+import { studentsOf } from '../classes/useClasses';
 import { LessonRules, useUsual, type Rules } from './LessonRules';
 import './SaveLesson.css';
 
 type Props = { circuit: number; version: number; title: string; faults: FaultDoc[]; view: FaultBenchView };
+
+const students = (count: number) => `${count} ${count === 1 ? 'student' : 'students'}`;
 
 export const SaveLesson = memo(function SaveLesson({ circuit, version, title, faults, view }: Props) {
   const queries = useQueryClient();
@@ -18,7 +22,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   const [older, setOlder] = useState<number>();
   const [name, setName] = useState('');
   const [words, setWords] = useState('');
-  const [chosen, setChosen] = useState<number[]>([]);
+  const giving = useGiving();
   const [predictions, setPredictions] = useState(true);
   const [practice, setPractice] = useState(false);
   // Without a fault it is a bench for learning the tools.
@@ -72,15 +76,10 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     enabled: open,
     gcTime: 0,
   });
-  const students = useQuery({
-    queryKey: ['students'],
-    queryFn: () => ask(api.GET('/api/students')),
-    enabled: open,
-  });
   const begin = () => {
     setName(tools ? `Try the tools: ${title}` : `${title.split(',')[0]}: ${view.symptom.split('.')[0]?.toLowerCase()}`);
     setWords('');
-    setChosen([]);
+    giving.reset();
     setError('');
     setSaved('');
     setOlder(undefined);
@@ -89,6 +88,11 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     setOpen(true);
   };
   const save = async () => {
+    const { klass, given } = giving;
+    if (!klass) {
+      setError('You teach no class yet: make one under Classes.');
+      return;
+    }
     setError('');
     setWorking(true);
     try {
@@ -109,20 +113,24 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
         const variants = {
           lesson: body,
           band: { least_minutes: band[0], most_minutes: band[1] },
-          students: chosen,
+          class: klass.id,
+          students: given.students ?? studentsOf(klass).map((s) => s.id),
           seed,
         };
         setDealt(await ask(api.POST('/api/lessons/variants', { body: variants })));
         await queries.invalidateQueries({ queryKey: ['lessons'] });
-        setSaved(`Dealt to ${chosen.length} ${chosen.length === 1 ? 'student' : 'students'}.`);
+        setSaved(`Dealt to ${students(countOf(given, klass))}.`);
         return;
       }
       const lesson = await ask(api.POST('/api/lessons', { body }));
-      await ask(
-        api.POST('/api/lessons/{id}/give', { params: { path: { id: lesson.id } }, body: { students: chosen } }),
-      );
+      const count = countOf(given, klass);
+      // One that is given to nobody is kept for later.
+      if (count > 0 || !given.students) {
+        await ask(api.POST('/api/assignments', { body: bodyOf(given, klass, lesson.id) }));
+      }
       await queries.invalidateQueries({ queryKey: ['lessons'] });
-      setSaved(`Saved as “${name}” and given to ${chosen.length} ${chosen.length === 1 ? 'student' : 'students'}.`);
+      await queries.invalidateQueries({ queryKey: ['assignments'] });
+      setSaved(`Saved as “${name}” and given to ${students(count)}.`);
       setOpen(false);
     } catch (e) {
       setError((e as Error).message);
@@ -265,15 +273,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               <span>minutes of the reference plan</span>
             </div>
           )}
-          <fieldset className="ruled-box">
-            <legend>Give to</legend>
-            {students.data?.length === 0 && <span className="quiet">There are no students yet.</span>}
-            <Checkbox.Group
-              value={chosen}
-              onChange={(v) => setChosen(v.map(Number))}
-              options={students.data?.map((s) => ({ value: s.id, label: s.display })) ?? []}
-            />
-          </fieldset>
+          <GivingTo {...giving} someOnly={pool} />
           {dealt.length > 0 && (
             <table className="sheet-table" aria-label="Dealt">
               <tbody>

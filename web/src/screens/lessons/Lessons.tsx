@@ -6,6 +6,7 @@ import { Link, useNavigate } from 'react-router';
 import { api, ask } from '../../api/client';
 import { Shell } from '../../app/Shell';
 import { isWaiting, sentence } from '../../app/Waiting';
+import { GiveOut } from './GiveOut';
 
 /** How often one looks whether something has been worked out. */
 const LOOK_MS = 3000;
@@ -29,9 +30,12 @@ export default function Lessons() {
             <h2>
               {lesson.title} <span className="bad light">{lesson.fault}</span>
             </h2>
-            <Button size="small" className="at-the-right" onClick={() => void tryIt(lesson.id)} data-try={lesson.id}>
-              Try it as a student does
-            </Button>
+            <div className="row at-the-right">
+              <GiveOut lesson={lesson.id} title={lesson.title} />
+              <Button size="small" onClick={() => void tryIt(lesson.id)} data-try={lesson.id}>
+                Try it as a student does
+              </Button>
+            </div>
             {lesson.purpose === 'tools' ? (
               <p className="quiet">A healthy machine to learn the tools on; nothing is marked.</p>
             ) : (
@@ -41,6 +45,7 @@ export default function Lessons() {
               <thead>
                 <tr>
                   <th>Student</th>
+                  <th>Class</th>
                   <th>Steps</th>
                   <th>Stands</th>
                   <th>Mark sheet</th>
@@ -49,7 +54,7 @@ export default function Lessons() {
               <tbody>
                 {lesson.attempts.length === 0 && (
                   <tr>
-                    <td colSpan={4} className="quiet">
+                    <td colSpan={5} className="quiet">
                       Given to nobody yet.
                     </td>
                   </tr>
@@ -61,6 +66,10 @@ export default function Lessons() {
                       <Link to={`/attempts/${a.id}/paper`} className="quiet">
                         on paper
                       </Link>
+                    </td>
+                    <td className="quiet">
+                      {a.class || 'own trial'}
+                      {a.no > 1 && `, attempt ${a.no}`}
                     </td>
                     <td className="mono">{a.steps}</td>
                     <td>{a.handed_in ? 'handed in' : a.steps > 0 ? 'at work' : 'not begun'}</td>

@@ -9,14 +9,16 @@ import People from './People';
 
 const response = new Response(null);
 const people = [
-  { id: 1, name: 'dalca', display: 'R. Dalca', role: 'instructor', left: false },
-  { id: 2, name: 'varga', display: 'I. Varga', role: 'student', left: false },
-  { id: 3, name: 'oduya', display: 'T. Oduya', role: 'student', left: true },
+  { id: 1, name: 'dalca', display: 'R. Dalca', roles: ['instructor'], left: false },
+  { id: 2, name: 'varga', display: 'I. Varga', roles: ['student'], left: false },
+  { id: 3, name: 'oduya', display: 'T. Oduya', roles: ['student'], left: true },
 ];
+
+const classes = [{ id: 1, name: 'First year', over: false, own_role: 'instructor', members: [] }];
 
 function show() {
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
-  queries.setQueryData(['me'], { id: 1, name: 'dalca', display: 'R. Dalca', role: 'instructor' });
+  queries.setQueryData(['me'], { id: 1, name: 'dalca', display: 'R. Dalca', roles: ['instructor'] });
   render(
     <QueryClientProvider client={queries}>
       <MemoryRouter>
@@ -28,7 +30,9 @@ function show() {
 
 describe('people', () => {
   beforeEach(() => {
-    vi.spyOn(api, 'GET').mockResolvedValue({ data: people, response });
+    const answer = (path: string) => (path === '/api/classes' ? classes : people);
+    vi.spyOn(api, 'GET').mockImplementation(((path: string) =>
+      Promise.resolve({ data: answer(path), response })) as typeof api.GET);
   });
 
   it('are added from a list, and their passwords are shown once', async () => {
@@ -43,8 +47,8 @@ describe('people', () => {
     expect(add).toBeDisabled();
     await user.type(screen.getByRole('textbox'), 'A. Moreno\nC. Okoro, casey');
     await user.click(screen.getByRole('button', { name: 'Add 2 students' }));
-    const students = [{ display: 'A. Moreno' }, { display: 'C. Okoro', name: 'casey' }];
-    expect(post).toHaveBeenCalledWith('/api/people', { body: { students } });
+    const body = { people: [{ display: 'A. Moreno' }, { display: 'C. Okoro', name: 'casey' }], class: 1 };
+    expect(post).toHaveBeenCalledWith('/api/people', { body });
     const cards = await screen.findByRole('region', { name: 'Sign-in cards' });
     expect(within(cards).getByText('aaaa-bbbb-cccc')).toBeInTheDocument();
     await user.click(screen.getByRole('button', { name: 'Done' }));

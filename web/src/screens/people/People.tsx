@@ -1,19 +1,31 @@
 // The school's people: adding students, their passwords, who has left.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Input, Popconfirm } from 'antd';
+import { Button, Checkbox, Input, Popconfirm, Select } from 'antd';
 import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 
 import { api, ask, type Schemas } from '../../api/client';
+import { is, useMe, type Role } from '../../app/me';
 import { Shell } from '../../app/Shell';
+import { useClasses } from '../classes/useClasses';
 import { Cards } from './Cards';
 import { readNames } from './names';
 import './People.css';
 
 type Person = Schemas['PersonView'];
 
+const ROLES: Role[] = ['administrator', 'instructor', 'assistant', 'student'];
+
 export default function People() {
   const queries = useQueryClient();
   const people = useQuery({ queryKey: ['people'], queryFn: () => ask(api.GET('/api/people')) });
+  const me = useMe().data;
+  const administers = is(me, 'administrator');
+  const [asked] = useSearchParams();
+  const classes = useClasses().data?.filter((c) => !c.over && (administers || c.own_role === 'instructor')) ?? [];
+  const [into, setInto] = useState<number | undefined>(Number(asked.get('class')) || undefined);
+  const [roles, setRoles] = useState<Role[]>(['student']);
+  const [changing, setChanging] = useState<{ id: number; display: string; roles: Role[] }>();
   const [text, setText] = useState('');
   const [error, setError] = useState('');
   const [told, setTold] = useState<Schemas['Told'][]>([]);
@@ -22,14 +34,16 @@ export default function People() {
     try {
       await what();
       await queries.invalidateQueries({ queryKey: ['people'] });
-      await queries.invalidateQueries({ queryKey: ['students'] });
+      await queries.invalidateQueries({ queryKey: ['classes'] });
     } catch (e) {
       setError((e as Error).message);
     }
   };
   const add = () =>
     attempt(async () => {
-      setTold(await ask(api.POST('/api/people', { body: { students: readNames(text) } })));
+      const learn = roles.includes('student') && roles.length === 1;
+      const body = { people: readNames(text), class: learn ? klass : undefined, roles: learn ? undefined : roles };
+      setTold(await ask(api.POST('/api/people', { body })));
       setText('');
     });
   const reset = (p: Person) =>
@@ -42,7 +56,18 @@ export default function People() {
       ask(left ? api.PUT('/api/people/{id}/left', path) : api.DELETE('/api/people/{id}/left', path)),
     );
   };
+  const klass = into ?? (administers ? undefined : classes[0]?.id);
   const count = readNames(text).length;
+  const what = roles.includes('student') && roles.length === 1 ? 'student' : 'colleague';
+  const change = () =>
+    attempt(async () => {
+      if (!changing) return;
+      const { id, display, roles } = changing;
+      await ask(api.PUT('/api/people/{id}', { params: { path: { id } }, body: { display, roles } }));
+      setChanging(undefined);
+    });
+  // Instructors look after students; who is somebody else, an administrator does.
+  const looksAfter = (p: Person) => administers || (p.roles.length === 1 && p.roles[0] === 'student');
   return (
     <Shell crumbs={[{ text: 'People' }]}>
       <main className="page" tabIndex={0}>
@@ -60,7 +85,7 @@ export default function People() {
             >
               <label>
                 <span className="field-label">
-                  Students to add, one a line; a name to sign in with may stand behind a comma
+                  People to add, one a line; a name to sign in with may stand behind a comma
                 </span>
                 <Input.TextArea
                   id="new-students"
@@ -69,10 +94,38 @@ export default function People() {
                   autoSize={{ minRows: 3, maxRows: 12 }}
                 />
               </label>
+              {administers && (
+                <Checkbox.Group
+                  aria-label="As"
+                  value={roles}
+                  onChange={(chosen) => setRoles(chosen)}
+                  options={ROLES.map((role) => ({ value: role, label: role }))}
+                />
+              )}
               <div className="row">
-                <Button id="add-students" htmlType="submit" type="primary" disabled={count === 0}>
-                  {count > 1 ? `Add ${count} students` : 'Add student'}
+                <Button
+                  id="add-students"
+                  htmlType="submit"
+                  type="primary"
+                  disabled={count === 0 || roles.length === 0 || (!administers && klass === undefined)}
+                >
+                  {count > 1 ? `Add ${count} ${what}s` : `Add ${what}`}
                 </Button>
+                {what === 'student' && classes.length > 0 && (
+                  <>
+                    <span className="quiet">to</span>
+                    <Select
+                      id="into-class"
+                      aria-label="To the class"
+                      className="into-class"
+                      value={klass}
+                      allowClear={administers}
+                      placeholder="no class yet"
+                      options={classes.map((c) => ({ value: c.id, label: c.name }))}
+                      onChange={setInto}
+                    />
+                  </>
+                )}
                 <span className="quiet">A password is made for each and shown once.</span>
               </div>
             </form>
@@ -85,19 +138,59 @@ export default function People() {
                 <tr>
                   <th>Name</th>
                   <th>Signs in as</th>
-                  <th>Role</th>
+                  <th>Is</th>
                   <th />
                 </tr>
               </thead>
               <tbody>
                 {people.data?.map((p) => (
                   <tr key={p.id} data-person={p.name} className={p.left ? 'quiet' : undefined}>
-                    <td>{p.display}</td>
-                    <td>{p.name}</td>
-                    <td>{p.left ? `${p.role}, left` : p.role}</td>
                     <td>
-                      {p.role === 'student' && (
+                      {changing?.id === p.id ? (
+                        <Input
+                          aria-label={`Name of ${p.name}`}
+                          value={changing.display}
+                          onChange={(e) => setChanging({ ...changing, display: e.target.value })}
+                          onPressEnter={() => void change()}
+                        />
+                      ) : (
+                        p.display
+                      )}
+                    </td>
+                    <td>{p.name}</td>
+                    <td>
+                      {changing?.id === p.id && administers ? (
+                        <Checkbox.Group
+                          aria-label={`What ${p.display} is`}
+                          value={changing.roles}
+                          onChange={(chosen) => setChanging({ ...changing, roles: chosen })}
+                          options={ROLES.map((role) => ({ value: role, label: role }))}
+                        />
+                      ) : (
+                        [...p.roles, ...(p.left ? ['left'] : [])].join(', ')
+                      )}
+                    </td>
+                    <td>
+                      {changing?.id === p.id && (
                         <>
+                          <Button type="link" size="small" onClick={() => void change()}>
+                            Save
+                          </Button>
+                          <Button type="link" size="small" onClick={() => setChanging(undefined)}>
+                            Leave it
+                          </Button>
+                        </>
+                      )}
+                      {changing?.id !== p.id && looksAfter(p) && (
+                        <>
+                          <Button
+                            type="link"
+                            size="small"
+                            aria-label={`Change: ${p.display}`}
+                            onClick={() => setChanging({ id: p.id, display: p.display, roles: p.roles as Role[] })}
+                          >
+                            Change
+                          </Button>
                           {!p.left && (
                             <Popconfirm
                               title={`Make a new password for ${p.display}?`}

@@ -1,7 +1,7 @@
 // A pasted list of names: a person a line, and what they sign in with behind a comma or a tabulator.
 import type { Schemas } from '../../api/client';
 
-export function readNames(text: string): Schemas['NewStudent'][] {
+export function readNames(text: string): Schemas['Newcomer'][] {
   const lines = text
     .split(/\r?\n/)
     .map((line) => line.trim())

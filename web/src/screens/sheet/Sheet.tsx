@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 
 import { api, ask, type AttemptView, type MarkSheet } from '../../api/client';
-import { useMe } from '../../app/me';
+import { is, useMe } from '../../app/me';
 import { Shell } from '../../app/Shell';
 import { isWaiting, stopMarking, WaitingFor } from '../../app/Waiting';
 import { GiveMarks } from './GiveMarks';
@@ -25,7 +25,11 @@ export default function Sheet() {
     enabled: attempt.data?.purpose === 'marks',
   });
   const marks = isWaiting(sheet.data) ? undefined : sheet.data;
-  const home = me?.role === 'instructor' ? { text: 'Lessons', to: '/lessons' } : { text: 'Bench', to: '/attempts' };
+  const home = !attempt.data?.own
+    ? { text: 'Classes', to: '/classes' }
+    : is(me, 'student')
+      ? { text: 'Bench', to: '/attempts' }
+      : { text: 'Lessons', to: '/lessons' };
   return (
     <Shell
       crumbs={[
@@ -45,7 +49,7 @@ export default function Sheet() {
             first={sheet.data}
             onDone={() => void sheet.refetch()}
             onAgain={() => void sheet.refetch()}
-            onStop={me?.role === 'instructor' ? () => void stopMarking(id) : undefined}
+            onStop={attempt.data?.marks ? () => void stopMarking(id) : undefined}
           />
         )}
         {sheet.error && (
@@ -59,7 +63,7 @@ export default function Sheet() {
             sheet={marks}
             title={attempt.data.title}
             student={attempt.data.student}
-            instructor={me?.role === 'instructor'}
+            instructor={attempt.data.marks}
             closed={attempt.data.bench.handed_in}
           />
         )}
@@ -73,7 +77,7 @@ export default function Sheet() {
               Cimento trains; it does not replace the maker’s service information, the shop’s rules, local law or
               licensed practice.
             </p>
-            {me?.role === 'student' && (
+            {attempt.data.own && (
               <p>
                 <Link to={`/attempts/${id}`}>Back to the bench</Link>
               </p>

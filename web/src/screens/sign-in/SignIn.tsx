@@ -1,12 +1,19 @@
 // Signing in.
-import { useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Checkbox, Input, type InputRef } from 'antd';
 import { useEffect, useRef, useState, type FormEvent } from 'react';
 
 import { api, ask } from '../../api/client';
+import { OpenSchool } from './OpenSchool';
 import './SignIn.css';
 
 export function SignIn() {
+  const school = useQuery({ queryKey: ['school'], queryFn: () => ask(api.GET('/api/school')), staleTime: Infinity });
+  if (school.data?.to_open) return <OpenSchool onOpen={() => void school.refetch()} />;
+  return <Form school={school.data?.name ?? ''} />;
+}
+
+function Form({ school }: { school: string }) {
   const queries = useQueryClient();
   const first = useRef<InputRef>(null);
   // Nothing else can be done here than to sign in.
@@ -30,7 +37,9 @@ export function SignIn() {
         <i aria-hidden />
         Cimento
       </h1>
-      <p className="quiet">Simulated circuits, a bench to diagnose them on, and a mark for the reasoning.</p>
+      <p className="quiet">
+        {school || 'Simulated circuits, a bench to diagnose them on, and a mark for the reasoning.'}
+      </p>
       <form onSubmit={(e) => void submit(e)} className="stack">
         <label>
           <span className="field-label">Name</span>
