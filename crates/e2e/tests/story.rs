@@ -78,6 +78,8 @@ async fn an_instructor_sets_a_fault_sees_what_it_does_and_gives_it_out() -> Resu
     b.click("#save-lesson").await?;
     b.retype("#lesson-title", "Green cavity").await?;
     b.fill("#lesson-words", "It will not turn over.").await?;
+    b.click_xpath("//label[normalize-space()='some of them']")
+        .await?;
     b.click_xpath("//label[normalize-space()='S. Lindqvist']")
         .await?;
     b.click("#give-lesson").await?;

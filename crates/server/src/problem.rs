@@ -188,9 +188,7 @@ impl From<StoreError> for Problem {
             | StoreError::NoSchoolName(_)
             | StoreError::LastAdministrator
             | StoreError::Begun
-            | StoreError::WeakPassword(_) => {
-                Self::bad(e.to_string())
-            }
+            | StoreError::WeakPassword(_) => Self::bad(e.to_string()),
             StoreError::Locked | StoreError::Busy => Self {
                 detail: e.to_string(),
                 ..Self::busy()

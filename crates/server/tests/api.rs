@@ -1291,8 +1291,7 @@ async fn students_come_get_passwords_and_leave() {
     let moreno = told[0]["password"].as_str().unwrap();
     school.sign_in("Moreno", moreno).await;
     // All of them or none: the second name is taken.
-    let half =
-        json!({"class": 1, "people": [{"display": "D. New"}, {"display": "E. Other", "name": "casey"}]});
+    let half = json!({"class": 1, "people": [{"display": "D. New"}, {"display": "E. Other", "name": "casey"}]});
     let refused = ask("POST", "/api/people", &instructor, Some(half)).await;
     assert_eq!(refused.status, StatusCode::BAD_REQUEST);
     assert!(

@@ -210,12 +210,7 @@ impl Store {
     }
 }
 
-fn enrol(
-    db: &mut SqliteConnection,
-    class: i32,
-    person: i32,
-    role: Role,
-) -> Result<(), StoreError> {
+fn enrol(db: &mut SqliteConnection, class: i32, person: i32, role: Role) -> Result<(), StoreError> {
     let is = members::role.eq(role.name());
     diesel::insert_into(members::table)
         .values((members::class_id.eq(class), members::user_id.eq(person), is))

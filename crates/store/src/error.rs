@@ -25,7 +25,9 @@ pub enum StoreError {
     Begun,
     #[error("a school needs a name of at most {0} characters")]
     NoSchoolName(usize),
-    #[error("a school keeps somebody who looks after its people: make another person administrator first")]
+    #[error(
+        "a school keeps somebody who looks after its people: make another person administrator first"
+    )]
     LastAdministrator,
     #[error("a password needs at least {0} characters")]
     WeakPassword(usize),

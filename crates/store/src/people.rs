@@ -193,7 +193,8 @@ impl Store {
         rand::rng().fill_bytes(&mut bytes);
         let token: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
         let mut db = self.writing()?;
-        diesel::delete(sign_ins::table.filter(sign_ins::expires_at.lt(from.now))).execute(&mut db)?;
+        diesel::delete(sign_ins::table.filter(sign_ins::expires_at.lt(from.now)))
+            .execute(&mut db)?;
         diesel::insert_into(sign_ins::table)
             .values((
                 sign_ins::token_hash.eq(digest(&token)),

@@ -44,12 +44,7 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::NoSchoolName`], or as [`Store::add_people`]; nothing is done then.
-    pub fn open_school(
-        &self,
-        name: &str,
-        first: &NewPerson,
-        now: i64,
-    ) -> Result<User, StoreError> {
+    pub fn open_school(&self, name: &str, first: &NewPerson, now: i64) -> Result<User, StoreError> {
         let name = fits(name)?;
         let mut added = self.add_people(std::slice::from_ref(first))?;
         diesel::insert_into(school::table)

@@ -117,7 +117,10 @@ fn steps_come_in_order_once_and_stay() {
         store.add_step(attempt, &new(0, "c")),
         Err(StoreError::MovedOn { .. })
     ));
-    assert_eq!(store.standing(attempt, "a", student.id).unwrap().done, Some(1));
+    assert_eq!(
+        store.standing(attempt, "a", student.id).unwrap().done,
+        Some(1)
+    );
     store.add_step(attempt, &new(1, "b")).unwrap();
     // Another process opens the same file and finds what was acknowledged.
     let again = Store::open(&path).unwrap();

@@ -97,7 +97,9 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
             password: p.password.clone(),
         };
         let Some((class, _)) = class else {
-            let user = store.open_school(&school.name, &new, now()).map_err(stored)?;
+            let user = store
+                .open_school(&school.name, &new, now())
+                .map_err(stored)?;
             let made = store.add_class(&school.class, Some(user.id), now());
             class = Some((made.map_err(stored)?, user.id));
             continue;
@@ -138,9 +140,7 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
         doc["circuit"] = circuit;
         let doc: LessonDoc = read_json(&doc.to_string()).map_err(refused(&given.lesson))?;
         Lesson::new(doc.clone()).map_err(refused(&given.lesson))?;
-        let lesson = store
-            .add_lesson(&doc, author, now())
-            .map_err(stored)?;
+        let lesson = store.add_lesson(&doc, author, now()).map_err(stored)?;
         let to: Vec<i32> = students
             .iter()
             .filter(|s| given.students.contains(&s.name))

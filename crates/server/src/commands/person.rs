@@ -105,7 +105,9 @@ pub(super) fn init(args: &InitArgs) -> Result<(), Failure> {
     let first = NewPerson {
         name: args.name.clone(),
         display: args.display.clone(),
-        roles: [Role::Administrator, Role::Instructor].into_iter().collect(),
+        roles: [Role::Administrator, Role::Instructor]
+            .into_iter()
+            .collect(),
         password: given.text().to_owned(),
     };
     let user = store
@@ -150,7 +152,9 @@ pub(super) fn run(args: &PersonArgs) -> Result<(), Failure> {
             let people = store.people().map_err(bad)?;
             let found = people.iter().find(|p| p.name == name.trim().to_lowercase());
             let Some(person) = found else {
-                return Err(Failure::BadInput(format!("there is no person called {name}")));
+                return Err(Failure::BadInput(format!(
+                    "there is no person called {name}"
+                )));
             };
             let roles = roles.iter().map(|role| Role::from(*role)).collect();
             let changed = store.change_person(person.id, &person.display, roles);

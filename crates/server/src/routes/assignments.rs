@@ -224,9 +224,7 @@ async fn create(
             None => To::Class,
         };
         let terms = new.terms.terms()?;
-        let (id, attempts) = s
-            .store
-            .assign(new.class, new.lesson, to, &terms, now())?;
+        let (id, attempts) = s.store.assign(new.class, new.lesson, to, &terms, now())?;
         s.prepare(new.lesson, &lesson, Urgency::GivenOut);
         Ok(GivenOut { id, attempts })
     });

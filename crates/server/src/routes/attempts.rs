@@ -162,7 +162,9 @@ async fn list(
             let rows = s.store.attempts(Whose::Of(student.id))?;
             let last = |row: &AttemptRow| {
                 let of = |r: &&AttemptRow| r.given.as_ref().map(|g| g.assignment);
-                let same = rows.iter().filter(|r| of(r) == of(&row) && r.given.is_some());
+                let same = rows
+                    .iter()
+                    .filter(|r| of(r) == of(&row) && r.given.is_some());
                 same.map(|r| r.no).max() == Some(row.no)
             };
             let item = |row: &AttemptRow| -> Result<OwnAttempt, Problem> {
@@ -214,7 +216,8 @@ async fn again(
         let given = row.given.as_ref().filter(|_| row.student_id == student.id);
         let given = given.ok_or_else(|| Problem::not_found(&format!("attempt {id}")))?;
         let rows = s.store.attempts(Whose::Of(student.id))?;
-        let same = |r: &&AttemptRow| r.given.as_ref().map(|g| g.assignment) == Some(given.assignment);
+        let same =
+            |r: &&AttemptRow| r.given.as_ref().map(|g| g.assignment) == Some(given.assignment);
         let last = rows.iter().filter(same).map(|r| r.no).max();
         if last != Some(row.no) || !may_begin_again(&row, now()) {
             return Err(Problem::bad("there is no further attempt of this one"));
@@ -296,7 +299,9 @@ fn step(
             && closed(given, now())
             && action != Action::HandIn(HandIn {})
         {
-            return Err(Problem::bad("this work order is closed: hand in what you have"));
+            return Err(Problem::bad(
+                "this work order is closed: hand in what you have",
+            ));
         }
         if standing.done.is_some() {
             return Ok(stand(s, bench, &standing)?.changes(asked.after));

@@ -116,8 +116,11 @@ async fn create(
         if !teaches && !user.roles.has(Role::Administrator) {
             return Err(Problem::forbidden("this is for instructors"));
         }
-        let id = s.store.add_class(&new.name, teaches.then_some(user.id), now())?;
-        s.store.note(&user.name, "made a class", new.name.trim(), now())?;
+        let id = s
+            .store
+            .add_class(&new.name, teaches.then_some(user.id), now())?;
+        s.store
+            .note(&user.name, "made a class", new.name.trim(), now())?;
         Ok(id)
     });
     Ok(Json(CreatedClass { id: made.await? }))

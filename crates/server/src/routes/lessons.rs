@@ -20,8 +20,8 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
-use crate::access::taught;
 use super::marking::{Perhaps, Waiting};
+use crate::access::taught;
 use crate::clock::now;
 use crate::pool::Urgency;
 use crate::problem::Problem;
@@ -160,7 +160,11 @@ fn item(row: &AttemptRow) -> AttemptItem {
         student: row.student.clone(),
         steps: row.steps,
         handed_in: row.handed_in,
-        class: row.given.as_ref().map(|g| g.class_name.clone()).unwrap_or_default(),
+        class: row
+            .given
+            .as_ref()
+            .map(|g| g.class_name.clone())
+            .unwrap_or_default(),
         no: row.no,
     }
 }
@@ -364,9 +368,8 @@ async fn variants(
             taught(s, new.class, &author)?;
             let known = s.store.members()?;
             let student = |id: &i32| {
-                let is = |m: &&Member| {
-                    (m.class, m.person, m.role) == (new.class, *id, Role::Student)
-                };
+                let is =
+                    |m: &&Member| (m.class, m.person, m.role) == (new.class, *id, Role::Student);
                 let found = known.iter().find(is);
                 found.ok_or_else(|| Problem::not_found(&format!("student {id} in this class")))
             };

@@ -195,7 +195,9 @@ fn own_to_mark(s: &AppState, id: i32, user: &User) -> Result<AttemptRow, Problem
     let row = of(s.store.standing(id, "", user.id)?, user)?.attempt;
     match to_attempt(&row, user).is_some_and(|access| access.marks) {
         true => Ok(row),
-        false => Err(Problem::forbidden("its class's instructor gives these marks")),
+        false => Err(Problem::forbidden(
+            "its class's instructor gives these marks",
+        )),
     }
 }
 

@@ -292,7 +292,11 @@ async fn left(
         .work(move |s| {
             let user = looked_after(s, id, &asker)?;
             s.store.set_retired(&user.name, at)?;
-            let act = if at.is_some() { "let leave" } else { "took back" };
+            let act = if at.is_some() {
+                "let leave"
+            } else {
+                "took back"
+            };
             Ok(s.store.note(&asker.name, act, &user.name, now())?)
         })
         .await?;

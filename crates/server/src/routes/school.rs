@@ -83,7 +83,10 @@ async fn open(
             if !s.store.is_empty()? {
                 return Err(Problem::forbidden("this school is open: sign in"));
             }
-            let right = s.opening.as_deref().is_some_and(|code| code == new.code.trim());
+            let right = s
+                .opening
+                .as_deref()
+                .is_some_and(|code| code == new.code.trim());
             if !right {
                 return Err(Problem::forbidden(
                     "the code is another one: the server prints it when it starts",
@@ -92,7 +95,9 @@ async fn open(
             let first = NewPerson {
                 name: new.name,
                 display: new.display,
-                roles: [Role::Administrator, Role::Instructor].into_iter().collect(),
+                roles: [Role::Administrator, Role::Instructor]
+                    .into_iter()
+                    .collect(),
                 password: new.password,
             };
             s.store.open_school(&new.school, &first, now())?;

@@ -142,7 +142,9 @@ async fn let_in(
 pub(super) fn browser(headers: &HeaderMap) -> String {
     let said = headers.get(header::USER_AGENT);
     let said = said.and_then(|v| v.to_str().ok()).unwrap_or_default();
-    let remark = said.split_once('(').and_then(|(_, rest)| rest.split_once(')'));
+    let remark = said
+        .split_once('(')
+        .and_then(|(_, rest)| rest.split_once(')'));
     let remark = remark.map_or(said, |(remark, _)| remark);
     remark.chars().take(LONGEST_BROWSER).collect()
 }

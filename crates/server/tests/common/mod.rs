@@ -62,6 +62,11 @@ impl School {
         Self { app, folder }
     }
 
+    /// Another school, of a folder of its own.
+    pub fn around(app: Router, folder: tempfile::TempDir) -> Self {
+        Self { app, folder }
+    }
+
     /// The school's database, opened beside the server.
     pub fn store(&self) -> Store {
         Store::open(&self.folder.path().join(DATABASE)).unwrap()

@@ -3,6 +3,7 @@ import { DatePicker, InputNumber, Select } from 'antd';
 import dayjs from 'dayjs';
 
 import type { Schemas } from '../../api/client';
+import './Classes.css';
 
 export type TermsOf = Schemas['TermsView'];
 
@@ -27,12 +28,13 @@ const COUNTS = [
 ];
 
 export function Terms({ terms, onChange }: { terms: TermsOf; onChange: (terms: TermsOf) => void }) {
-  const moment = (name: 'opens_at' | 'due_at' | 'closes_at', label: string) => (
+  const moment = (name: 'opens_at' | 'due_at' | 'closes_at', label: string, without: string) => (
     <label>
       <span className="field-label">{label}</span>
       <DatePicker
         id={name}
-        aria-label={label}
+        className="terms-moment"
+        placeholder={without}
         showTime={{ format: 'HH:mm' }}
         format="D MMM YYYY HH:mm"
         value={terms[name] ? dayjs(terms[name] * 1000) : null}
@@ -45,9 +47,9 @@ export function Terms({ terms, onChange }: { terms: TermsOf; onChange: (terms: T
   return (
     <div className="stack" role="group" aria-label="Terms">
       <div className="row">
-        {moment('opens_at', 'Opens')}
-        {moment('due_at', 'Due')}
-        {moment('closes_at', 'Closes')}
+        {moment('opens_at', 'Opens', 'at once')}
+        {moment('due_at', 'Due', 'no date')}
+        {moment('closes_at', 'Closes', 'never')}
       </div>
       <div className="row">
         <label>

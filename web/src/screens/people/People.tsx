@@ -23,7 +23,7 @@ export default function People() {
   const administers = is(me, 'administrator');
   const [asked] = useSearchParams();
   const classes = useClasses().data?.filter((c) => !c.over && (administers || c.own_role === 'instructor')) ?? [];
-  const [into, setInto] = useState<number | undefined>(Number(asked.get('class')) || undefined);
+  const [into, setInto] = useState<number | null | undefined>(Number(asked.get('class')) || undefined);
   const [roles, setRoles] = useState<Role[]>(['student']);
   const [changing, setChanging] = useState<{ id: number; display: string; roles: Role[] }>();
   const [text, setText] = useState('');
@@ -56,7 +56,8 @@ export default function People() {
       ask(left ? api.PUT('/api/people/{id}/left', path) : api.DELETE('/api/people/{id}/left', path)),
     );
   };
-  const klass = into ?? (administers ? undefined : classes[0]?.id);
+  // An administrator may take somebody into the school and into no class yet.
+  const klass = into === undefined ? classes.find((c) => c.own_role === 'instructor')?.id : (into ?? undefined);
   const count = readNames(text).length;
   const what = roles.includes('student') && roles.length === 1 ? 'student' : 'colleague';
   const change = () =>
@@ -76,59 +77,61 @@ export default function People() {
           <Cards told={told} onDone={() => setTold([])} />
         ) : (
           <div className="no-print">
-            <form
-              className="people-add stack"
-              onSubmit={(e) => {
-                e.preventDefault();
-                void add();
-              }}
-            >
-              <label>
-                <span className="field-label">
-                  People to add, one a line; a name to sign in with may stand behind a comma
-                </span>
-                <Input.TextArea
-                  id="new-students"
-                  value={text}
-                  onChange={(e) => setText(e.target.value)}
-                  autoSize={{ minRows: 3, maxRows: 12 }}
-                />
-              </label>
-              {administers && (
-                <Checkbox.Group
-                  aria-label="As"
-                  value={roles}
-                  onChange={(chosen) => setRoles(chosen)}
-                  options={ROLES.map((role) => ({ value: role, label: role }))}
-                />
-              )}
-              <div className="row">
-                <Button
-                  id="add-students"
-                  htmlType="submit"
-                  type="primary"
-                  disabled={count === 0 || roles.length === 0 || (!administers && klass === undefined)}
-                >
-                  {count > 1 ? `Add ${count} ${what}s` : `Add ${what}`}
-                </Button>
-                {what === 'student' && classes.length > 0 && (
-                  <>
-                    <span className="quiet">to</span>
-                    <Select
-                      id="into-class"
-                      aria-label="To the class"
-                      className="into-class"
-                      value={klass}
-                      allowClear={administers}
-                      placeholder="no class yet"
-                      options={classes.map((c) => ({ value: c.id, label: c.name }))}
-                      onChange={setInto}
-                    />
-                  </>
+            {(administers || classes.length > 0) && (
+              <form
+                className="people-add stack"
+                onSubmit={(e) => {
+                  e.preventDefault();
+                  void add();
+                }}
+              >
+                <label>
+                  <span className="field-label">
+                    People to add, one a line; a name to sign in with may stand behind a comma
+                  </span>
+                  <Input.TextArea
+                    id="new-students"
+                    value={text}
+                    onChange={(e) => setText(e.target.value)}
+                    autoSize={{ minRows: 3, maxRows: 12 }}
+                  />
+                </label>
+                {administers && (
+                  <Checkbox.Group
+                    aria-label="As"
+                    value={roles}
+                    onChange={(chosen) => setRoles(chosen)}
+                    options={ROLES.map((role) => ({ value: role, label: role }))}
+                  />
                 )}
-                <span className="quiet">A password is made for each and shown once.</span>
-              </div>
-            </form>
+                <div className="row">
+                  <Button
+                    id="add-students"
+                    htmlType="submit"
+                    type="primary"
+                    disabled={count === 0 || roles.length === 0 || (!administers && klass === undefined)}
+                  >
+                    {count > 1 ? `Add ${count} ${what}s` : `Add ${what}`}
+                  </Button>
+                  {what === 'student' && classes.length > 0 && (
+                    <>
+                      <span className="quiet">to</span>
+                      <Select
+                        id="into-class"
+                        aria-label="To the class"
+                        className="into-class"
+                        value={klass}
+                        allowClear={administers}
+                        placeholder="no class yet"
+                        options={classes.map((c) => ({ value: c.id, label: c.name }))}
+                        onChange={(id: number | undefined) => setInto(id ?? null)}
+                      />
+                    </>
+                  )}
+                  <span className="quiet">A password is made for each and shown once.</span>
+                </div>
+              </form>
+            )}
             <div role="alert" className="error-line">
               {error && `${error[0]?.toUpperCase()}${error.slice(1)}.`}
             </div>
