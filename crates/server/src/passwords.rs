@@ -7,6 +7,16 @@ const CLEAR: &[u8] = b"abcdefghkmnpqrstuvwxyz23456789";
 const GROUPS: usize = 3;
 const GROUP: usize = 4;
 
+/// Letters of a class's code: with the throttle, hundreds of years of guessing.
+const CODE: usize = 6;
+
+/// A class's code.
+pub(crate) fn code() -> String {
+    let mut rng = rand::rng();
+    let one = |_| char::from(CLEAR[rng.random_range(0..CLEAR.len())]);
+    (0..CODE).map(one).collect()
+}
+
 /// A password of some sixty bits.
 pub(crate) fn made() -> String {
     let mut rng = rand::rng();

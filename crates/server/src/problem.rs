@@ -66,6 +66,26 @@ impl Problem {
         )
     }
 
+    pub fn wrong_code() -> Self {
+        Self {
+            detail: "no class has this code: your instructor has it".to_owned(),
+            ..Self::wrong_password()
+        }
+    }
+
+    pub fn wrong_pin() -> Self {
+        Self {
+            detail: "the PIN is wrong; an instructor can let you set another".to_owned(),
+            ..Self::wrong_password()
+        }
+    }
+
+    /// Something from outside with mistakes, each with where it is.
+    pub fn refused(mistakes: impl Iterator<Item = (String, String)>) -> Self {
+        let mistakes = mistakes.map(|(path, message)| Finding::refused(path, message));
+        Refused(mistakes.collect()).into()
+    }
+
     pub fn forbidden(detail: &str) -> Self {
         Self::new("forbidden", "Not allowed", StatusCode::FORBIDDEN, detail)
     }
@@ -185,6 +205,7 @@ impl From<StoreError> for Problem {
             StoreError::NameTaken(_)
             | StoreError::NoName(_)
             | StoreError::NoClassName(_)
+            | StoreError::NoPin(..)
             | StoreError::NoSchoolName(_)
             | StoreError::LastAdministrator
             | StoreError::Begun

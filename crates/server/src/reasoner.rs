@@ -163,6 +163,7 @@ impl Reasoner {
                     made_at: now(),
                     sheet: &serde_json::to_string(&sheet).map_err(text)?,
                     debrief: &serde_json::to_string(&debrief).map_err(text)?,
+                    computed: sheet.computed,
                 };
                 Ok(own.store.keep_sheet(attempt, &made)?)
             },

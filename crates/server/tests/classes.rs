@@ -145,7 +145,7 @@ async fn a_class_is_its_own_people_s() {
     let sheet = format!("GET /api/attempts/{attempt}/sheet");
     let assignment = format!("/api/assignments/{}", made["id"]);
     let terms = json!({"sheets": "handed_in"});
-    let marks = json!({"criterion": "prediction", "marks": 1.0, "reason": "Said so aloud."});
+    let marks = json!({"criterion": "conclusion", "marks": 1.0, "reason": "Said so aloud."});
     let marking = format!("POST /api/attempts/{attempt}/marks");
     let release = format!("PUT {assignment}/release");
     for (who, name, sees, gives) in [

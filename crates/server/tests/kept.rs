@@ -114,6 +114,7 @@ async fn marks_stay_until_somebody_lets_others_stand() {
     let debrief = store.sheets(1).unwrap()[0].debrief.clone();
     older["fault"] = json!("W8 broken");
     let older = NewSheet {
+        computed: 0.0,
         engine: "older",
         made_at: 1,
         sheet: &older.to_string(),

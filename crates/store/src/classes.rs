@@ -176,17 +176,10 @@ impl Store {
         let mut db = self.writing()?;
         db.immediate_transaction(|db| {
             enrol(db, class, person, role)?;
-            if role == Role::Student {
-                let whole: Vec<(i32, i32)> = assignments::table
-                    .filter(assignments::class_id.eq(class))
-                    .filter(assignments::whole_class)
-                    .select((assignments::id, assignments::lesson_id))
-                    .load(db)?;
-                for assignment in whole {
-                    give_one(db, assignment, person, now)?;
-                }
+            match role {
+                Role::Student => give_whole_class(db, class, person, now),
+                _ => Ok(()),
             }
-            Ok(())
         })
     }
 
@@ -210,7 +203,30 @@ impl Store {
     }
 }
 
-fn enrol(db: &mut SqliteConnection, class: i32, person: i32, role: Role) -> Result<(), StoreError> {
+/// Gives a student what the whole class was given.
+pub(crate) fn give_whole_class(
+    db: &mut SqliteConnection,
+    class: i32,
+    student: i32,
+    now: i64,
+) -> Result<(), StoreError> {
+    let whole: Vec<(i32, i32)> = assignments::table
+        .filter(assignments::class_id.eq(class))
+        .filter(assignments::whole_class)
+        .select((assignments::id, assignments::lesson_id))
+        .load(db)?;
+    for assignment in whole {
+        give_one(db, assignment, student, now)?;
+    }
+    Ok(())
+}
+
+pub(crate) fn enrol(
+    db: &mut SqliteConnection,
+    class: i32,
+    person: i32,
+    role: Role,
+) -> Result<(), StoreError> {
     let is = members::role.eq(role.name());
     diesel::insert_into(members::table)
         .values((members::class_id.eq(class), members::user_id.eq(person), is))

@@ -19,6 +19,8 @@ pub enum StoreError {
         "a person needs a name to sign in with, of at most {0} characters, and one to be shown by"
     )]
     NoName(usize),
+    #[error("a PIN has {0} to {1} digits")]
+    NoPin(usize, usize),
     #[error("a class needs a name of at most {0} characters")]
     NoClassName(usize),
     #[error("somebody has begun it: it can be closed, and not taken back")]

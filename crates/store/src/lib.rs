@@ -5,8 +5,10 @@
 
 mod assignments;
 mod attempts;
+mod book;
 mod circuits;
 mod classes;
+mod codes;
 mod database;
 mod error;
 mod layouts;
@@ -14,18 +16,23 @@ mod lessons;
 mod marks;
 mod people;
 mod roles;
+mod roster;
 mod schema;
 mod school;
 mod sheets;
 
 pub use assignments::{AssignmentRow, Counts, SheetsShow, Terms, To};
 pub use attempts::{AttemptRow, Given, NewStep, Standing, Whose};
+pub use book::BookEntry;
 pub use circuits::CircuitRow;
 pub use classes::{ClassRow, Member};
+pub use codes::CodedClass;
 pub use database::Store;
 pub use error::StoreError;
 pub use lessons::LessonRow;
+pub use people::name_for;
 pub use people::{From as SignInFrom, NewPerson, SignIn, User};
 pub use roles::{Role, Roles};
+pub use roster::{Change, Finding as RosterFinding, Plan as RosterPlan, Roster};
 pub use school::AuditLine;
 pub use sheets::{NewSheet, SheetRow};

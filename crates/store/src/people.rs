@@ -113,10 +113,62 @@ fn hashed(password: &str) -> Result<String, StoreError> {
     if password.chars().count() < SHORTEST_PASSWORD {
         return Err(StoreError::WeakPassword(SHORTEST_PASSWORD));
     }
+    hash_of(password)
+}
+
+/// The hash of what somebody is known by.
+pub(crate) fn hash_of(secret: &str) -> Result<String, StoreError> {
     let salt = SaltString::generate(&mut OsRng);
-    let hash = Argon2::default().hash_password(password.as_bytes(), &salt);
+    let hash = Argon2::default().hash_password(secret.as_bytes(), &salt);
     let hash = hash.map_err(|e| StoreError::Database(e.to_string()))?;
     Ok(hash.to_string())
+}
+
+/// Whether it is what a hash was made of.
+pub(crate) fn verified(secret: &str, hash: &str) -> Result<bool, StoreError> {
+    let parsed = PasswordHash::new(hash).map_err(|e| StoreError::Damaged(e.to_string()))?;
+    Ok(Argon2::default()
+        .verify_password(secret.as_bytes(), &parsed)
+        .is_ok())
+}
+
+/// Begins a sign-in of somebody: a token to keep in a cookie.
+pub(crate) fn opens(
+    db: &mut SqliteConnection,
+    person: i32,
+    from: &From<'_>,
+) -> Result<String, StoreError> {
+    let mut bytes = [0u8; 32];
+    rand::rng().fill_bytes(&mut bytes);
+    let token: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
+    diesel::delete(sign_ins::table.filter(sign_ins::expires_at.lt(from.now))).execute(db)?;
+    diesel::insert_into(sign_ins::table)
+        .values((
+            sign_ins::token_hash.eq(digest(&token)),
+            sign_ins::user_id.eq(person),
+            sign_ins::expires_at.eq(from.now + from.lasts_s),
+            sign_ins::began_at.eq(from.now),
+            sign_ins::browser.eq(from.browser),
+        ))
+        .execute(db)?;
+    Ok(token)
+}
+
+/// A name to sign in with: the last word of one's name in plain letters, with a number where it is taken.
+pub fn name_for(display: &str, taken: &[String]) -> String {
+    let words = display.split_whitespace().rev();
+    let mut plain = words.map(|word| {
+        let letters = word.chars().filter(|c| c.is_alphanumeric());
+        letters.flat_map(char::to_lowercase).collect::<String>()
+    });
+    let base = plain.find(|word| !word.is_empty()).unwrap_or_default();
+    let mut name = base.clone();
+    let mut number = 2;
+    while taken.contains(&name) {
+        name = format!("{base}{number}");
+        number += 1;
+    }
+    name
 }
 
 impl Store {
@@ -180,30 +232,15 @@ impl Store {
             .select((columns(), users::password_hash))
             .first(&mut self.connection()?)
             .optional()?;
-        let hash = found.as_ref().map_or(NOBODY, |(_, hash)| hash.as_str());
-        let parsed = PasswordHash::new(hash).map_err(|e| StoreError::Damaged(e.to_string()))?;
-        let right = Argon2::default()
-            .verify_password(password.as_bytes(), &parsed)
-            .is_ok();
+        // Who came from the school's records has none until they are given one.
+        let hash = found.as_ref().map(|(_, hash)| hash.as_str());
+        let hash = hash.filter(|hash| !hash.is_empty()).unwrap_or(NOBODY);
+        let right = verified(password, hash)?;
         let Some((row, _)) = found.filter(|_| right) else {
             return Ok(None);
         };
         let user = user(row)?;
-        let mut bytes = [0u8; 32];
-        rand::rng().fill_bytes(&mut bytes);
-        let token: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
-        let mut db = self.writing()?;
-        diesel::delete(sign_ins::table.filter(sign_ins::expires_at.lt(from.now)))
-            .execute(&mut db)?;
-        diesel::insert_into(sign_ins::table)
-            .values((
-                sign_ins::token_hash.eq(digest(&token)),
-                sign_ins::user_id.eq(user.id),
-                sign_ins::expires_at.eq(from.now + from.lasts_s),
-                sign_ins::began_at.eq(from.now),
-                sign_ins::browser.eq(from.browser),
-            ))
-            .execute(&mut db)?;
+        let token = opens(&mut *self.writing()?, user.id, from)?;
         Ok(Some((token, user)))
     }
 
@@ -435,7 +472,7 @@ fn one(db: &mut SqliteConnection, id: i32) -> Result<User, StoreError> {
     user(row.ok_or_else(|| missing("person", id))?)
 }
 
-fn set_roles(db: &mut SqliteConnection, id: i32, all: Roles) -> Result<(), StoreError> {
+pub(crate) fn set_roles(db: &mut SqliteConnection, id: i32, all: Roles) -> Result<(), StoreError> {
     diesel::delete(roles::table.filter(roles::user_id.eq(id))).execute(db)?;
     for role in all.iter() {
         diesel::insert_into(roles::table)
@@ -478,3 +515,22 @@ fn digest(token: &str) -> String {
 /// A hash that belongs to nobody, checked when the name is unknown.
 const NOBODY: &str =
     "$argon2id$v=19$m=19456,t=2,p=1$bm9ib2R5bm9ib2R5$pUkQbzTjzXy9jR5mQ5ECm5kq0pzbqbO6rM1vTgJzJ1w";
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_name_is_made_from_the_last_word() {
+        let taken = ["varga".to_owned(), "varga2".to_owned()];
+        for (display, name) in [
+            ("I. Varga", "varga3"),
+            ("Ana María O'Dell", "odell"),
+            ("  Lindqvist ", "lindqvist"),
+            ("Jörg Öhler (B)", "b"),
+        ] {
+            assert_eq!(name_for(display, &taken), name);
+        }
+        assert_eq!(name_for(" ", &taken), "");
+    }
+}

@@ -7,6 +7,8 @@ diesel::table! {
         display -> Text,
         password_hash -> Text,
         retired_at -> Nullable<BigInt>,
+        source -> Nullable<Text>,
+        pin_hash -> Nullable<Text>,
     }
 }
 
@@ -112,6 +114,8 @@ diesel::table! {
         name -> Text,
         made_at -> BigInt,
         over_at -> Nullable<BigInt>,
+        source -> Nullable<Text>,
+        code -> Nullable<Text>,
     }
 }
 
@@ -186,6 +190,7 @@ diesel::table! {
         sheet -> Text,
         debrief -> Text,
         stands -> Bool,
+        computed -> Double,
     }
 }
 

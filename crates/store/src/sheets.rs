@@ -28,6 +28,8 @@ pub struct NewSheet<'a> {
     pub made_at: i64,
     pub sheet: &'a str,
     pub debrief: &'a str,
+    /// The total of the sheet, as computed.
+    pub computed: f64,
 }
 
 type Row = (i32, String, i64, String, String, bool);
@@ -91,6 +93,7 @@ impl Store {
                     sheets::made_at.eq(new.made_at),
                     sheets::sheet.eq(new.sheet),
                     sheets::debrief.eq(new.debrief),
+                    sheets::computed.eq(new.computed),
                     sheets::stands.eq(have == 0),
                 ))
                 .execute(db)?;

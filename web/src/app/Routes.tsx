@@ -8,6 +8,7 @@ import { is, useMe } from './me';
 import { Shell } from './Shell';
 
 const Circuits = lazy(() => import('../screens/circuits/Circuits'));
+const Book = lazy(() => import('../screens/book/Book'));
 const Classes = lazy(() => import('../screens/classes/Classes'));
 const FaultBench = lazy(() => import('../screens/fault-bench/FaultBench'));
 const Workshop = lazy(() => import('../screens/workshop/Workshop'));
@@ -44,6 +45,7 @@ export function Routes() {
           {staff && (
             <>
               <Route path="/classes" element={<Classes />} />
+              <Route path="/classes/:id/book" element={<Book />} />
               <Route path="/people" element={<People />} />
             </>
           )}

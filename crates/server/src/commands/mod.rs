@@ -9,6 +9,7 @@ mod kinds;
 mod person;
 mod plan;
 mod read;
+mod roster;
 mod scope;
 mod serve;
 mod settings;
@@ -56,6 +57,8 @@ enum Command {
     Init(person::InitArgs),
     /// List, add and retire people, and give passwords.
     Person(person::PersonArgs),
+    /// Take over a school's own records of people and classes.
+    Roster(roster::RosterArgs),
     /// Serve an existing database.
     Serve(serve::ServeArgs),
     /// Serve the demo school, made when the database is new.
@@ -115,6 +118,7 @@ pub fn main() -> ExitCode {
         Command::Spice(args) => spice::run(&args),
         Command::Init(args) => person::init(&args),
         Command::Person(args) => person::run(&args),
+        Command::Roster(args) => roster::run(&args),
         Command::Serve(args) => serve::serve(&args),
         Command::Demo(args) => demo::demo(&args),
         Command::Backup(args) => serve::backup(&args),

@@ -32,6 +32,8 @@ struct ClassView {
     /// What whoever asks is in it.
     #[schema(example = "instructor")]
     own_role: Option<&'static str>,
+    /// Its students sign in by this code and a PIN, where it has one; for its instructors and assistants.
+    code: Option<String>,
     members: Vec<MemberView>,
 }
 
@@ -70,7 +72,7 @@ struct Enrolment {
     role: String,
 }
 
-fn view(class: ClassRow, members: &[Member]) -> ClassView {
+fn view(class: ClassRow, code: Option<String>, members: &[Member]) -> ClassView {
     let own = members.iter().filter(|m| m.class == class.id);
     let member = |m: &Member| MemberView {
         id: m.person,
@@ -83,6 +85,7 @@ fn view(class: ClassRow, members: &[Member]) -> ClassView {
         name: class.name,
         over: class.over_at.is_some(),
         own_role: class.asker.map(Role::name),
+        code,
         members: own.map(member).collect(),
     }
 }
@@ -98,8 +101,15 @@ async fn list(
         let all = user.roles.has(Role::Administrator);
         let own = |c: &ClassRow| matches!(c.asker, Some(Role::Instructor | Role::Assistant));
         let classes = s.store.classes(user.id)?.into_iter();
-        let seen = classes.filter(|c| all || own(c));
-        Ok(seen.map(|c| view(c, &members)).collect())
+        let mut out = Vec::new();
+        for class in classes.filter(|c| all || own(c)) {
+            let code = match own(&class) {
+                true => s.store.class_code(class.id)?,
+                false => None,
+            };
+            out.push(view(class, code, &members));
+        }
+        Ok(out)
     });
     Ok(Json(found.await?))
 }

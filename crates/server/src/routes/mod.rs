@@ -2,8 +2,10 @@
 
 mod assignments;
 mod attempts;
+mod book;
 mod circuits;
 mod classes;
+mod codes;
 mod extract;
 mod fault_bench;
 mod instruments;
@@ -11,6 +13,7 @@ mod layouts;
 mod lessons;
 mod marking;
 mod people;
+mod roster;
 mod school;
 mod scope;
 mod sign_in;
@@ -46,7 +49,10 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(sign_in::routes())
         .merge(school::routes())
         .merge(people::routes())
+        .merge(roster::routes())
+        .merge(codes::routes())
         .merge(classes::routes())
+        .merge(book::routes())
         .merge(assignments::routes())
         .merge(circuits::routes())
         .merge(fault_bench::routes())

@@ -6,7 +6,7 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{HeaderMap, StatusCode};
 use axum_extra::extract::CookieJar;
-use cimento_store::{NewPerson, Role, Roles, SignInFrom, User};
+use cimento_store::{NewPerson, Role, Roles, SignInFrom, User, name_for};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
@@ -217,23 +217,6 @@ async fn change(
     Ok(Json(changed.await?.into()))
 }
 
-/// A name to sign in with: the last word of one's name in plain letters, with a number where it is taken.
-fn name_for(display: &str, taken: &[String]) -> String {
-    let words = display.split_whitespace().rev();
-    let mut plain = words.map(|word| {
-        let letters = word.chars().filter(|c| c.is_alphanumeric());
-        letters.flat_map(char::to_lowercase).collect::<String>()
-    });
-    let base = plain.find(|word| !word.is_empty()).unwrap_or_default();
-    let mut name = base.clone();
-    let mut number = 2;
-    while taken.contains(&name) {
-        name = format!("{base}{number}");
-        number += 1;
-    }
-    name
-}
-
 /// Makes somebody another password and ends their sign-ins.
 #[utoipa::path(post, operation_id = "people_reset", path = "/api/people/{id}/password", params(("id" = i32, Path)), responses((status = 200, body = Told), (status = 403, body = Problem), (status = 404, body = Problem), (status = 503, body = Problem)))]
 async fn reset(
@@ -342,23 +325,4 @@ async fn change_own(
         jar.add(cookie(token, peer, Stay::Day)),
         StatusCode::NO_CONTENT,
     ))
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn a_name_is_made_from_the_last_word() {
-        let taken = ["varga".to_owned(), "varga2".to_owned()];
-        for (display, name) in [
-            ("I. Varga", "varga3"),
-            ("Ana María O'Dell", "odell"),
-            ("  Lindqvist ", "lindqvist"),
-            ("Jörg Öhler (B)", "b"),
-        ] {
-            assert_eq!(name_for(display, &taken), name);
-        }
-        assert_eq!(name_for(" ", &taken), "");
-    }
 }

@@ -7,6 +7,7 @@ import { Link } from 'react-router';
 import { api, ask } from '../../api/client';
 import { is, useMe } from '../../app/me';
 import { Shell } from '../../app/Shell';
+import { CodeOf } from './CodeOf';
 import './Classes.css';
 import { inWords, Terms, type TermsOf } from './Terms';
 import { useAssignments, useChange, useClasses, type Assignment, type Class } from './useClasses';
@@ -92,6 +93,14 @@ function OneClass({ one, given }: { one: Class; given: Assignment[] }) {
             />
             <Button htmlType="submit">Rename</Button>
           </form>
+        )}
+        {one.own_role && renamed === undefined && (
+          <>
+            <Link to={`/classes/${one.id}/book`} aria-label={`Book of marks of ${one.name}`}>
+              Book of marks
+            </Link>
+            <CodeOf one={one} change={change} />
+          </>
         )}
         {manages && renamed === undefined && (
           <>

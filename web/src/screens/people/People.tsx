@@ -10,6 +10,7 @@ import { Shell } from '../../app/Shell';
 import { useClasses } from '../classes/useClasses';
 import { Cards } from './Cards';
 import { readNames } from './names';
+import { TakeRoster } from './TakeRoster';
 import './People.css';
 
 type Person = Schemas['PersonView'];
@@ -72,7 +73,10 @@ export default function People() {
   return (
     <Shell crumbs={[{ text: 'People' }]}>
       <main className="page" tabIndex={0}>
-        <h1>People</h1>
+        <div className="row">
+          <h1>People</h1>
+          {administers && <TakeRoster />}
+        </div>
         {told.length > 0 ? (
           <Cards told={told} onDone={() => setTold([])} />
         ) : (
@@ -204,6 +208,23 @@ export default function People() {
                             >
                               <Button type="link" size="small" aria-label={`New password: ${p.display}`}>
                                 New password
+                              </Button>
+                            </Popconfirm>
+                          )}
+                          {!p.left && p.roles.join() === 'student' && (
+                            <Popconfirm
+                              title={`Let ${p.display} set a new PIN?`}
+                              description="The next that they type becomes theirs."
+                              okText="Let them"
+                              cancelText="Leave it"
+                              onConfirm={() =>
+                                void attempt(() =>
+                                  ask(api.DELETE('/api/people/{id}/pin', { params: { path: { id: p.id } } })),
+                                )
+                              }
+                            >
+                              <Button type="link" size="small" aria-label={`New PIN: ${p.display}`}>
+                                New PIN
                               </Button>
                             </Popconfirm>
                           )}

@@ -4,6 +4,7 @@ import { Button, Checkbox, Input, type InputRef } from 'antd';
 import { useEffect, useRef, useState, type FormEvent } from 'react';
 
 import { api, ask } from '../../api/client';
+import { ByCode } from './ByCode';
 import { OpenSchool } from './OpenSchool';
 import './SignIn.css';
 
@@ -21,6 +22,7 @@ function Form({ school }: { school: string }) {
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
   const [stay, setStay] = useState(false);
+  const [coded, setCoded] = useState(false);
   const [error, setError] = useState('');
   const submit = async (e: FormEvent) => {
     e.preventDefault();
@@ -40,7 +42,8 @@ function Form({ school }: { school: string }) {
       <p className="quiet">
         {school || 'Simulated circuits, a bench to diagnose them on, and a mark for the reasoning.'}
       </p>
-      <form onSubmit={(e) => void submit(e)} className="stack">
+      {coded && <ByCode onBack={() => setCoded(false)} />}
+      <form onSubmit={(e) => void submit(e)} className="stack" hidden={coded}>
         <label>
           <span className="field-label">Name</span>
           <Input ref={first} id="name" value={name} onChange={(e) => setName(e.target.value)} autoComplete="username" />
@@ -60,6 +63,9 @@ function Form({ school }: { school: string }) {
         </Checkbox>
         <Button type="primary" htmlType="submit">
           Sign in
+        </Button>
+        <Button type="link" id="by-code" className="to-password" onClick={() => setCoded(true)}>
+          I have a class code
         </Button>
         <div role="alert" className="error-line">
           {error && `${error[0]?.toUpperCase()}${error.slice(1)}.`}

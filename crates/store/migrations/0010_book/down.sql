@@ -1,0 +1,1 @@
+ALTER TABLE sheets DROP COLUMN computed;
