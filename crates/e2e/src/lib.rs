@@ -11,13 +11,15 @@ use fantoccini::{Client, ClientBuilder, Locator};
 use hyper_util::client::legacy::connect::HttpConnector;
 use tempfile::TempDir;
 use tokio::io::{AsyncBufReadExt, BufReader};
-use tokio::process::{Child, Command};
+use tokio::process::{Child, ChildStdout, Command};
 
 /// Anything that goes wrong ends the test with its words.
 pub type Result<T> = std::result::Result<T, Box<dyn std::error::Error + Send + Sync>>;
 
 /// Longest wait for something to appear.
 const PATIENCE: Duration = Duration::from_secs(20);
+
+type Lines = tokio::io::Lines<BufReader<ChildStdout>>;
 
 /// The root of the repository.
 pub fn root() -> PathBuf {
@@ -32,11 +34,26 @@ pub struct Server {
 }
 
 impl Server {
-    /// Starts the server on a database file; port 0 takes a free one.
+    /// Starts the server with the demo school on a database file; port 0 takes a free one.
     pub async fn start(database: &Path, port: u16) -> Result<Self> {
+        Ok(Self::begin("demo", database, port).await?.0)
+    }
+
+    /// Starts the server on a new database, with the code that its school is opened with.
+    pub async fn start_empty(database: &Path) -> Result<(Self, String)> {
+        let (server, mut lines) = Self::begin("serve", database, 0).await?;
+        let said = "  nobody is in this school yet: open it there with the code ";
+        let line = tokio::time::timeout(PATIENCE, lines.next_line()).await??;
+        let code = line.as_deref().and_then(|l| l.strip_prefix(said));
+        let code = code.ok_or("the server printed no code")?.to_owned();
+        Ok((server, code))
+    }
+
+    async fn begin(what: &str, database: &Path, port: u16) -> Result<(Self, Lines)> {
         let program = root().join("target/debug/cimento");
         let mut child = Command::new(&program)
-            .arg("demo")
+            .arg(what)
+            .args(["--log", "error"])
             .args(["--database".as_ref(), database.as_os_str()])
             .args(["--port", &port.to_string()])
             .current_dir(root())
@@ -58,13 +75,12 @@ impl Server {
                 break;
             }
         }
-        // The rest is read and dropped, so that the server never writes into a closed pipe.
-        tokio::spawn(async move { while let Ok(Some(_)) = lines.next_line().await {} });
-        Ok(Self {
+        let server = Self {
             child,
             url: url.ok_or("the server ended before it was ready")?,
             database: database.to_owned(),
-        })
+        };
+        Ok((server, lines))
     }
 
     /// Kills the server without warning (SIGKILL) and starts it again on the same port and file.
@@ -311,6 +327,20 @@ impl Browser {
     /// Replaces what stands in a field, as a person does: select all, type.
     pub async fn retype(&self, css: &str, text: &str) -> Result<()> {
         self.fill(css, &format!("\u{e009}a\u{e000}{text}")).await
+    }
+
+    /// Chooses files, as a dialog of the system does.
+    pub async fn fill_files(&self, css: &str, files: &[String]) -> Result<()> {
+        let field = self.client.find(Locator::Css(css)).await?;
+        field.send_keys(&files.join("\n")).await?;
+        Ok(())
+    }
+
+    /// A student opens a work order by its title.
+    pub async fn open_work(&self, title: &str) -> Result<()> {
+        self.go("/attempts").await?;
+        self.click_xpath(&format!("//td/a[normalize-space()='{title}']"))
+            .await
     }
 
     /// Types keys to whatever has the focus, once the page has come to rest.

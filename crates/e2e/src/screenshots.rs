@@ -82,7 +82,9 @@ async fn main() -> Result<()> {
     browser.css(".debrief [data-cleared]").await?;
     browser.picture(&shots.join("debrief.png")).await?;
 
-    browser.go("/attempts/3").await?;
+    browser
+        .open_work("Baggage tug dies as the key is let go")
+        .await?;
     browser.css("[data-point='T1.1']").await?;
     browser
         .click_xpath("//div[@data-control='key']//*[normalize-space()='start']")
@@ -110,7 +112,9 @@ async fn main() -> Result<()> {
     browser.go("/attempts/1/paper").await?;
     browser.css("[data-point='K3.86']").await?;
     browser.picture(&shots.join("paper.png")).await?;
-    browser.go("/attempts/5").await?;
+    browser
+        .open_work("Practice: sweeper, one lamp stays dark")
+        .await?;
     browser.css("[data-point='C5.1f']").await?;
     browser.click("#try-complaint").await?;
     browser.wait_text("#notices", "lamp").await?;
@@ -121,7 +125,9 @@ async fn main() -> Result<()> {
             .await?;
     }
     browser.picture(&shots.join("practice.png")).await?;
-    browser.go("/attempts/7").await?;
+    browser
+        .open_work("Try the tools: ground power unit, cabin")
+        .await?;
     browser.css("[data-point='R1.2']").await?;
     browser
         .click_xpath("//summary[normalize-space()='A voltage that carries nothing']")

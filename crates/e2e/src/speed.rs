@@ -161,7 +161,7 @@ async fn main() -> Result<()> {
         "bench, 61 parts, reading to display",
         clicks(&b, put, read, "[aria-label='Readings']", READINGS).await?,
     );
-    b.go("/attempts/3").await?;
+    b.open_work("Baggage tug dies as the key is let go").await?;
     b.css("[data-point='T1.1']").await?;
     b.click_xpath("//div[@data-control='key']//*[normalize-space()='start']")
         .await?;

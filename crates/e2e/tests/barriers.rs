@@ -89,8 +89,11 @@ async fn no_view_has_barriers() -> Result<()> {
     b.wait_text("#total", "/ 100").await?;
     b.css(".debrief").await?;
     none(&b, "mark sheet", &mut found).await?;
-    for (attempt, view) in [(5, "practice"), (7, "tools")] {
-        b.go(&format!("/attempts/{attempt}")).await?;
+    for (title, view) in [
+        ("Practice: sweeper, one lamp stays dark", "practice"),
+        ("Try the tools: ground power unit, cabin", "tools"),
+    ] {
+        b.open_work(title).await?;
         b.css("[data-point='BAT.+']").await?;
         none(&b, view, &mut found).await?;
     }

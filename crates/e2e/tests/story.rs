@@ -355,7 +355,7 @@ async fn a_student_looks_at_an_ignition_in_time() -> Result<()> {
     let (_folder, server) = school().await?;
     let b = Browser::open(&server.url).await?;
     b.sign_in("varga", "red-and-black").await?;
-    b.go("/attempts/3").await?;
+    b.open_work("Baggage tug dies as the key is let go").await?;
     b.css("[data-point='T1.4']").await?;
     for position in ["acc", "run", "start"] {
         b.press("k").await?;

@@ -199,13 +199,14 @@ impl From<StoreError> for Problem {
                 StatusCode::NOT_FOUND,
                 e.to_string(),
             ),
-            StoreError::MovedOn { .. } | StoreError::ChangedElsewhere { .. } => {
-                Self::moved_on(e.to_string())
-            }
+            StoreError::MovedOn { .. }
+            | StoreError::LessonMovedOn(_)
+            | StoreError::ChangedElsewhere { .. } => Self::moved_on(e.to_string()),
             StoreError::NameTaken(_)
             | StoreError::NoName(_)
             | StoreError::NoClassName(_)
             | StoreError::NoPin(..)
+            | StoreError::NoFolder(_)
             | StoreError::NoSchoolName(_)
             | StoreError::LastAdministrator
             | StoreError::Begun

@@ -21,6 +21,10 @@ pub enum StoreError {
     NoName(usize),
     #[error("a PIN has {0} to {1} digits")]
     NoPin(usize, usize),
+    #[error("somebody else has changed this lesson: it is at version {0}; load it again")]
+    LessonMovedOn(i32),
+    #[error("the name of a folder has at most {0} characters")]
+    NoFolder(usize),
     #[error("a class needs a name of at most {0} characters")]
     NoClassName(usize),
     #[error("somebody has begun it: it can be closed, and not taken back")]

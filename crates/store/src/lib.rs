@@ -29,7 +29,7 @@ pub use classes::{ClassRow, Member};
 pub use codes::CodedClass;
 pub use database::Store;
 pub use error::StoreError;
-pub use lessons::LessonRow;
+pub use lessons::{LessonLine, LessonRow};
 pub use people::name_for;
 pub use people::{From as SignInFrom, NewPerson, SignIn, User};
 pub use roles::{Role, Roles};

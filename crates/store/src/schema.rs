@@ -39,6 +39,10 @@ diesel::table! {
         document -> Text,
         author_id -> Integer,
         created_at -> BigInt,
+        family -> Integer,
+        version -> Integer,
+        folder -> Text,
+        retired_at -> Nullable<BigInt>,
     }
 }
 

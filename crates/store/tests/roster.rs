@@ -122,7 +122,7 @@ fn a_roster_is_told_taken_over_and_taken_over_again() {
         lasts_s: 10,
         browser: "",
     };
-    assert_eq!(store.sign_in("abend", "", &from).unwrap(), None);
+    assert_eq!(store.sign_in("corvaan", "", &from).unwrap(), None);
     assert_eq!(
         take(&store, &files()).changes,
         [],

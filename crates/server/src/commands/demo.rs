@@ -9,6 +9,7 @@ use cimento_store::{NewPerson, Role, SheetsShow, Store, Terms, To};
 use clap::Args;
 use serde::Deserialize;
 
+use super::roster::read_roster;
 use super::serve::{open, run};
 use super::settings::{Kept, Serving};
 use super::{Failure, files};
@@ -30,11 +31,10 @@ pub(super) struct DemoArgs {
 #[serde(deny_unknown_fields)]
 struct School {
     name: String,
-    /// The first of them looks after the people too.
-    instructors: Vec<Person>,
-    students: Vec<Person>,
-    /// The class that all are in.
-    class: String,
+    /// Those who sign in with a password that is told; the first looks after the people.
+    people: Vec<Person>,
+    /// Folder of the school's own records: everybody, and who is in which class.
+    roster: String,
     circuits: Vec<String>,
     /// Layouts of the circuits by shape.
     layouts: String,
@@ -46,15 +46,25 @@ struct School {
 struct Person {
     name: String,
     display: String,
+    roles: Vec<String>,
     password: String,
 }
 
-/// A lesson file whose circuit is named by file, and the students it is given to.
+/// A lesson file whose circuit is named by file, and whom it is given to.
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
 struct Given {
     lesson: String,
     circuit: String,
+    to: Vec<Whom>,
+}
+
+/// A class, or those of it who are named.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Whom {
+    class: String,
+    #[serde(default)]
     students: Vec<String>,
 }
 
@@ -68,8 +78,9 @@ pub(super) fn demo(args: &DemoArgs) -> Result<(), Failure> {
         println!("Making the demo school in {} …", database.display());
         fill(&store, &args.school, &school)?;
     }
-    let people = school.instructors.iter().chain(&school.students);
-    let hints: Vec<String> = people
+    let hints: Vec<String> = school
+        .people
+        .iter()
         .map(|p| format!("{} / {}", p.name, p.password))
         .collect();
     run(settings, store, "warn", &hints)
@@ -86,42 +97,28 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
         let file = file.to_owned();
         move |e: cimento_model::circuit::Refused| Failure::BadInput(format!("{file}: {e}"))
     };
-    let mut class = None;
-    for p in &school.instructors {
-        let roles = [Role::Instructor, Role::Administrator];
-        let roles = roles.into_iter().take(if class.is_none() { 2 } else { 1 });
-        let new = NewPerson {
+    let bad = Failure::BadInput;
+    let mut people = Vec::new();
+    for p in &school.people {
+        let roles = p.roles.iter().map(|role| Role::parse(role));
+        people.push(NewPerson {
             name: p.name.clone(),
             display: p.display.clone(),
-            roles: roles.collect(),
+            roles: roles.collect::<Result<_, _>>().map_err(stored)?,
             password: p.password.clone(),
-        };
-        let Some((class, _)) = class else {
-            let user = store
-                .open_school(&school.name, &new, now())
-                .map_err(stored)?;
-            let made = store.add_class(&school.class, Some(user.id), now());
-            class = Some((made.map_err(stored)?, user.id));
-            continue;
-        };
-        for user in store.add_people(&[new]).map_err(stored)? {
-            store
-                .enrol(class, user.id, Role::Instructor, now())
-                .map_err(stored)?;
-        }
+        });
     }
-    let (class, author) =
-        class.ok_or_else(|| Failure::BadInput("school.json names no instructor".to_owned()))?;
-    let mut students = Vec::new();
-    for p in &school.students {
-        let user = store
-            .add_user(&p.name, &p.display, Role::Student, &p.password)
-            .map_err(stored)?;
-        store
-            .enrol(class, user.id, Role::Student, now())
-            .map_err(stored)?;
-        students.push(user);
-    }
+    let (first, others) = people
+        .split_first()
+        .ok_or_else(|| bad("school.json names nobody".to_owned()))?;
+    let author = store
+        .open_school(&school.name, first, now())
+        .map_err(stored)?;
+    store.add_people(others).map_err(stored)?;
+    let roster = read_roster(&folder.join(&school.roster))?;
+    store.take_over(&roster, now()).map_err(stored)?;
+    let students = store.students().map_err(stored)?;
+    let classes = store.classes(author.id).map_err(stored)?;
     for file in &school.circuits {
         let doc: CircuitDoc = read(&folder.join(file))?;
         build_circuit(doc.clone()).map_err(refused(file))?;
@@ -140,20 +137,25 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
         doc["circuit"] = circuit;
         let doc: LessonDoc = read_json(&doc.to_string()).map_err(refused(&given.lesson))?;
         Lesson::new(doc.clone()).map_err(refused(&given.lesson))?;
-        let lesson = store.add_lesson(&doc, author, now()).map_err(stored)?;
-        let to: Vec<i32> = students
-            .iter()
-            .filter(|s| given.students.contains(&s.name))
-            .map(|s| s.id)
-            .collect();
+        let lesson = store.add_lesson(&doc, author.id, now()).map_err(stored)?;
         // Who looks around sees a sheet as soon as they have handed in.
         let terms = Terms {
             sheets: SheetsShow::HandedIn,
             ..Terms::default()
         };
-        store
-            .assign(class, lesson, To::Some(&to), &terms, now())
-            .map_err(stored)?;
+        for whom in &given.to {
+            let class = classes.iter().find(|c| c.name == whom.class);
+            let class = class.ok_or_else(|| bad(format!("there is no class {}", whom.class)))?;
+            let named = students.iter().filter(|s| whom.students.contains(&s.name));
+            let named: Vec<i32> = named.map(|s| s.id).collect();
+            let to = match whom.students.is_empty() {
+                true => To::Class,
+                false => To::Some(&named),
+            };
+            store
+                .assign(class.id, lesson, to, &terms, now())
+                .map_err(stored)?;
+        }
     }
     Ok(())
 }

@@ -1,7 +1,7 @@
 //! `cimento roster`: the school's own records of people and classes, taken over from a folder of files.
 
 use std::collections::BTreeMap;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use cimento_store::{Roster, RosterFinding};
 use clap::Args;
@@ -22,10 +22,11 @@ pub(super) struct RosterArgs {
     dry_run: bool,
 }
 
-pub(super) fn run(args: &RosterArgs) -> Result<(), Failure> {
+/// Reads the files of a folder.
+pub(super) fn read_roster(folder: &Path) -> Result<Roster, Failure> {
     let bad = |text: String| Failure::BadInput(text);
-    let listed = std::fs::read_dir(&args.folder)
-        .map_err(|e| bad(format!("{} cannot be read: {e}", args.folder.display())))?;
+    let listed = std::fs::read_dir(folder)
+        .map_err(|e| bad(format!("{} cannot be read: {e}", folder.display())))?;
     let mut texts = BTreeMap::new();
     for entry in listed.flatten() {
         let name = entry.file_name().to_string_lossy().into_owned();
@@ -33,13 +34,18 @@ pub(super) fn run(args: &RosterArgs) -> Result<(), Failure> {
             texts.insert(name, files::text(&entry.path())?);
         }
     }
-    let roster = Roster::read(&texts, &today()).map_err(|found| {
+    Roster::read(&texts, &today()).map_err(|found| {
         let line = |f: &RosterFinding| match f.line {
             0 => format!("{}: {}", f.file, f.message),
             line => format!("{}:{line}: {}", f.file, f.message),
         };
         bad(found.iter().map(line).collect::<Vec<_>>().join("\n"))
-    })?;
+    })
+}
+
+pub(super) fn run(args: &RosterArgs) -> Result<(), Failure> {
+    let bad = |text: String| Failure::BadInput(text);
+    let roster = read_roster(&args.folder)?;
     let store = open(&args.kept.database()?)?;
     let plan = match args.dry_run {
         true => store.would_change(&roster, now()),

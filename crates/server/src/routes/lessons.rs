@@ -4,6 +4,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 
 use axum::Json;
 use axum::extract::{Path, State};
+use axum::http::StatusCode;
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::ENGINE;
 use cimento_diagnosis::lesson::Limits;
@@ -33,6 +34,9 @@ use crate::state::AppState;
 pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(list, create))
+        .routes(routes!(one, change))
+        .routes(routes!(copy))
+        .routes(routes!(file))
         .routes(routes!(try_oneself))
         .routes(routes!(usual))
         .routes(routes!(words))
@@ -133,6 +137,13 @@ struct LessonItem {
     purpose: Purpose,
     /// Its faults in words.
     fault: String,
+    circuit: String,
+    folder: String,
+    version: i32,
+    /// Attempts of it that were begun with an earlier version, and keep that.
+    on_earlier: usize,
+    /// It was put away.
+    put_away: bool,
     created_at: i64,
     attempts: Vec<AttemptItem>,
 }
@@ -178,23 +189,37 @@ async fn list(
     let items = state
         .work(move |s| {
             let attempts = s.store.attempts(Whose::SeenBy(user.id))?;
-            let lesson = |(id, title, created_at)| -> Result<LessonItem, Problem> {
-                let lesson = s.lesson(id)?;
+            let mut items: Vec<LessonItem> = Vec::new();
+            let mut family = None;
+            for line in s.store.lessons()? {
+                let own = attempts.iter().filter(|a| a.lesson_id == line.id);
+                // The latest version of each comes first.
+                if family == Some(line.family) {
+                    if let Some(latest) = items.last_mut() {
+                        let earlier: Vec<AttemptItem> = own.map(item).collect();
+                        latest.on_earlier += earlier.len();
+                        latest.attempts.extend(earlier);
+                    }
+                    continue;
+                }
+                family = Some(line.family);
+                let lesson = s.lesson(line.id)?;
                 let faults = lesson.faults.iter().map(|f| f.about(&lesson.circuit));
-                Ok(LessonItem {
-                    id,
-                    title,
+                items.push(LessonItem {
+                    id: line.id,
+                    title: line.title,
                     purpose: lesson.purpose,
                     fault: faults.collect::<Vec<_>>().join("; "),
-                    created_at,
-                    attempts: attempts
-                        .iter()
-                        .filter(|a| a.lesson_id == id)
-                        .map(item)
-                        .collect(),
-                })
-            };
-            s.store.lessons()?.into_iter().map(lesson).collect()
+                    circuit: lesson.circuit.doc.title.clone(),
+                    folder: line.folder,
+                    version: line.version,
+                    on_earlier: 0,
+                    put_away: line.retired_at.is_some(),
+                    created_at: line.created_at,
+                    attempts: own.map(item).collect(),
+                });
+            }
+            Ok(items)
         })
         .await?;
     Ok(Json(items))
@@ -218,6 +243,153 @@ async fn create(
         })
         .await?;
     Ok(Json(Created { id }))
+}
+
+/// What can be changed of a lesson: all but its machine and its fault.
+#[derive(Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct LessonTerms {
+    title: String,
+    /// The complaint in the customer's words.
+    complaint: String,
+    purpose: Purpose,
+    predictions: bool,
+    functions: Vec<Function>,
+    rules: Rules,
+}
+
+/// A lesson's terms, and where it is kept.
+#[derive(Serialize, ToSchema)]
+struct LessonView {
+    id: i32,
+    version: i32,
+    folder: String,
+    put_away: bool,
+    terms: LessonTerms,
+}
+
+impl LessonTerms {
+    fn of(doc: LessonDoc) -> Self {
+        Self {
+            title: doc.title,
+            complaint: doc.complaint,
+            purpose: doc.purpose,
+            predictions: doc.predictions,
+            functions: doc.functions,
+            rules: Rules {
+                scope: doc.scope,
+                forbidden: doc.forbidden,
+                papers: doc.papers,
+                method: doc.method,
+                limit_minutes: doc.limit_minutes,
+                limits: doc.limits,
+                weights: doc.weights,
+            },
+        }
+    }
+
+    /// A lesson with these terms in the place of its own.
+    fn on(self, doc: LessonDoc) -> LessonDoc {
+        let rules = self.rules;
+        LessonDoc {
+            title: self.title.trim().to_owned(),
+            complaint: self.complaint.trim().to_owned(),
+            purpose: self.purpose,
+            predictions: self.predictions,
+            functions: self.functions,
+            scope: rules.scope,
+            forbidden: rules.forbidden,
+            papers: rules.papers,
+            method: rules.method,
+            limit_minutes: rules.limit_minutes,
+            limits: rules.limits,
+            weights: rules.weights,
+            ..doc
+        }
+    }
+}
+
+/// Where a lesson is kept.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Filed {
+    folder: String,
+    put_away: bool,
+}
+
+/// What can be changed of a lesson.
+#[utoipa::path(get, operation_id = "lessons_one", path = "/api/lessons/{id}", params(("id" = i32, Path)), responses((status = 200, body = LessonView), (status = 404, body = Problem)))]
+async fn one(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+) -> Result<Json<LessonView>, Problem> {
+    let view = state.work(move |s| {
+        let line = s.store.lesson_line(id)?;
+        Ok(LessonView {
+            id,
+            version: line.version,
+            folder: line.folder,
+            put_away: line.retired_at.is_some(),
+            terms: LessonTerms::of(s.store.lesson(id)?.document),
+        })
+    });
+    Ok(Json(view.await?))
+}
+
+/// Change a lesson: another version of it. Work that was begun keeps the one that it began with; all else moves on.
+#[utoipa::path(put, operation_id = "lessons_change", path = "/api/lessons/{id}", params(("id" = i32, Path)), request_body = LessonTerms, responses((status = 200, body = Created), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
+async fn change(
+    State(state): State<AppState>,
+    Instructor(author): Instructor,
+    Path(id): Path<i32>,
+    Body(terms): Body<LessonTerms>,
+) -> Result<Json<Created>, Problem> {
+    let id = state.work(move |s| {
+        let doc = terms.on(s.store.lesson(id)?.document);
+        let lesson = Lesson::new(doc.clone())?;
+        let id = s.store.change_lesson(id, &doc, author.id, now())?;
+        s.prepare(id, &lesson, Urgency::GivenOut);
+        Ok(id)
+    });
+    Ok(Json(Created { id: id.await? }))
+}
+
+/// Copy a lesson: one of its own, which nobody has.
+#[utoipa::path(post, operation_id = "lessons_copy", path = "/api/lessons/{id}/copy", params(("id" = i32, Path)), responses((status = 200, body = Created), (status = 404, body = Problem)))]
+async fn copy(
+    State(state): State<AppState>,
+    Instructor(author): Instructor,
+    Path(id): Path<i32>,
+) -> Result<Json<Created>, Problem> {
+    let id = state.work(move |s| {
+        let (from, line) = (s.store.lesson(id)?, s.store.lesson_line(id)?);
+        let doc = LessonDoc {
+            title: format!("{}, copy", from.title),
+            ..from.document
+        };
+        let id = s.store.add_lesson(&doc, author.id, now())?;
+        s.store.file_lesson(id, &line.folder, None)?;
+        Ok(id)
+    });
+    Ok(Json(Created { id: id.await? }))
+}
+
+/// Put a lesson into a folder, and away or back. Who has it keeps it.
+#[utoipa::path(put, operation_id = "lessons_file", path = "/api/lessons/{id}/folder", params(("id" = i32, Path)), request_body = Filed, responses((status = 204), (status = 400, body = Problem), (status = 404, body = Problem)))]
+async fn file(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+    Body(filed): Body<Filed>,
+) -> Result<StatusCode, Problem> {
+    state
+        .work(move |s| {
+            let away = filed.put_away.then(now);
+            Ok(s.store.file_lesson(id, &filed.folder, away)?)
+        })
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// A complaint in the customer's words, to be held against what a machine does.

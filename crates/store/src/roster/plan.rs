@@ -263,9 +263,12 @@ fn take_classes(
     let mut seen = BTreeSet::new();
     for class in &roster.classes {
         seen.insert(class.source.as_str());
-        let found = known
+        let by_source = known
             .iter()
             .find(|k| k.source.as_ref() == Some(&class.source));
+        // One that was made by hand is known by its name.
+        let by_name = |k: &&KnownClass| k.source.is_none() && k.name == class.name;
+        let found = by_source.or_else(|| known.iter().find(by_name));
         let Some(found) = found else {
             if !class.active {
                 continue;
@@ -283,6 +286,12 @@ fn take_classes(
             continue;
         };
         ids.insert(class.source.clone(), found.id);
+        if found.source.is_none() {
+            diesel::update(classes::table.find(found.id))
+                .set(classes::source.eq(&class.source))
+                .execute(db)?;
+            plan.note("change", format!("{} is known in the records", found.name));
+        }
         if found.name != class.name {
             diesel::update(classes::table.find(found.id))
                 .set(classes::name.eq(&class.name))

@@ -68,7 +68,7 @@ export default function Book() {
                 <th scope="row">Mean, median</th>
                 {book.data.columns.map((c) => (
                   <td key={c.assignment} className="number quiet">
-                    {c.mean === null ? `of ${c.count}: too few` : `${tenth(c.mean)}, ${tenth(c.median)} of ${c.count}`}
+                    {typeof c.mean === 'number' ? `${tenth(c.mean)}, ${tenth(c.median)} of ${c.count}` : '–'}
                   </td>
                 ))}
                 <td />

@@ -3,6 +3,7 @@ import { Button, Modal, Popconfirm } from 'antd';
 import { useState } from 'react';
 
 import { api, ask } from '../../api/client';
+import '../../app/Cards.css';
 import { studentsOf, type Class, type useChange } from './useClasses';
 
 export function CodeOf({ one, change }: { one: Class; change: ReturnType<typeof useChange>['change'] }) {

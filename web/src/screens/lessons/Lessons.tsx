@@ -1,92 +1,162 @@
 // The instructor's lessons and how far each student is.
 import { useQuery } from '@tanstack/react-query';
-import { Button } from 'antd';
+import { Button, Checkbox, Input } from 'antd';
+import { Fragment, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 
-import { api, ask } from '../../api/client';
+import { api, ask, type Schemas } from '../../api/client';
 import { Shell } from '../../app/Shell';
 import { isWaiting, sentence } from '../../app/Waiting';
+import { useChange } from '../classes/useClasses';
+import { EditLesson } from './EditLesson';
 import { GiveOut } from './GiveOut';
+import './Lessons.css';
 
 /** How often one looks whether something has been worked out. */
 const LOOK_MS = 3000;
 
+type Item = Schemas['LessonItem'];
+
+/** What is said of a lesson holds every word that is looked for. */
+const matches = (lesson: Item, words: string) => {
+  const text = [lesson.title, lesson.fault, lesson.circuit, lesson.folder, lesson.purpose].join(' ').toLowerCase();
+  return words
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
+};
+
 export default function Lessons() {
   const lessons = useQuery({ queryKey: ['lessons'], queryFn: () => ask(api.GET('/api/lessons')) });
   const navigate = useNavigate();
+  const [words, setWords] = useState('');
+  const [away, setAway] = useState(false);
+  const { change, error } = useChange();
   const tryIt = async (id: number) => {
     const attempt = await ask(api.POST('/api/lessons/{id}/try', { params: { path: { id } } }));
     void navigate(`/attempts/${attempt.id}`);
   };
+  const path = (lesson: Item) => ({ params: { path: { id: lesson.id } } });
+  const copy = (lesson: Item) => change(() => ask(api.POST('/api/lessons/{id}/copy', path(lesson))));
+  const putAway = (lesson: Item) => {
+    const body = { folder: lesson.folder, put_away: !lesson.put_away };
+    return change(() => ask(api.PUT('/api/lessons/{id}/folder', { ...path(lesson), body })));
+  };
+  const shown = lessons.data?.filter((l) => l.put_away === away && matches(l, words)) ?? [];
+  const folders = [...new Set(shown.map((l) => l.folder))].sort();
+  const anyAway = lessons.data?.some((l) => l.put_away) ?? false;
   return (
     <Shell crumbs={[{ text: 'Lessons' }]}>
       <main className="page" tabIndex={0}>
         <h1>Lessons</h1>
-        <p className="quiet">A lesson is made on the fault bench of a circuit and given to students there.</p>
+        <p className="quiet">A lesson is made on the fault bench of a circuit and given to students there, or here.</p>
+        <div className="row">
+          <Input
+            id="find-lesson"
+            allowClear
+            className="find-lesson"
+            aria-label="Find a lesson by title, circuit, fault or folder"
+            placeholder="Find by title, circuit, fault or folder"
+            value={words}
+            onChange={(e) => setWords(e.target.value)}
+          />
+          {(anyAway || away) && (
+            <Checkbox checked={away} onChange={(e) => setAway(e.target.checked)}>
+              Those put away
+            </Checkbox>
+          )}
+        </div>
+        <div role="alert" className="error-line">
+          {error}
+        </div>
         {lessons.error && <p className="error-line">{lessons.error.message}</p>}
         {lessons.data?.length === 0 && <p>No lesson yet. Open a circuit, set a fault, and save it as a lesson.</p>}
-        {lessons.data?.map((lesson) => (
-          <section key={lesson.id} className="apart">
-            <h2>
-              {lesson.title} <span className="bad light">{lesson.fault}</span>
-            </h2>
-            <div className="row at-the-right">
-              <GiveOut lesson={lesson.id} title={lesson.title} />
-              <Button size="small" onClick={() => void tryIt(lesson.id)} data-try={lesson.id}>
-                Try it as a student does
-              </Button>
-            </div>
-            {lesson.purpose === 'tools' ? (
-              <p className="quiet">A healthy machine to learn the tools on; nothing is marked.</p>
-            ) : (
-              <Prospect id={lesson.id} />
-            )}
-            <table className="sheet-table">
-              <thead>
-                <tr>
-                  <th>Student</th>
-                  <th>Class</th>
-                  <th>Steps</th>
-                  <th>Stands</th>
-                  <th>Mark sheet</th>
-                </tr>
-              </thead>
-              <tbody>
-                {lesson.attempts.length === 0 && (
-                  <tr>
-                    <td colSpan={5} className="quiet">
-                      Given to nobody yet.
-                    </td>
-                  </tr>
-                )}
-                {lesson.attempts.map((a) => (
-                  <tr key={a.id}>
-                    <td>
-                      {a.student}{' '}
-                      <Link to={`/attempts/${a.id}/paper`} className="quiet">
-                        on paper
-                      </Link>
-                    </td>
-                    <td className="quiet">
-                      {a.class || 'own trial'}
-                      {a.no > 1 && `, attempt ${a.no}`}
-                    </td>
-                    <td className="mono">{a.steps}</td>
-                    <td>{a.handed_in ? 'handed in' : a.steps > 0 ? 'at work' : 'not begun'}</td>
-                    <td>
-                      {a.steps > 0 && lesson.purpose !== 'tools' ? (
-                        <Link to={`/attempts/${a.id}/sheet`}>
-                          {lesson.purpose === 'marks' ? 'Open' : 'Step by step'}
-                        </Link>
-                      ) : (
-                        '–'
+        {lessons.data && lessons.data.length > 0 && shown.length === 0 && <p>No lesson is like this.</p>}
+        {folders.map((folder) => (
+          <Fragment key={folder}>
+            {folder && <h2 className="apart folder">{folder}</h2>}
+            {shown
+              .filter((l) => l.folder === folder)
+              .map((lesson) => (
+                <section key={lesson.id} className="apart" data-lesson={lesson.title}>
+                  <h2>
+                    {lesson.title} <span className="bad light">{lesson.fault}</span>
+                  </h2>
+                  <div className="row at-the-right">
+                    <GiveOut lesson={lesson.id} title={lesson.title} />
+                    <EditLesson lesson={lesson} />
+                    <Button size="small" onClick={() => void copy(lesson)} aria-label={`Copy ${lesson.title}`}>
+                      Copy
+                    </Button>
+                    <Button
+                      size="small"
+                      onClick={() => void putAway(lesson)}
+                      aria-label={`${lesson.put_away ? 'Take back' : 'Put away'} ${lesson.title}`}
+                    >
+                      {lesson.put_away ? 'Take back' : 'Put away'}
+                    </Button>
+                    <Button size="small" onClick={() => void tryIt(lesson.id)} data-try={lesson.id}>
+                      Try it as a student does
+                    </Button>
+                  </div>
+                  <p className="quiet tight">
+                    {lesson.circuit}
+                    {lesson.version > 1 && ` · version ${lesson.version}`}
+                    {lesson.on_earlier > 0 && ` · ${lesson.on_earlier} attempts keep an earlier one`}
+                  </p>
+                  {lesson.purpose === 'tools' ? (
+                    <p className="quiet">A healthy machine to learn the tools on; nothing is marked.</p>
+                  ) : (
+                    <Prospect id={lesson.id} />
+                  )}
+                  <table className="sheet-table">
+                    <thead>
+                      <tr>
+                        <th>Student</th>
+                        <th>Class</th>
+                        <th>Steps</th>
+                        <th>Stands</th>
+                        <th>Mark sheet</th>
+                      </tr>
+                    </thead>
+                    <tbody>
+                      {lesson.attempts.length === 0 && (
+                        <tr>
+                          <td colSpan={5} className="quiet">
+                            Given to nobody yet.
+                          </td>
+                        </tr>
                       )}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </section>
+                      {lesson.attempts.map((a) => (
+                        <tr key={a.id}>
+                          <td>
+                            {a.student}{' '}
+                            <Link to={`/attempts/${a.id}/paper`} className="quiet">
+                              on paper
+                            </Link>
+                          </td>
+                          <td className="quiet">
+                            {a.class || 'own trial'}
+                            {a.no > 1 && `, attempt ${a.no}`}
+                          </td>
+                          <td className="mono">{a.steps}</td>
+                          <td>{a.handed_in ? 'handed in' : a.steps > 0 ? 'at work' : 'not begun'}</td>
+                          <td>
+                            {a.steps > 0 && lesson.purpose !== 'tools' ? (
+                              <Link to={`/attempts/${a.id}/sheet`}>
+                                {lesson.purpose === 'marks' ? 'Open' : 'Step by step'}
+                              </Link>
+                            ) : (
+                              '–'
+                            )}
+                          </td>
+                        </tr>
+                      ))}
+                    </tbody>
+                  </table>
+                </section>
+              ))}
+          </Fragment>
         ))}
       </main>
     </Shell>

@@ -2,6 +2,7 @@
 import { Button } from 'antd';
 
 import type { Schemas } from '../../api/client';
+import '../../app/Cards.css';
 
 export function Cards({ told, onDone }: { told: Schemas['Told'][]; onDone: () => void }) {
   return (

@@ -67,7 +67,7 @@ export function OpenSchool({ onOpen }: { onOpen: () => void }) {
           />
         </label>
         {field('code', 'The code that the server printed when it started')}
-        <Button id="open-school" type="primary" htmlType="submit" disabled={!whole}>
+        <Button id="open-now" type="primary" htmlType="submit" disabled={!whole}>
           Open the school
         </Button>
         <div role="alert" className="error-line">

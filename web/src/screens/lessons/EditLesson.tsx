@@ -1,0 +1,127 @@
+// Changing a lesson that was made before: another version of it.
+import { useQuery } from '@tanstack/react-query';
+import { Button, Checkbox, Input, Modal, Select } from 'antd';
+import { useState } from 'react';
+
+import { api, ask, type Schemas } from '../../api/client';
+import { useInstruments } from '../../app/instruments';
+import { useChange } from '../classes/useClasses';
+import { LessonRules, useUsual } from '../fault-bench/LessonRules';
+
+type Item = Schemas['LessonItem'];
+type View = Schemas['LessonView'];
+
+export function EditLesson({ lesson }: { lesson: Item }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button size="small" data-edit={lesson.id} onClick={() => setOpen(true)}>
+        Change
+      </Button>
+      {open && <Editing lesson={lesson} onClose={() => setOpen(false)} />}
+    </>
+  );
+}
+
+function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
+  const path = { params: { path: { id: lesson.id } } };
+  const found = useQuery({
+    queryKey: ['lesson', lesson.id],
+    queryFn: () => ask(api.GET('/api/lessons/{id}', path)),
+    gcTime: 0,
+  });
+  const usual = useUsual(true);
+  const instruments = useInstruments();
+  const [changed, setChanged] = useState<View>();
+  const { change, error } = useChange();
+  const view = changed ?? found.data;
+  const begun = lesson.attempts.filter((a) => a.steps > 0).length;
+  const save = async () => {
+    if (!view || !found.data) return;
+    const filed = { folder: view.folder, put_away: view.put_away };
+    const done = await change(async () => {
+      if (JSON.stringify(view.terms) !== JSON.stringify(found.data.terms)) {
+        await ask(api.PUT('/api/lessons/{id}', { ...path, body: view.terms }));
+      }
+      await ask(api.PUT('/api/lessons/{id}/folder', { ...path, body: filed }));
+    });
+    if (done) onClose();
+  };
+  const set = (part: Partial<View['terms']>) => view && setChanged({ ...view, terms: { ...view.terms, ...part } });
+  const tools = view?.terms.purpose === 'tools';
+  return (
+    <Modal
+      title={`Change ${lesson.title}`}
+      className="high-modal"
+      open
+      okText="Save"
+      okButtonProps={{ id: 'save-change', disabled: !view }}
+      onOk={() => void save()}
+      onCancel={onClose}
+    >
+      {found.error && <p className="error-line">{found.error.message}</p>}
+      {view && usual && (
+        <div className="stack">
+          <p className="quiet tight">
+            Machine and fault stay as they are: for others, make another lesson.{' '}
+            {begun > 0 && `${begun} of its attempts were begun and keep the lesson as it was; the others move on.`}
+          </p>
+          <label>
+            <span className="field-label">Title</span>
+            <Input id="edit-title" value={view.terms.title} onChange={(e) => set({ title: e.target.value })} />
+          </label>
+          <label>
+            <span className="field-label">Complaint in the customer’s words</span>
+            <Input.TextArea
+              id="edit-words"
+              rows={2}
+              value={view.terms.complaint}
+              onChange={(e) => set({ complaint: e.target.value })}
+            />
+          </label>
+          {!tools && (
+            <>
+              <Checkbox
+                checked={view.terms.purpose === 'practice'}
+                onChange={(e) => set({ purpose: e.target.checked ? 'practice' : 'marks' })}
+              >
+                For practice: no marks, and hints that cost minutes
+              </Checkbox>
+              <Checkbox checked={view.terms.predictions} onChange={(e) => set({ predictions: e.target.checked })}>
+                Ask for a prediction before each reading
+              </Checkbox>
+            </>
+          )}
+          <label>
+            <span className="field-label">Instruments</span>
+            <Select
+              mode="multiple"
+              className="whole-width"
+              maxTagCount={5}
+              value={view.terms.functions}
+              onChange={(functions) => set({ functions })}
+              options={instruments.map((i) => ({ value: i.function, label: i.label }))}
+            />
+          </label>
+          <LessonRules
+            rules={view.terms.rules}
+            onChange={(rules) => set({ rules })}
+            usual={usual}
+            marked={view.terms.purpose === 'marks'}
+          />
+          <label>
+            <span className="field-label">Folder</span>
+            <Input
+              id="edit-folder"
+              value={view.folder}
+              onChange={(e) => setChanged({ ...view, folder: e.target.value })}
+            />
+          </label>
+          <div role="alert" className="error-line">
+            {error}
+          </div>
+        </div>
+      )}
+    </Modal>
+  );
+}
