@@ -234,7 +234,7 @@ function GivenOut({ given, teaches, change }: { given: Assignment[]; teaches: bo
                     <Button
                       type="link"
                       size="small"
-                      aria-label={`Change the terms of ${a.title}`}
+                      aria-label={`Change: terms of ${a.title}`}
                       onClick={() => setChanging({ id: a.id, title: a.title, terms: a.terms })}
                     >
                       Change
@@ -242,7 +242,7 @@ function GivenOut({ given, teaches, change }: { given: Assignment[]; teaches: bo
                     <Button
                       type="link"
                       size="small"
-                      aria-label={`${a.released ? 'Hide' : 'Release'} the marks of ${a.title}`}
+                      aria-label={`${a.released ? 'Hide marks' : 'Release marks'}: ${a.title}`}
                       onClick={() =>
                         void change(() =>
                           ask(

@@ -14,14 +14,14 @@ export function CodeOf({ one, change }: { one: Class; change: ReturnType<typeof 
   if (!one.code) {
     if (!teaches || one.over) return null;
     return (
-      <Button type="link" size="small" onClick={() => void renew()} aria-label={`Make a code for ${one.name}`}>
+      <Button type="link" size="small" onClick={() => void renew()} aria-label={`Make a sign-in code: ${one.name}`}>
         Make a sign-in code
       </Button>
     );
   }
   return (
     <>
-      <Button type="link" size="small" onClick={() => setOpen(true)} aria-label={`Code of ${one.name}`}>
+      <Button type="link" size="small" onClick={() => setOpen(true)} aria-label={`Sign-in code: ${one.name}`}>
         Sign-in code
       </Button>
       <Modal title={one.name} open={open} onCancel={() => setOpen(false)} footer={null} width={720}>

@@ -67,6 +67,7 @@ export function Terms({ terms, onChange }: { terms: TermsOf; onChange: (terms: T
             <span className="field-label">Of which counts</span>
             <Select
               id="terms-counts"
+              showSearch={{ optionFilterProp: 'label' }}
               value={terms.counts}
               options={COUNTS}
               onChange={(counts) => onChange({ ...terms, counts })}
@@ -77,6 +78,7 @@ export function Terms({ terms, onChange }: { terms: TermsOf; onChange: (terms: T
           <span className="field-label">Students see their mark sheet</span>
           <Select
             id="terms-sheets"
+            showSearch={{ optionFilterProp: 'label' }}
             className="whole-width"
             value={terms.sheets}
             options={SHEETS}
