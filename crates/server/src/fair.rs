@@ -9,7 +9,7 @@ use axum::extract::{Request, State};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use lru::LruCache;
-use tokio::sync::OwnedSemaphorePermit;
+use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 
 use crate::gate::Gate;
 use crate::problem::Problem;
@@ -20,6 +20,8 @@ use crate::state::AppState;
 const AT_ONCE: usize = 2;
 /// And how many of theirs may wait for that.
 const WAITING: usize = 32;
+/// Pages of one person that are told of what happens.
+const LISTENING: usize = 8;
 /// People remembered; who comes back after so many others begins anew.
 const PEOPLE: NonZeroUsize = NonZeroUsize::new(4096).unwrap();
 
@@ -52,6 +54,8 @@ pub(crate) struct Fair {
 /// What one person may take.
 struct Share {
     gate: Gate,
+    /// Places for what goes on telling.
+    listening: Arc<Semaphore>,
     /// What is left of the burst, and since when.
     left: Mutex<(f64, Instant)>,
 }
@@ -74,6 +78,7 @@ impl Fair {
         let begin = || {
             Arc::new(Share {
                 gate: Gate::new(AT_ONCE, WAITING),
+                listening: Arc::new(Semaphore::new(LISTENING)),
                 left: Mutex::new((self.rate.burst, Instant::now())),
             })
         };
@@ -126,6 +131,17 @@ pub(crate) async fn own_place() -> Result<Option<OwnedSemaphorePermit>, Problem>
         },
         Err(_) => Ok(None),
     }
+}
+
+/// A place among what goes on telling one person what happens.
+///
+/// # Errors
+/// A [`Problem`] where they listen in too many pages already.
+pub(crate) fn listens(state: &AppState, person: i32) -> Result<OwnedSemaphorePermit, Problem> {
+    let places = Arc::clone(&state.fair.of(person).listening);
+    places
+        .try_acquire_owned()
+        .map_err(|_| Problem::too_often(5.0))
 }
 
 #[cfg(test)]

@@ -9,6 +9,7 @@ pub mod connections;
 mod fair;
 mod gate;
 mod journal;
+mod live;
 mod openapi;
 mod own_site;
 mod pace;

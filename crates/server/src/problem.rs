@@ -207,6 +207,7 @@ impl From<StoreError> for Problem {
             | StoreError::NoClassName(_)
             | StoreError::NoPin(..)
             | StoreError::NoFolder(_)
+            | StoreError::NoWord(_)
             | StoreError::NoSchoolName(_)
             | StoreError::LastAdministrator
             | StoreError::Begun

@@ -13,6 +13,7 @@ use ipnet::IpNet;
 use crate::benches::Benches;
 use crate::fair::{self, Fair, Rate};
 use crate::gate::Gate;
+use crate::live::Live;
 use crate::pool::Urgency;
 use crate::problem::Problem;
 use crate::reasoner::Reasoner;
@@ -37,6 +38,7 @@ pub struct AppState {
     pub proxies: Arc<[IpNet]>,
     /// What whoever opens the school has to know, while nobody is in it.
     pub(crate) opening: Option<Arc<str>>,
+    pub(crate) live: Live,
     pub(crate) fair: Fair,
     pub(crate) throttle: Throttle,
     lessons: Arc<Mutex<HashMap<i32, Arc<Lesson>>>>,
@@ -58,6 +60,7 @@ impl AppState {
             web,
             proxies: Arc::default(),
             opening: None,
+            live: Live::new(),
             fair: Fair::new(Rate::default()),
             throttle: Throttle::new(),
             lessons: Arc::default(),

@@ -261,7 +261,8 @@ async fn a_crawl_of_the_whole_api_learns_nothing_of_the_fault() {
         let mut asked = 0;
         for (template, methods) in described["paths"].as_object().unwrap() {
             for method in methods.as_object().unwrap().keys() {
-                if template == "/api/sign-out" {
+                // What goes on telling is looked at where it is told.
+                if template == "/api/sign-out" || template.ends_with("/heard") {
                     continue;
                 }
                 for own in ["1", "2"] {

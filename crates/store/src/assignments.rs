@@ -66,6 +66,8 @@ pub struct AssignmentRow {
     pub whole_class: bool,
     pub terms: Terms,
     pub released_at: Option<i64>,
+    /// Its benches stand still since then.
+    pub paused_at: Option<i64>,
     pub made_at: i64,
     /// Students it was given to, and those of them who have handed in.
     pub given: usize,
@@ -155,6 +157,8 @@ struct Row {
     terms: TermsRow,
     #[diesel(sql_type = Nullable<BigInt>)]
     released_at: Option<i64>,
+    #[diesel(sql_type = Nullable<BigInt>)]
+    paused_at: Option<i64>,
     #[diesel(sql_type = BigInt)]
     made_at: i64,
     #[diesel(sql_type = Integer)]
@@ -185,6 +189,7 @@ impl Row {
             whole_class: self.whole_class,
             terms: self.terms.terms()?,
             released_at: self.released_at,
+            paused_at: self.paused_at,
             made_at: self.made_at,
             given: count(self.given),
             handed_in: count(self.handed_in),
@@ -383,7 +388,7 @@ impl Store {
     fn select(&self, rest: &str, bound: i32) -> Result<Vec<AssignmentRow>, StoreError> {
         let query = format!(
             "SELECT s.id, s.class_id, c.name AS class_name, s.lesson_id, l.title, s.whole_class, {TERMS},
-                    s.released_at, s.made_at, {GIVEN} AS given, {HANDED_IN} AS handed_in
+                    s.released_at, s.paused_at, s.made_at, {GIVEN} AS given, {HANDED_IN} AS handed_in
              FROM assignments s JOIN classes c ON c.id = s.class_id JOIN lessons l ON l.id = s.lesson_id {rest}"
         );
         let mut db = self.connection()?;

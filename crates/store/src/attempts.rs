@@ -38,6 +38,8 @@ pub struct Given {
     pub class_name: String,
     pub terms: Terms,
     pub released_at: Option<i64>,
+    /// All its benches stand still.
+    pub paused: bool,
     /// Everybody to whom it was given has handed in.
     pub all_done: bool,
     /// More time for this student, in minutes.
@@ -102,6 +104,8 @@ struct Row {
     terms: TermsRow,
     #[diesel(sql_type = Nullable<BigInt>)]
     released_at: Option<i64>,
+    #[diesel(sql_type = Nullable<BigInt>)]
+    paused_at: Option<i64>,
     #[diesel(sql_type = Integer)]
     given: i32,
     #[diesel(sql_type = Integer)]
@@ -124,7 +128,7 @@ SELECT a.id, a.lesson_id, a.student_id, a.given_at, l.title, u.display,
        (SELECT action FROM steps WHERE attempt_id = a.id ORDER BY no DESC LIMIT 1) AS last,
        (SELECT at FROM steps WHERE attempt_id = a.id AND no = 1) AS began,
        (SELECT no FROM steps WHERE attempt_id = a.id AND request = ?1) AS done,
-       a.no, a.assignment_id, s.class_id, c.name AS class_name, {TERMS}, s.released_at,
+       a.no, a.assignment_id, s.class_id, c.name AS class_name, {TERMS}, s.released_at, s.paused_at,
        {GIVEN} AS given, {HANDED_IN} AS handed_in, d.extra_minutes, d.excused_at, m.role AS asker
 FROM attempts a JOIN lessons l ON l.id = a.lesson_id JOIN users u ON u.id = a.student_id
 LEFT JOIN assignments s ON s.id = a.assignment_id
@@ -155,6 +159,7 @@ impl Row {
                 class_name: self.class_name.unwrap_or_default(),
                 terms: self.terms.terms()?,
                 released_at: self.released_at,
+                paused: self.paused_at.is_some(),
                 all_done: self.handed_in >= self.given,
                 extra_minutes: self.extra_minutes.unwrap_or(0.0),
                 excused: self.excused_at.is_some(),

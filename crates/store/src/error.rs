@@ -25,6 +25,8 @@ pub enum StoreError {
     LessonMovedOn(i32),
     #[error("the name of a folder has at most {0} characters")]
     NoFolder(usize),
+    #[error("expected a word of at most {0} characters")]
+    NoWord(usize),
     #[error("a class needs a name of at most {0} characters")]
     NoClassName(usize),
     #[error("somebody has begun it: it can be closed, and not taken back")]

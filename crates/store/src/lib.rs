@@ -20,6 +20,7 @@ mod roster;
 mod schema;
 mod school;
 mod sheets;
+mod words;
 
 pub use assignments::{AssignmentRow, Counts, SheetsShow, Terms, To};
 pub use attempts::{AttemptRow, Given, NewStep, Standing, Whose};
@@ -36,3 +37,4 @@ pub use roles::{Role, Roles};
 pub use roster::{Change, Finding as RosterFinding, Plan as RosterPlan, Roster};
 pub use school::AuditLine;
 pub use sheets::{NewSheet, SheetRow};
+pub use words::Word;

@@ -145,6 +145,7 @@ diesel::table! {
         sheets -> Text,
         released_at -> Nullable<BigInt>,
         made_at -> BigInt,
+        paused_at -> Nullable<BigInt>,
     }
 }
 
@@ -154,6 +155,17 @@ diesel::table! {
         user_id -> Integer,
         extra_minutes -> Double,
         excused_at -> Nullable<BigInt>,
+    }
+}
+
+diesel::table! {
+    words (id) {
+        id -> Integer,
+        assignment_id -> Integer,
+        student_id -> Nullable<Integer>,
+        author -> Text,
+        said -> Text,
+        at -> BigInt,
     }
 }
 

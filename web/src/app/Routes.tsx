@@ -13,6 +13,7 @@ const Classes = lazy(() => import('../screens/classes/Classes'));
 const FaultBench = lazy(() => import('../screens/fault-bench/FaultBench'));
 const Workshop = lazy(() => import('../screens/workshop/Workshop'));
 const Lessons = lazy(() => import('../screens/lessons/Lessons'));
+const Live = lazy(() => import('../screens/live/Live'));
 const People = lazy(() => import('../screens/people/People'));
 const Attempts = lazy(() => import('../screens/attempts/Attempts'));
 const Bench = lazy(() => import('../screens/bench/Bench'));
@@ -46,6 +47,7 @@ export function Routes() {
             <>
               <Route path="/classes" element={<Classes />} />
               <Route path="/classes/:id/book" element={<Book />} />
+              <Route path="/assignments/:id/live" element={<Live />} />
               <Route path="/people" element={<People />} />
             </>
           )}

@@ -96,6 +96,7 @@ export function attempt(more: Partial<AttemptView> = {}): AttemptView {
     student: 'Mira',
     own: true,
     marks: false,
+    in_class: false,
     purpose: 'marks',
     words: 'One lamp stays dark.',
     complaint: 'Lamps: lamp dark.',

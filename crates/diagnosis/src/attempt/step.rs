@@ -113,7 +113,7 @@ impl Step {
     }
 
     /// In words, with what the bench answered.
-    pub(crate) fn said(&self) -> String {
+    pub fn said(&self) -> String {
         self.action.kind().said(&self.answer)
     }
 }

@@ -82,6 +82,8 @@ struct AttemptView {
     own: bool,
     /// The asker gives its marks.
     marks: bool,
+    /// It was given in a class, whose front can speak to it.
+    in_class: bool,
     purpose: Purpose,
     /// The complaint in the customer's words.
     words: String,
@@ -295,6 +297,9 @@ fn step(
         if row.student_id != student.id {
             return Err(Problem::forbidden("this bench is its student's"));
         }
+        if row.given.as_ref().is_some_and(|given| given.paused) {
+            return Err(Problem::bad("all benches stand still: eyes up"));
+        }
         if let Some(given) = &row.given
             && closed(given, now())
             && action != Action::HandIn(HandIn {})
@@ -329,6 +334,9 @@ fn step(
                 if let Err(e) = s.store.add_step(id, &stored) {
                     *bench = None;
                     return Err(e.into());
+                }
+                if let Some(given) = &row.given {
+                    s.live.happened(given.assignment);
                 }
                 // The sheet will be asked for at the end: its reference can be ready by then.
                 if first {
@@ -495,6 +503,7 @@ fn attempt_view(standing: &Standing, session: &Session, user: &User) -> AttemptV
         student: row.student.clone(),
         own: row.student_id == user.id,
         marks: to_attempt(row, user).is_some_and(|access| access.marks),
+        in_class: row.given.is_some(),
         words: lesson.words.clone(),
         complaint: lesson.symptom.text.clone(),
         cautions: circuit.cautions(),

@@ -11,6 +11,7 @@ mod fault_bench;
 mod instruments;
 mod layouts;
 mod lessons;
+mod live;
 mod marking;
 mod people;
 mod roster;
@@ -53,6 +54,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(codes::routes())
         .merge(classes::routes())
         .merge(book::routes())
+        .merge(live::routes())
         .merge(assignments::routes())
         .merge(circuits::routes())
         .merge(fault_bench::routes())

@@ -11,6 +11,7 @@ import type { PointMark } from '../../diagram/Diagram';
 import { Conclude } from './Conclude';
 import { Conclusion } from './Conclusion';
 import { Experiments } from './Experiments';
+import { FromTheFront } from './FromTheFront';
 import { Hints } from './Hints';
 import { KeyList } from './KeyList';
 import { around, useKeys, type Doings } from './keys';
@@ -227,6 +228,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
       crumbs={[{ text: 'Bench', to: '/attempts' }, { text: attempt.title }]}
       pills={finds ? [`${view.minutes.toFixed(0)} min at the machine`, `Step ${view.steps}`] : ['Try the tools']}
     >
+      {attempt.own && attempt.in_class && !view.handed_in && <FromTheFront attempt={id} />}
       <main className="bench">
         <div className={scope ? 'left scoped' : 'left'}>
           <WorkOrder

@@ -221,7 +221,10 @@ function GivenOut({ given, teaches, change }: { given: Assignment[]; teaches: bo
           {given.map((a) => (
             <tr key={a.id} data-assignment={a.title}>
               <td>
-                {a.title}
+                {a.title}{' '}
+                <Link to={`/assignments/${a.id}/live`} aria-label={`Live: ${a.title}`}>
+                  Live
+                </Link>
                 {!a.whole_class && <span className="quiet"> to some</span>}
               </td>
               <td className="quiet">{inWords(a.terms, a.released)}</td>

@@ -1,0 +1,2 @@
+DROP TABLE words;
+ALTER TABLE assignments DROP COLUMN paused_at;

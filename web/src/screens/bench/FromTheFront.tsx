@@ -1,0 +1,39 @@
+// What is said from the front of the room, and that all benches stand still meanwhile.
+import { Alert } from 'antd';
+import { useState } from 'react';
+
+import type { Schemas } from '../../api/client';
+import { useEvents } from '../../app/useEvents';
+import './FromTheFront.css';
+
+type Heard = Schemas['HeardView'];
+
+/** Words older than this were heard at another time. */
+const FRESH_S = 15 * 60;
+
+export function FromTheFront({ attempt }: { attempt: number }) {
+  const { latest } = useEvents<Heard>(`/api/attempts/${attempt}/heard`);
+  const [read, setRead] = useState<number[]>([]);
+  const [since] = useState(() => Date.now() / 1000 - FRESH_S);
+  const words = latest?.words.filter((w) => w.at > since && !read.includes(w.id)) ?? [];
+  return (
+    <>
+      <div className="from-the-front" role="status">
+        {words.map((w) => (
+          <Alert
+            key={w.id}
+            type="info"
+            title={`${w.author}: ${w.said}`}
+            closable={{ onClose: () => setRead((old) => [...old, w.id]), 'aria-label': 'Read' }}
+          />
+        ))}
+      </div>
+      {latest?.paused && (
+        <div className="eyes-up" role="alert">
+          <p>Eyes up</p>
+          <p>All benches stand still. They go on when your instructor says so.</p>
+        </div>
+      )}
+    </>
+  );
+}
