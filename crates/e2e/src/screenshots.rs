@@ -14,6 +14,11 @@ async fn main() -> Result<()> {
     browser.go("/people").await?;
     browser.css("[data-person='varga']").await?;
     browser.picture(&shots.join("people.png")).await?;
+    browser.go("/classes").await?;
+    browser
+        .wait_text("[data-class='Ground equipment, first year']", "Given out")
+        .await?;
+    browser.picture(&shots.join("classes.png")).await?;
     browser.go("/lessons").await?;
     browser.css("[data-prospect]").await?;
     browser.picture(&shots.join("lessons.png")).await?;
@@ -143,6 +148,20 @@ async fn main() -> Result<()> {
     browser.click("#faces").await?;
     browser.css("[data-cavity='C12.4m']").await?;
     browser.picture(&shots.join("connector-faces.png")).await?;
+    browser.go("/classes").await?;
+    browser
+        .click_xpath("//a[starts-with(@aria-label,'Live: Practice')][1]")
+        .await?;
+    browser
+        .wait_text("[data-bench='I. Varga']", "3 hints")
+        .await?;
+    browser.picture(&shots.join("live.png")).await?;
+    browser.go("/classes").await?;
+    browser
+        .click_xpath("//a[starts-with(@aria-label,'Book of marks of')]")
+        .await?;
+    browser.css("[data-student='I. Varga'] a").await?;
+    browser.picture(&shots.join("book.png")).await?;
     browser.close().await
 }
 

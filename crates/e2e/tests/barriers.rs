@@ -112,6 +112,20 @@ async fn no_view_has_barriers() -> Result<()> {
     b.css("#old-password").await?;
     none(&b, "one's own password", &mut found).await?;
     b.press("\u{e00c}").await?;
+    b.go("/classes").await?;
+    b.css("[data-assignment]").await?;
+    none(&b, "classes", &mut found).await?;
+    b.click("[data-assignment] button").await?;
+    b.css("#terms-sheets").await?;
+    none(&b, "terms", &mut found).await?;
+    b.press("\u{e00c}").await?;
+    b.settle().await;
+    b.click_xpath("(//a[normalize-space()='Live'])[1]").await?;
+    b.css("[data-bench]").await?;
+    none(&b, "a class live", &mut found).await?;
+    b.click("#say-to-all").await?;
+    b.css(".ant-popover input").await?;
+    none(&b, "a word to all", &mut found).await?;
     // Last: what an instructor's list of lessons asks for keeps the server busy.
     b.go("/lessons").await?;
     b.css("[data-prospect]").await?;

@@ -37,6 +37,9 @@ struct Known {
     roles: Roles,
 }
 
+/// Number, name, display, source and when they left.
+type PersonRow = (i32, String, String, Option<String>, Option<i64>);
+
 /// A class that is there already.
 struct KnownClass {
     id: i32,
@@ -81,7 +84,7 @@ fn known_people(db: &mut SqliteConnection) -> Result<Vec<Known>, StoreError> {
     for (id, role) in all {
         of.entry(id).or_default().push(Role::parse(&role)?);
     }
-    let rows: Vec<(i32, String, String, Option<String>, Option<i64>)> = users::table
+    let rows: Vec<PersonRow> = users::table
         .select((
             users::id,
             users::name,

@@ -109,57 +109,76 @@ export default function Lessons() {
                   ) : (
                     <Prospect id={lesson.id} />
                   )}
-                  <table className="sheet-table">
-                    <thead>
-                      <tr>
-                        <th>Student</th>
-                        <th>Class</th>
-                        <th>Steps</th>
-                        <th>Stands</th>
-                        <th>Mark sheet</th>
-                      </tr>
-                    </thead>
-                    <tbody>
-                      {lesson.attempts.length === 0 && (
-                        <tr>
-                          <td colSpan={5} className="quiet">
-                            Given to nobody yet.
-                          </td>
-                        </tr>
-                      )}
-                      {lesson.attempts.map((a) => (
-                        <tr key={a.id}>
-                          <td>
-                            {a.student}{' '}
-                            <Link to={`/attempts/${a.id}/paper`} className="quiet">
-                              on paper
-                            </Link>
-                          </td>
-                          <td className="quiet">
-                            {a.class || 'own trial'}
-                            {a.no > 1 && `, attempt ${a.no}`}
-                          </td>
-                          <td className="mono">{a.steps}</td>
-                          <td>{a.handed_in ? 'handed in' : a.steps > 0 ? 'at work' : 'not begun'}</td>
-                          <td>
-                            {a.steps > 0 && lesson.purpose !== 'tools' ? (
-                              <Link to={`/attempts/${a.id}/sheet`}>
-                                {lesson.purpose === 'marks' ? 'Open' : 'Step by step'}
-                              </Link>
-                            ) : (
-                              '–'
-                            )}
-                          </td>
-                        </tr>
-                      ))}
-                    </tbody>
-                  </table>
+                  <AttemptsOf lesson={lesson} />
                 </section>
               ))}
           </Fragment>
         ))}
       </main>
     </Shell>
+  );
+}
+
+/** More than so many are folded away: a class or two. */
+const FEW = 6;
+
+function AttemptsOf({ lesson }: { lesson: Item }) {
+  const { attempts } = lesson;
+  const done = attempts.filter((a) => a.handed_in).length;
+  const begun = attempts.filter((a) => a.steps > 0).length - done;
+  const table = (
+    <table className="sheet-table">
+      <thead>
+        <tr>
+          <th>Student</th>
+          <th>Class</th>
+          <th>Steps</th>
+          <th>Stands</th>
+          <th>Mark sheet</th>
+        </tr>
+      </thead>
+      <tbody>
+        {lesson.attempts.length === 0 && (
+          <tr>
+            <td colSpan={5} className="quiet">
+              Given to nobody yet.
+            </td>
+          </tr>
+        )}
+        {lesson.attempts.map((a) => (
+          <tr key={a.id}>
+            <td>
+              {a.student}{' '}
+              <Link to={`/attempts/${a.id}/paper`} className="quiet">
+                on paper
+              </Link>
+            </td>
+            <td className="quiet">
+              {a.class || 'own trial'}
+              {a.no > 1 && `, attempt ${a.no}`}
+            </td>
+            <td className="mono">{a.steps}</td>
+            <td>{a.handed_in ? 'handed in' : a.steps > 0 ? 'at work' : 'not begun'}</td>
+            <td>
+              {a.steps > 0 && lesson.purpose !== 'tools' ? (
+                <Link to={`/attempts/${a.id}/sheet`}>{lesson.purpose === 'marks' ? 'Open' : 'Step by step'}</Link>
+              ) : (
+                '–'
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+  if (attempts.length <= FEW) return table;
+  return (
+    <details>
+      <summary>
+        {attempts.length} attempts: {done} handed in, {begun} at work
+      </summary>
+      {table}
+    </details>
   );
 }
 
