@@ -38,6 +38,7 @@ export const theme: ThemeConfig = {
   },
   components: {
     Segmented: { itemSelectedBg: ink, itemSelectedColor: '#FFFFFF', trackBg: '#FFFFFF', itemColor: ink },
-    Button: { primaryShadow: 'none', defaultShadow: 'none' },
+    // A button under the pointer is read as well as one that is not.
+    Button: { primaryShadow: 'none', defaultShadow: 'none', defaultHoverColor: '#8A4519' },
   },
 };

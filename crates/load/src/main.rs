@@ -5,6 +5,7 @@
 mod attempt;
 mod class;
 mod flood;
+mod front;
 mod person;
 mod school;
 mod server;
@@ -43,6 +44,10 @@ enum What {
     Attempt(Attempt),
     /// One student asks each route as fast as they can: what another one notices
     Flood(Flood),
+    /// An instructor who watches benches live: what that costs the server
+    Watch(Watch),
+    /// A book of marks: how long it takes
+    Book(Book),
     /// The flood of one route, of low priority
     #[command(hide = true)]
     Flooder(Flooder),
@@ -71,6 +76,29 @@ struct Flood {
     /// Seconds of rest between them.
     #[arg(long, default_value_t = 10.0)]
     rest: f64,
+}
+
+#[derive(Args)]
+struct Watch {
+    #[arg(long, default_value_t = 30)]
+    students: usize,
+    /// Seconds for which they act, each time.
+    #[arg(long, default_value_t = 30.0)]
+    seconds: f64,
+    /// Seconds between two actions of one student.
+    #[arg(long, default_value_t = 5.0)]
+    every: f64,
+}
+
+#[derive(Args)]
+struct Book {
+    #[arg(long, default_value_t = 30)]
+    students: usize,
+    #[arg(long, default_value_t = 40)]
+    assignments: usize,
+    /// How often it is opened.
+    #[arg(long, default_value_t = 20)]
+    times: usize,
 }
 
 #[derive(Args)]
@@ -103,6 +131,8 @@ async fn main() -> Result<(), Failure> {
         What::Class(args) => class::run(&line.program, args).await,
         What::Attempt(args) => attempt::run(&line.program, args).await,
         What::Flood(args) => flood::run(&line.program, args).await,
+        What::Watch(args) => front::watch(&line.program, args).await,
+        What::Book(args) => front::book(&line.program, args).await,
         What::Flooder(args) => flood::flooder(args).await,
     }
 }

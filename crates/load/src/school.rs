@@ -1,6 +1,6 @@
 //! A school in a new database: an instructor, students, and lessons given to them.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use std::sync::atomic::{AtomicUsize, Ordering};
 
@@ -59,6 +59,7 @@ pub struct School {
     pub server: Server,
     pub instructor: Person,
     pub measured: Arc<Mutex<Measured>>,
+    pub database: PathBuf,
     _folder: TempDir,
 }
 
@@ -84,6 +85,7 @@ impl School {
             server,
             instructor,
             measured,
+            database,
             _folder: folder,
         })
     }

@@ -167,10 +167,10 @@ struct Row {
     handed_in: i32,
 }
 
-/// How many of an assignment's students have handed in; the action's text is as it is stored.
+/// How many of an assignment's students have handed in.
 pub(crate) const HANDED_IN: &str = "
-(SELECT count(DISTINCT h.student_id) FROM attempts h JOIN steps t ON t.attempt_id = h.id
- WHERE h.assignment_id = s.id AND t.action = '{\"do\":\"hand_in\"}')";
+(SELECT count(DISTINCT h.student_id) FROM attempts h
+ WHERE h.assignment_id = s.id AND h.handed_in_at IS NOT NULL)";
 
 /// To how many students of an assignment's it was given, those aside who are excused or have left.
 pub(crate) const GIVEN: &str = "

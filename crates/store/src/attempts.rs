@@ -1,6 +1,5 @@
 //! Attempts and their steps. Steps are only ever added.
 
-use cimento_diagnosis::attempt::actions::HandIn;
 use cimento_diagnosis::attempt::{Action, Answer, Step};
 use diesel::prelude::*;
 use diesel::sql_query;
@@ -94,6 +93,8 @@ struct Row {
     done: Option<i32>,
     #[diesel(sql_type = Integer)]
     no: i32,
+    #[diesel(sql_type = Nullable<BigInt>)]
+    handed_in_at: Option<i64>,
     #[diesel(sql_type = Nullable<Integer>)]
     assignment_id: Option<i32>,
     #[diesel(sql_type = Nullable<Integer>)]
@@ -128,7 +129,7 @@ SELECT a.id, a.lesson_id, a.student_id, a.given_at, l.title, u.display,
        (SELECT action FROM steps WHERE attempt_id = a.id ORDER BY no DESC LIMIT 1) AS last,
        (SELECT at FROM steps WHERE attempt_id = a.id AND no = 1) AS began,
        (SELECT no FROM steps WHERE attempt_id = a.id AND request = ?1) AS done,
-       a.no, a.assignment_id, s.class_id, c.name AS class_name, {TERMS}, s.released_at, s.paused_at,
+       a.no, a.handed_in_at, a.assignment_id, s.class_id, c.name AS class_name, {TERMS}, s.released_at, s.paused_at,
        {GIVEN} AS given, {HANDED_IN} AS handed_in, d.extra_minutes, d.excused_at, m.role AS asker
 FROM attempts a JOIN lessons l ON l.id = a.lesson_id JOIN users u ON u.id = a.student_id
 LEFT JOIN assignments s ON s.id = a.assignment_id
@@ -145,6 +146,8 @@ pub enum Whose {
     Of(i32),
     /// Those in classes whose instructor or assistant somebody is, and their own trials.
     SeenBy(i32),
+    /// Those of an assignment, as somebody of the class sees them.
+    In { assignment: i32, asker: i32 },
 }
 
 impl Row {
@@ -175,7 +178,7 @@ impl Row {
                 student: self.display,
                 given_at: self.given_at,
                 steps: usize::try_from(self.steps).unwrap_or(0),
-                handed_in: last == Some(Action::HandIn(HandIn {})),
+                handed_in: self.handed_in_at.is_some(),
                 no: usize::try_from(self.no).unwrap_or(1),
                 given,
             },
@@ -193,10 +196,14 @@ impl Store {
     /// When the database fails.
     pub fn attempts(&self, whose: Whose) -> Result<Vec<AttemptRow>, StoreError> {
         let (asker, which) = match whose {
-            Whose::Of(student) => (student, "a.student_id = ?2"),
+            Whose::Of(student) => (student, "a.student_id = ?2".to_owned()),
             Whose::SeenBy(staff) => (
                 staff,
-                "m.role <> 'student' OR (a.assignment_id IS NULL AND a.student_id = ?2)",
+                "m.role <> 'student' OR (a.assignment_id IS NULL AND a.student_id = ?2)".to_owned(),
+            ),
+            Whose::In { assignment, asker } => (
+                asker,
+                format!("a.assignment_id = {assignment} AND m.role <> 'student'"),
             ),
         };
         let rows: Vec<Row> = sql_query(format!("{} WHERE {which} ORDER BY a.id DESC", select()))
@@ -305,6 +312,11 @@ impl Store {
                     steps::at.eq(new.at),
                 ))
                 .execute(db)?;
+            if matches!(new.step.action, Action::HandIn(_)) {
+                diesel::update(attempts::table.find(attempt))
+                    .set(attempts::handed_in_at.eq(new.at))
+                    .execute(db)?;
+            }
             Ok(())
         })
     }

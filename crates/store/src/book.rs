@@ -68,13 +68,10 @@ impl Store {
         let mut db = self.connection()?;
         let rows: Vec<Row> = sql_query(
             "SELECT a.id, a.assignment_id, a.student_id, a.no,
-                    coalesce(t.no, 0) AS steps,
-                    CASE WHEN t.action = '{\"do\":\"hand_in\"}' THEN t.at END AS handed_in_at,
-                    h.computed, d.excused_at
+                    coalesce((SELECT max(no) FROM steps WHERE attempt_id = a.id), 0) AS steps,
+                    a.handed_in_at, h.computed, d.excused_at
              FROM assignments s JOIN attempts a ON a.assignment_id = s.id
              LEFT JOIN assigned d ON d.assignment_id = s.id AND d.user_id = a.student_id
-             LEFT JOIN steps t ON t.attempt_id = a.id
-                  AND t.no = (SELECT max(no) FROM steps WHERE attempt_id = a.id)
              LEFT JOIN sheets h ON h.attempt_id = a.id AND h.stands
              WHERE s.class_id = ?1 ORDER BY a.id",
         )

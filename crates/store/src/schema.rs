@@ -54,6 +54,7 @@ diesel::table! {
         given_at -> BigInt,
         assignment_id -> Nullable<Integer>,
         no -> Integer,
+        handed_in_at -> Nullable<BigInt>,
     }
 }
 

@@ -153,11 +153,13 @@ fn view(s: &AppState, id: i32, user: &User) -> Result<LiveView, Problem> {
     let lesson = s.lesson(assignment.lesson)?;
     // How many are left is known once the lesson has been thought through.
     s.prepare(assignment.lesson, &lesson, Urgency::GivenOut);
-    let rows = s.store.attempts(Whose::SeenBy(user.id))?;
-    let own = |row: &&AttemptRow| row.given.as_ref().is_some_and(|g| g.assignment == id);
+    let rows = s.store.attempts(Whose::In {
+        assignment: id,
+        asker: user.id,
+    })?;
     let mut benches = Vec::new();
     // The latest attempt of each comes first.
-    for row in rows.iter().filter(own) {
+    for row in &rows {
         if benches
             .iter()
             .all(|b: &LiveBench| b.student != row.student_id)

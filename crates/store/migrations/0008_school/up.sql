@@ -70,6 +70,8 @@ CREATE TABLE attempts_anew (
     given_at BIGINT NOT NULL,
     assignment_id INTEGER REFERENCES assignments (id),
     no INTEGER NOT NULL DEFAULT 1,
+    -- The time of its last step, once that has handed it in.
+    handed_in_at BIGINT,
     UNIQUE (assignment_id, student_id, no)
 );
 INSERT INTO assignments (class_id, lesson_id, whole_class, attempts, counts, sheets, made_at)
@@ -80,8 +82,10 @@ INSERT INTO assigned (assignment_id, user_id)
     SELECT s.id, a.student_id FROM attempts a
     JOIN members m ON m.user_id = a.student_id AND m.role = 'student'
     JOIN assignments s ON s.lesson_id = a.lesson_id;
-INSERT INTO attempts_anew (id, lesson_id, student_id, given_at, assignment_id)
-    SELECT a.id, a.lesson_id, a.student_id, a.given_at, s.id FROM attempts a
+INSERT INTO attempts_anew (id, lesson_id, student_id, given_at, assignment_id, handed_in_at)
+    SELECT a.id, a.lesson_id, a.student_id, a.given_at, s.id,
+           (SELECT max(at) FROM steps WHERE attempt_id = a.id AND action = '{"do":"hand_in"}')
+    FROM attempts a
     LEFT JOIN members m ON m.user_id = a.student_id AND m.role = 'student'
     LEFT JOIN assignments s ON s.lesson_id = a.lesson_id AND m.user_id IS NOT NULL;
 DROP TABLE attempts;

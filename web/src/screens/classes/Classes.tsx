@@ -215,21 +215,24 @@ function GivenOut({ given, teaches, change }: { given: Assignment[]; teaches: bo
             <th>Terms</th>
             <th>Handed in</th>
             <th />
+            <th />
           </tr>
         </thead>
         <tbody>
           {given.map((a) => (
             <tr key={a.id} data-assignment={a.title}>
               <td>
-                {a.title}{' '}
-                <Link to={`/assignments/${a.id}/live`} aria-label={`Live: ${a.title}`}>
-                  Live
-                </Link>
+                {a.title}
                 {!a.whole_class && <span className="quiet"> to some</span>}
               </td>
               <td className="quiet">{inWords(a.terms, a.released)}</td>
               <td className="number">
                 {a.handed_in} of {a.given}
+              </td>
+              <td>
+                <Link to={`/assignments/${a.id}/live`} aria-label={`Live: ${a.title}`}>
+                  Live
+                </Link>
               </td>
               <td>
                 {teaches && (
