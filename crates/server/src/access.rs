@@ -21,7 +21,7 @@ pub(crate) struct Access {
 /// What somebody has to do with an attempt, if anything.
 pub(crate) fn to_attempt(row: &AttemptRow, user: &User) -> Option<Access> {
     let own = row.student_id == user.id;
-    let tries = own && row.given.is_none();
+    let tries = own && row.given.is_none() && user.roles.has(Role::Instructor);
     let asker = row.given.as_ref().and_then(|g| g.asker);
     let teaches = asker == Some(Role::Instructor) || tries;
     let access = Access {
@@ -96,5 +96,99 @@ pub(crate) fn looked_after(s: &AppState, person: i32, user: &User) -> Result<Use
             "a colleague's password is changed by its owner, or by an administrator",
         )),
         _ => Err(Problem::not_found("such student in your classes")),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use cimento_store::{Roles, Terms};
+
+    use super::*;
+
+    fn somebody(id: i32, role: Role) -> User {
+        User {
+            id,
+            name: String::new(),
+            display: String::new(),
+            roles: Roles::from(role),
+            retired_at: None,
+        }
+    }
+
+    fn attempt(given: Option<Given>) -> AttemptRow {
+        AttemptRow {
+            id: 1,
+            lesson_id: 1,
+            lesson_title: String::new(),
+            student_id: 7,
+            student: String::new(),
+            given_at: 0,
+            steps: 0,
+            handed_in: true,
+            no: 1,
+            given,
+        }
+    }
+
+    fn given(sheets: SheetsShow, asker: Option<Role>) -> Given {
+        Given {
+            assignment: 1,
+            class: 1,
+            class_name: String::new(),
+            terms: Terms {
+                sheets,
+                closes_at: Some(100),
+                ..Terms::default()
+            },
+            released_at: None,
+            paused: false,
+            all_done: false,
+            extra_minutes: 0.0,
+            excused: false,
+            asker,
+        }
+    }
+
+    /// What one is in the class counts, and not what one is in the school.
+    #[test]
+    fn a_role_in_the_class_is_what_counts() {
+        let sees = |role, asker| {
+            let row = attempt(Some(given(SheetsShow::AllDone, asker)));
+            to_attempt(&row, &somebody(1, role)).map(|a| (a.own, a.sees, a.marks))
+        };
+        assert_eq!(sees(Role::Instructor, None), None);
+        assert_eq!(sees(Role::Administrator, None), None);
+        let teaches = Some((false, true, true));
+        assert_eq!(sees(Role::Instructor, Some(Role::Instructor)), teaches);
+        let helps = Some((false, true, false));
+        assert_eq!(sees(Role::Instructor, Some(Role::Assistant)), helps);
+        assert_eq!(sees(Role::Student, Some(Role::Student)), None);
+    }
+
+    /// An attempt that belongs to no class is an instructor's trial, and to a student still only their work.
+    #[test]
+    fn a_trial_is_an_instructor_s() {
+        let own = |role| {
+            let access = to_attempt(&attempt(None), &somebody(7, role));
+            access.map(|a| (a.own, a.sees, a.marks))
+        };
+        assert_eq!(own(Role::Instructor), Some((true, true, true)));
+        assert_eq!(own(Role::Student), Some((true, false, false)));
+    }
+
+    #[test]
+    fn a_sheet_waits_as_its_terms_say() {
+        let shows = |sheets, at| {
+            let row = attempt(Some(given(sheets, None)));
+            sheet_shows(&row, Purpose::Marks, at)
+        };
+        assert!(shows(SheetsShow::HandedIn, 1));
+        assert!(!shows(SheetsShow::AllDone, 99) && shows(SheetsShow::AllDone, 100));
+        assert!(!shows(SheetsShow::Released, 1000));
+        let mut released = given(SheetsShow::Released, None);
+        released.released_at = Some(5);
+        assert!(sheet_shows(&attempt(Some(released)), Purpose::Marks, 6));
+        let practice = attempt(Some(given(SheetsShow::Released, None)));
+        assert!(sheet_shows(&practice, Purpose::Practice, 1));
     }
 }

@@ -240,3 +240,40 @@ async fn benches_hear_what_is_said_to_them_and_stand_still() {
             .is_ok()
     );
 }
+
+/// Time and attempts are the instructor's to give, and are seen at once.
+#[tokio::test(flavor = "multi_thread")]
+async fn what_one_is_allowed_is_seen_at_once() {
+    let school = School::new();
+    let dalca = school
+        .give_out(json!({"place": "W8", "mode": "open"}))
+        .await;
+    let mut events = Events::of(&school, &dalca, "/api/assignments/1/watch")
+        .await
+        .unwrap();
+    let first = events.next().await.unwrap();
+    assert_eq!(first["teaches"], true);
+    let more = json!({"extra_minutes": 15.0, "excused": false});
+    let allow = "PUT /api/assignments/1/students/2";
+    let allowed = ask(&school, &dalca, allow, Some(more)).await;
+    assert_eq!(allowed.status, StatusCode::NO_CONTENT);
+    events
+        .until(|v| bench(v, "varga")["extra_minutes"] == 15.0)
+        .await;
+    let again = json!({"student": 2});
+    ask(
+        &school,
+        &dalca,
+        "POST /api/assignments/1/again",
+        Some(again),
+    )
+    .await;
+    events.until(|v| bench(v, "varga")["no"] == 2).await;
+    let much = json!({"extra_minutes": 601.0, "excused": false});
+    let refused = ask(&school, &dalca, allow, Some(much)).await;
+    assert!(
+        refused.text.contains("expected 0 to 600"),
+        "{}",
+        refused.text
+    );
+}

@@ -315,7 +315,9 @@ async fn allow(
         .work(move |s| {
             own(s, id, &user)?;
             let excused = given.excused.then(now);
-            Ok(s.store.allow(id, person, extra, excused)?)
+            s.store.allow(id, person, extra, excused)?;
+            s.live.happened(id);
+            Ok(())
         })
         .await?;
     Ok(StatusCode::NO_CONTENT)
@@ -331,7 +333,9 @@ async fn again(
 ) -> Result<Json<GivenAgain>, Problem> {
     let made = state.work(move |s| {
         own(s, id, &user)?;
-        Ok(s.store.give_again(id, to.student, now())?)
+        let attempt = s.store.give_again(id, to.student, now())?;
+        s.live.happened(id);
+        Ok(attempt)
     });
     let attempt = made.await?;
     Ok(Json(GivenAgain { attempt }))

@@ -47,6 +47,8 @@ struct LiveView {
     class: String,
     /// All benches stand still.
     paused: bool,
+    /// Whoever looks teaches the class: they give time and attempts.
+    teaches: bool,
     benches: Vec<LiveBench>,
 }
 
@@ -60,6 +62,8 @@ struct LiveBench {
     steps: usize,
     handed_in: bool,
     excused: bool,
+    /// Minutes more than the lesson's time.
+    extra_minutes: f64,
     /// What was done last, in words.
     last: Option<String>,
     /// Minutes at the machine.
@@ -132,6 +136,7 @@ fn bench(s: &AppState, row: &AttemptRow) -> Result<LiveBench, Problem> {
         steps: row.steps,
         handed_in: row.handed_in,
         excused: row.given.as_ref().is_some_and(|g| g.excused),
+        extra_minutes: row.given.as_ref().map_or(0.0, |g| g.extra_minutes),
         last: steps.last().map(did),
         minutes: steps.iter().map(|step| step.minutes).sum(),
         hints: steps
@@ -172,6 +177,7 @@ fn view(s: &AppState, id: i32, user: &User) -> Result<LiveView, Problem> {
         title: assignment.lesson_title,
         class: assignment.class_name,
         paused: assignment.paused_at.is_some(),
+        teaches: s.store.class(assignment.class, user.id)?.asker == Some(Role::Instructor),
         benches,
     })
 }

@@ -31,6 +31,7 @@ const bench = (display: string, part: Partial<Bench>): Bench => ({
   steps: 4,
   handed_in: false,
   excused: false,
+  extra_minutes: 0,
   last: 'Read 12.6 V at BAT.+',
   minutes: 6.4,
   hints: 0,
@@ -48,6 +49,7 @@ const view = (paused: boolean) => ({
   title: 'Tug',
   class: 'First year',
   paused,
+  teaches: true,
   benches: [
     bench('Abend', { handed_in: true }),
     bench('Corvaan', { gained_at: NOW - 60 }),

@@ -7,6 +7,7 @@ import { api, ask, type Schemas } from '../../api/client';
 import { Shell } from '../../app/Shell';
 import { useEvents } from '../../app/useEvents';
 import { useChange } from '../classes/useClasses';
+import { Allow } from './Allow';
 import './Live.css';
 
 type View = Schemas['LiveView'];
@@ -87,7 +88,7 @@ export default function Live() {
           </thead>
           <tbody>
             {benches.map((b) => (
-              <Row key={b.student} bench={b} assignment={id} now={now} />
+              <Row key={b.student} bench={b} assignment={id} now={now} teaches={latest?.teaches ?? false} />
             ))}
           </tbody>
         </table>
@@ -97,7 +98,9 @@ export default function Live() {
   );
 }
 
-function Row({ bench: b, assignment, now }: { bench: Bench; assignment: number; now: number }) {
+type RowProps = { bench: Bench; assignment: number; now: number; teaches: boolean };
+
+function Row({ bench: b, assignment, now, teaches }: RowProps) {
   const stuck = b.handed_in ? undefined : minutes(b.gained_at, now);
   const stands = b.excused ? 'excused' : b.handed_in ? 'handed in' : b.steps === 0 ? 'not begun' : b.last;
   return (
@@ -137,6 +140,7 @@ function Row({ bench: b, assignment, now }: { bench: Bench; assignment: number; 
           </Link>
         )}
         <SayTo assignment={assignment} student={b.student} label={`Say to ${b.display}`} small />
+        {teaches && <Allow assignment={assignment} bench={b} />}
       </td>
     </tr>
   );

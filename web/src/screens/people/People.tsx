@@ -8,6 +8,7 @@ import { api, ask, type Schemas } from '../../api/client';
 import { is, useMe, type Role } from '../../app/me';
 import { Shell } from '../../app/Shell';
 import { useClasses } from '../classes/useClasses';
+import { Audit } from './Audit';
 import { Cards } from './Cards';
 import { readNames } from './names';
 import { TakeRoster } from './TakeRoster';
@@ -75,7 +76,12 @@ export default function People() {
       <main className="page" tabIndex={0}>
         <div className="row">
           <h1>People</h1>
-          {administers && <TakeRoster />}
+          {administers && (
+            <>
+              <TakeRoster />
+              <Audit />
+            </>
+          )}
         </div>
         {told.length > 0 ? (
           <Cards told={told} onDone={() => setTold([])} />
