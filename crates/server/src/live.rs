@@ -68,7 +68,9 @@ impl Live {
     ) -> Result<Come, Problem> {
         let lock = || self.known.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some((count, come)) = lock().get(&attempt)
-            && steps.get(*count..).is_some_and(|new| new.iter().all(tells_nothing))
+            && steps
+                .get(*count..)
+                .is_some_and(|new| new.iter().all(tells_nothing))
         {
             return Ok(come.clone());
         }
