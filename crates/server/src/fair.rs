@@ -5,16 +5,11 @@ use std::num::NonZeroUsize;
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::Instant;
 
-use axum::extract::{Request, State};
-use axum::middleware::Next;
-use axum::response::{IntoResponse, Response};
 use lru::LruCache;
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 
 use crate::gate::Gate;
 use crate::problem::Problem;
-use crate::session::{find, token_of};
-use crate::state::AppState;
 
 /// Things done at once for one person: a page that opens asks for some together.
 const AT_ONCE: usize = 2;
@@ -73,6 +68,32 @@ impl Fair {
         }
     }
 
+    /// Counts a question of a person and answers it among what is theirs.
+    ///
+    /// # Errors
+    /// A [`Problem`] that says when to ask again where they ask too often.
+    pub(crate) async fn answer<T>(
+        &self,
+        person: i32,
+        answer: impl Future<Output = T>,
+    ) -> Result<T, Problem> {
+        let share = self.of(person);
+        let counted = self.count(&share, Instant::now());
+        counted.map_err(Problem::too_often)?;
+        Ok(ASKING.scope(share, answer).await)
+    }
+
+    /// A place among what goes on telling one person what happens.
+    ///
+    /// # Errors
+    /// A [`Problem`] where they listen in too many pages already.
+    pub(crate) fn listens(&self, person: i32) -> Result<OwnedSemaphorePermit, Problem> {
+        let places = Arc::clone(&self.of(person).listening);
+        places
+            .try_acquire_owned()
+            .map_err(|_| Problem::too_often(5.0))
+    }
+
     fn of(&self, person: i32) -> Arc<Share> {
         let mut shares = self.shares.lock().unwrap_or_else(PoisonError::into_inner);
         let begin = || {
@@ -100,25 +121,6 @@ impl Fair {
     }
 }
 
-/// Finds who asks, once for whatever looks later, and holds them to their share.
-pub(crate) async fn fairly(
-    State(state): State<AppState>,
-    mut request: Request,
-    next: Next,
-) -> Response {
-    let user = match find(&state, token_of(&request)).await {
-        Ok(Some(user)) => user,
-        Ok(None) => return next.run(request).await,
-        Err(problem) => return problem.into_response(),
-    };
-    let share = state.fair.of(user.id);
-    if let Err(wait_s) = state.fair.count(&share, Instant::now()) {
-        return Problem::too_often(wait_s).into_response();
-    }
-    request.extensions_mut().insert(user);
-    ASKING.scope(share, next.run(request)).await
-}
-
 /// A place among what is done for whoever asks; none where nobody does.
 ///
 /// # Errors
@@ -131,17 +133,6 @@ pub(crate) async fn own_place() -> Result<Option<OwnedSemaphorePermit>, Problem>
         },
         Err(_) => Ok(None),
     }
-}
-
-/// A place among what goes on telling one person what happens.
-///
-/// # Errors
-/// A [`Problem`] where they listen in too many pages already.
-pub(crate) fn listens(state: &AppState, person: i32) -> Result<OwnedSemaphorePermit, Problem> {
-    let places = Arc::clone(&state.fair.of(person).listening);
-    places
-        .try_acquire_owned()
-        .map_err(|_| Problem::too_often(5.0))
 }
 
 #[cfg(test)]

@@ -10,7 +10,6 @@ mod fair;
 mod gate;
 mod journal;
 mod live;
-mod openapi;
 mod own_site;
 mod pace;
 mod passwords;
@@ -25,6 +24,5 @@ mod state;
 mod throttle;
 
 pub use fair::Rate;
-pub use openapi::document;
-pub use routes::router;
+pub use routes::{document, router};
 pub use state::AppState;

@@ -2,6 +2,7 @@
 
 use std::convert::Infallible;
 use std::net::{IpAddr, Ipv4Addr};
+use std::sync::Arc;
 
 use axum::extract::{FromRequestParts, Request, State};
 use axum::http::request::Parts;
@@ -9,8 +10,6 @@ use axum::http::{HeaderMap, HeaderValue, header};
 use axum::middleware::Next;
 use axum::response::Response;
 use ipnet::IpNet;
-
-use crate::state::AppState;
 
 /// The header by which a proxy says for whom it asks, and the one that says how they asked it.
 const FOR: &str = "x-forwarded-for";
@@ -79,12 +78,12 @@ impl<S: Send + Sync> FromRequestParts<S> for Peer {
 
 /// Finds out where a request comes from; what came by HTTPS is to come so for ever.
 pub(crate) async fn whence(
-    State(state): State<AppState>,
+    State(proxies): State<Arc<[IpNet]>>,
     mut request: Request,
     next: Next,
 ) -> Response {
     let end: Peer = request.extensions().get().copied().unwrap_or_default();
-    let peer = end.behind(&state.proxies, request.headers());
+    let peer = end.behind(&proxies, request.headers());
     request.extensions_mut().insert(peer);
     let mut response = next.run(request).await;
     if peer.secure {

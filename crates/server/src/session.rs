@@ -1,7 +1,9 @@
 //! Who is asking.
 
-use axum::extract::{FromRequestParts, Request};
+use axum::extract::{FromRequestParts, Request, State};
 use axum::http::request::Parts;
+use axum::middleware::Next;
+use axum::response::{IntoResponse, Response};
 use axum_extra::extract::cookie::{Cookie, CookieJar, SameSite};
 use cimento_store::{Role, User};
 
@@ -59,18 +61,35 @@ pub(crate) fn token(jar: &CookieJar, peer: Peer) -> Option<String> {
 }
 
 /// The token that a request came with.
-pub(crate) fn token_of(request: &Request) -> Option<String> {
+fn token_of(request: &Request) -> Option<String> {
     let peer = request.extensions().get().copied().unwrap_or_default();
     token(&CookieJar::from_headers(request.headers()), peer)
 }
 
 /// Whose token it is, if anybody's.
-pub(crate) async fn find(state: &AppState, token: Option<String>) -> Result<Option<User>, Problem> {
+async fn find(state: &AppState, token: Option<String>) -> Result<Option<User>, Problem> {
     let Some(token) = token else {
         return Ok(None);
     };
     let found = state.work(move |s| Ok(s.store.signed_in(&token, now())?));
     found.await
+}
+
+/// Finds who asks, once for whatever looks later, and holds them to their share.
+pub(crate) async fn asking(
+    State(state): State<AppState>,
+    mut request: Request,
+    next: Next,
+) -> Response {
+    let user = match find(&state, token_of(&request)).await {
+        Ok(Some(user)) => user,
+        Ok(None) => return next.run(request).await,
+        Err(problem) => return problem.into_response(),
+    };
+    let person = user.id;
+    request.extensions_mut().insert(user);
+    let answer = state.fair.answer(person, next.run(request));
+    answer.await.unwrap_or_else(Problem::into_response)
 }
 
 /// Anybody who is signed in.

@@ -123,7 +123,7 @@ pub fn main() -> ExitCode {
         Command::Demo(args) => demo::demo(&args),
         Command::Backup(args) => serve::backup(&args),
         Command::Openapi => {
-            println!("{}", crate::openapi::document());
+            println!("{}", crate::document());
             Ok(())
         }
         Command::Schema { document } => {

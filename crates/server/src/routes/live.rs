@@ -20,7 +20,6 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 use super::attempts::of;
 use super::extract::Body;
 use crate::clock::now;
-use crate::fair;
 use crate::pool::Urgency;
 use crate::problem::Problem;
 use crate::session::{SignedIn, Staff};
@@ -189,7 +188,7 @@ async fn told<T: Clone + PartialEq + Serialize + Send + 'static>(
     assignment: i32,
     look: impl Fn(&AppState, &User) -> Result<T, Problem> + Clone + Send + 'static,
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, Problem> {
-    let listening = fair::listens(&state, user.id)?;
+    let listening = state.fair.listens(user.id)?;
     let heard = state.live.listen();
     // What is refused is refused as such.
     let (asker, first) = (user.clone(), look.clone());

@@ -13,6 +13,7 @@ mod layouts;
 mod lessons;
 mod live;
 mod marking;
+mod openapi;
 mod people;
 mod roster;
 mod school;
@@ -20,7 +21,7 @@ mod scope;
 mod sign_in;
 mod workshop;
 
-use std::sync::OnceLock;
+use std::sync::{Arc, OnceLock};
 
 use axum::Json;
 use axum::Router;
@@ -37,11 +38,13 @@ use tower_http::services::{ServeDir, ServeFile};
 use tower_http::set_header::SetResponseHeaderLayer;
 use utoipa_axum::router::OpenApiRouter;
 
-use crate::fair::fairly;
 use crate::journal::noted;
 use crate::own_site::own_site;
+pub use openapi::document;
+
 use crate::peer::whence;
 use crate::problem::Problem;
+use crate::session::asking;
 use crate::state::AppState;
 
 /// The API with its description.
@@ -94,7 +97,7 @@ pub fn router(state: AppState) -> Router {
             api.layer(compression.compress_when(large))
                 .layer(kept_nowhere())
                 .layer(DefaultBodyLimit::max(MOST_BYTES))
-                .layer(from_fn_with_state(state.clone(), fairly))
+                .layer(from_fn_with_state(state.clone(), asking))
                 .layer(from_fn(own_site)),
         )
         .route("/health", get(health))
@@ -125,7 +128,7 @@ pub fn router(state: AppState) -> Router {
             HeaderValue::from_static(powers),
         ))
         .layer(from_fn(noted))
-        .layer(from_fn_with_state(state.clone(), whence))
+        .layer(from_fn_with_state(Arc::clone(&state.proxies), whence))
         .with_state(state)
 }
 
@@ -160,7 +163,7 @@ async fn description() -> impl IntoResponse {
     static MADE: OnceLock<String> = OnceLock::new();
     (
         [(header::CONTENT_TYPE, "application/json")],
-        MADE.get_or_init(crate::openapi::document).as_str(),
+        MADE.get_or_init(document).as_str(),
     )
 }
 

@@ -11,7 +11,7 @@ pub fn document() -> String {
     ))]
     struct Base;
 
-    let (_, api) = crate::routes::api().split_for_parts();
+    let (_, api) = super::api().split_for_parts();
     let mut whole = Base::openapi();
     whole.merge(api);
     whole.to_pretty_json().unwrap_or_default()
