@@ -1,8 +1,10 @@
 //! What every route works with.
 
 use std::collections::{HashMap, VecDeque};
+use std::net::IpAddr;
 use std::path::PathBuf;
 use std::sync::{Arc, Mutex, PoisonError};
+use std::time::Instant;
 
 use cimento_bench::{BenchError, Complaint};
 use cimento_diagnosis::lesson::{Lesson, Purpose};
@@ -90,6 +92,15 @@ impl AppState {
     pub fn behind(mut self, proxies: Vec<IpNet>) -> Self {
         self.proxies = proxies.into();
         self
+    }
+
+    /// Lets a password, a PIN or a code be tried under a name, and counts it as wrong until it is told to be right.
+    ///
+    /// # Errors
+    /// A [`Problem`] that says how long to wait.
+    pub(crate) fn may_try(&self, name: &str, from: IpAddr) -> Result<(), Problem> {
+        let tried = self.throttle.tries(name, from, Instant::now());
+        tried.map_err(|wait| Problem::wait_to_sign_in(wait.as_secs_f64()))
     }
 
     /// A lesson, checked. Lessons never change, so they are kept.

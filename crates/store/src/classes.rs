@@ -6,6 +6,7 @@ use diesel::sql_types::{BigInt, Integer, Nullable, Text};
 
 use crate::database::Store;
 use crate::error::StoreError;
+use crate::names::in_a_line;
 use crate::roles::Role;
 use crate::schema::{assigned, assignments, attempts, classes, members};
 
@@ -76,12 +77,7 @@ SELECT c.id, c.name, c.over_at, m.role FROM classes c
 LEFT JOIN members m ON m.class_id = c.id AND m.user_id = ?1";
 
 fn fits(name: &str) -> Result<&str, StoreError> {
-    let name = name.trim();
-    let long = name.chars().count() > LONGEST_NAME;
-    match name.is_empty() || long || name.chars().any(char::is_control) {
-        true => Err(StoreError::NoClassName(LONGEST_NAME)),
-        false => Ok(name),
-    }
+    in_a_line(name, LONGEST_NAME).ok_or(StoreError::NoClassName(LONGEST_NAME))
 }
 
 impl Store {

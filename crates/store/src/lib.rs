@@ -14,6 +14,7 @@ mod error;
 mod layouts;
 mod lessons;
 mod marks;
+mod names;
 mod people;
 mod roles;
 mod roster;

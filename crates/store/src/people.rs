@@ -13,6 +13,7 @@ use sha2::{Digest, Sha256};
 use crate::classes::missing;
 use crate::database::Store;
 use crate::error::StoreError;
+use crate::names::in_a_line;
 use crate::roles::{Role, Roles};
 use crate::schema::{roles, sign_ins, users};
 
@@ -100,12 +101,7 @@ fn plain(name: &str) -> String {
 
 /// A name as it is kept to be shown.
 fn shown(name: &str) -> Result<&str, StoreError> {
-    let name = name.trim();
-    let long = name.chars().count() > LONGEST_NAME;
-    match name.is_empty() || long || name.chars().any(char::is_control) {
-        true => Err(StoreError::NoName(LONGEST_NAME)),
-        false => Ok(name),
-    }
+    in_a_line(name, LONGEST_NAME).ok_or(StoreError::NoName(LONGEST_NAME))
 }
 
 /// The hash that a password is kept as.

@@ -4,6 +4,7 @@ use diesel::prelude::*;
 
 use crate::database::Store;
 use crate::error::StoreError;
+use crate::names::in_a_line;
 use crate::people::{NewPerson, User};
 use crate::schema::{audit, school};
 
@@ -22,12 +23,7 @@ pub struct AuditLine {
 }
 
 fn fits(name: &str) -> Result<&str, StoreError> {
-    let name = name.trim();
-    let long = name.chars().count() > LONGEST_NAME;
-    match name.is_empty() || long || name.chars().any(char::is_control) {
-        true => Err(StoreError::NoSchoolName(LONGEST_NAME)),
-        false => Ok(name),
-    }
+    in_a_line(name, LONGEST_NAME).ok_or(StoreError::NoSchoolName(LONGEST_NAME))
 }
 
 impl Store {

@@ -1,6 +1,6 @@
 import { describe, expect, it, vi } from 'vitest';
 
-import { ask, patiently } from './client';
+import { ask, patiently, sentenceOf } from './client';
 
 const busy = () => new Response('{}', { status: 503, headers: { 'Retry-After': '2' } });
 const request = () => new Request('http://localhost/api/me', { method: 'POST', body: 'x' });
@@ -50,5 +50,14 @@ describe('what went wrong', () => {
     const refused = new Response(null, { status: 400, headers: { 'x-request-id': '1a2b3c4d' } });
     const other = Promise.resolve({ error: { detail: 'type volts' }, response: refused });
     await expect(ask(other)).rejects.toThrow(/^type volts$/);
+  });
+});
+
+describe('a sentence', () => {
+  it('stands by itself, and ends once', () => {
+    const said = ['the name varga is taken', 'Try again.', 'it failed (request 1a2b)'].map((t) =>
+      sentenceOf(new Error(t)),
+    );
+    expect(said).toEqual(['The name varga is taken.', 'Try again.', 'It failed (request 1a2b)']);
   });
 });

@@ -69,6 +69,13 @@ export class ApiError extends Error {
   }
 }
 
+/** What went wrong as a sentence that stands by itself. */
+export function sentenceOf(error: unknown): string {
+  const text = (error as Error).message;
+  const begun = `${text[0]?.toUpperCase() ?? ''}${text.slice(1)}`;
+  return /[.!?)]$/.test(begun) ? begun : `${begun}.`;
+}
+
 /** The data of an answer, or an ApiError with the server's sentence. */
 export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let settled;

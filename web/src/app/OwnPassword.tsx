@@ -2,7 +2,7 @@
 import { Button, Input, Modal } from 'antd';
 import { useState } from 'react';
 
-import { api, ask } from '../api/client';
+import { api, ask, sentenceOf } from '../api/client';
 import { SignIns } from './SignIns';
 
 export function OwnPassword({ display }: { display: string }) {
@@ -30,8 +30,7 @@ export function OwnPassword({ display }: { display: string }) {
       setAgain('');
       setSaid({ error: false, text: 'Changed. On other computers you have to sign in again.' });
     } catch (e) {
-      const text = (e as Error).message;
-      setSaid({ error: true, text: `${text[0]?.toUpperCase()}${text.slice(1)}.` });
+      setSaid({ error: true, text: sentenceOf(e) });
     }
   };
   const field = (id: string, label: string, value: string, set: (value: string) => void, complete: string) => (

@@ -7,13 +7,22 @@ export function useEvents<T>(path: string | undefined): { latest?: T; heard: boo
   useEffect(() => {
     if (!path) return;
     const source = new EventSource(path);
+    // A browser that is cut off may hold the connection for long without a word.
+    const cut = () => setHeard(false);
+    const back = () => setHeard(source.readyState === EventSource.OPEN);
+    window.addEventListener('offline', cut);
+    window.addEventListener('online', back);
     source.onopen = () => setHeard(true);
     source.onerror = () => setHeard(false);
     source.onmessage = (message: MessageEvent<string>) => {
       setHeard(true);
       setLatest(JSON.parse(message.data) as T);
     };
-    return () => source.close();
+    return () => {
+      window.removeEventListener('offline', cut);
+      window.removeEventListener('online', back);
+      source.close();
+    };
   }, [path]);
   return { latest, heard };
 }

@@ -1,7 +1,5 @@
 //! Class codes and PINs: how a class signs in where nobody has an address to send a password to.
 
-use std::time::{Duration, Instant};
-
 use axum::Json;
 use axum::extract::{DefaultBodyLimit, Path, State};
 use axum::http::{HeaderMap, StatusCode};
@@ -86,9 +84,7 @@ async fn class_of(
     peer: Peer,
     Body(given): Body<Code>,
 ) -> Result<Json<CodedClassView>, Problem> {
-    let wait = |d: Duration| Problem::wait_to_sign_in(d.as_secs_f64());
-    let tried = state.throttle.tries(CODES, peer.address, Instant::now());
-    tried.map_err(wait)?;
+    state.may_try(CODES, peer.address)?;
     let class = state.work(move |s| found(s, &given.code, peer)).await?;
     let student = |(id, display, has_pin)| CodedStudent {
         id,
@@ -110,11 +106,9 @@ async fn sign_in(
     jar: CookieJar,
     Body(given): Body<Pin>,
 ) -> Result<(CookieJar, Json<Me>), Problem> {
-    let wait = |d: Duration| Problem::wait_to_sign_in(d.as_secs_f64());
     // A PIN is short: what counts is how often it may be guessed.
     let who = format!("pin {}", given.person);
-    let tried = state.throttle.tries(&who, peer.address, Instant::now());
-    tried.map_err(wait)?;
+    state.may_try(&who, peer.address)?;
     let browser = browser(&headers);
     let place = state.passwords.enter().await?;
     let signed_in = state

@@ -76,7 +76,7 @@ fn circuit_of(s: &AppState, id: i32, version: Option<i32>) -> Result<CircuitDoc,
 }
 
 /// What a lesson allows, shows and counts, where it is not as usual.
-#[derive(Serialize, Deserialize, ToSchema)]
+#[derive(Clone, Serialize, Deserialize, ToSchema)]
 #[serde(default, deny_unknown_fields)]
 struct Rules {
     scope: bool,
@@ -485,20 +485,15 @@ impl Drop for GiveUp {
 }
 
 fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> LessonDoc {
-    LessonDoc {
-        complaint: new.complaint.trim().to_owned(),
+    let terms = LessonTerms {
+        title: new.title.clone(),
+        complaint: new.complaint.clone(),
         purpose: new.purpose,
         predictions: new.predictions,
         functions: new.functions.clone().unwrap_or_else(all_functions),
-        scope: new.rules.scope,
-        forbidden: new.rules.forbidden.clone(),
-        papers: new.rules.papers,
-        method: new.rules.method,
-        limit_minutes: new.rules.limit_minutes,
-        limits: new.rules.limits.clone(),
-        weights: new.rules.weights.clone(),
-        ..LessonDoc::of(new.title.trim(), circuit, faults)
-    }
+        rules: new.rules.clone(),
+    };
+    terms.on(LessonDoc::of(&new.title, circuit, faults))
 }
 
 /// A pool of faults for a class.

@@ -1,7 +1,5 @@
 //! A school's people: who is there, who comes, who leaves, and their passwords.
 
-use std::time::{Duration, Instant};
-
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{HeaderMap, StatusCode};
@@ -298,9 +296,7 @@ async fn change_own(
 ) -> Result<(CookieJar, StatusCode), Problem> {
     let (name, from) = (user.name.clone(), peer.address);
     let browser = browser(&headers);
-    let wait = |d: Duration| Problem::wait_to_sign_in(d.as_secs_f64());
-    let tries = state.throttle.tries(&name, from, Instant::now());
-    tries.map_err(wait)?;
+    state.may_try(&name, from)?;
     let place = state.passwords.enter().await?;
     let token = state
         .work(move |s| {

@@ -101,8 +101,7 @@ async fn let_in(
     let began = Instant::now();
     let (throttle, from) = (&state.throttle, peer.address);
     let name = given.name.clone();
-    let wait = |d: Duration| Problem::wait_to_sign_in(d.as_secs_f64());
-    throttle.tries(&name, from, began).map_err(wait)?;
+    state.may_try(&name, from)?;
     let strained = throttle.strained(from, began);
     // What is answered late anyway need not be looked at for a name that nobody has.
     let nobody = strained && {

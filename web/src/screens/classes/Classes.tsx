@@ -281,6 +281,7 @@ function GivenOut({ given, teaches, change }: { given: Assignment[]; teaches: bo
       </table>
       <Modal
         title={changing ? `Terms of ${changing.title}` : ''}
+        width={680}
         open={changing !== undefined}
         okText="Change"
         okButtonProps={{ id: 'change-terms' }}

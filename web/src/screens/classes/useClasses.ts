@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 
-import { api, ask, type Schemas } from '../../api/client';
+import { api, ask, sentenceOf, type Schemas } from '../../api/client';
 
 export type Class = Schemas['ClassView'];
 export type Assignment = Schemas['AssignmentView'];
@@ -24,8 +24,7 @@ export function useChange() {
     try {
       await what();
     } catch (e) {
-      const text = (e as Error).message;
-      setError(`${text[0]?.toUpperCase()}${text.slice(1)}.`);
+      setError(sentenceOf(e));
       return false;
     }
     const changed = ['classes', 'assignments', 'people', 'lessons', 'attempts'];

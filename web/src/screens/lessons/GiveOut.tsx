@@ -30,6 +30,7 @@ export function GiveOut({ lesson, title }: { lesson: number; title: string }) {
       </Button>
       <Modal
         title={`Give out ${title}`}
+        width={680}
         open={open}
         okText="Give out"
         okButtonProps={{ id: 'give-out', disabled: !klass || (given.students && countOf(given, klass) === 0) }}

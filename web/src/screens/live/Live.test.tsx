@@ -11,6 +11,8 @@ type Bench = Schemas['LiveBench'];
 
 /** What the server goes on telling, told by hand. */
 class Told {
+  static readonly OPEN = 1;
+  readonly readyState = 1;
   static latest: Told;
   onmessage?: (message: { data: string }) => void;
   onerror?: () => void;
@@ -103,6 +105,10 @@ describe('a class live', () => {
     act(() => Told.latest.onerror?.());
     expect(screen.getByText(/connection is lost/)).toBeInTheDocument();
     act(() => Told.latest.onopen?.());
+    expect(screen.getByText('as it happens')).toBeInTheDocument();
+    act(() => void window.dispatchEvent(new Event('offline')));
+    expect(screen.getByText(/connection is lost/)).toBeInTheDocument();
+    act(() => void window.dispatchEvent(new Event('online')));
     expect(screen.getByText('as it happens')).toBeInTheDocument();
   });
 

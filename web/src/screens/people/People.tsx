@@ -4,7 +4,7 @@ import { Button, Checkbox, Input, Popconfirm, Select } from 'antd';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 
-import { api, ask, type Schemas } from '../../api/client';
+import { api, ask, sentenceOf, type Schemas } from '../../api/client';
 import { is, useMe, type Role } from '../../app/me';
 import { Shell } from '../../app/Shell';
 import { useClasses } from '../classes/useClasses';
@@ -38,7 +38,7 @@ export default function People() {
       await queries.invalidateQueries({ queryKey: ['people'] });
       await queries.invalidateQueries({ queryKey: ['classes'] });
     } catch (e) {
-      setError((e as Error).message);
+      setError(sentenceOf(e));
     }
   };
   const add = () =>
@@ -143,7 +143,7 @@ export default function People() {
               </form>
             )}
             <div role="alert" className="error-line">
-              {error && `${error[0]?.toUpperCase()}${error.slice(1)}.`}
+              {error}
             </div>
             {people.error && <p className="error-line">{people.error.message}</p>}
             <table className="sheet-table">

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
 import { useEffect, useRef, useState, type FormEvent } from 'react';
 
-import { api, ask, type Schemas } from '../../api/client';
+import { api, ask, sentenceOf, type Schemas } from '../../api/client';
 
 type Class = Schemas['CodedClassView'];
 type Student = Class['students'][number];
@@ -20,8 +20,7 @@ export function ByCode({ onBack }: { onBack: () => void }) {
     try {
       await what();
     } catch (e) {
-      const text = (e as Error).message;
-      setError(`${text[0]?.toUpperCase()}${text.slice(1)}.`);
+      setError(sentenceOf(e));
     }
   };
   const look = (e: FormEvent) => {

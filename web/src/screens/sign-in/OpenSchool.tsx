@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
 import { useState, type FormEvent } from 'react';
 
-import { api, ask } from '../../api/client';
+import { api, ask, sentenceOf } from '../../api/client';
 import './SignIn.css';
 
 const EMPTY = { school: '', display: '', name: '', password: '', code: '' };
@@ -25,8 +25,7 @@ export function OpenSchool({ onOpen }: { onOpen: () => void }) {
       queries.setQueryData(['me'], await ask(api.POST('/api/sign-in', { body: { name, password } })));
       onOpen();
     } catch (e) {
-      const text = (e as Error).message;
-      setError(`${text[0]?.toUpperCase()}${text.slice(1)}.`);
+      setError(sentenceOf(e));
     }
   };
   const field = (id: keyof typeof EMPTY, label: string, complete = 'off', type = 'text') => (

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Checkbox, Input, type InputRef } from 'antd';
 import { useEffect, useRef, useState, type FormEvent } from 'react';
 
-import { api, ask } from '../../api/client';
+import { api, ask, sentenceOf } from '../../api/client';
 import { ByCode } from './ByCode';
 import { OpenSchool } from './OpenSchool';
 import './SignIn.css';
@@ -30,7 +30,7 @@ function Form({ school }: { school: string }) {
       const me = await ask(api.POST('/api/sign-in', { body: { name: name.trim(), password, stay } }));
       queries.setQueryData(['me'], me);
     } catch (e) {
-      setError((e as Error).message);
+      setError(sentenceOf(e));
     }
   };
   return (
@@ -68,7 +68,7 @@ function Form({ school }: { school: string }) {
           I have a class code
         </Button>
         <div role="alert" className="error-line">
-          {error && `${error[0]?.toUpperCase()}${error.slice(1)}.`}
+          {error}
         </div>
       </form>
     </main>
