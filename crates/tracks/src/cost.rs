@@ -1,0 +1,327 @@
+//! What a placement costs: what may not be, what reads badly, and the size.
+//!
+//! All of it in whole numbers, so that every machine finds the same placement. One unit of cost is 100.
+
+use crate::geometry::{Fixed, Geometry, ends_at};
+use crate::pieces::{BELOW, Kind, Piece};
+use crate::placement::Placement;
+use crate::plan::{BoxOf, End, HubKind, Plan, Way, What};
+use crate::{LEGIBLE_HEIGHT, LEGIBLE_WIDTH};
+
+/// Two things in one place, a wire through a box and its like may not be.
+const OVERLAP: i64 = 8000;
+const THROUGH_BOX: i64 = 6000;
+const TERMINAL_ON_TWO_EDGES: i64 = 3000;
+const BETWEEN_ITS_WIRES: i64 = 2500;
+const JUMPER_APART: i64 = 4000;
+const INSIDE_STRAP: i64 = 2000;
+/// What reads badly.
+const CROSSING: i64 = 1400;
+const CUT: i64 = 2600;
+const WRONG_EDGE: i64 = 1000;
+const UPSIDE_DOWN: i64 = 3000;
+const UPWARD: i64 = 300;
+const CONTACT_ASKEW: i64 = 700;
+const GROUND_AGAIN: i64 = 200;
+const METAL_AGAIN: i64 = 300;
+const BAR_SPAN: i64 = 45;
+const ONE_LINE: i64 = 30;
+const CASE_IN_PLACE: i64 = 160;
+
+/// A terminal of a box with its column and edge.
+#[derive(Clone, Copy)]
+struct Terminal<'d> {
+    hub: usize,
+    point: &'d str,
+    column: usize,
+    edge: i32,
+    belongs: i32,
+}
+
+/// Costs placements of a plan, with room that is used again.
+pub struct Costing<'p, 'd> {
+    pub plan: &'p Plan<'d>,
+    pub fixed: Fixed,
+    pub geometry: Geometry,
+    pub pieces: Vec<Piece>,
+    rank: Vec<i32>,
+    terminals: Vec<Terminal<'d>>,
+    by_column: Vec<u16>,
+    /// Of each box the pairs of terminals that belong over one another: a coil, a contact.
+    straight: Vec<(usize, [&'d str; 2])>,
+    loads: Vec<usize>,
+    flat: Vec<bool>,
+}
+
+/// What a placement costs, and what of it may not be.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Cost {
+    pub total: i64,
+    pub forbidden: i64,
+    pub crossings: i64,
+    /// Parts upside down, ends on the wrong edge.
+    pub turned: i64,
+}
+
+impl<'p, 'd> Costing<'p, 'd> {
+    pub fn new(plan: &'p Plan<'d>) -> Self {
+        let straight = plan.hubs.iter().enumerate().flat_map(|(hub, h)| {
+            let HubKind::Box(BoxOf(part)) = h.kind else { return Vec::new() };
+            if !part.kind.ends_with("relay") {
+                return Vec::new();
+            }
+            let point = |label: &str| part.terminals.iter().find(|t| t.label == label).map(|t| t.point.as_str());
+            let pairs = [["86", "85"], ["30", "87"]];
+            let pairs = pairs.iter().filter_map(|[a, b]| Some((hub, [point(a)?, point(b)?])));
+            pairs.collect()
+        });
+        let loads = plan.tracks.iter().map(|t| {
+            let upright = |w: &What<'_>| matches!(w, What::Part(part) if !part.is_fuse);
+            t.items.iter().filter(|i| upright(&i.what)).count()
+        });
+        Self {
+            plan,
+            fixed: Fixed::new(plan),
+            geometry: Geometry::default(),
+            pieces: Vec::new(),
+            rank: vec![0; plan.hubs.len()],
+            terminals: Vec::new(),
+            by_column: Vec::new(),
+            straight: straight.collect(),
+            loads: loads.collect(),
+            flat: Vec::new(),
+        }
+    }
+
+    /// The rank of each hub, doubled.
+    pub fn rank(&self) -> &[i32] {
+        &self.rank
+    }
+
+    /// The labels of a track are in one line.
+    pub fn flat(&self, track: usize) -> bool {
+        self.flat.get(track).copied().unwrap_or(false)
+    }
+
+    /// Sizes of a placement with wires longer by a factor, in thousandths.
+    pub fn measure(&mut self, placement: &Placement, stretch: i64) {
+        for (rank, hub) in (0..).zip(&placement.order) {
+            self.rank[*hub] = 2 * rank;
+        }
+        self.fixed.rooms.pieces(self.plan, placement, &self.rank, &mut self.pieces);
+        self.flat.clone_from(&placement.flat);
+        let Self { geometry, plan, fixed, rank, pieces, .. } = self;
+        geometry.measure(plan, fixed, placement, rank, pieces, stretch);
+    }
+
+    /// Costs a placement.
+    pub fn cost(&mut self, placement: &Placement) -> Cost {
+        self.measure(placement, 1000);
+        let mut cost = Cost::default();
+        self.overlaps(&mut cost);
+        self.hubs(&mut cost);
+        self.terminals(&mut cost);
+        self.feet(&mut cost);
+        self.directions(&mut cost);
+        for (n, track) in self.plan.tracks.iter().enumerate() {
+            cost.total += match placement.cut[n] {
+                Some(_) if track.is_case_alone() => CASE_IN_PLACE,
+                Some(_) if track.may_be_cut() => CUT,
+                _ if placement.flat[n] && !track.wires.is_empty() => ONE_LINE,
+                _ => 0,
+            };
+        }
+        let share = |have, wanted| i64::from(have) * 1000 / i64::from(wanted);
+        let wide = share(self.geometry.width, LEGIBLE_WIDTH);
+        let high = share(self.geometry.height, LEGIBLE_HEIGHT);
+        let most = wide.max(high);
+        let over = |limit: i64, each: i64| (most - limit).max(0) * each;
+        cost.total += 9 * most.max(920) + (wide + high) * 7 / 10 + over(960, 18) + over(1000, 18);
+        cost.total += cost.forbidden;
+        cost
+    }
+
+    /// One column holds one thing at a time.
+    fn overlaps(&mut self, cost: &mut Cost) {
+        let Self { by_column, pieces, .. } = self;
+        by_column.clear();
+        by_column.extend((0..).take(pieces.len()));
+        by_column.sort_unstable_by_key(|n| (pieces[usize::from(*n)].column, *n));
+        let same = by_column.chunk_by(|a, b| pieces[usize::from(*a)].column == pieces[usize::from(*b)].column);
+        for column in same {
+            for (n, a) in column.iter().enumerate() {
+                let a = &pieces[usize::from(*a)];
+                for b in &column[n + 1..] {
+                    let b = &pieces[usize::from(*b)];
+                    let both_feet = a.is_foot() && b.is_foot();
+                    if both_feet || (a.from_rank < b.to_rank && b.from_rank < a.to_rank) {
+                        cost.forbidden += OVERLAP;
+                    }
+                }
+            }
+        }
+    }
+
+    /// Nothing goes through a box, little through a bar.
+    fn hubs(&self, cost: &mut Cost) {
+        let g = &self.geometry;
+        for hub in 1..self.plan.hubs.len() {
+            if g.first[hub] >= g.last[hub] {
+                continue;
+            }
+            cost.total += i64::try_from(g.last[hub] - g.first[hub]).unwrap_or(0) * BAR_SPAN;
+            if self.fixed.hubs[hub].is_box {
+                let at = self.rank[hub];
+                let columns = g.first[hub]..=g.last[hub];
+                let through = self.pieces.iter().filter(|p| {
+                    columns.contains(&p.column) && p.from_rank < at && p.to_rank > at
+                });
+                cost.forbidden += i64::try_from(through.count()).unwrap_or(0) * THROUGH_BOX;
+            }
+        }
+        cost.crossings = i64::try_from(g.passes.len()).unwrap_or(0);
+        cost.total += cost.crossings * CROSSING;
+    }
+
+    fn terminals(&mut self, cost: &mut Cost) {
+        self.terminals.clear();
+        for piece in self.pieces.iter().filter(|p| !p.is_foot() && p.kind != Kind::Perch) {
+            let ends = &self.plan.tracks[piece.track].ends;
+            for (hub, point, edge) in ends_at(self.plan, piece) {
+                if self.fixed.hubs[hub].is_box {
+                    let end = if ends[0].point == point { &ends[0] } else { &ends[1] };
+                    let belongs = end.edge;
+                    self.terminals.push(Terminal { hub, point, column: piece.column, edge, belongs });
+                }
+            }
+        }
+        let all = &self.terminals;
+        for (n, a) in all.iter().enumerate() {
+            if a.belongs != 0 && a.belongs != a.edge {
+                cost.total += WRONG_EDGE;
+                cost.turned += 1;
+            }
+            for b in all[n + 1..].iter().filter(|b| b.hub == a.hub && b.point == a.point) {
+                if a.edge != b.edge {
+                    cost.forbidden += TERMINAL_ON_TWO_EDGES;
+                } else {
+                    cost.forbidden += BETWEEN_ITS_WIRES * between(all, a, b, |t| t.point != a.point);
+                }
+            }
+        }
+        for (hub, [upper, lower]) in &self.straight {
+            let find = |point: &str| all.iter().find(|t| t.hub == *hub && t.point == point);
+            if let (Some(a), Some(b)) = (find(upper), find(lower))
+                && (a.column != b.column || a.edge == b.edge)
+            {
+                cost.total += CONTACT_ASKEW;
+            }
+        }
+        for piece in self.pieces.iter().filter(|p| p.kind == Kind::Jumper) {
+            let track = &self.plan.tracks[piece.track];
+            let far = self.fixed.rooms.far[piece.track];
+            let near = all.iter().find(|t| Some(t.hub) == piece.hub() && t.point == track.ends[1 - far].point);
+            let own = all.iter().find(|t| Some(t.hub) == piece.hub() && t.column == piece.column);
+            if let (Some(near), Some(own)) = (near, own) {
+                if near.edge != own.edge {
+                    cost.forbidden += JUMPER_APART;
+                }
+                cost.forbidden += BETWEEN_ITS_WIRES * between(all, near, own, |_| true);
+            }
+        }
+    }
+
+    /// Runs of one ground and of one metal at the foot, and straps between two grounds that stand side by side.
+    fn feet(&self, cost: &mut Cost) {
+        let mut last: Option<&End<'_>> = None;
+        let mut runs = 0;
+        let mut metals = 0;
+        let mut names: Vec<&str> = Vec::new();
+        let mut metal_names: Vec<&str> = Vec::new();
+        for n in &self.by_column {
+            let piece = &self.pieces[usize::from(*n)];
+            let Some(end) = foot_end(self.plan, piece) else { continue };
+            let Some((metal, ground)) = end.foot() else { continue };
+            let before = last.and_then(End::foot);
+            if let Some(ground) = ground
+                && before.and_then(|(_, g)| g) != Some(ground)
+            {
+                runs += 1;
+                if !names.contains(&ground) {
+                    names.push(ground);
+                }
+            }
+            if before.map(|(m, _)| m) != Some(metal) {
+                metals += 1;
+                if !metal_names.contains(&metal) {
+                    metal_names.push(metal);
+                }
+            }
+            last = Some(end);
+        }
+        let again = |runs: usize, names: &[&str]| i64::try_from(runs - names.len()).unwrap_or(0);
+        cost.total += again(runs, &names) * GROUND_AGAIN + again(metals, &metal_names) * METAL_AGAIN;
+        let foot_at = |foot: usize| self.pieces.iter().find(|p| p.kind == Kind::Foot(foot)).map(|p| p.column);
+        for (n, foot) in self.plan.feet.iter().enumerate() {
+            let Some((_, false)) = foot.strap else { continue };
+            let (Some(a), Some(b)) = (foot_at(n), foot_at(n + 1)) else { continue };
+            let (low, high) = (a.min(b), a.max(b));
+            let inside = self.pieces.iter().filter(|p| p.to_rank >= BELOW && p.column > low && p.column < high);
+            cost.forbidden += i64::try_from(inside.count()).unwrap_or(0) * INSIDE_STRAP;
+            cost.total += i64::try_from((high - low).saturating_sub(1)).unwrap_or(0) * 50;
+            if a > b {
+                cost.forbidden += 1000;
+            }
+        }
+        // The battery stands on the left.
+        if let Some(source) = self.plan.source {
+            let (first, last) = (self.geometry.first[source], self.geometry.last[source]);
+            if first <= last {
+                let [first, span] = [first, last - first].map(|n| i64::try_from(n).unwrap_or(0));
+                cost.total += first * 70 + span * 250;
+            }
+        }
+    }
+
+    /// Current goes down through what it does something in.
+    fn directions(&self, cost: &mut Cost) {
+        for piece in &self.pieces {
+            if piece.is_foot() || !matches!(piece.kind, Kind::Whole | Kind::Half { .. }) {
+                continue;
+            }
+            let track = &self.plan.tracks[piece.track];
+            let down = if piece.end_up == 0 { 1 } else { -1 };
+            if track.way != Way::Run || track.flow == 0 || track.flow == down {
+                continue;
+            }
+            let loads = match piece.kind {
+                Kind::Half { end, cut } => {
+                    let (from, to) = if end == 0 { (0, cut + 1) } else { (cut, track.items.len()) };
+                    let parts = track.items[from..to].iter();
+                    parts.filter(|i| matches!(i.what, What::Part(part) if !part.is_fuse)).count()
+                }
+                _ => self.loads[piece.track],
+            };
+            let loads = i64::try_from(loads).unwrap_or(0);
+            cost.turned += loads;
+            cost.total += loads * UPSIDE_DOWN + UPWARD;
+        }
+    }
+}
+
+/// What stands at the foot of a piece.
+pub fn foot_end<'a, 'd>(plan: &'a Plan<'d>, piece: &Piece) -> Option<&'a End<'d>> {
+    match piece.kind {
+        Kind::Foot(n) => Some(&plan.feet[n].end),
+        _ if piece.footed => Some(&plan.tracks[piece.track].ends[1 - piece.end_up]),
+        _ => None,
+    }
+}
+
+fn between<'d>(all: &[Terminal<'d>], a: &Terminal<'d>, b: &Terminal<'d>, counts: impl Fn(&Terminal<'d>) -> bool) -> i64 {
+    let (low, high) = (a.column.min(b.column), a.column.max(b.column));
+    let inside = all.iter().filter(|t| {
+        t.hub == a.hub && t.edge == a.edge && t.column > low && t.column < high && counts(t)
+    });
+    i64::try_from(inside.count()).unwrap_or(0)
+}

@@ -1,0 +1,228 @@
+//! Finds a placement: simulated annealing with one seed, one run and whole numbers.
+//!
+//! After S. Kirkpatrick, C. D. Gelatt and M. P. Vecchi, "Optimization by simulated annealing", Science 220 (1983).
+
+use crate::cost::{Cost, Costing};
+use crate::placement::Placement;
+use crate::plan::{Plan, Way};
+
+const SEED: u64 = 0x5eed_0f7a_c4c5;
+/// First and last temperature, in costs.
+const HOT: i64 = 3000;
+const COLD: i64 = 20;
+/// Steps for each slot and hub, and at most in all.
+const STEPS_EACH: u64 = 4_000;
+const STEPS: u64 = 220_000;
+
+/// A generator of numbers that is the same on every machine: xorshift64*, G. Marsaglia, "Xorshift RNGs",
+/// Journal of Statistical Software 8 (2003), with S. Vigna's multiplier.
+pub(crate) struct Numbers(u64);
+
+impl Numbers {
+    pub(crate) fn new(seed: u64) -> Self {
+        Self(seed | 1)
+    }
+
+    fn next(&mut self) -> u64 {
+        self.0 ^= self.0 >> 12;
+        self.0 ^= self.0 << 25;
+        self.0 ^= self.0 >> 27;
+        self.0.wrapping_mul(0x2545_f491_4f6c_dd1d)
+    }
+
+    /// Less than `n`, which is not zero.
+    fn below(&mut self, n: usize) -> usize {
+        let n = n as u64;
+        let high = (u128::from(self.next()) * u128::from(n)) >> 64;
+        high as usize
+    }
+
+    fn chance(&mut self, percent: usize) -> bool {
+        self.below(100) < percent
+    }
+
+    /// −log₂ of a number between 0 and 1, in 1/256: the binary exponent, and a straight line between powers.
+    fn minus_log2(&mut self) -> i64 {
+        let n = self.next() | 1;
+        let zeros = i64::from(n.leading_zeros());
+        let mantissa = ((n << zeros) >> 55) & 0xff;
+        (zeros + 1) * 256 - mantissa as i64
+    }
+}
+
+/// The best placement found.
+pub(crate) fn place(plan: &Plan<'_>) -> Placement {
+    let mut costing = Costing::new(plan);
+    let first = Placement::first(plan);
+    let things = (first.column.len() + plan.hubs.len()) as u64;
+    let steps = (things * STEPS_EACH).min(STEPS);
+    let mut best = anneal(&mut costing, first, &Schedule { steps, hot: HOT, cold: COLD }, SEED);
+    best.compact(plan);
+    best
+}
+
+struct Schedule {
+    steps: u64,
+    hot: i64,
+    cold: i64,
+}
+
+fn anneal(costing: &mut Costing<'_, '_>, first: Placement, schedule: &Schedule, seed: u64) -> Placement {
+    let plan = costing.plan;
+    let mut numbers = Numbers::new(seed);
+    let mut now = first;
+    let mut cost = costing.cost(&now);
+    let mut best = now.clone();
+    let mut best_cost = cost;
+    let mut tried = now.clone();
+    // The temperature falls by the same share each hundredth of the way.
+    let stages: u64 = 100;
+    let mut temperature = schedule.hot * 1000;
+    let ratio = cooling(schedule.hot, schedule.cold, stages);
+    for stage in 0..stages {
+        let heat = temperature / 1000;
+        for _ in 0..schedule.steps / stages {
+            tried.clone_from(&now);
+            change(plan, &mut tried, &mut numbers);
+            if numbers.chance(25) {
+                change(plan, &mut tried, &mut numbers);
+            }
+            let next = costing.cost(&tried);
+            // Metropolis: worse by d is taken with probability exp(−d/T); ln 2 is 177/256.
+            let worse = next.total - cost.total;
+            if worse <= 0 || worse * 256 * 256 <= heat * 177 * numbers.minus_log2() {
+                std::mem::swap(&mut now, &mut tried);
+                cost = next;
+                if cost.total < best_cost.total {
+                    best_cost = cost;
+                    best.clone_from(&now);
+                }
+            }
+        }
+        temperature = temperature * ratio / 1_000_000;
+        // Towards the end it goes on from the best.
+        if stage == stages * 3 / 4 {
+            now.clone_from(&best);
+            cost = best_cost;
+        }
+    }
+    best
+}
+
+/// The share, in millionths, that takes one temperature to another in so many stages: found by halving.
+fn cooling(hot: i64, cold: i64, stages: u64) -> i64 {
+    let after = |ratio: i64| (0..stages).fold(hot * 1000, |t, _| t * ratio / 1_000_000);
+    let (mut low, mut high) = (500_000, 1_000_000);
+    while high - low > 1 {
+        let middle = (low + high) / 2;
+        if after(middle) < cold * 1000 { low = middle } else { high = middle }
+    }
+    high
+}
+
+/// One step to a neighbour.
+fn change(plan: &Plan<'_>, at: &mut Placement, numbers: &mut Numbers) {
+    let tracks = plan.tracks.len();
+    let columns = at.columns;
+    let slot = |at: &Placement, numbers: &mut Numbers| {
+        let slot = numbers.below(at.column.len());
+        if at.uses(plan, slot) { slot } else { slot - tracks }
+    };
+    if at.column.is_empty() {
+        return;
+    }
+    match numbers.below(100) {
+        0..30 => {
+            let slot = slot(at, numbers);
+            let old = at.column[slot];
+            at.column[slot] = match numbers.below(4) {
+                0 => old.saturating_sub(1),
+                1 => (old + 1).min(columns - 1),
+                _ => numbers.below(columns),
+            };
+        }
+        30..42 => {
+            let (a, b) = (slot(at, numbers), slot(at, numbers));
+            at.column.swap(a, b);
+        }
+        42..50 => {
+            let (a, b) = (slot(at, numbers), slot(at, numbers));
+            at.column[a] = at.column[b];
+        }
+        50..58 => {
+            let (a, b) = (numbers.below(columns), numbers.below(columns));
+            for column in &mut at.column {
+                if *column == a {
+                    *column = b;
+                } else if *column == b {
+                    *column = a;
+                }
+            }
+        }
+        58..65 => {
+            let (from, many) = (numbers.below(columns), 2 + numbers.below(7));
+            let (to, turn) = (numbers.below(columns), numbers.chance(50));
+            move_block(at, from, many, to, turn);
+        }
+        65..76 => {
+            let (from, to) = (numbers.below(columns), numbers.below(columns));
+            move_block(at, from, 1, to, false);
+        }
+        76..87 => {
+            let fixed = Placement::fixed(plan);
+            let free = at.order.len() - fixed.min(at.order.len());
+            if free >= 2 {
+                let (a, b) = (fixed + numbers.below(free), fixed + numbers.below(free));
+                let hub = at.order.remove(a);
+                at.order.insert(b, hub);
+            }
+        }
+        87..92 if tracks > 0 => {
+            let track = numbers.below(tracks);
+            let wires = plan.tracks[track].wires.len();
+            if plan.tracks[track].is_case_alone() {
+                at.cut[track] = at.cut[track].map_or(Some(0), |_| None);
+            } else if plan.tracks[track].may_be_cut() {
+                if at.cut[track].is_none() {
+                    at.cut[track] = Some(numbers.below(wires));
+                    at.column[tracks + track] = numbers.below(columns);
+                } else {
+                    at.cut[track] = if numbers.chance(70) { None } else { Some(numbers.below(wires)) };
+                }
+            }
+        }
+        _ if tracks > 0 => {
+            let slot = numbers.below(2 * tracks);
+            let track = slot % tracks;
+            let turns = at.cut[track].is_some() || plan.tracks[track].way == Way::Jumper;
+            if turns && numbers.chance(50) {
+                at.down[slot] = !at.down[slot];
+            } else {
+                at.flat[track] = !at.flat[track];
+            }
+        }
+        _ => {}
+    }
+}
+
+/// Takes a block of columns out and sets it in elsewhere, turned about or not.
+fn move_block(at: &mut Placement, from: usize, many: usize, to: usize, turn: bool) {
+    let columns = at.columns;
+    let many = many.min(columns - from);
+    let to = to.min(columns - many);
+    for column in &mut at.column {
+        let k = *column;
+        *column = if (from..from + many).contains(&k) {
+            let inside = k - from;
+            to + if turn { many - 1 - inside } else { inside }
+        } else {
+            let without = if k >= from + many { k - many } else { k };
+            if without >= to { without + many } else { without }
+        };
+    }
+}
+
+/// What a placement costs.
+pub(crate) fn cost(plan: &Plan<'_>, placement: &Placement) -> Cost {
+    Costing::new(plan).cost(placement)
+}
