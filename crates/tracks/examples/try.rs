@@ -25,7 +25,7 @@ fn main() {
         let doc = cimento_model::circuit::read_json(&std::fs::read_to_string(&path).unwrap()).unwrap();
         let circuit = cimento_parts::build_circuit(doc).unwrap();
         let drawing = circuit.drawing();
-        let flow = Default::default();
+        let t0 = Instant::now(); let flow = cimento_bench::flow(&circuit).unwrap(); let flowed = t0.elapsed();
         let began = Instant::now();
         let placement = place(&drawing, &flow);
         let took = began.elapsed();
@@ -36,7 +36,7 @@ fn main() {
         let l = Legibility::of(&small);
         let m = Legibility::of(&large);
         total += cost.total; crossings += l.crossings; cuts += l.cuts;
-        println!("{name:30} {} places {:2} px {:4.1} {:4.1} cross {} cuts {} turned {}:{:?} t/t {:?}{:?} t/l {:?}{:?} t/b {:?}{:?} out {:?}{:?} joints {:?} {:?} bends {}/{} {} {took:.0?}", cost.forbidden, circuit.places().count(), l.text_px, m.text_px, l.crossings, l.cuts, cost.turned, l.turned, l.texts_on_texts, m.texts_on_texts, l.texts_on_lines, m.texts_on_lines, l.texts_on_boxes, m.texts_on_boxes, l.outside, m.outside, l.false_joints, m.false_joints, l.bends, l.wires, cost.total);
+        println!("{name:30} {} places {:2} px {:4.1} {:4.1} cross {} cuts {} turned {}:{:?} t/t {:?}{:?} t/l {:?}{:?} t/b {:?}{:?} out {:?}{:?} joints {:?} {:?} bends {}/{} {} {took:.0?} flow {flowed:.0?}", cost.forbidden, circuit.places().count(), l.text_px, m.text_px, l.crossings, l.cuts, cost.turned, l.turned, l.texts_on_texts, m.texts_on_texts, l.texts_on_lines, m.texts_on_lines, l.texts_on_boxes, m.texts_on_boxes, l.outside, m.outside, l.false_joints, m.false_joints, l.bends, l.wires, cost.total);
     }
     println!("total {total} crossings {crossings} cuts {cuts}");
     std::fs::write("/tmp/tracks.html", html).unwrap();

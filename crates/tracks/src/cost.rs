@@ -2,11 +2,16 @@
 //!
 //! All of it in whole numbers, so that every machine finds the same placement. One unit of cost is 100.
 
-use crate::geometry::{Fixed, Geometry, ends_at};
+use std::collections::HashMap;
+
+use crate::geometry::{Fixed, Geometry, hub_ends};
 use crate::pieces::{BELOW, Kind, Piece};
 use crate::placement::Placement;
 use crate::plan::{BoxOf, End, HubKind, Plan, Way, What};
 use crate::{LEGIBLE_HEIGHT, LEGIBLE_WIDTH};
+
+/// A diagram much smaller than it may be is no better: share of the legible size, in thousandths.
+const SMALL: i64 = 920;
 
 /// Two things in one place, a wire through a box and its like may not be.
 const OVERLAP: i64 = 8000;
@@ -30,12 +35,23 @@ const CASE_IN_PLACE: i64 = 160;
 
 /// A terminal of a box with its column and edge.
 #[derive(Clone, Copy)]
-struct Terminal<'d> {
+struct Terminal {
     hub: usize,
-    point: &'d str,
+    /// The number of its test point.
+    point: usize,
     column: usize,
     edge: i32,
+}
+
+/// What an end of a track is to the costs, in numbers.
+#[derive(Clone, Copy)]
+struct EndNumbers {
+    point: usize,
+    /// Several tracks end at the point.
+    shared: bool,
     belongs: i32,
+    /// The metal at the foot, and the ground point on it.
+    foot: Option<(usize, Option<usize>)>,
 }
 
 /// Costs placements of a plan, with room that is used again.
@@ -45,12 +61,16 @@ pub struct Costing<'p, 'd> {
     pub geometry: Geometry,
     pub pieces: Vec<Piece>,
     rank: Vec<i32>,
-    terminals: Vec<Terminal<'d>>,
+    terminals: Vec<Terminal>,
+    ends: Vec<[EndNumbers; 2]>,
+    feet: Vec<EndNumbers>,
     by_column: Vec<u16>,
+    starts: Vec<u16>,
     /// Of each box the pairs of terminals that belong over one another: a coil, a contact.
-    straight: Vec<(usize, [&'d str; 2])>,
+    straight: Vec<(usize, [usize; 2])>,
     loads: Vec<usize>,
     flat: Vec<bool>,
+    columns: usize,
 }
 
 /// What a placement costs, and what of it may not be.
@@ -65,16 +85,21 @@ pub struct Cost {
 
 impl<'p, 'd> Costing<'p, 'd> {
     pub fn new(plan: &'p Plan<'d>) -> Self {
+        let mut points = Points::of(plan);
+        let ends = plan.tracks.iter().map(|t| t.ends.map(|e| points.numbers(&e))).collect();
+        let feet = plan.feet.iter().map(|f| points.numbers(&f.end)).collect();
         let straight = plan.hubs.iter().enumerate().flat_map(|(hub, h)| {
             let HubKind::Box(BoxOf(part)) = h.kind else { return Vec::new() };
             if !part.kind.ends_with("relay") {
                 return Vec::new();
             }
-            let point = |label: &str| part.terminals.iter().find(|t| t.label == label).map(|t| t.point.as_str());
+            let points = &points;
+            let point = |label: &str| part.terminals.iter().find(|t| t.label == label).map(|t| points.known(&t.point));
             let pairs = [["86", "85"], ["30", "87"]];
             let pairs = pairs.iter().filter_map(|[a, b]| Some((hub, [point(a)?, point(b)?])));
             pairs.collect()
         });
+        let straight = straight.collect();
         let loads = plan.tracks.iter().map(|t| {
             let upright = |w: &What<'_>| matches!(w, What::Part(part) if !part.is_fuse);
             t.items.iter().filter(|i| upright(&i.what)).count()
@@ -87,14 +112,18 @@ impl<'p, 'd> Costing<'p, 'd> {
             rank: vec![0; plan.hubs.len()],
             terminals: Vec::new(),
             by_column: Vec::new(),
-            straight: straight.collect(),
+            straight,
+            ends,
+            feet,
             loads: loads.collect(),
             flat: Vec::new(),
+            columns: 0,
+            starts: Vec::new(),
         }
     }
 
     /// The rank of each hub, doubled.
-    pub fn rank(&self) -> &[i32] {
+    pub fn ranks(&self) -> &[i32] {
         &self.rank
     }
 
@@ -105,23 +134,34 @@ impl<'p, 'd> Costing<'p, 'd> {
 
     /// Sizes of a placement with wires longer by a factor, in thousandths.
     pub fn measure(&mut self, placement: &Placement, stretch: i64) {
+        self.rank(placement);
+        self.flat.clone_from(&placement.flat);
+        let Self { geometry, plan, fixed, rank, pieces, .. } = self;
+        geometry.across(plan, fixed, placement, rank, pieces);
+        geometry.along(plan, fixed, placement, pieces, stretch);
+    }
+
+    /// Ranks the hubs, and takes the tracks apart into pieces.
+    fn rank(&mut self, placement: &Placement) {
         for (rank, hub) in (0..).zip(&placement.order) {
             self.rank[*hub] = 2 * rank;
         }
+        self.columns = placement.columns;
         self.fixed.rooms.pieces(self.plan, placement, &self.rank, &mut self.pieces);
-        self.flat.clone_from(&placement.flat);
-        let Self { geometry, plan, fixed, rank, pieces, .. } = self;
-        geometry.measure(plan, fixed, placement, rank, pieces, stretch);
     }
 
     /// Costs a placement.
     pub fn cost(&mut self, placement: &Placement) -> Cost {
-        self.measure(placement, 1000);
-        let mut cost = Cost::default();
+        self.cost_below(placement, i64::MAX).unwrap_or_default()
+    }
+
+    /// Costs a placement; nothing where it costs more than a limit, which is found before all of it is worked out.
+    pub fn cost_below(&mut self, placement: &Placement, limit: i64) -> Option<Cost> {
+        self.rank(placement);
+        let mut cost = Cost { total: 9 * SMALL, ..Cost::default() };
+        let goes_on = |cost: &Cost| (cost.total + cost.forbidden <= limit).then_some(());
         self.overlaps(&mut cost);
-        self.hubs(&mut cost);
-        self.terminals(&mut cost);
-        self.feet(&mut cost);
+        goes_on(&cost)?;
         self.directions(&mut cost);
         for (n, track) in self.plan.tracks.iter().enumerate() {
             cost.total += match placement.cut[n] {
@@ -131,22 +171,46 @@ impl<'p, 'd> Costing<'p, 'd> {
                 _ => 0,
             };
         }
+        goes_on(&cost)?;
+        self.terminals(&mut cost);
+        goes_on(&cost)?;
+        let Self { geometry, plan, fixed, rank, pieces, .. } = self;
+        geometry.across(plan, fixed, placement, rank, pieces);
+        self.hubs(&mut cost);
+        goes_on(&cost)?;
+        self.feet(&mut cost);
+        goes_on(&cost)?;
+        let Self { geometry, plan, fixed, pieces, .. } = self;
+        geometry.along(plan, fixed, placement, pieces, 1000);
         let share = |have, wanted| i64::from(have) * 1000 / i64::from(wanted);
         let wide = share(self.geometry.width, LEGIBLE_WIDTH);
         let high = share(self.geometry.height, LEGIBLE_HEIGHT);
         let most = wide.max(high);
         let over = |limit: i64, each: i64| (most - limit).max(0) * each;
-        cost.total += 9 * most.max(920) + (wide + high) * 7 / 10 + over(960, 18) + over(1000, 18);
+        cost.total += over(SMALL, 9) + (wide + high) * 7 / 10 + over(960, 18) + over(1000, 18);
         cost.total += cost.forbidden;
-        cost
+        Some(cost)
     }
 
     /// One column holds one thing at a time.
     fn overlaps(&mut self, cost: &mut Cost) {
-        let Self { by_column, pieces, .. } = self;
+        // Sorted by counting: pieces of a column keep their order.
+        let Self { by_column, starts, pieces, columns, .. } = self;
+        starts.clear();
+        starts.resize(*columns + 1, 0);
+        for piece in pieces.iter() {
+            starts[piece.column + 1] += 1;
+        }
+        for k in 0..*columns {
+            starts[k + 1] += starts[k];
+        }
         by_column.clear();
-        by_column.extend((0..).take(pieces.len()));
-        by_column.sort_unstable_by_key(|n| (pieces[usize::from(*n)].column, *n));
+        by_column.resize(pieces.len(), 0);
+        for (n, piece) in (0..).zip(pieces.iter()) {
+            let at = &mut starts[piece.column];
+            by_column[usize::from(*at)] = n;
+            *at += 1;
+        }
         let same = by_column.chunk_by(|a, b| pieces[usize::from(*a)].column == pieces[usize::from(*b)].column);
         for column in same {
             for (n, a) in column.iter().enumerate() {
@@ -185,23 +249,25 @@ impl<'p, 'd> Costing<'p, 'd> {
 
     fn terminals(&mut self, cost: &mut Cost) {
         self.terminals.clear();
-        for piece in self.pieces.iter().filter(|p| !p.is_foot() && p.kind != Kind::Perch) {
-            let ends = &self.plan.tracks[piece.track].ends;
-            for (hub, point, edge) in ends_at(self.plan, piece) {
-                if self.fixed.hubs[hub].is_box {
-                    let end = if ends[0].point == point { &ends[0] } else { &ends[1] };
-                    let belongs = end.edge;
-                    self.terminals.push(Terminal { hub, point, column: piece.column, edge, belongs });
+        let Self { terminals, pieces, ends, fixed, .. } = self;
+        let mut shared = false;
+        for piece in pieces.iter().filter(|p| !p.is_foot() && p.kind != Kind::Perch) {
+            let track = &ends[piece.track];
+            for (hub, end, edge) in hub_ends(piece) {
+                if fixed.hubs[hub].is_box {
+                    let EndNumbers { point, belongs, shared: several, .. } = track[end];
+                    terminals.push(Terminal { hub, point, column: piece.column, edge });
+                    shared |= several;
+                    if belongs != 0 && belongs != edge {
+                        cost.total += WRONG_EDGE;
+                        cost.turned += 1;
+                    }
                 }
             }
         }
         let all = &self.terminals;
-        for (n, a) in all.iter().enumerate() {
-            if a.belongs != 0 && a.belongs != a.edge {
-                cost.total += WRONG_EDGE;
-                cost.turned += 1;
-            }
-            for b in all[n + 1..].iter().filter(|b| b.hub == a.hub && b.point == a.point) {
+        for (n, a) in all.iter().enumerate().filter(|_| shared) {
+            for b in all[n + 1..].iter().filter(|b| b.point == a.point) {
                 if a.edge != b.edge {
                     cost.forbidden += TERMINAL_ON_TWO_EDGES;
                 } else {
@@ -210,18 +276,18 @@ impl<'p, 'd> Costing<'p, 'd> {
             }
         }
         for (hub, [upper, lower]) in &self.straight {
-            let find = |point: &str| all.iter().find(|t| t.hub == *hub && t.point == point);
-            if let (Some(a), Some(b)) = (find(upper), find(lower))
+            let find = |point: usize| all.iter().find(|t| t.hub == *hub && t.point == point);
+            if let (Some(a), Some(b)) = (find(*upper), find(*lower))
                 && (a.column != b.column || a.edge == b.edge)
             {
                 cost.total += CONTACT_ASKEW;
             }
         }
         for piece in self.pieces.iter().filter(|p| p.kind == Kind::Jumper) {
-            let track = &self.plan.tracks[piece.track];
-            let far = self.fixed.rooms.far[piece.track];
-            let near = all.iter().find(|t| Some(t.hub) == piece.hub() && t.point == track.ends[1 - far].point);
-            let own = all.iter().find(|t| Some(t.hub) == piece.hub() && t.column == piece.column);
+            let near = self.ends[piece.track][1 - self.fixed.rooms.far[piece.track]].point;
+            let at_hub = || all.iter().filter(|t| Some(t.hub) == piece.hub());
+            let near = at_hub().find(|t| t.point == near);
+            let own = at_hub().find(|t| t.column == piece.column);
             if let (Some(near), Some(own)) = (near, own) {
                 if near.edge != own.edge {
                     cost.forbidden += JUMPER_APART;
@@ -233,34 +299,27 @@ impl<'p, 'd> Costing<'p, 'd> {
 
     /// Runs of one ground and of one metal at the foot, and straps between two grounds that stand side by side.
     fn feet(&self, cost: &mut Cost) {
-        let mut last: Option<&End<'_>> = None;
-        let mut runs = 0;
-        let mut metals = 0;
-        let mut names: Vec<&str> = Vec::new();
-        let mut metal_names: Vec<&str> = Vec::new();
+        let mut last: Option<(usize, Option<usize>)> = None;
+        let mut seen = (0_u128, 0_u128);
         for n in &self.by_column {
             let piece = &self.pieces[usize::from(*n)];
-            let Some(end) = foot_end(self.plan, piece) else { continue };
-            let Some((metal, ground)) = end.foot() else { continue };
-            let before = last.and_then(End::foot);
+            let end = match piece.kind {
+                Kind::Foot(n) => self.feet[n],
+                _ if piece.footed => self.ends[piece.track][1 - piece.end_up],
+                _ => continue,
+            };
+            let Some((metal, ground)) = end.foot else { continue };
             if let Some(ground) = ground
-                && before.and_then(|(_, g)| g) != Some(ground)
+                && last.and_then(|(_, g)| g) != Some(ground)
+                && again(&mut seen.0, ground)
             {
-                runs += 1;
-                if !names.contains(&ground) {
-                    names.push(ground);
-                }
+                cost.total += GROUND_AGAIN;
             }
-            if before.map(|(m, _)| m) != Some(metal) {
-                metals += 1;
-                if !metal_names.contains(&metal) {
-                    metal_names.push(metal);
-                }
+            if last.map(|(m, _)| m) != Some(metal) && again(&mut seen.1, metal) {
+                cost.total += METAL_AGAIN;
             }
-            last = Some(end);
+            last = Some((metal, ground));
         }
-        let again = |runs: usize, names: &[&str]| i64::try_from(runs - names.len()).unwrap_or(0);
-        cost.total += again(runs, &names) * GROUND_AGAIN + again(metals, &metal_names) * METAL_AGAIN;
         let foot_at = |foot: usize| self.pieces.iter().find(|p| p.kind == Kind::Foot(foot)).map(|p| p.column);
         for (n, foot) in self.plan.feet.iter().enumerate() {
             let Some((_, false)) = foot.strap else { continue };
@@ -318,10 +377,57 @@ pub fn foot_end<'a, 'd>(plan: &'a Plan<'d>, piece: &Piece) -> Option<&'a End<'d>
     }
 }
 
-fn between<'d>(all: &[Terminal<'d>], a: &Terminal<'d>, b: &Terminal<'d>, counts: impl Fn(&Terminal<'d>) -> bool) -> i64 {
+fn between(all: &[Terminal], a: &Terminal, b: &Terminal, counts: impl Fn(&Terminal) -> bool) -> i64 {
     let (low, high) = (a.column.min(b.column), a.column.max(b.column));
     let inside = all.iter().filter(|t| {
         t.hub == a.hub && t.edge == a.edge && t.column > low && t.column < high && counts(t)
     });
     i64::try_from(inside.count()).unwrap_or(0)
+}
+
+/// Whether a number has been there before; notes it. Numbers past the last bit count as new.
+fn again(seen: &mut u128, number: usize) -> bool {
+    let bit = u32::try_from(number).ok().and_then(|n| 1_u128.checked_shl(n)).unwrap_or(0);
+    let before = *seen & bit != 0;
+    *seen |= bit;
+    before
+}
+
+/// Numbers of test points, grounds and metals.
+struct Points<'d> {
+    points: HashMap<&'d str, usize>,
+    /// How many tracks end at each point.
+    ends: HashMap<&'d str, usize>,
+    names: HashMap<&'d str, usize>,
+}
+
+impl<'d> Points<'d> {
+    fn of(plan: &Plan<'d>) -> Self {
+        let mut points = HashMap::new();
+        let mut ends = HashMap::new();
+        for end in plan.tracks.iter().flat_map(|t| t.ends) {
+            *ends.entry(end.point).or_insert(0) += 1;
+            let next = points.len();
+            points.entry(end.point).or_insert(next);
+        }
+        Self { points, ends, names: HashMap::new() }
+    }
+
+    fn known(&self, point: &str) -> usize {
+        self.points.get(point).copied().unwrap_or(usize::MAX)
+    }
+
+    fn numbers(&mut self, end: &End<'d>) -> EndNumbers {
+        let mut name = |name: &'d str| {
+            let next = self.names.len();
+            *self.names.entry(name).or_insert(next)
+        };
+        let foot = end.foot().map(|(metal, ground)| (name(metal), ground.map(&mut name)));
+        EndNumbers {
+            point: self.known(end.point),
+            shared: self.ends.get(end.point).is_some_and(|n| *n > 1),
+            belongs: end.edge,
+            foot,
+        }
+    }
 }

@@ -36,8 +36,6 @@ pub struct HubSize {
     /// Least width of a box: its name, and terminals that no wire goes to.
     pub least: Length,
     pub idle: Length,
-    /// Terminals without a wire on the upper and on the lower edge.
-    pub idle_edges: [bool; 2],
 }
 
 /// The sizes of hubs.
@@ -49,20 +47,14 @@ pub fn hub_sizes(plan: &Plan<'_>) -> Vec<HubSize> {
             let first = width(&part.id, true) + width("  ", false) + width(&part.rating, false);
             // A perch is no wire.
             let perched = plan.tracks.iter().any(|t| t.way == crate::plan::Way::Perch && t.ends[0].point == part.id);
-            let idle: Vec<bool> = part
-                .terminals
-                .iter()
-                .filter(|t| perched || !wired.contains(t.point.as_str()))
-                .map(|t| t.feed_side && !part.is_source)
-                .collect();
+            let idle = part.terminals.iter().filter(|t| perched || !wired.contains(t.point.as_str()));
             HubSize {
                 is_box: true,
                 least: SYMBOL + first.max(width(&part.name, false)) + 600,
-                idle: Length::try_from(idle.len()).unwrap_or(0),
-                idle_edges: [idle.contains(&true), idle.contains(&false)],
+                idle: Length::try_from(idle.count()).unwrap_or(0),
             }
         }
-        HubKind::Rail | HubKind::Bar => HubSize { is_box: false, least: 0, idle: 0, idle_edges: [false; 2] },
+        HubKind::Rail | HubKind::Bar => HubSize { is_box: false, least: 0, idle: 0 },
     });
     sizes.collect()
 }
@@ -92,7 +84,14 @@ pub struct Geometry {
     pub beside: Vec<Option<usize>>,
     sky: Vec<Length>,
     extra: Vec<Length>,
+    /// What stands on each hub, and what hangs free from it: heads of lists, and for each piece the next.
+    above: Vec<u16>,
+    hanging: Vec<u16>,
+    next: Vec<u16>,
 }
+
+/// The end of a list of pieces.
+const NONE: u16 = u16::MAX;
 
 /// How low what stands below a bar has to reach, from the last wire of each end of a track.
 pub fn tails(plan: &Plan<'_>) -> Vec<[Length; 2]> {
@@ -118,18 +117,15 @@ impl Fixed {
 }
 
 impl Geometry {
-    /// Works the sizes out, with wires longer than they need to be by a factor, in thousandths.
-    pub fn measure(
-        &mut self,
-        plan: &Plan<'_>,
-        fixed: &Fixed,
-        placement: &Placement,
-        rank: &[i32],
-        pieces: &[Piece],
-        stretch: i64,
-    ) {
-        self.columns(plan, fixed, placement, pieces);
+    /// Works out what stands where across the sheet.
+    pub fn across(&mut self, plan: &Plan<'_>, fixed: &Fixed, placement: &Placement, rank: &[i32], pieces: &[Piece]) {
+        self.columns(plan, placement, pieces);
         self.passes(plan, fixed, rank, pieces);
+    }
+
+    /// Works out how high it gets, with wires longer than they need to be by a factor, in thousandths.
+    pub fn along(&mut self, plan: &Plan<'_>, fixed: &Fixed, placement: &Placement, pieces: &[Piece], stretch: i64) {
+        self.widen(fixed, placement);
         self.beside(plan, fixed, pieces);
         self.length.clear();
         let lengths = pieces.iter().zip(&self.extra).map(|(p, extra)| p.room.length(stretch) + extra);
@@ -137,7 +133,7 @@ impl Geometry {
         self.heights(plan, fixed, placement, pieces);
     }
 
-    fn columns(&mut self, plan: &Plan<'_>, fixed: &Fixed, placement: &Placement, pieces: &[Piece]) {
+    fn columns(&mut self, plan: &Plan<'_>, placement: &Placement, pieces: &[Piece]) {
         let hubs = plan.hubs.len();
         reset(&mut self.first, hubs, usize::MAX);
         reset(&mut self.last, hubs, 0);
@@ -162,6 +158,10 @@ impl Geometry {
             self.left[column] = self.left[column].max(piece.room.left);
             self.right[column] = self.right[column].max(piece.room.right);
         }
+    }
+
+    /// Widens columns until boxes have room for what is written in them.
+    fn widen(&mut self, fixed: &Fixed, placement: &Placement) {
         for (hub, size) in fixed.hubs.iter().enumerate().skip(1) {
             let (first, last) = (self.first[hub], self.last[hub]);
             if first > last {
@@ -235,20 +235,33 @@ impl Geometry {
         reset(&mut self.top, hubs, 0);
         reset(&mut self.bottom, hubs, 0);
         self.bottom[0] = RAIL_HEIGHT;
+        reset(&mut self.above, hubs, NONE);
+        reset(&mut self.hanging, hubs, NONE);
+        reset(&mut self.next, pieces.len(), NONE);
+        for (n, piece) in (0..).zip(pieces) {
+            let list = match (piece.lower, piece.upper) {
+                (Some(lower), _) => &mut self.above[lower],
+                (None, Some(upper)) if !piece.footed && piece.kind != Kind::Perch => &mut self.hanging[upper],
+                _ => continue,
+            };
+            self.next[usize::from(n)] = std::mem::replace(list, n);
+        }
         for hub in placement.order.iter().copied() {
             if hub == 0 || self.first[hub] > self.last[hub] {
                 continue;
             }
             let columns = self.first[hub]..=self.last[hub];
             let mut top = columns.clone().map(|k| self.sky[k] + GAP).max().unwrap_or(0);
-            for (n, piece) in pieces.iter().enumerate().filter(|(_, p)| p.lower == Some(hub)) {
-                top = top.max(self.end_of(fixed, n, piece));
+            let mut at = self.above[hub];
+            while at != NONE {
+                let n = usize::from(at);
+                top = top.max(self.end_of(fixed, n, &pieces[n]));
+                at = self.next[n];
             }
             let size = &fixed.hubs[hub];
-            let upper = self.has_top[hub] || (size.idle_edges[0] && self.has_top[hub]);
             let lower = self.has_bottom[hub] || size.idle > 0;
             let height = match size.is_box {
-                true => BOX + LABELS * (Length::from(upper) + Length::from(lower)),
+                true => BOX + LABELS * (Length::from(self.has_top[hub]) + Length::from(lower)),
                 false => BAR,
             };
             self.top[hub] = top;
@@ -256,11 +269,13 @@ impl Geometry {
             for k in columns {
                 self.sky[k] = self.bottom[hub];
             }
-            for (n, piece) in pieces.iter().enumerate() {
-                if piece.is_stub() && piece.upper == Some(hub) && piece.kind != Kind::Perch {
-                    let end = self.bottom[hub] + self.length[n] + 800;
-                    self.sky[piece.column] = self.sky[piece.column].max(end);
-                }
+            let mut at = self.hanging[hub];
+            while at != NONE {
+                let n = usize::from(at);
+                let end = self.bottom[hub] + self.length[n] + 800;
+                let column = pieces[n].column;
+                self.sky[column] = self.sky[column].max(end);
+                at = self.next[n];
             }
         }
         let mut ground = self.sky.iter().copied().max().unwrap_or(0) + 1000;
@@ -292,12 +307,16 @@ pub fn least_width(size: &HubSize, first: usize, last: usize) -> Length {
     size.least.max(PITCH * (size.idle + 1 + columns))
 }
 
-/// The terminals that a piece goes to: hub, point, and 1 where it leaves downward, −1 where it comes from above.
-pub fn ends_at<'a, 'd>(plan: &'a Plan<'d>, piece: &'a Piece) -> impl Iterator<Item = (usize, &'d str, i32)> + 'a {
-    let point = move |end: usize| plan.tracks[piece.track].ends[end].point;
-    let upper = piece.upper.map(|hub| (hub, point(piece.end_up), 1));
-    let lower = piece.lower.map(|hub| (hub, point(1 - piece.end_up), -1));
+/// The hubs that a piece goes to: hub, end of the track, and 1 where it leaves downward, −1 where it comes from above.
+pub fn hub_ends(piece: &Piece) -> impl Iterator<Item = (usize, usize, i32)> {
+    let upper = piece.upper.map(|hub| (hub, piece.end_up, 1));
+    let lower = piece.lower.map(|hub| (hub, 1 - piece.end_up, -1));
     upper.into_iter().chain(lower)
+}
+
+/// The same with the test points.
+pub fn ends_at<'a, 'd>(plan: &'a Plan<'d>, piece: &'a Piece) -> impl Iterator<Item = (usize, &'d str, i32)> + 'a {
+    hub_ends(piece).map(|(hub, end, edge)| (hub, plan.tracks[piece.track].ends[end].point, edge))
 }
 
 fn reset<T: Clone>(list: &mut Vec<T>, len: usize, value: T) {

@@ -183,8 +183,8 @@ const FUSE: Length = 2400;
 const PART: Length = 3000;
 /// Names are broken into lines of about this width.
 const NAME: Length = 4600;
-/// Figures of two readings beside a wire: 12.43 12.41.
-const READINGS: Length = 11;
+/// Figures of a reading: the one at the upper end of a wire stands behind its number, the one at the lower end below.
+const READING: Length = 5;
 
 /// An edge of the circuit between two points.
 #[derive(Clone, Copy)]
@@ -641,10 +641,11 @@ impl<'d> Item<'d> {
     fn measure(&mut self) {
         match self.what {
             What::Wire(wire) => {
-                let below = width(&wire.label, false).max(figures(READINGS));
+                let number = width(&wire.id, true) + width(" ", true);
+                let about = width(&wire.label, false);
                 self.left = 400;
-                self.right = BESIDE + width(&wire.id, true).max(below);
-                self.right_flat = BESIDE + width(&wire.id, true) + width(" ", true) + below;
+                self.right = BESIDE + about.max(number + figures(READING));
+                self.right_flat = BESIDE + number + about.max(figures(2 * READING + 1));
                 self.height = WIRE;
             }
             What::Cavity(cavity) => {

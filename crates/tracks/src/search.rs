@@ -87,10 +87,12 @@ fn anneal(costing: &mut Costing<'_, '_>, first: Placement, schedule: &Schedule, 
             if numbers.chance(25) {
                 change(plan, &mut tried, &mut numbers);
             }
-            let next = costing.cost(&tried);
-            // Metropolis: worse by d is taken with probability exp(−d/T); ln 2 is 177/256.
-            let worse = next.total - cost.total;
-            if worse <= 0 || worse * 256 * 256 <= heat * 177 * numbers.minus_log2() {
+            // Metropolis: worse by d is taken with probability exp(−d/T); ln 2 is 177/256. So much is drawn first, and
+            // what is worse than that is not worked out to the end.
+            let worse = heat * 177 * numbers.minus_log2() / 65_536;
+            if let Some(next) = costing.cost_below(&tried, cost.total + worse)
+                && next.total <= cost.total + worse
+            {
                 std::mem::swap(&mut now, &mut tried);
                 cost = next;
                 if cost.total < best_cost.total {

@@ -175,7 +175,7 @@ impl Sheet {
 
     fn place_bar(&mut self, costing: &Costing<'_, '_>, bar: usize) {
         let plan = costing.plan;
-        let rank = costing.rank();
+        let rank = costing.ranks();
         let (mut low, mut high) = (Length::MIN / 2, Length::MAX / 2);
         for piece in &self.pieces {
             let least = || -> Length { mins(costing, piece).iter().map(|(_, min)| min).sum() };

@@ -1,6 +1,7 @@
 //! A circuit with faults in an operating state: settled, acted on, read.
 
 mod firing;
+mod flow;
 mod rippling;
 mod settle;
 mod shared;
@@ -15,6 +16,7 @@ use std::sync::{Arc, OnceLock};
 
 use cimento_solver::{Element, SolveError};
 
+pub use flow::flow;
 pub use settle::{Event, Point, Settled, Waves};
 pub use shared::Shared;
 pub use symptom::{Complaint, complaint, complaint_beside};
