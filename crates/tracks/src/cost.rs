@@ -22,7 +22,7 @@ const JUMPER_APART: i64 = 4000;
 const INSIDE_STRAP: i64 = 2000;
 /// What reads badly.
 const CROSSING: i64 = 1400;
-const CUT: i64 = 2600;
+const CUT: i64 = 3200;
 const WRONG_EDGE: i64 = 1000;
 const UPSIDE_DOWN: i64 = 3000;
 const UPWARD: i64 = 300;

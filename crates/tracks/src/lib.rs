@@ -6,6 +6,7 @@
 
 mod cost;
 mod draw;
+mod follow;
 mod geometry;
 mod lay;
 mod measure;
@@ -42,6 +43,13 @@ pub(crate) const LEGIBLE_HEIGHT: Length = 41_800;
 /// Finds a placement for a drawing.
 pub fn place(drawing: &Drawing, flow: &Flow) -> Placement {
     search::place(&Plan::new(drawing, flow))
+}
+
+/// Finds a placement for a drawing that was edited: what the edit did not touch stays in its order where that is
+/// nearly as good as any.
+pub fn follow(drawing: &Drawing, flow: &Flow, old: (&Drawing, &Flow, &Placement)) -> Placement {
+    let (before, flowed, placement) = old;
+    follow::follow(&Plan::new(drawing, flow), &Plan::new(before, flowed), placement)
 }
 
 /// What a placement of a drawing costs: for comparison.

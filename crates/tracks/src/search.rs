@@ -8,11 +8,11 @@ use crate::plan::{Plan, Way};
 
 const SEED: u64 = 0x5eed_0f7a_c4c5;
 /// First and last temperature, in costs.
-const HOT: i64 = 3000;
-const COLD: i64 = 20;
+const HOT: i64 = 4000;
+const COLD: i64 = 30;
 /// Steps for each slot and hub, and at most in all.
-const STEPS_EACH: u64 = 4_000;
-const STEPS: u64 = 220_000;
+const STEPS_EACH: u64 = 5_000;
+const STEPS: u64 = 280_000;
 
 /// A generator of numbers that is the same on every machine: xorshift64*, G. Marsaglia, "Xorshift RNGs",
 /// Journal of Statistical Software 8 (2003), with S. Vigna's multiplier.
@@ -31,13 +31,13 @@ impl Numbers {
     }
 
     /// Less than `n`, which is not zero.
-    fn below(&mut self, n: usize) -> usize {
+    pub(crate) fn below(&mut self, n: usize) -> usize {
         let n = n as u64;
         let high = (u128::from(self.next()) * u128::from(n)) >> 64;
         high as usize
     }
 
-    fn chance(&mut self, percent: usize) -> bool {
+    pub(crate) fn chance(&mut self, percent: usize) -> bool {
         self.below(100) < percent
     }
 
@@ -56,20 +56,27 @@ pub(crate) fn place(plan: &Plan<'_>) -> Placement {
     let first = Placement::first(plan);
     let things = (first.column.len() + plan.hubs.len()) as u64;
     let steps = (things * STEPS_EACH).min(STEPS);
-    let mut best = anneal(&mut costing, first, &Schedule { steps, hot: HOT, cold: COLD }, SEED);
+    let schedule = Schedule { steps, hot: HOT, cold: COLD };
+    let mut best = anneal(&mut costing, first, &schedule, |at, numbers| change(plan, at, numbers));
     best.compact(plan);
     best
 }
 
-struct Schedule {
-    steps: u64,
-    hot: i64,
-    cold: i64,
+/// How long to search, and how hot.
+pub(crate) struct Schedule {
+    pub(crate) steps: u64,
+    pub(crate) hot: i64,
+    pub(crate) cold: i64,
 }
 
-fn anneal(costing: &mut Costing<'_, '_>, first: Placement, schedule: &Schedule, seed: u64) -> Placement {
-    let plan = costing.plan;
-    let mut numbers = Numbers::new(seed);
+/// Goes from placement to placement by steps of some kind, and gives the best that was met.
+pub(crate) fn anneal(
+    costing: &mut Costing<'_, '_>,
+    first: Placement,
+    schedule: &Schedule,
+    mut step: impl FnMut(&mut Placement, &mut Numbers),
+) -> Placement {
+    let mut numbers = Numbers::new(SEED);
     let mut now = first;
     let mut cost = costing.cost(&now);
     let mut best = now.clone();
@@ -83,9 +90,9 @@ fn anneal(costing: &mut Costing<'_, '_>, first: Placement, schedule: &Schedule, 
         let heat = temperature / 1000;
         for _ in 0..schedule.steps / stages {
             tried.clone_from(&now);
-            change(plan, &mut tried, &mut numbers);
+            step(&mut tried, &mut numbers);
             if numbers.chance(25) {
-                change(plan, &mut tried, &mut numbers);
+                step(&mut tried, &mut numbers);
             }
             // Metropolis: worse by d is taken with probability exp(−d/T); ln 2 is 177/256. So much is drawn first, and
             // what is worse than that is not worked out to the end.
