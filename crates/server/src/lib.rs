@@ -6,6 +6,7 @@ pub mod certificate;
 mod clock;
 pub mod commands;
 pub mod connections;
+mod diagrams;
 mod fair;
 mod gate;
 mod journal;

@@ -13,6 +13,7 @@ use cimento_store::Store;
 use ipnet::IpNet;
 
 use crate::benches::Benches;
+use crate::diagrams::Diagrams;
 use crate::fair::{self, Fair, Rate};
 use crate::gate::Gate;
 use crate::live::Live;
@@ -48,6 +49,7 @@ pub struct AppState {
     trials: Arc<Mutex<VecDeque<(String, Complaint)>>>,
     pub(crate) reasoner: Reasoner,
     pub(crate) benches: Benches,
+    pub(crate) diagrams: Diagrams,
     /// Looking at a password takes a core for a while.
     pub(crate) passwords: Gate,
     /// Database and computation.
@@ -68,6 +70,7 @@ impl AppState {
             lessons: Arc::default(),
             trials: Arc::default(),
             benches: Benches::default(),
+            diagrams: Diagrams::default(),
             passwords: Gate::new(PASSWORDS, WAITING),
             works: Gate::new(WORKS, WAITING),
         }

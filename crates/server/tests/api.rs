@@ -809,60 +809,66 @@ async fn the_whole_key_comes_as_csv() {
     assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
 }
 
-/// An instructor's page keeps a layout, a student's page gets it and cannot put another in its place.
+/// Whoever was given a drawing gets its diagram, on a sheet of any size; others get none.
 #[tokio::test]
-async fn a_layout_is_kept_by_an_instructor_for_everybody() {
+async fn a_drawing_that_was_given_out_has_a_diagram() {
     let school = School::new();
     let instructor = school.sign_in("dalca", "bench-and-meter").await;
     let student = school.sign_in("varga", "red-and-black").await;
-    let layout = |width: f64| {
-        json!({"width": width, "height": 2.0, "boxes": {"K3": {"x": 1.0, "y": 2.0, "width": 3.0, "height": 4.0}},
-            "points": {}, "routes": {"W8": [{"x": 1.0, "y": 2.0}]}, "mounts": {}, "bars": {}})
-    };
-    let path = "/api/layouts/8c0ffee-1";
-    let put = async |cookie: &str, body: Value| {
-        school
-            .ask("PUT", path, Some(cookie), Some(body))
-            .await
-            .status
-    };
-    let get = async |cookie: &str| school.ask("GET", path, Some(cookie), None).await;
-    assert_eq!(get(&student).await.status, StatusCode::NOT_FOUND);
-    assert_eq!(put(&student, layout(1.0)).await, StatusCode::FORBIDDEN);
-    assert_eq!(
-        put(&instructor, json!({"width": 1.0})).await,
-        StatusCode::UNPROCESSABLE_ENTITY
-    );
-    assert_eq!(put(&instructor, layout(1.0)).await, StatusCode::OK);
-    assert_eq!(put(&instructor, layout(9.0)).await, StatusCode::OK);
-    assert_eq!(get(&student).await.json(), layout(1.0));
-    assert_eq!(
-        school.ask("GET", path, None, None).await.status,
-        StatusCode::UNAUTHORIZED
-    );
+    let get = async |cookie: Option<&str>, path: &str| school.ask("GET", path, cookie, None).await;
+    let unknown = get(Some(&student), "/api/diagrams/8c0ffee?width=905&height=465").await;
+    assert_eq!(unknown.status, StatusCode::NOT_FOUND);
+    let circuit = get(Some(&instructor), "/api/circuits/1").await.json();
+    let shape = circuit["drawing"]["shape"].as_str().unwrap();
+    let path = format!("/api/diagrams/{shape}?width=905&height=465");
+    assert_eq!(get(None, &path).await.status, StatusCode::UNAUTHORIZED);
+    let scene = get(Some(&instructor), &path).await.json();
+    for wire in circuit["drawing"]["wires"].as_array().unwrap() {
+        let drawn = |w: &Value| w["id"] == wire["id"];
+        assert!(scene["wires"].as_array().unwrap().iter().any(drawn), "{wire}");
+    }
+    let width = |scene: &Value| scene["width"].as_f64().unwrap();
+    let wider = get(Some(&instructor), &format!("/api/diagrams/{shape}?width=1800&height=465")).await.json();
+    assert!(width(&wider) > width(&scene));
+    // No size is refused, and none is so large that it would cost much.
+    let huge = get(Some(&instructor), &format!("/api/diagrams/{shape}?width=4000000000&height=0")).await;
+    assert_eq!(huge.status, StatusCode::OK);
+    let odd = get(Some(&instructor), &format!("/api/diagrams/{shape}?width=wide&height=0")).await;
+    assert_eq!(odd.status, StatusCode::BAD_REQUEST);
 }
 
-/// The demo school's circuits come laid out: `cargo run -p cimento-e2e --bin layouts` makes them anew.
-#[test]
-fn every_demo_circuit_is_laid_out() {
-    let demo = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo");
-    let layouts: Value =
-        serde_json::from_str(&std::fs::read_to_string(demo.join("layouts.json")).unwrap()).unwrap();
-    let known: Vec<&String> = layouts.as_object().unwrap().keys().collect();
-    let mut count = 0;
-    for file in std::fs::read_dir(demo.join("circuits")).unwrap() {
-        let path = file.unwrap().path();
-        let circuit =
-            cimento_parts::read_circuit(&std::fs::read_to_string(&path).unwrap()).unwrap();
-        let shape = circuit.drawing().shape;
-        assert!(
-            known.iter().any(|k| k.starts_with(&format!("{shape}-"))),
-            "{} is not laid out",
-            path.display()
-        );
-        count += 1;
-    }
-    assert_eq!(count, known.len());
+/// Where the tracks of a circuit stand is kept over a restart; a draft is laid out in the order of what it was made from.
+#[tokio::test]
+async fn tracks_stay_where_they_are() {
+    let school = School::new();
+    let instructor = school.sign_in("dalca", "bench-and-meter").await;
+    let ask = async |method: &str, path: &str, body: Option<Value>| school.ask(method, path, Some(&instructor), body).await.json();
+    let circuit = ask("GET", "/api/circuits/1", None).await;
+    let shape = circuit["drawing"]["shape"].as_str().unwrap().to_owned();
+    let sheet = |shape: &str| format!("/api/diagrams/{shape}?width=905&height=465");
+    let scene = ask("GET", &sheet(&shape), None).await;
+    let order = |scene: &Value| {
+        let texts = scene["texts"].as_array().unwrap().iter();
+        let mut numbers: Vec<(i64, String)> = texts
+            .filter(|t| t["role"] == "number")
+            .map(|t| ((t["x"].as_f64().unwrap() * 10.0) as i64, t["text"].as_str().unwrap().to_owned()))
+            .collect();
+        numbers.sort();
+        numbers.into_iter().map(|(_, id)| id).collect::<Vec<_>>()
+    };
+    // A wire of another colour: the same tracks in the same order.
+    let mut document = ask("GET", "/api/circuits/1/document", None).await["document"].take();
+    document["wires"][3]["color"] = json!("PK");
+    let draft = ask("POST", "/api/circuits/check", Some(json!({"document": document, "before": shape}))).await;
+    let drafted = draft["drawing"]["shape"].as_str().unwrap().to_owned();
+    assert_ne!(drafted, shape);
+    let followed = ask("GET", &sheet(&drafted), None).await;
+    let tracks = |scene: &Value| {
+        let mut ids = order(scene);
+        ids.dedup();
+        ids
+    };
+    assert_eq!(tracks(&followed), tracks(&scene));
 }
 
 /// A lesson's rules reach its students' benches: what is forbidden is refused, the diagram stays away, the

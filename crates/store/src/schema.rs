@@ -92,7 +92,7 @@ diesel::table! {
 }
 
 diesel::table! {
-    layouts (shape) {
+    placements (shape) {
         shape -> Text,
         document -> Text,
     }

@@ -50,6 +50,8 @@ pub struct Row {
     pub y: Length,
     /// Their columns, from the left.
     pub columns: Vec<usize>,
+    /// From the track of one to the end of its name.
+    pub name: Length,
 }
 
 /// Lays out everything along the tracks.
@@ -229,7 +231,12 @@ fn rows(costing: &Costing<'_, '_>, sheet: &Sheet, laid: &mut [Laid]) -> Vec<Row>
                 columns.push(sheet.pieces[laid[c.laid].piece].column);
             }
             columns.sort_unstable();
-            rows.push(Row { connector: connector.to_owned(), y, columns });
+            let names = best.iter().filter_map(|c| {
+                let items = &costing.plan.tracks[sheet.pieces[laid[c.laid].piece].track].items;
+                laid[c.laid].stretches[c.stretch].item.map(|k| items[k].right + 200)
+            });
+            let name = names.max().unwrap_or(0);
+            rows.push(Row { connector: connector.to_owned(), y, columns, name });
             left.retain(|(n, k)| !best.iter().any(|c| c.laid == *n && c.stretch == *k));
         }
     }

@@ -1,7 +1,9 @@
 //! Where tracks and hubs stand: whole numbers, without a size.
 
+use cimento_model::circuit::Drawing;
 use serde::{Deserialize, Serialize};
 
+use crate::Flow;
 use crate::plan::{Plan, Way};
 
 /// An order of the hubs from feed to ground and a column for each track.
@@ -68,6 +70,20 @@ impl Placement {
             *column = used.binary_search(column).unwrap_or(0);
         }
         self.columns = used.len();
+    }
+
+    /// Whether it is of a drawing: one that was stored may be of another.
+    pub fn fits(&self, drawing: &Drawing, flow: &Flow) -> bool {
+        let plan = Plan::new(drawing, flow);
+        let (tracks, hubs) = (plan.tracks.len(), plan.hubs.len());
+        let mut order = self.order.clone();
+        order.sort_unstable();
+        order.into_iter().eq(0..hubs)
+            && self.column.len() == 2 * tracks + plan.feet.len()
+            && self.column.iter().all(|column| *column < self.columns)
+            && self.cut.len() == tracks
+            && self.flat.len() == tracks
+            && self.down.len() == 2 * tracks
     }
 
     /// How many wires are cut in two.

@@ -10,7 +10,7 @@ export function SvgLink({ title }: { title: string }) {
 }
 
 function save(title: string) {
-  const drawn = document.querySelector<SVGSVGElement>('.diagram > svg');
+  const drawn = document.querySelector<SVGSVGElement>('.diagram svg.drawn');
   if (!drawn) return;
   const copy = drawn.cloneNode(true) as SVGSVGElement;
   const box = drawn.viewBox.baseVal;

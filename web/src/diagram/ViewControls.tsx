@@ -2,19 +2,19 @@
 import { useId, useState } from 'react';
 
 import type { Drawing } from '../api/client';
-import type { Layout, Spot } from './layout';
+import { spotOf, type Scene, type Spot } from './scene';
 import './ViewControls.css';
 
 type Props = {
   drawing: Drawing;
-  layout: Layout;
+  scene: Scene;
   near: boolean;
   onZoom: (by: number) => void;
   onFit: () => void;
   onShow: (spot: Spot) => void;
 };
 
-export function ViewControls({ drawing, layout, near, onZoom, onFit, onShow }: Props) {
+export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow }: Props) {
   const [text, setText] = useState('');
   const list = useId();
   const things = [
@@ -23,18 +23,12 @@ export function ViewControls({ drawing, layout, near, onZoom, onFit, onShow }: P
     ...drawing.wires.map((w) => ({ id: w.id, about: w.label })),
     ...drawing.points.map((p) => ({ id: p.id, about: p.about })),
   ];
-  const spotOf = (id: string): Spot | undefined => {
-    const box = layout.boxes[id];
-    if (box) return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
-    const route = layout.routes[id];
-    return layout.points[id] ?? route?.[Math.floor(route.length / 2)];
-  };
   const find = (said: string) => {
     const wanted = said.trim().toLowerCase();
     const found =
       things.find((t) => t.id.toLowerCase() === wanted) ??
       things.find((t) => wanted !== '' && t.about.toLowerCase().startsWith(wanted));
-    const spot = found && spotOf(found.id);
+    const spot = found && spotOf(scene, found.id);
     if (spot) onShow(spot);
     return spot !== undefined;
   };

@@ -278,6 +278,65 @@ const SYMBOLS: Record<string, ReactNode> = {
   ),
 };
 
+/** How far the symbols of two-terminal parts reach up and down from their middle. */
+const REACH: Record<string, [number, number]> = {
+  lamp: [8, 8],
+  warning_lamp: [8, 8],
+  blower: [9, 9],
+  gauge: [9, 9],
+  stator: [9, 9],
+  injector: [4, 4],
+  solenoid_valve: [4, 4],
+  horn: [5, 4],
+  resistor: [9, 9],
+};
+
+const fuse = (
+  <g {...line} strokeWidth={1.2}>
+    <rect x={-4} y={-8} width={8} height={16} fill="#fff" />
+    <path d="M0 -10V10" />
+  </g>
+);
+const breaker = (
+  <g {...line} strokeWidth={1.2}>
+    <rect x={-6} y={-8} width={12} height={16} fill="#fff" />
+    <path d="M0 10V4L-4 -4M0 -5V-10" />
+  </g>
+);
+const horn = (
+  <g {...line}>
+    <path d="M0 -10V-5M0 4V10M-8 -5H8A8 9 0 0 1 -8 -5Z" />
+  </g>
+);
+const relayCoil = (
+  <g {...line} strokeWidth={1.2}>
+    <rect x={-8} y={-5} width={16} height={10} fill="#fff" />
+  </g>
+);
+const relayContact = (
+  <g {...line} strokeWidth={1.2}>
+    <path d="M0 6L-6.5 -6M0 -6.2V-5.8" />
+  </g>
+);
+const UPRIGHT: Record<string, ReactNode> = { fuse, fusible_link: fuse, circuit_breaker: breaker, horn };
+
+/** A symbol on its track, from ten units above its middle to ten below. */
+export function UprightSymbol({ of, kind }: { of: 'part' | 'coil' | 'contact' | 'sign' | 'cavity'; kind: string }) {
+  if (of === 'coil') return relayCoil;
+  if (of === 'contact') return relayContact;
+  const own = UPRIGHT[kind];
+  if (own) return <>{own}</>;
+  const symbol = SYMBOLS[kind];
+  if (!symbol) return <g {...line}>{<path d="M-8 -8H8V8H-8ZM0 -10V-8M0 8V10" fill="#fff" />}</g>;
+  const [up, down] = REACH[kind] ?? [10, 10];
+  return (
+    <>
+      {symbol}
+      <path d={`M0 -10V-${up}M0 ${down}V10`} {...line} />
+    </>
+  );
+}
+
 /** The symbol of a kind of part; nothing for a kind that has none. */
 export function PartSymbol({ kind }: { kind: string }) {
   return <>{SYMBOLS[kind] ?? null}</>;

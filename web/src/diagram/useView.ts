@@ -1,24 +1,18 @@
 // Which part of a diagram is in view: the whole of it, or as far as one has zoomed and moved.
 import { useCallback, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
 
-type View = { x: number; y: number; width: number; height: number };
+export type View = { x: number; y: number; width: number; height: number };
 
 /** How far in one can go. */
 const CLOSEST = 8;
 /** A press that moves less than this is a click, in pixels. */
 const STILL = 4;
 
-/** A diagram wider than this can't be read when all of it is in view: one begins with so much of it. */
-const WIDEST = 2000;
-const FIRST = 1300;
-
-/** A view of `whole`, which begins about `centre` where the whole is too wide to read. */
-export function useView(whole: View, centre: number) {
-  const [view, setView] = useState<View | null>(() => {
-    if (whole.width <= WIDEST) return null;
-    const x = Math.min(Math.max(centre - FIRST / 2, whole.x), whole.x + whole.width - FIRST);
-    return { ...whole, x, width: FIRST };
-  });
+/** A view of `whole`; it begins at the upper left with a share of it, where all of it can't be read. */
+export function useView(whole: View, share: number) {
+  const [view, setView] = useState<View | null>(() =>
+    share < 1 ? { ...whole, width: whole.width * share, height: whole.height * share } : null,
+  );
   const svg = useRef<SVGSVGElement>(null);
   const drag = useRef<{ x: number; y: number; from: View; scale: number } | null>(null);
   const now = view ?? whole;
@@ -37,12 +31,13 @@ export function useView(whole: View, centre: number) {
     [whole],
   );
   const fit = useCallback(() => setView(null), []);
-  /** Brings a point to the middle, close enough to read. */
+  /** Brings a point to the middle, as near as one is, or close enough to read. */
   const show = useCallback(
-    ({ x, y }: { x: number; y: number }) => {
-      const [width, height] = [whole.width / 2.5, whole.height / 2.5];
-      setView({ x: x - width / 2, y: y - height / 2, width, height });
-    },
+    ({ x, y }: { x: number; y: number }) =>
+      setView((old) => {
+        const [width, height] = old ? [old.width, old.height] : [whole.width / 2.5, whole.height / 2.5];
+        return { x: x - width / 2, y: y - height / 2, width, height };
+      }),
     [whole],
   );
   const place = (e: { clientX: number; clientY: number }) => {
@@ -66,5 +61,5 @@ export function useView(whole: View, centre: number) {
       drag.current = null;
     },
   };
-  return { svg, box: `${now.x} ${now.y} ${now.width} ${now.height}`, near: view !== null, zoom, fit, show, handlers };
+  return { svg, now, near: view !== null, zoom, fit, show, handlers };
 }

@@ -11,7 +11,7 @@ use super::{Circuit, ConductorKind};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Drawing {
     pub title: String,
-    /// The same for drawings that are laid out alike, and no other.
+    /// The same for drawings that look alike, and no other.
     pub shape: String,
     pub parts: Vec<DrawnPart>,
     pub wires: Vec<DrawnWire>,
@@ -228,18 +228,27 @@ impl Drawing {
         self
     }
 
-    /// A number that depends on all that is laid out (FNV-1a, 64 bits).
+    /// A number that depends on all that is drawn.
     fn shape(&self) -> String {
-        let what = (
+        hash(&(self.structure(), &self.layout))
+    }
+
+    /// A number that depends on what there is and how it is wired, not on what was moved by hand.
+    pub fn structure(&self) -> String {
+        hash(&(
             &self.parts,
             &self.wires,
             &self.cavities,
             (&self.splices, &self.grounds, &self.metals),
-        );
-        let text = serde_json::to_string(&what).unwrap_or_default();
-        let mix = |sum: u64, byte: u8| (sum ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3);
-        format!("{:016x}", text.bytes().fold(0xcbf2_9ce4_8422_2325, mix))
+        ))
     }
+}
+
+/// FNV-1a, 64 bits, of what something is as JSON.
+fn hash(what: &impl Serialize) -> String {
+    let text = serde_json::to_string(what).unwrap_or_default();
+    let mix = |sum: u64, byte: u8| (sum ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3);
+    format!("{:016x}", text.bytes().fold(0xcbf2_9ce4_8422_2325, mix))
 }
 
 fn drawn_wire(wire: &super::WireDoc) -> DrawnWire {

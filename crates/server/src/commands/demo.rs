@@ -36,8 +36,6 @@ struct School {
     /// Folder of the school's own records: everybody, and who is in which class.
     roster: String,
     circuits: Vec<String>,
-    /// Layouts of the circuits by shape.
-    layouts: String,
     lessons: Vec<Given>,
 }
 
@@ -128,13 +126,6 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
         let doc: CircuitDoc = read(&folder.join(file))?;
         build_circuit(doc.clone()).map_err(refused(file))?;
         store.add_circuit(&doc, now()).map_err(stored)?;
-    }
-    let layouts: std::collections::BTreeMap<String, serde_json::Value> =
-        read(&folder.join(&school.layouts))?;
-    for (shape, layout) in layouts {
-        store
-            .add_layout(&shape, &layout.to_string())
-            .map_err(stored)?;
     }
     for given in &school.lessons {
         let mut doc: serde_json::Value = read(&folder.join(&given.lesson))?;

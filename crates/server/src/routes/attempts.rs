@@ -30,6 +30,7 @@ use crate::access::{closed, sheet_shows, to_attempt, unopened};
 use crate::clock::now;
 use crate::pace::paced;
 use crate::pool::Urgency;
+use crate::diagrams::Diagrams;
 use crate::problem::Problem;
 use crate::session::{SignedIn, Student};
 use crate::state::AppState;
@@ -240,7 +241,7 @@ async fn one(
         let standing = of(s.store.standing(id, "", user.id)?, &user)?;
         s.benches.at(id, |bench| {
             let session = stand(s, bench, &standing)?;
-            Ok(attempt_view(&standing, session, &user))
+            Ok(attempt_view(&s.diagrams, &standing, session, &user))
         })
     });
     Ok(Json(paced(view).await?))
@@ -492,7 +493,7 @@ fn left_s(lesson: &Lesson, row: &AttemptRow, began: Option<i64>) -> Option<i64> 
     Some((whole - spent).max(0))
 }
 
-fn attempt_view(standing: &Standing, session: &Session, user: &User) -> AttemptView {
+fn attempt_view(diagrams: &Diagrams, standing: &Standing, session: &Session, user: &User) -> AttemptView {
     let (row, lesson) = (&standing.attempt, &session.lesson);
     let circuit = &lesson.circuit;
     let places = circuit.places().zip(circuit.place_list());
@@ -519,7 +520,7 @@ fn attempt_view(standing: &Standing, session: &Session, user: &User) -> AttemptV
         left_s: left_s(lesson, row, standing.began),
         sweeps: SWEEPS.to_vec(),
         drawing: match lesson.papers.diagram {
-            true => circuit.drawing(),
+            true => diagrams.of(circuit),
             false => circuit.drawing().without_wiring(),
         },
         paths: match lesson.papers.diagram {

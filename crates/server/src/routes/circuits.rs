@@ -71,7 +71,7 @@ async fn one(
                 id,
                 version: row.version,
                 title: row.title,
-                drawing: circuit.drawing(),
+                drawing: s.diagrams.of(&circuit),
                 sweeps: SWEEPS.to_vec(),
                 places: circuit.place_list(),
                 warnings: circuit.warnings.clone(),

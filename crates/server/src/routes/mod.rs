@@ -6,10 +6,10 @@ mod book;
 mod circuits;
 mod classes;
 mod codes;
+mod diagrams;
 mod extract;
 mod fault_bench;
 mod instruments;
-mod layouts;
 mod lessons;
 mod live;
 mod marking;
@@ -62,7 +62,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(circuits::routes())
         .merge(fault_bench::routes())
         .merge(instruments::routes())
-        .merge(layouts::routes())
+        .merge(diagrams::routes())
         .merge(lessons::routes())
         .merge(scope::routes())
         .merge(attempts::routes())

@@ -22,6 +22,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
 use crate::clock::now;
+use crate::diagrams::Diagrams;
 use crate::problem::Problem;
 use crate::session::Instructor;
 use crate::state::AppState;
@@ -109,6 +110,9 @@ async fn version(
 #[serde(deny_unknown_fields)]
 struct Unchecked {
     document: CircuitDoc,
+    /// The shape of the drawing that it was made from: its diagram keeps that one's order.
+    #[serde(default)]
+    before: Option<String>,
 }
 
 /// What there is to say of a circuit that is being built.
@@ -266,12 +270,12 @@ async fn check(
     _: Instructor,
     Body(asked): Body<Unchecked>,
 ) -> Result<Json<Checked>, Problem> {
-    let checked = state.work(move |_| checked(asked.document)).await?;
+    let checked = state.work(move |s| checked(&s.diagrams, asked)).await?;
     Ok(Json(checked))
 }
 
-fn checked(doc: CircuitDoc) -> Result<Checked, Problem> {
-    let circuit = match build_circuit(doc) {
+fn checked(diagrams: &Diagrams, asked: Unchecked) -> Result<Checked, Problem> {
+    let circuit = match build_circuit(asked.document) {
         Ok(circuit) => circuit,
         Err(Refused(refused)) => {
             return Ok(Checked {
@@ -295,7 +299,7 @@ fn checked(doc: CircuitDoc) -> Result<Checked, Problem> {
             .iter()
             .map(|p| path_line(&circuit, p))
             .collect(),
-        drawing: Some(circuit.drawing()),
+        drawing: Some(diagrams.of_draft(&circuit, asked.before.as_deref())),
     })
 }
 

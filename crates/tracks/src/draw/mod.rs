@@ -2,6 +2,7 @@
 
 mod boxes;
 mod feet;
+mod nudge;
 mod runs;
 
 use std::collections::HashMap;
@@ -34,6 +35,7 @@ pub fn draw(plan: &Plan<'_>, placement: &Placement, size: Size) -> Scene {
     let mut scene = drawing.scene;
     scene.width = units(sheet.width);
     scene.height = units(sheet.height);
+    nudge::nudge(&mut scene, plan.drawing);
     scene.scale = f64::from(i32::try_from(sheet.scale).unwrap_or(i32::MAX)) / 1000.0;
     scene
 }
@@ -90,9 +92,9 @@ impl<'d> Drawing<'_, '_, 'd> {
             for pair in row.columns.windows(2) {
                 let &[a, b] = pair else { continue };
                 let used = |k: usize| self.sheet.geometry.right[k] > 0;
-                if !(a + 1..b).any(used) {
-                    let (a, b) = (self.sheet.x[a], self.sheet.x[b]);
-                    self.stroke(StrokeKind::Row, &row.connector, &[(a, row.y), (b, row.y)]);
+                let (left, right) = (self.sheet.x[a] + row.name, self.sheet.x[b] - 800);
+                if !(a + 1..b).any(used) && left < right {
+                    self.stroke(StrokeKind::Row, &row.connector, &[(left, row.y), (right, row.y)]);
                 }
             }
         }

@@ -1,6 +1,6 @@
 //! Wires and what stands on their tracks.
 
-use super::{Drawing, OVER_RAIL, Touch, spot, units};
+use super::{Drawing, Touch, spot};
 use crate::Length;
 use crate::geometry::ends_at;
 use crate::lay::{Laid, Stretch};
@@ -167,7 +167,6 @@ impl<'d> Drawing<'_, '_, 'd> {
             self.text(TextRole::About, &about_wire(wire), (x + BESIDE, line + 960), &wire.id);
             self.place(&wire.id, ((x + landing) / 2, bracket));
         }
-        debug_assert!(units(OVER_RAIL) > 0.0);
     }
 }
 

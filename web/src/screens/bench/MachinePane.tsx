@@ -21,7 +21,6 @@ export function MachinePane({ attempt, marks, onPlace, onPoint, facesButton }: P
     <div className="diagram">
       {attempt.papers.diagram ? (
         <>
-          <span className="edge-label at-top">feed</span>
           <Diagram
             drawing={attempt.drawing}
             apart={view.apart}
@@ -31,7 +30,6 @@ export function MachinePane({ attempt, marks, onPlace, onPoint, facesButton }: P
             onPlace={onPlace}
             onPoint={onPoint}
           />
-          <span className="edge-label at-bottom">ground</span>
         </>
       ) : (
         <PointList attempt={attempt} marks={marks} onPoint={onPoint} />

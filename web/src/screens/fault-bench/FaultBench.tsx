@@ -133,9 +133,7 @@ export default function FaultBench() {
             </div>
           </div>
           <div className="diagram">
-            <span className="edge-label at-top">feed</span>
             {circuit.data && <Diagram drawing={circuit.data.drawing} marks={marks} faults={marked} onPoint={nothing} />}
-            <span className="edge-label at-bottom">ground</span>
             {circuit.data && (
               <span className="corner">
                 <SvgLink title={circuit.data.title} /> <Faces drawing={circuit.data.drawing} />

@@ -85,13 +85,20 @@ export function useDraft(id: number) {
     return () => window.removeEventListener('beforeunload', ask);
   }, [open]);
 
+  // The diagram of a changed circuit keeps the order of the last that was shown.
+  const shown = useRef<string>(undefined);
   const checked = useQuery({
     queryKey: ['check', doc],
-    queryFn: () => ask(api.POST('/api/circuits/check', { body: { document: doc as CircuitDoc } })),
+    queryFn: () =>
+      ask(api.POST('/api/circuits/check', { body: { document: doc as CircuitDoc, before: shown.current } })),
     enabled: doc !== undefined,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
+  const shape = checked.data?.drawing?.shape;
+  useEffect(() => {
+    if (shape) shown.current = shape;
+  }, [shape]);
   return {
     loading: begun.isPending,
     error: begun.error ?? error,

@@ -1,0 +1,47 @@
+//! Diagrams on a sheet of some size.
+
+use axum::Json;
+use axum::extract::{Path, Query, State};
+use cimento_tracks::{Scene, Size};
+use serde::Deserialize;
+use utoipa::{IntoParams, ToSchema};
+use utoipa_axum::{router::OpenApiRouter, routes};
+
+use crate::problem::Problem;
+use crate::session::SignedIn;
+use crate::state::AppState;
+
+pub(super) fn routes() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new().routes(routes!(one))
+}
+
+/// Least and most pixels of a sheet.
+const LEAST: u32 = 240;
+const MOST: u32 = 6000;
+/// A text is one of so many parts of the width of the sheet, and so many pixels high.
+const PARTS: u32 = 64;
+const SMALLEST: u32 = 13;
+const LARGEST: u32 = 22;
+
+/// Size of a sheet in pixels.
+#[derive(Deserialize, ToSchema, IntoParams)]
+#[serde(deny_unknown_fields)]
+#[into_params(parameter_in = Query)]
+struct Sheet {
+    width: u32,
+    height: u32,
+}
+
+/// The diagram of a drawing that was given out, laid out in current tracks on a sheet.
+#[utoipa::path(get, operation_id = "diagram", path = "/api/diagrams/{shape}", params(("shape" = String, Path), Sheet), responses((status = 200, body = Scene), (status = 404, body = Problem)))]
+async fn one(
+    State(state): State<AppState>,
+    _: SignedIn,
+    Path(shape): Path<String>,
+    Query(sheet): Query<Sheet>,
+) -> Result<Json<Scene>, Problem> {
+    let [width, height] = [sheet.width, sheet.height].map(|pixels| pixels.clamp(LEAST, MOST));
+    let font = (width / PARTS).clamp(SMALLEST, LARGEST);
+    let scene = state.work(move |s| s.diagram(&shape, Size { width, height, font })).await?;
+    Ok(Json(scene))
+}
