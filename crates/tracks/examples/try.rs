@@ -35,7 +35,7 @@ fn main() {
         html += &svg(&small, &name);
         let l = Legibility::of(&small);
         let m = Legibility::of(&large);
-        total += cost.total; crossings += l.crossings; cuts += l.cuts;
+        println!("   {:?} W {} H {}", why(&drawing, &flow, &placement), small.width, small.height); total += cost.total; crossings += l.crossings; cuts += l.cuts;
         println!("{name:30} {} places {:2} px {:4.1} {:4.1} cross {} cuts {} turned {}:{:?} t/t {:?}{:?} t/l {:?}{:?} t/b {:?}{:?} out {:?}{:?} joints {:?} {:?} bends {}/{} {} {took:.0?} flow {flowed:.0?}", cost.forbidden, circuit.places().count(), l.text_px, m.text_px, l.crossings, l.cuts, cost.turned, l.turned, l.texts_on_texts, m.texts_on_texts, l.texts_on_lines, m.texts_on_lines, l.texts_on_boxes, m.texts_on_boxes, l.outside, m.outside, l.false_joints, m.false_joints, l.bends, l.wires, cost.total);
     }
     println!("total {total} crossings {crossings} cuts {cuts}");

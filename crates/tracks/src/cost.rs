@@ -23,7 +23,7 @@ const INSIDE_STRAP: i64 = 2000;
 /// What reads badly.
 const CROSSING: i64 = 1400;
 const CUT: i64 = 3200;
-const WRONG_EDGE: i64 = 1000;
+const WRONG_EDGE: i64 = 2200;
 const UPSIDE_DOWN: i64 = 3000;
 const UPWARD: i64 = 300;
 const CONTACT_ASKEW: i64 = 700;
@@ -71,6 +71,8 @@ pub struct Costing<'p, 'd> {
     loads: Vec<usize>,
     flat: Vec<bool>,
     columns: usize,
+    /// How large the diagram may be before it is hard to read, in thousandths.
+    legible: i64,
 }
 
 /// What a placement costs, and what of it may not be.
@@ -118,6 +120,7 @@ impl<'p, 'd> Costing<'p, 'd> {
             loads: loads.collect(),
             flat: Vec::new(),
             columns: 0,
+            legible: legible(plan),
             starts: Vec::new(),
         }
     }
@@ -187,7 +190,7 @@ impl<'p, 'd> Costing<'p, 'd> {
         let high = share(self.geometry.height, LEGIBLE_HEIGHT);
         let most = wide.max(high);
         let over = |limit: i64, each: i64| (most - limit).max(0) * each;
-        cost.total += over(SMALL, 9) + (wide + high) * 7 / 10 + over(960, 18) + over(1000, 18);
+        cost.total += over(SMALL, 9) + (wide + high) * 7 / 10 + over(960, 18) + over(self.legible, 40);
         cost.total += cost.forbidden;
         Some(cost)
     }
@@ -368,6 +371,15 @@ impl<'p, 'd> Costing<'p, 'd> {
     }
 }
 
+/// A diagram with more on it may have text of nine tenths.
+const MANY: usize = 65;
+
+fn legible(plan: &Plan<'_>) -> i64 {
+    let drawing = plan.drawing;
+    let things = drawing.wires.len() + drawing.cavities.len() + drawing.parts.len() + drawing.splices.len() + drawing.grounds.len();
+    if things > MANY { 1105 } else { 995 }
+}
+
 /// What stands at the foot of a piece.
 pub fn foot_end<'a, 'd>(plan: &'a Plan<'d>, piece: &Piece) -> Option<&'a End<'d>> {
     match piece.kind {
@@ -429,5 +441,27 @@ impl<'d> Points<'d> {
             belongs: end.edge,
             foot,
         }
+    }
+}
+
+impl Costing<'_, '_> {
+    /// What of a placement stands the wrong way: for looking at.
+    pub fn why(&mut self, placement: &Placement) -> Vec<String> {
+        self.cost(placement);
+        let mut out = Vec::new();
+        for piece in self.pieces.iter().filter(|p| !p.is_foot() && p.kind != Kind::Perch) {
+            for (hub, end, edge) in hub_ends(piece) {
+                let e = self.plan.tracks[piece.track].ends[end];
+                if self.fixed.hubs[hub].is_box && e.edge != 0 && e.edge != edge {
+                    out.push(format!("{}{}", e.point, if edge > 0 { "v" } else { "^" }));
+                }
+            }
+            let track = &self.plan.tracks[piece.track];
+            let down = if piece.end_up == 0 { 1 } else { -1 };
+            if matches!(piece.kind, Kind::Whole) && track.way == Way::Run && track.flow != 0 && track.flow != down && self.loads[piece.track] > 0 {
+                out.push(format!("up:{:?}", track.items.iter().map(|i| i.what.name()).collect::<Vec<_>>()));
+            }
+        }
+        out
     }
 }

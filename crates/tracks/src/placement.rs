@@ -60,16 +60,20 @@ impl Placement {
 
     /// Takes out columns that hold nothing.
     pub(crate) fn compact(&mut self, plan: &Plan<'_>) {
-        let mut used: Vec<usize> = (0..self.column.len())
-            .filter(|slot| self.uses(plan, *slot))
-            .map(|slot| self.column[slot])
-            .collect();
-        used.sort_unstable();
-        used.dedup();
-        for column in &mut self.column {
-            *column = used.binary_search(column).unwrap_or(0);
+        let mut used = vec![false; self.columns];
+        for slot in (0..self.column.len()).filter(|slot| self.uses(plan, *slot)) {
+            used[self.column[slot]] = true;
         }
-        self.columns = used.len();
+        let mut next = 0;
+        let number = used.iter().map(|used| {
+            next += usize::from(*used);
+            next
+        });
+        let number: Vec<usize> = number.collect();
+        for column in &mut self.column {
+            *column = number[*column].saturating_sub(1);
+        }
+        self.columns = next;
     }
 
     /// Whether it is of a drawing: one that was stored may be of another.

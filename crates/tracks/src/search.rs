@@ -144,11 +144,12 @@ fn change(plan: &Plan<'_>, at: &mut Placement, numbers: &mut Numbers) {
         0..30 => {
             let slot = slot(at, numbers);
             let old = at.column[slot];
-            at.column[slot] = match numbers.below(4) {
-                0 => old.saturating_sub(1),
-                1 => (old + 1).min(columns - 1),
-                _ => numbers.below(columns),
-            };
+            match numbers.below(6) {
+                0 => at.column[slot] = old.saturating_sub(1),
+                1 => at.column[slot] = (old + 1).min(columns - 1),
+                2 | 3 => own_column(plan, at, slot, numbers),
+                _ => at.column[slot] = numbers.below(columns),
+            }
         }
         30..42 => {
             let (a, b) = (slot(at, numbers), slot(at, numbers));
@@ -212,6 +213,20 @@ fn change(plan: &Plan<'_>, at: &mut Placement, numbers: &mut Numbers) {
         }
         _ => {}
     }
+}
+
+/// Gives a slot a column of its own between two others.
+fn own_column(plan: &Plan<'_>, at: &mut Placement, slot: usize, numbers: &mut Numbers) {
+    let columns = at.columns;
+    at.compact(plan);
+    let between = numbers.below(at.columns + 1);
+    if at.columns < columns {
+        for column in at.column.iter_mut().filter(|k| **k >= between) {
+            *column += 1;
+        }
+        at.column[slot] = between;
+    }
+    at.columns = columns;
 }
 
 /// Takes a block of columns out and sets it in elsewhere, turned about or not.

@@ -1,5 +1,5 @@
 // The diagram: current tracks from the supply rail down to the metals, every test point to be clicked or focused.
-import { memo, useId, useMemo, useRef } from 'react';
+import { memo, useId, useMemo, useRef, type ReactNode } from 'react';
 
 import type { Drawing } from '../api/client';
 import { WireLabels, Texts } from './Labels';
@@ -39,6 +39,10 @@ type Props = {
   onPlace?: (id: string) => void;
   /** A part or cavity was moved, by mouse or arrow keys, in diagram units. */
   onMove?: (id: string, dx: number, dy: number) => void;
+  /** What else stands in the row above the diagram. */
+  tools?: ReactNode;
+  /** All of it in view, without a row above: for paper. */
+  still?: boolean;
 };
 
 /** Text below this many pixels can't be read: one begins with a part of the diagram, in which it has so many. */
@@ -51,7 +55,7 @@ export const Diagram = memo(function Diagram(props: Props) {
   const size = useSize(sheet);
   const scene = useScene(props.drawing, size);
   return (
-    <div className="sheet" ref={sheet}>
+    <div className={props.still ? 'sheet still' : 'sheet'} ref={sheet}>
       {scene.error && !scene.data && (
         <p className="error-line padded">The diagram could not be laid out: {scene.error.message}</p>
       )}
@@ -70,20 +74,24 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
   const drawn = useId();
   const whole = useMemo(() => ({ x: 0, y: 0, width: scene.width, height: scene.height }), [scene.width, scene.height]);
   const pixels = TEXT * Math.min(size.width / scene.width, size.height / scene.height);
-  const view = useView(whole, pixels < SMALLEST_PX ? pixels / READABLE_PX : 1);
+  const view = useView(whole, pixels < SMALLEST_PX && !props.still ? pixels / READABLE_PX : 1);
   const mover = useMover(view.svg, props.onMove);
   const { now } = view;
   const none: string[] = [];
   return (
     <>
-      <ViewControls
-        drawing={drawing}
-        scene={scene}
-        near={view.near}
-        onZoom={view.zoom}
-        onFit={view.fit}
-        onShow={view.show}
-      />
+      {!props.still && (
+        <ViewControls
+          drawing={drawing}
+          scene={scene}
+          near={view.near}
+          onZoom={view.zoom}
+          onFit={view.fit}
+          onShow={view.show}
+        >
+          {props.tools}
+        </ViewControls>
+      )}
       <svg
         ref={view.svg}
         className="drawn"

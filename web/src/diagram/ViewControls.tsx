@@ -1,5 +1,5 @@
 // Zooming, fitting and finding on a diagram.
-import { useId, useState } from 'react';
+import { useId, useState, type ReactNode } from 'react';
 
 import type { Drawing } from '../api/client';
 import { spotOf, type Scene, type Spot } from './scene';
@@ -12,9 +12,11 @@ type Props = {
   onZoom: (by: number) => void;
   onFit: () => void;
   onShow: (spot: Spot) => void;
+  /** What else there is to do. */
+  children?: ReactNode;
 };
 
-export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow }: Props) {
+export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow, children }: Props) {
   const [text, setText] = useState('');
   const list = useId();
   const things = [
@@ -70,6 +72,7 @@ export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow }: Pr
       <button type="button" disabled={!near} onClick={onFit}>
         fit
       </button>
+      <span className="tools">{children}</span>
     </div>
   );
 }

@@ -4,7 +4,7 @@ use cimento_model::circuit::DrawnPart;
 
 use super::{Drawing, Touch, spot};
 use crate::Length;
-use crate::geometry::{LABELS, PITCH, SHOULDER, least_width};
+use crate::geometry::{LABELS, SHOULDER, least_width};
 use crate::scene::{PartBox, StrokeKind, Symbol, SymbolOf, TextRole};
 use crate::text::width;
 
@@ -39,7 +39,7 @@ impl<'d> Drawing<'_, '_, 'd> {
             height: super::units(top),
         });
         let edges = on_edges(part, touches);
-        let contacts = self.contacts(part, &frame, &edges);
+        let contacts = self.contacts(part, &frame, &edges) || self.positions(part, &frame, &edges);
         if !contacts {
             self.name(part, &frame, hub);
         }
@@ -118,7 +118,7 @@ impl<'d> Drawing<'_, '_, 'd> {
             self.text(TextRole::Note, &part.name, (left + gap, middle - 400), &part.id);
         } else if name <= between {
             self.text(TextRole::Name, &part.id, ((low + high - width(&part.id, true)) / 2, middle - 400), &part.id);
-            self.text(TextRole::Note, &part.name, ((low + high - width(&part.name, false)) / 2, middle + 1100), &part.id);
+            self.text(TextRole::Note, &part.name, ((low + high - width(&part.name, false)) / 2, middle + 1000), &part.id);
         } else {
             let left = high + 1200;
             self.text(TextRole::Name, &part.id, (left, middle - 200), &part.id);
@@ -127,11 +127,52 @@ impl<'d> Drawing<'_, '_, 'd> {
         true
     }
 
+    /// A key switch's contacts on their tracks, from its feed to each outlet; false where its name finds no room beside
+    /// them.
+    fn positions(&mut self, part: &DrawnPart, frame: &Frame, edges: &[OnEdge<'d>]) -> bool {
+        let single = |e: &&OnEdge<'_>| e.at.len() == 1;
+        let feed = edges.iter().filter(single).find(|e| e.edge < 0);
+        let outlets: Vec<&OnEdge<'d>> = edges.iter().filter(|e| e.edge > 0).collect();
+        let (true, Some(feed), false) = (part.kind == "key_switch", feed, outlets.is_empty()) else { return false };
+        if edges.iter().filter(|e| e.edge < 0).count() > 1 || !outlets.iter().all(single) {
+            return false;
+        }
+        let feed = feed.at[0];
+        let mut busy: Vec<(Length, Length)> = outlets.iter().map(|o| (o.at[0] - 1000, o.at[0] + 300)).collect();
+        busy.push((feed - 200, feed + 200));
+        busy.sort_unstable();
+        let wide = width(&part.id, true).max(width(&part.name, false));
+        let starts = std::iter::once(frame.left).chain(busy.iter().map(|(_, to)| *to));
+        let ends = busy.iter().map(|(from, _)| *from).chain([frame.right]);
+        let room = starts.zip(ends).max_by_key(|(from, to)| to - from);
+        let Some((from, to)) = room.filter(|(from, to)| to - from >= wide + 800) else { return false };
+        let bus = frame.top + LABELS + 300;
+        let contact = bus + 1000;
+        let all = outlets.iter().map(|o| o.at[0]);
+        let (low, high) = (all.clone().min().unwrap_or(feed), all.max().unwrap_or(feed));
+        self.stroke(StrokeKind::Lead, &part.id, &[(feed, frame.top), (feed, bus)]);
+        self.stroke(StrokeKind::Lead, &part.id, &[(feed.min(low), bus), (feed.max(high), bus)]);
+        for outlet in &outlets {
+            let x = outlet.at[0];
+            self.stroke(StrokeKind::Lead, &part.id, &[(x, bus), (x, contact - 600)]);
+            self.stroke(StrokeKind::Lead, &part.id, &[(x, contact + 600), (x, frame.bottom)]);
+            self.symbol(SymbolOf::Contact, &part.id, (x, contact), false);
+        }
+        if high > low {
+            self.stroke(StrokeKind::Moves, &part.id, &[(low - 350, contact), (high - 350, contact)]);
+        }
+        let left = (from + to - wide) / 2;
+        self.text(TextRole::Name, &part.id, (left, contact), &part.id);
+        self.text(TextRole::Note, &part.name, (left, contact + 950), &part.id);
+        true
+    }
+
     /// Labels inside the edges, a strip where two wires share a terminal, and the terminals that no wire goes to.
     fn terminals(&mut self, part: &'d DrawnPart, frame: &Frame, edges: Vec<OnEdge<'d>>, contacts: bool) {
         let line = |edge: i32| if edge > 0 { frame.bottom } else { frame.top };
         let text = |edge: i32| if edge > 0 { frame.bottom - 400 } else { frame.top + 1000 };
-        let mut taken: Vec<(i32, Length)> = Vec::new();
+        // What is taken of each edge by terminals and what is written at them.
+        let mut taken: Vec<(i32, Length, Length)> = Vec::new();
         for terminal in &edges {
             let y = line(terminal.edge);
             let (Some(low), Some(high)) = (terminal.at.iter().min().copied(), terminal.at.iter().max().copied()) else {
@@ -150,8 +191,7 @@ impl<'d> Drawing<'_, '_, 'd> {
             };
             self.text(TextRole::Terminal, terminal.label, (left, text(terminal.edge)), &part.id);
             self.point(terminal.point, (x, y));
-            taken.extend(terminal.at.iter().map(|x| (terminal.edge, *x)));
-            taken.push((terminal.edge, x));
+            taken.push((terminal.edge, low.min(x).min(left) - 300, high.max(x).max(left + wide) + 300));
         }
         let has_upper = edges.iter().any(|e| e.edge < 0);
         for terminal in &part.terminals {
@@ -159,10 +199,11 @@ impl<'d> Drawing<'_, '_, 'd> {
                 continue;
             }
             let edge = if terminal.feed_side && !part.is_source && has_upper { -1 } else { 1 };
-            let free = |x: &Length| taken.iter().all(|(e, t)| *e != edge || (t - x).abs() >= PITCH);
-            let tries = (frame.left + 900..=frame.right - 800).rev().step_by(100);
+            let half = (width(&terminal.label, false) / 2).max(400);
+            let free = |x: &Length| taken.iter().all(|(e, low, high)| *e != edge || x + half < *low || x - half > *high);
+            let tries = (frame.left + half + 300..=frame.right - half - 200).rev().step_by(100);
             let x = { tries }.find(free).unwrap_or(frame.right - 900);
-            taken.push((edge, x));
+            taken.push((edge, x - half - 300, x + half + 300));
             let wide = width(&terminal.label, false);
             self.text(TextRole::Terminal, &terminal.label, (x - wide / 2, text(edge)), &part.id);
             self.point(&terminal.point, (x, line(edge)));

@@ -1,5 +1,5 @@
 // The machine to put leads on: its diagram, or its test points by name where a lesson has none.
-import type { RefObject } from 'react';
+import { useMemo, type RefObject } from 'react';
 
 import type { AttemptView } from '../../api/client';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
@@ -17,29 +17,36 @@ type Props = {
 
 export function MachinePane({ attempt, marks, onPlace, onPoint, facesButton }: Props) {
   const view = attempt.bench;
-  return (
-    <div className="diagram">
-      {attempt.papers.diagram ? (
-        <>
-          <Diagram
-            drawing={attempt.drawing}
-            apart={view.apart}
-            cleared={view.cleared}
-            suspected={view.suspected}
-            marks={marks}
-            onPlace={onPlace}
-            onPoint={onPoint}
-          />
-        </>
-      ) : (
-        <PointList attempt={attempt} marks={marks} onPoint={onPoint} />
-      )}
-      <span className="corner">
+  const tools = useMemo(
+    () => (
+      <>
         <HealthySheets sheets={attempt.healthy} />{' '}
         {attempt.papers.connectors && (
           <Faces drawing={attempt.drawing} apart={view.apart} onPoint={onPoint} opener={facesButton} />
         )}
-      </span>
+      </>
+    ),
+    [attempt.healthy, attempt.papers.connectors, attempt.drawing, view.apart, onPoint, facesButton],
+  );
+  return (
+    <div className="diagram">
+      {attempt.papers.diagram ? (
+        <Diagram
+          drawing={attempt.drawing}
+          apart={view.apart}
+          cleared={view.cleared}
+          suspected={view.suspected}
+          marks={marks}
+          onPlace={onPlace}
+          onPoint={onPoint}
+          tools={tools}
+        />
+      ) : (
+        <>
+          <PointList attempt={attempt} marks={marks} onPoint={onPoint} />
+          <span className="corner">{tools}</span>
+        </>
+      )}
     </div>
   );
 }

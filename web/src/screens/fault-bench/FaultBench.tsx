@@ -87,6 +87,17 @@ export default function FaultBench() {
     [stairs],
   );
 
+  const drawing = circuit.data?.drawing;
+  const tools = useMemo(
+    () =>
+      drawing && (
+        <>
+          <SvgLink title={drawing.title} /> <Faces drawing={drawing} />
+        </>
+      ),
+    [drawing],
+  );
+
   if (circuit.error) return <p className="page error-line">{circuit.error.message}</p>;
   return (
     <Shell
@@ -133,11 +144,8 @@ export default function FaultBench() {
             </div>
           </div>
           <div className="diagram">
-            {circuit.data && <Diagram drawing={circuit.data.drawing} marks={marks} faults={marked} onPoint={nothing} />}
             {circuit.data && (
-              <span className="corner">
-                <SvgLink title={circuit.data.title} /> <Faces drawing={circuit.data.drawing} />
-              </span>
+              <Diagram drawing={circuit.data.drawing} marks={marks} faults={marked} onPoint={nothing} tools={tools} />
             )}
           </div>
           {inTime && circuit.data && (

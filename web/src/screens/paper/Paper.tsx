@@ -46,7 +46,7 @@ export default function Paper() {
               <p>Tried: {order.complaint}</p>
               {order.papers.diagram && (
                 <div className="diagram">
-                  <Diagram drawing={order.drawing} marks={none} onPoint={nothing} />
+                  <Diagram drawing={order.drawing} marks={none} onPoint={nothing} still />
                 </div>
               )}
               <h2>Cautions</h2>

@@ -7,6 +7,7 @@ import { Link, useParams } from 'react-router';
 import { api, ask, type CircuitDoc, type Drawing, type KindItem } from '../../api/client';
 import { FileButton } from '../../app/FileButton';
 import { Shell } from '../../app/Shell';
+import { useStable } from '../../app/useStable';
 import { UNITS, useUnits, type Units } from '../../app/units';
 import { Faces } from '../../diagram/Faces';
 import { SvgLink } from '../../diagram/SvgLink';
@@ -61,6 +62,16 @@ export default function Workshop() {
     [change],
   );
   const terminals = useMemo(() => (doc ? terminalsOf(doc, kinds.data ?? []) : []), [doc, kinds.data]);
+  const focusLine = useStable(() => line.current?.focus());
+  const tools = useMemo(
+    () =>
+      drawing && (
+        <>
+          <SvgLink title={drawing.title} /> <Faces drawing={drawing} />
+        </>
+      ),
+    [drawing],
+  );
   if (!doc) return <p className="page quiet">{draft.error ? draft.error.message : 'Opening the workshop …'}</p>;
   const findings = [...(checked?.refused ?? []), ...(checked?.warnings ?? [])];
   return (
@@ -124,12 +135,7 @@ export default function Workshop() {
           </div>
           <div className="diagram" style={checked?.drawing ? undefined : { opacity: 0.45 }}>
             {drawing ? (
-              <>
-                <Diagram drawing={drawing} marks={NO_MARKS} onPoint={() => line.current?.focus()} onMove={move} />
-                <span className="corner">
-                  <SvgLink title={drawing.title} /> <Faces drawing={drawing} />
-                </span>
-              </>
+              <Diagram drawing={drawing} marks={NO_MARKS} onPoint={focusLine} onMove={move} tools={tools} />
             ) : (
               <p className="quiet padded">The diagram appears as soon as the circuit can be read.</p>
             )}
