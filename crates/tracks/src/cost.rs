@@ -16,14 +16,15 @@ const SMALL: i64 = 920;
 /// Two things in one place, a wire through a box and its like may not be.
 const OVERLAP: i64 = 8000;
 const THROUGH_BOX: i64 = 6000;
-const TERMINAL_ON_TWO_EDGES: i64 = 3000;
-const BETWEEN_ITS_WIRES: i64 = 2500;
-const JUMPER_APART: i64 = 4000;
-const INSIDE_STRAP: i64 = 2000;
+const TERMINAL_ON_TWO_EDGES: i64 = 8000;
+const BETWEEN_ITS_WIRES: i64 = 6000;
+const JUMPER_APART: i64 = 8000;
+const INSIDE_STRAP: i64 = 6000;
 /// What reads badly.
 const CROSSING: i64 = 1400;
-const CUT: i64 = 3200;
-const WRONG_EDGE: i64 = 2200;
+const CUT: i64 = 3600;
+const WRONG_EDGE: i64 = 1000;
+const UPSIDE_DOWN_BOX: i64 = 5200;
 const UPSIDE_DOWN: i64 = 3000;
 const UPWARD: i64 = 300;
 const CONTACT_ASKEW: i64 = 700;
@@ -50,6 +51,7 @@ struct EndNumbers {
     /// Several tracks end at the point.
     shared: bool,
     belongs: i32,
+    telling: bool,
     /// The metal at the foot, and the ground point on it.
     foot: Option<(usize, Option<usize>)>,
 }
@@ -81,7 +83,7 @@ pub struct Cost {
     pub total: i64,
     pub forbidden: i64,
     pub crossings: i64,
-    /// Parts upside down, ends on the wrong edge.
+    /// Parts upside down, and ends of parts that current does something in on the wrong edge.
     pub turned: i64,
 }
 
@@ -190,7 +192,7 @@ impl<'p, 'd> Costing<'p, 'd> {
         let high = share(self.geometry.height, LEGIBLE_HEIGHT);
         let most = wide.max(high);
         let over = |limit: i64, each: i64| (most - limit).max(0) * each;
-        cost.total += over(SMALL, 9) + (wide + high) * 7 / 10 + over(960, 18) + over(self.legible, 40);
+        cost.total += over(SMALL, 9) + (wide + high) * 7 / 10 + over(960, 18) + over(self.legible, 60);
         cost.total += cost.forbidden;
         Some(cost)
     }
@@ -258,12 +260,12 @@ impl<'p, 'd> Costing<'p, 'd> {
             let track = &ends[piece.track];
             for (hub, end, edge) in hub_ends(piece) {
                 if fixed.hubs[hub].is_box {
-                    let EndNumbers { point, belongs, shared: several, .. } = track[end];
+                    let EndNumbers { point, belongs, telling, shared: several, .. } = track[end];
                     terminals.push(Terminal { hub, point, column: piece.column, edge });
                     shared |= several;
                     if belongs != 0 && belongs != edge {
-                        cost.total += WRONG_EDGE;
-                        cost.turned += 1;
+                        cost.total += if telling { UPSIDE_DOWN_BOX } else { WRONG_EDGE };
+                        cost.turned += i64::from(telling);
                     }
                 }
             }
@@ -287,10 +289,10 @@ impl<'p, 'd> Costing<'p, 'd> {
             }
         }
         for piece in self.pieces.iter().filter(|p| p.kind == Kind::Jumper) {
-            let near = self.ends[piece.track][1 - self.fixed.rooms.far[piece.track]].point;
-            let at_hub = || all.iter().filter(|t| Some(t.hub) == piece.hub());
-            let near = at_hub().find(|t| t.point == near);
-            let own = at_hub().find(|t| t.column == piece.column);
+            let far = self.fixed.rooms.far[piece.track];
+            let [far, near] = [far, 1 - far].map(|end| self.ends[piece.track][end].point);
+            let near = all.iter().find(|t| t.point == near);
+            let own = all.iter().find(|t| t.point == far && t.column == piece.column);
             if let (Some(near), Some(own)) = (near, own) {
                 if near.edge != own.edge {
                     cost.forbidden += JUMPER_APART;
@@ -439,6 +441,7 @@ impl<'d> Points<'d> {
             point: self.known(end.point),
             shared: self.ends.get(end.point).is_some_and(|n| *n > 1),
             belongs: end.edge,
+            telling: end.telling,
             foot,
         }
     }
@@ -450,9 +453,9 @@ impl Costing<'_, '_> {
         self.cost(placement);
         let mut out = Vec::new();
         for piece in self.pieces.iter().filter(|p| !p.is_foot() && p.kind != Kind::Perch) {
-            for (hub, end, edge) in hub_ends(piece) {
+            for (_, end, edge) in hub_ends(piece) {
                 let e = self.plan.tracks[piece.track].ends[end];
-                if self.fixed.hubs[hub].is_box && e.edge != 0 && e.edge != edge {
+                if e.telling && e.edge != 0 && e.edge != edge {
                     out.push(format!("{}{}", e.point, if edge > 0 { "v" } else { "^" }));
                 }
             }

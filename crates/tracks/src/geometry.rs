@@ -8,13 +8,15 @@ use crate::plan::{HubKind, Plan, What};
 use crate::text::width;
 
 /// Between two columns, and between what stands one below the other.
-pub const BETWEEN: Length = 500;
+pub const BETWEEN: Length = 400;
 const GAP: Length = 600;
 /// Margins of the sheet.
-pub const MARGIN: Length = 1300;
+pub const MARGIN: Length = 800;
 pub const RAIL_HEIGHT: Length = 600;
 /// From the grounds to the lower edge.
-pub const FOOT: Length = 3600;
+pub const FOOT: Length = 2700;
+/// Above the rail stands its name.
+pub const OVER_RAIL: Length = 1100;
 /// A bar with its name, and what a track needs to pass through it.
 const BAR: Length = 1400;
 pub const PASSING: Length = 1700;
@@ -286,7 +288,7 @@ impl Geometry {
             });
         }
         self.ground = ground;
-        self.height = ground + FOOT + 1400;
+        self.height = OVER_RAIL + ground + FOOT;
     }
 
     /// How far down a piece comes.

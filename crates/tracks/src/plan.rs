@@ -69,6 +69,8 @@ pub struct End<'d> {
     pub at: At<'d>,
     /// Which edge of a box the end belongs on by what flows there: −1 the upper, 1 the lower, 0 either.
     pub edge: i32,
+    /// Current does something in the part: it is read from above to below.
+    pub telling: bool,
 }
 
 /// What a track ends at.
@@ -415,7 +417,7 @@ impl<'d> Taking<'d> {
             let items: Vec<Item<'d>> = self.items(&run);
             let (Some(first), Some(last)) = (items.first(), items.last()) else { continue };
             let ends = [first.points[0], last.points[1]];
-            let ends = ends.map(|point| End { point, at: self.end_at(point, &mut hubs), edge: 0 });
+            let ends = ends.map(|point| End { point, at: self.end_at(point, &mut hubs), edge: 0, telling: false });
             let jumps = items.len() == 1 && ends[0].hub().is_some() && ends[0].at == ends[1].at;
             let wires = items.iter().enumerate().filter(|(_, i)| matches!(i.what, What::Wire(_)));
             let mut track = Track {
@@ -427,14 +429,15 @@ impl<'d> Taking<'d> {
             };
             track.flow = flow_of(&track, flow);
             for end in 0..2 {
-                track.ends[end].edge = edge_of(drawing, &hubs.list, &track, end);
+                let (edge, telling) = edge_of(&hubs.list, &track, end);
+                track.ends[end] = End { edge, telling, ..track.ends[end] };
             }
             tracks.push(track);
         }
         if let Some((part, hub)) = source
             && let Some(post) = part.terminals.first()
         {
-            let end = |at| End { point: post.point.as_str(), at, edge: 0 };
+            let end = |at| End { point: post.point.as_str(), at, edge: 0, telling: false };
             tracks.push(Track {
                 way: Way::Link,
                 items: vec![Item::new(What::Link, [&post.point; 2])],
@@ -443,6 +446,7 @@ impl<'d> Taking<'d> {
                 wires: Vec::new(),
             });
         }
+        one_edge(&mut tracks);
         self.perches(&mut hubs, &mut tracks);
         let feet = self.feet(&tracks);
         Plan {
@@ -497,7 +501,7 @@ impl<'d> Taking<'d> {
         tracks.extend(alone.into_iter().map(|(point, hub)| Track {
             way: Way::Perch,
             items: Vec::new(),
-            ends: [End { point, at: At::Hub(hub), edge: 0 }; 2],
+            ends: [End { point, at: At::Hub(hub), edge: 0, telling: false }; 2],
             flow: 0,
             wires: Vec::new(),
         }));
@@ -511,7 +515,7 @@ impl<'d> Taking<'d> {
                 Owner::Metal(metal) => At::Metal(metal),
                 _ => return None,
             };
-            Some(End { point, at, edge: 0 })
+            Some(End { point, at, edge: 0, telling: false })
         };
         let mut feet = Vec::new();
         for wire in &self.drawing.wires {
@@ -595,19 +599,27 @@ fn flow_of(track: &Track<'_>, flow: &Flow) -> i32 {
     meant.sum::<i32>().signum()
 }
 
-/// Which edge of its box an end belongs on.
-fn edge_of(drawing: &Drawing, hubs: &[Hub<'_>], track: &Track<'_>, end: usize) -> i32 {
+/// Parts that make current stand as they can, and so do windings that it goes to and fro in.
+const SOURCES: [&str; 5] = ["alternator", "stator", "magneto", "breaker_magneto", "magnetic_pickup"];
+/// At these, current that goes in or out says something, and does nothing.
+const SIGNALS: [&str; 5] = ["module", "computer", "sensor", "potentiometer", "box"];
+
+/// Which edge of its box an end belongs on, and whether current does something in the part.
+fn edge_of(hubs: &[Hub<'_>], track: &Track<'_>, end: usize) -> (i32, bool) {
     let Some(HubKind::Box(BoxOf(part))) = track.ends[end].hub().map(|h| hubs[h].kind) else {
-        return 0;
+        return (0, false);
     };
     // A source is fed by nobody: its posts stand below, where its wires go down.
     if part.is_source {
-        return 1;
+        return (1, false);
     }
+    if SOURCES.contains(&part.kind.as_str()) {
+        return (0, false);
+    }
+    let telling = !SIGNALS.iter().any(|s| part.kind.contains(s));
     let into_hub = if end == 1 { track.flow } else { -track.flow };
     let point = track.ends[end].point;
-    let _ = drawing;
-    match into_hub {
+    let edge = match into_hub {
         0 => {
             let upper = part.terminals.iter().filter(|t| t.feed_side).count();
             let says_nothing = upper == part.terminals.len() && upper > 2;
@@ -617,6 +629,19 @@ fn edge_of(drawing: &Drawing, hubs: &[Hub<'_>], track: &Track<'_>, end: usize) -
             }
         }
         into => -into,
+    };
+    (edge, telling && into_hub != 0)
+}
+
+/// A terminal stands on one edge: where current comes in by one wire and goes on by another, it is fed from above, and
+/// what goes on says nothing of the part.
+fn one_edge(tracks: &mut [Track<'_>]) {
+    let ends = tracks.iter().flat_map(|t| t.ends);
+    let fed: HashSet<&str> = ends.filter(|e| e.telling && e.edge < 0).map(|e| e.point).collect();
+    for end in tracks.iter_mut().flat_map(|t| &mut t.ends) {
+        if end.telling && end.edge > 0 && fed.contains(end.point) {
+            *end = End { edge: -1, telling: false, ..*end };
+        }
     }
 }
 

@@ -10,9 +10,10 @@ const SEED: u64 = 0x5eed_0f7a_c4c5;
 /// First and last temperature, in costs.
 const HOT: i64 = 4000;
 const COLD: i64 = 30;
-/// Steps for each slot and hub, and at most in all.
-const STEPS_EACH: u64 = 5_000;
+/// Steps for each slot and hub, at most so many in all, and fewer where each takes long.
+const STEPS_EACH: u64 = 8_000;
 const STEPS: u64 = 280_000;
+const WORK: u64 = 16_000_000;
 
 /// A generator of numbers that is the same on every machine: xorshift64*, G. Marsaglia, "Xorshift RNGs",
 /// Journal of Statistical Software 8 (2003), with S. Vigna's multiplier.
@@ -55,7 +56,7 @@ pub(crate) fn place(plan: &Plan<'_>) -> Placement {
     let mut costing = Costing::new(plan);
     let first = Placement::first(plan);
     let things = (first.column.len() + plan.hubs.len()) as u64;
-    let steps = (things * STEPS_EACH).min(STEPS);
+    let steps = (things * STEPS_EACH).min(STEPS).min(WORK / things.max(1));
     let schedule = Schedule { steps, hot: HOT, cold: COLD };
     let mut best = anneal(&mut costing, first, &schedule, |at, numbers| change(plan, at, numbers));
     best.compact(plan);

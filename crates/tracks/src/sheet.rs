@@ -250,7 +250,9 @@ impl Sheet {
         let piece = &self.pieces[n];
         let (top, end) = self.span(costing, piece);
         let long = self.geometry.length[n];
-        if piece.upper.is_some() { (top, top + long) } else { (end - long, end) }
+        let on_bar = piece.lower.is_some_and(|hub| costing.plan.hubs[hub].kind == HubKind::Bar);
+        let name = if on_bar { OVER_BAR } else { 0 };
+        if piece.upper.is_some() { (top, top + long) } else { (end - name - long, end) }
     }
 }
 

@@ -9,14 +9,12 @@ use std::collections::HashMap;
 
 use crate::Length;
 use crate::cost::Costing;
+use crate::geometry::OVER_RAIL;
 use crate::lay::{Laid, Row, lay};
 use crate::placement::Placement;
 use crate::plan::{HubKind, Plan};
 use crate::scene::{PlaceSpot, PointSpot, Scene, Spot, Stroke, StrokeKind, Symbol, SymbolOf, Text, TextRole};
 use crate::sheet::{RAIL_LINE, Sheet, Size};
-
-/// Above the rail stands its name.
-const OVER_RAIL: Length = 1500;
 
 /// Draws a placement of a plan on a sheet of some size.
 pub fn draw(plan: &Plan<'_>, placement: &Placement, size: Size) -> Scene {
