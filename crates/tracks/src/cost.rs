@@ -21,10 +21,10 @@ const BETWEEN_ITS_WIRES: i64 = 6000;
 const JUMPER_APART: i64 = 8000;
 const INSIDE_STRAP: i64 = 6000;
 /// What reads badly.
-const CROSSING: i64 = 1400;
-const CUT: i64 = 3600;
+const CROSSING: i64 = 1200;
+const CUT: i64 = 4600;
 const WRONG_EDGE: i64 = 1000;
-const UPSIDE_DOWN_BOX: i64 = 5200;
+const UPSIDE_DOWN_BOX: i64 = 6500;
 const UPSIDE_DOWN: i64 = 3000;
 const UPWARD: i64 = 300;
 const CONTACT_ASKEW: i64 = 700;
@@ -444,27 +444,5 @@ impl<'d> Points<'d> {
             telling: end.telling,
             foot,
         }
-    }
-}
-
-impl Costing<'_, '_> {
-    /// What of a placement stands the wrong way: for looking at.
-    pub fn why(&mut self, placement: &Placement) -> Vec<String> {
-        self.cost(placement);
-        let mut out = Vec::new();
-        for piece in self.pieces.iter().filter(|p| !p.is_foot() && p.kind != Kind::Perch) {
-            for (_, end, edge) in hub_ends(piece) {
-                let e = self.plan.tracks[piece.track].ends[end];
-                if e.telling && e.edge != 0 && e.edge != edge {
-                    out.push(format!("{}{}", e.point, if edge > 0 { "v" } else { "^" }));
-                }
-            }
-            let track = &self.plan.tracks[piece.track];
-            let down = if piece.end_up == 0 { 1 } else { -1 };
-            if matches!(piece.kind, Kind::Whole) && track.way == Way::Run && track.flow != 0 && track.flow != down && self.loads[piece.track] > 0 {
-                out.push(format!("up:{:?}", track.items.iter().map(|i| i.what.name()).collect::<Vec<_>>()));
-            }
-        }
-        out
     }
 }

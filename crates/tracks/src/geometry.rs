@@ -8,20 +8,20 @@ use crate::plan::{HubKind, Plan, What};
 use crate::text::width;
 
 /// Between two columns, and between what stands one below the other.
-pub const BETWEEN: Length = 400;
-const GAP: Length = 600;
+pub const BETWEEN: Length = 300;
+const GAP: Length = 500;
 /// Margins of the sheet.
-pub const MARGIN: Length = 800;
+pub const MARGIN: Length = 600;
 pub const RAIL_HEIGHT: Length = 600;
 /// From the grounds to the lower edge.
-pub const FOOT: Length = 2700;
+pub const FOOT: Length = 2600;
 /// Above the rail stands its name.
-pub const OVER_RAIL: Length = 1100;
+pub const OVER_RAIL: Length = 1000;
 /// A bar with its name, and what a track needs to pass through it.
 const BAR: Length = 1400;
 pub const PASSING: Length = 1700;
 /// A box with its name, and with the labels of terminals on an edge.
-const BOX: Length = 2600;
+const BOX: Length = 2500;
 pub const LABELS: Length = 900;
 /// Between two terminals on one edge.
 pub const PITCH: Length = 1700;

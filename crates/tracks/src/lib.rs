@@ -64,8 +64,3 @@ pub fn cost(drawing: &Drawing, flow: &Flow, placement: &Placement) -> Cost {
 pub fn draw(drawing: &Drawing, flow: &Flow, placement: &Placement, size: Size) -> Scene {
     draw::draw(&Plan::new(drawing, flow), placement, size)
 }
-
-/// For looking at.
-pub fn why(drawing: &Drawing, flow: &Flow, placement: &Placement) -> Vec<String> {
-    cost::Costing::new(&Plan::new(drawing, flow)).why(placement)
-}

@@ -175,14 +175,14 @@ pub struct Item<'d> {
 }
 
 /// A wire's label in two lines and in one.
-pub const WIRE: Length = 2300;
+pub const WIRE: Length = 2200;
 pub const WIRE_FLAT: Length = 1300;
 /// From a track to the text beside it.
 pub const BESIDE: Length = 500;
 pub const CAVITY: Length = 1400;
 pub const MOUNT: Length = 1400;
 const FUSE: Length = 2400;
-const PART: Length = 3000;
+const PART: Length = 2800;
 /// Names are broken into lines of about this width.
 const NAME: Length = 4600;
 /// Figures of a reading: the one at the upper end of a wire stands behind its number, the one at the lower end below.
