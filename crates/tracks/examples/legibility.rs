@@ -8,8 +8,8 @@ use std::time::Instant;
 
 use cimento_tracks::{Legibility, Scene, Size, Spot, TextRole, cost, draw, place};
 
-const SHEET: Size = Size { width: 905, height: 465, font: 14 };
-const WALL: Size = Size { width: 1450, height: 800, font: 20 };
+const SHEET: Size = Size { width: 905, height: 465, font: 14, least: 0 };
+const WALL: Size = Size { width: 1450, height: 800, font: 20, least: 0 };
 
 fn main() {
     let args: Vec<String> = std::env::args().collect();

@@ -13,6 +13,8 @@ use crate::{LEGIBLE_HEIGHT, LEGIBLE_WIDTH};
 /// A diagram much smaller than it may be is no better: share of the legible size, in thousandths.
 const SMALL: i64 = 920;
 
+const HARD_TO_READ: i64 = 1500;
+
 /// Two things in one place, a wire through a box and its like may not be.
 const OVERLAP: i64 = 8000;
 const THROUGH_BOX: i64 = 6000;
@@ -193,8 +195,51 @@ impl<'p, 'd> Costing<'p, 'd> {
         let most = wide.max(high);
         let over = |limit: i64, each: i64| (most - limit).max(0) * each;
         cost.total += over(SMALL, 9) + (wide + high) * 7 / 10 + over(960, 18) + over(self.legible, 60);
+        if most > self.legible {
+            cost.total += HARD_TO_READ;
+        }
         cost.total += cost.forbidden;
         Some(cost)
+    }
+
+    /// The slots of what lies on another, goes through a box, or stands between the wires of a terminal.
+    pub fn offenders(&mut self, placement: &Placement) -> Vec<usize> {
+        self.cost(placement);
+        let g = &self.geometry;
+        let mut found = Vec::new();
+        for (n, piece) in self.pieces.iter().enumerate() {
+            let shares = |other: &Piece| {
+                let both_feet = piece.is_foot() && other.is_foot();
+                other.column == piece.column && (both_feet || (piece.from_rank < other.to_rank && other.from_rank < piece.to_rank))
+            };
+            let through = |hub: usize| {
+                self.fixed.hubs[hub].is_box
+                    && (g.first[hub]..=g.last[hub]).contains(&piece.column)
+                    && piece.from_rank < self.rank[hub]
+                    && piece.to_rank > self.rank[hub]
+            };
+            let lies = self.pieces[..n].iter().any(shares) || (1..self.plan.hubs.len()).any(through);
+            if lies || piece.kind == Kind::Jumper {
+                found.push(self.slot_of(piece));
+            }
+        }
+        // A terminal with several wires, and what stands beside a strap, may be what is wrong.
+        for (n, piece) in self.pieces.iter().enumerate() {
+            let several = !piece.is_foot() && hub_ends(piece).any(|(_, end, _)| self.ends[piece.track][end].shared);
+            if (several || piece.footed) && !found.contains(&n) {
+                found.push(self.slot_of(piece));
+            }
+        }
+        found
+    }
+
+    fn slot_of(&self, piece: &Piece) -> usize {
+        let tracks = self.plan.tracks.len();
+        match piece.kind {
+            Kind::Foot(n) => 2 * tracks + n,
+            Kind::Half { end: 1, .. } => tracks + piece.track,
+            _ => piece.track,
+        }
     }
 
     /// One column holds one thing at a time.

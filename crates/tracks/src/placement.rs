@@ -76,6 +76,15 @@ impl Placement {
         self.columns = next;
     }
 
+    /// Gives a slot a column of its own before another.
+    pub(crate) fn set_apart(&mut self, slot: usize, before: usize) {
+        for column in self.column.iter_mut().filter(|k| **k >= before) {
+            *column += 1;
+        }
+        self.column[slot] = before;
+        self.columns += 1;
+    }
+
     /// Whether it is of a drawing: one that was stored may be of another.
     pub fn fits(&self, drawing: &Drawing, flow: &Flow) -> bool {
         let plan = Plan::new(drawing, flow);

@@ -59,8 +59,65 @@ pub(crate) fn place(plan: &Plan<'_>) -> Placement {
     let steps = (things * STEPS_EACH).min(STEPS).min(WORK / things.max(1));
     let schedule = Schedule { steps, hot: HOT, cold: COLD };
     let mut best = anneal(&mut costing, first, &schedule, |at, numbers| change(plan, at, numbers));
+    // A large circuit may not have settled: it goes on looking, colder, and what still lies on another is set beside it.
+    if costing.cost(&best).forbidden > 0 {
+        best.columns += SPARE;
+        let schedule = Schedule { steps: steps / 3, hot: HOT / 8, cold: COLD };
+        best = anneal(&mut costing, best, &schedule, |at, numbers| change(plan, at, numbers));
+        mend(&mut costing, &mut best);
+    }
     best.compact(plan);
     best
+}
+
+/// Columns more, for what has to be set apart.
+const SPARE: usize = 8;
+/// What lies on another is set elsewhere so often at most, and so many things are tried each time.
+const MENDS: usize = 60;
+const TRIED: usize = 6;
+
+/// Sets each thing that is where it may not be into the column where that costs least.
+fn mend(costing: &mut Costing<'_, '_>, at: &mut Placement) {
+    let plan = costing.plan;
+    let tracks = plan.tracks.len();
+    for _ in 0..MENDS {
+        let now = costing.cost(at);
+        if now.forbidden == 0 {
+            return;
+        }
+        at.compact(plan);
+        let offenders = costing.offenders(at);
+        let mut best: Option<(Cost, Placement)> = None;
+        let mut consider = |costing: &mut Costing<'_, '_>, tried: Placement| {
+            let cost = costing.cost(&tried);
+            let known = best.as_ref().map_or(now, |(cost, _)| *cost);
+            if (cost.forbidden, cost.total) < (known.forbidden, known.total) {
+                best = Some((cost, tried));
+            }
+        };
+        for slot in offenders.into_iter().take(TRIED) {
+            for between in 0..=at.columns {
+                let mut tried = at.clone();
+                tried.set_apart(slot, between);
+                consider(costing, tried);
+            }
+            let track = slot % tracks.max(1);
+            if slot < 2 * tracks && at.cut[track].is_none() && plan.tracks[track].may_be_cut() {
+                for down in [[true, false], [false, true], [true, true], [false, false]] {
+                    let mut tried = at.clone();
+                    tried.cut[track] = Some(plan.tracks[track].wires.len() / 2);
+                    tried.set_apart(tracks + track, at.column[track] + 1);
+                    tried.set_apart(track, at.column[track]);
+                    [tried.down[track], tried.down[tracks + track]] = down;
+                    consider(costing, tried);
+                }
+            }
+        }
+        match best {
+            Some((_, better)) => *at = better,
+            None => return,
+        }
+    }
 }
 
 /// How long to search, and how hot.
@@ -103,7 +160,7 @@ pub(crate) fn anneal(
             {
                 std::mem::swap(&mut now, &mut tried);
                 cost = next;
-                if cost.total < best_cost.total {
+                if (cost.forbidden, cost.total) < (best_cost.forbidden, best_cost.total) {
                     best_cost = cost;
                     best.clone_from(&now);
                 }
@@ -222,10 +279,7 @@ fn own_column(plan: &Plan<'_>, at: &mut Placement, slot: usize, numbers: &mut Nu
     at.compact(plan);
     let between = numbers.below(at.columns + 1);
     if at.columns < columns {
-        for column in at.column.iter_mut().filter(|k| **k >= between) {
-            *column += 1;
-        }
-        at.column[slot] = between;
+        at.set_apart(slot, between);
     }
     at.columns = columns;
 }

@@ -34,13 +34,19 @@ pub struct Sheet {
     pub scale: i64,
 }
 
-/// A sheet of some size in pixels, with the largest text that is wanted on it.
+/// A sheet of some size in pixels, with the largest text that is wanted on it, and the least that can be read: a
+/// diagram that would come out much smaller gets a sheet as large as it takes. With none it is drawn as small as it has
+/// to be.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Size {
     pub width: u32,
     pub height: u32,
     pub font: u32,
+    pub least: u32,
 }
+
+/// Share of the least text, in percent, that is still put up with to have all of a diagram in view.
+const PUT_UP_WITH: i64 = 86;
 
 impl Sheet {
     pub fn new(costing: &mut Costing<'_, '_>, placement: &Placement, size: Size) -> Self {
@@ -48,9 +54,11 @@ impl Sheet {
         let g = &costing.geometry;
         let fits = |pixels: u32, units: Length| i64::from(pixels) * 100_000 / i64::from(units.max(1));
         let largest = i64::from(size.font) * 100_000 / i64::from(FONT);
-        let scale = fits(size.width, g.width).min(fits(size.height, g.height)).min(largest).max(1);
+        let whole = fits(size.width, g.width).min(fits(size.height, g.height)).min(largest).max(1);
+        let least = i64::from(size.least) * 100_000 / i64::from(FONT);
+        let scale = if whole * 100 < least * PUT_UP_WITH { least } else { whole };
         let units = |pixels: u32| length(i64::from(pixels) * 100_000 / scale);
-        let (width, height) = (units(size.width), units(size.height));
+        let (width, height) = (units(size.width).max(g.width), units(size.height).max(g.height));
         // Wires as long as the height allows.
         let (mut low, mut high) = (1000, LONGEST);
         while high - low > 10 {

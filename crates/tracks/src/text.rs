@@ -84,7 +84,7 @@ mod tests {
 
     #[test]
     fn words_stay_whole() {
-        assert_eq!(wrap("Reduced power lamp", 4600), ["Reduced", "power lamp"]);
+        assert_eq!(wrap("Reduced power lamp", 4800), ["Reduced", "power lamp"]);
         assert_eq!(wrap("Electromagnetically", 100), ["Electromagnetically"]);
         assert!(wrap("", 100).is_empty());
     }

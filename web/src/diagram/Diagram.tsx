@@ -8,7 +8,7 @@ import { Marks } from './Marks';
 import { Overview } from './Overview';
 import { Parts } from './Parts';
 import { Points } from './Points';
-import { TEXT, type Scene } from './scene';
+import { type Scene } from './scene';
 import { useMover } from './useMover';
 import { useScene, useSize, type SheetSize } from './useScene';
 import { useView } from './useView';
@@ -45,15 +45,11 @@ type Props = {
   still?: boolean;
 };
 
-/** Text below this many pixels can't be read: one begins with a part of the diagram, in which it has so many. */
-const SMALLEST_PX = 8.6;
-const READABLE_PX = 10;
-
 /** Drawn again only when something of it has changed. */
 export const Diagram = memo(function Diagram(props: Props) {
   const sheet = useRef<HTMLDivElement>(null);
   const size = useSize(sheet);
-  const scene = useScene(props.drawing, size);
+  const scene = useScene(props.drawing, size, props.still ?? false);
   return (
     <div className={props.still ? 'sheet still' : 'sheet'} ref={sheet}>
       {scene.error && !scene.data && (
@@ -73,8 +69,7 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
   const { drawing } = props;
   const drawn = useId();
   const whole = useMemo(() => ({ x: 0, y: 0, width: scene.width, height: scene.height }), [scene.width, scene.height]);
-  const pixels = TEXT * Math.min(size.width / scene.width, size.height / scene.height);
-  const view = useView(whole, pixels < SMALLEST_PX && !props.still ? pixels / READABLE_PX : 1);
+  const view = useView(whole, { width: size.width / scene.scale, height: size.height / scene.scale });
   const mover = useMover(view.svg, props.onMove);
   const { now } = view;
   const none: string[] = [];

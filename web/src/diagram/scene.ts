@@ -6,9 +6,6 @@ export type Spot = Schemas['Spot'];
 export type SceneText = Schemas['Text'];
 export type WireRun = Schemas['WireRun'];
 
-/** Height of a text in diagram units. */
-export const TEXT = 9;
-
 /** The middle of whatever has this id: a part, a cavity, a wire, a test point, a ground. */
 export function spotOf(scene: Scene, id: string): Spot | undefined {
   const box = scene.boxes.find((b) => b.id === id);

@@ -29,13 +29,18 @@ export function useSize(element: RefObject<HTMLElement | null>): SheetSize | und
   return size;
 }
 
-export function useScene(drawing: Drawing, size: SheetSize | undefined) {
+/** With `whole`, all of it is on the sheet, however small. */
+export function useScene(drawing: Drawing, size: SheetSize | undefined, whole: boolean) {
   const step = (pixels: number, least: number) => Math.max(Math.floor(pixels / STEP) * STEP, least);
   const sheet = size && { width: step(size.width, LEAST.width), height: step(size.height, LEAST.height) };
   return useQuery({
-    queryKey: ['diagram', drawing.shape, sheet],
+    queryKey: ['diagram', drawing.shape, sheet, whole],
     queryFn: () =>
-      ask(api.GET('/api/diagrams/{shape}', { params: { path: { shape: drawing.shape }, query: sheet ?? LEAST } })),
+      ask(
+        api.GET('/api/diagrams/{shape}', {
+          params: { path: { shape: drawing.shape }, query: { ...(sheet ?? LEAST), whole } },
+        }),
+      ),
     enabled: sheet !== undefined && drawing.shape !== '',
     staleTime: Infinity,
     placeholderData: keepPreviousData,

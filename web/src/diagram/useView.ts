@@ -5,13 +5,15 @@ export type View = { x: number; y: number; width: number; height: number };
 
 /** How far in one can go. */
 const CLOSEST = 8;
+/** A diagram that is larger than its window by less than this is all in view. */
+const SLACK = 1.06;
 /** A press that moves less than this is a click, in pixels. */
 const STILL = 4;
 
-/** A view of `whole`; it begins at the upper left with a share of it, where all of it can't be read. */
-export function useView(whole: View, share: number) {
+/** A view of `whole`; it begins at the upper left with what a window of some size holds, where that is not all of it. */
+export function useView(whole: View, window: { width: number; height: number }) {
   const [view, setView] = useState<View | null>(() =>
-    share < 1 ? { ...whole, width: whole.width * share, height: whole.height * share } : null,
+    whole.width > window.width * SLACK || whole.height > window.height * SLACK ? { x: 0, y: 0, ...window } : null,
   );
   const svg = useRef<SVGSVGElement>(null);
   const drag = useRef<{ x: number; y: number; from: View; scale: number } | null>(null);

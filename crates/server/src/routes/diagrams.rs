@@ -22,6 +22,8 @@ const MOST: u32 = 6000;
 const PARTS: u32 = 64;
 const SMALLEST: u32 = 13;
 const LARGEST: u32 = 22;
+/// Text of fewer pixels can't be read.
+const READABLE: u32 = 10;
 
 /// Size of a sheet in pixels.
 #[derive(Deserialize, ToSchema, IntoParams)]
@@ -30,6 +32,9 @@ const LARGEST: u32 = 22;
 struct Sheet {
     width: u32,
     height: u32,
+    /// All of it has to be on the sheet, however small: for paper.
+    #[serde(default)]
+    whole: bool,
 }
 
 /// The diagram of a drawing that was given out, laid out in current tracks on a sheet.
@@ -42,6 +47,7 @@ async fn one(
 ) -> Result<Json<Scene>, Problem> {
     let [width, height] = [sheet.width, sheet.height].map(|pixels| pixels.clamp(LEAST, MOST));
     let font = (width / PARTS).clamp(SMALLEST, LARGEST);
-    let scene = state.work(move |s| s.diagram(&shape, Size { width, height, font })).await?;
+    let least = if sheet.whole { 0 } else { READABLE };
+    let scene = state.work(move |s| s.diagram(&shape, Size { width, height, font, least })).await?;
     Ok(Json(scene))
 }

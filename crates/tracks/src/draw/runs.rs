@@ -27,14 +27,14 @@ impl<'d> Drawing<'_, '_, 'd> {
             let points = if piece.end_up == 0 { item.points } else { [item.points[1], item.points[0]] };
             match item.what {
                 What::Wire(wire) => {
-                    let (from, to) = reach(&laid.stretches, n);
+                    let is_splice = |k: usize| matches!(track.items[k].what, What::Splice(_));
+                    let (from, to) = reach(&laid.stretches, n, is_splice);
                     self.run(wire, &[(x, from), (x, to)], points);
                     self.wire_label(wire, x, stretch, self.costing.flat(piece.track));
                 }
                 What::Mount(part) => self.mount(part, x, stretch),
                 What::Link => self.stroke(StrokeKind::Link, "", &[(x, stretch.from), (x, stretch.to)]),
                 What::Splice(id) => {
-                    self.stroke(StrokeKind::Lead, id, &[(x, stretch.from), (x, stretch.to)]);
                     self.text(TextRole::Name, id, (x + 700, stretch.middle() + 300), id);
                     self.point(id, (x, stretch.middle()));
                     self.place(id, (x, stretch.middle()));
@@ -175,14 +175,28 @@ fn about_wire(wire: &DrawnWire) -> String {
     if wire.label.is_empty() { "–".to_owned() } else { wire.label.clone() }
 }
 
-/// A wire runs on through the room beside its label.
-fn reach(stretches: &[Stretch], n: usize) -> (Length, Length) {
+/// A wire runs on through the room beside its label, and into a splice.
+fn reach(stretches: &[Stretch], n: usize, is_splice: impl Fn(usize) -> bool) -> (Length, Length) {
     let (mut from, mut to) = (stretches[n].from, stretches[n].to);
-    for before in stretches[..n].iter().rev().take_while(|s| s.item.is_none()) {
-        from = before.from;
+    for before in stretches[..n].iter().rev() {
+        match before.item {
+            None => from = before.from,
+            Some(k) if is_splice(k) => {
+                from = before.middle();
+                break;
+            }
+            Some(_) => break,
+        }
     }
-    for after in stretches[n + 1..].iter().take_while(|s| s.item.is_none()) {
-        to = after.to;
+    for after in &stretches[n + 1..] {
+        match after.item {
+            None => to = after.to,
+            Some(k) if is_splice(k) => {
+                to = after.middle();
+                break;
+            }
+            Some(_) => break,
+        }
     }
     (from, to)
 }
