@@ -1,12 +1,17 @@
 // The diagram: current tracks from the supply rail down to the metals, every test point to be clicked or focused.
 import { memo, useId, useMemo, useRef, type ReactNode } from 'react';
 
-import type { Drawing } from '../api/client';
+import type { Drawing, Schemas } from '../api/client';
+import { useChoose } from './chosen';
 import { WireLabels, Texts } from './Labels';
 import { CutTags, Strokes, WireBands, Wires } from './Lines';
+import { Lit } from './Lit';
+import { Leads } from './Leads';
 import { Marks } from './Marks';
+import { Noticed } from './Noticed';
 import { Overview } from './Overview';
 import { Parts } from './Parts';
+import { PlaceCard } from './PlaceCard';
 import { Points } from './Points';
 import { type Scene } from './scene';
 import { useMover } from './useMover';
@@ -34,11 +39,17 @@ type Props = {
   /** Places that were ruled out, and places held suspect. */
   cleared?: string[];
   suspected?: string[];
+  /** What is noticed of the machine as it stands. */
+  notices?: readonly Schemas['Notice'][];
+  /** Pairs of points that a lead joins. */
+  joined?: readonly (readonly string[])[];
   onPoint: (id: string) => void;
   /** A part, wire or cavity itself was clicked. */
   onPlace?: (id: string) => void;
   /** A part or cavity was moved, by mouse or arrow keys, in diagram units. */
   onMove?: (id: string, dx: number, dy: number) => void;
+  /** What can be done with the chosen place, beside what it is. */
+  doings?: (place: string) => ReactNode;
   /** What else stands in the row above the diagram. */
   tools?: ReactNode;
   /** All of it in view, without a row above: for paper. */
@@ -72,7 +83,8 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
   const view = useView(whole, { width: size.width / scene.scale, height: size.height / scene.scale });
   const mover = useMover(view.svg, props.onMove);
   const { now } = view;
-  const none: string[] = [];
+  const { choose, hover } = useChoose();
+  const leads = useMemo(() => leadsOf(props.marks), [props.marks]);
   return (
     <>
       {!props.still && (
@@ -84,7 +96,8 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
           onFit={view.fit}
           onShow={view.show}
         >
-          {props.tools}
+          <PlaceCard drawing={drawing} doings={props.doings} />
+          <span className="tools">{props.tools}</span>
         </ViewControls>
       )}
       <svg
@@ -97,9 +110,14 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
         role="group"
         aria-label={`Diagram of ${drawing.title}`}
         {...view.handlers}
+        onClickCapture={(e) => choose(placeAt(e.target))}
+        onPointerOver={(e) => hover(placeAt(e.target))}
+        onPointerLeave={() => hover(null)}
       >
         <g id={drawn}>
-          <WireBands scene={scene} cleared={props.cleared ?? none} suspected={props.suspected ?? none} />
+          <Lit drawing={drawing} scene={scene} />
+          <WireBands scene={scene} cleared={props.cleared ?? NONE} suspected={props.suspected ?? NONE} />
+          {props.notices && <Noticed scene={scene} notices={props.notices} />}
           <Strokes scene={scene} above={false} />
           <Wires drawing={drawing} scene={scene} onPlace={props.onPlace} />
           <Parts drawing={drawing} scene={scene} apart={props.apart} onPlace={props.onPlace} />
@@ -108,6 +126,7 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
           <Texts scene={scene} />
           <WireLabels scene={scene} marks={props.marks} />
           <Marks scene={scene} faults={props.faults} cleared={props.cleared} suspected={props.suspected} />
+          <Leads scene={scene} leads={leads} joined={props.joined ?? NONE_JOINED} />
           <Points drawing={drawing} scene={scene} marks={props.marks} onPoint={props.onPoint} />
         </g>
         {props.onMove &&
@@ -116,6 +135,25 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
       {view.near && <Overview drawn={drawn} whole={whole} now={now} onShow={view.show} />}
     </>
   );
+}
+
+const NONE: string[] = [];
+const NONE_JOINED: string[][] = [];
+
+/** The place or test point that an element of the diagram stands for. */
+function placeAt(target: EventTarget): string | null {
+  const found =
+    target instanceof Element
+      ? target.closest<SVGElement>('[data-wire], [data-part], [data-point], [data-again]')
+      : null;
+  const { wire, part, point, again } = found?.dataset ?? {};
+  return wire ?? part ?? point ?? again ?? null;
+}
+
+/** The points that the leads are on. */
+function leadsOf(marks: Record<string, PointMark>): { red?: string; black?: string } {
+  const on = (lead: 'red' | 'black') => Object.keys(marks).find((id) => marks[id]?.lead === lead);
+  return { red: on('red'), black: on('black') };
 }
 
 /** What can be moved on the diagram, each with a handle that leaves its test points free. */

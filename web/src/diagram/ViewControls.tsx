@@ -2,6 +2,7 @@
 import { useId, useState, type ReactNode } from 'react';
 
 import type { Drawing } from '../api/client';
+import { useChoose } from './chosen';
 import { spotOf, type Scene, type Spot } from './scene';
 import './ViewControls.css';
 
@@ -19,6 +20,7 @@ type Props = {
 export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow, children }: Props) {
   const [text, setText] = useState('');
   const list = useId();
+  const { choose } = useChoose();
   const things = [
     ...drawing.parts.map((p) => ({ id: p.id, about: p.name })),
     ...drawing.cavities.map((c) => ({ id: c.id, about: 'cavity' })),
@@ -32,6 +34,7 @@ export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow, chil
       things.find((t) => wanted !== '' && t.about.toLowerCase().startsWith(wanted));
     const spot = found && spotOf(scene, found.id);
     if (spot) onShow(spot);
+    if (found) choose(found.id);
     return spot !== undefined;
   };
   return (
@@ -72,7 +75,7 @@ export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow, chil
       <button type="button" disabled={!near} onClick={onFit}>
         fit
       </button>
-      <span className="tools">{children}</span>
+      {children}
     </div>
   );
 }

@@ -1,12 +1,13 @@
 // The student's bench: an attempt at a lesson's machine.
 import { App } from 'antd';
-import { useEffect, useMemo, useReducer, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 
 import type { AttemptView, Instrument, MeterFunction, Verdict } from '../../api/client';
 import { useInstrument, useInstruments } from '../../app/instruments';
 import { Shell } from '../../app/Shell';
 import { useStable } from '../../app/useStable';
+import { ChosenPlace } from '../../diagram/chosen';
 import type { PointMark } from '../../diagram/Diagram';
 import { Conclude } from './Conclude';
 import { Conclusion } from './Conclusion';
@@ -23,6 +24,7 @@ import { Meter, type MeterHandle } from './meter/Meter';
 import { freshMeter, meterReducer } from './meter/state';
 import { NoteField } from './NoteField';
 import { PathPane } from './PathPane';
+import { PlaceDoings } from './PlaceDoings';
 import { ScopePane } from './ScopePane';
 import { passedTo, stairPoints } from './stairs';
 import { Suspicions, type SuspicionsHandle } from './Suspicions';
@@ -37,7 +39,11 @@ export default function Bench() {
   const bench = useBench(id);
   if (bench.attempt.error) return <p className="page error-line">{bench.attempt.error.message}</p>;
   if (!bench.attempt.data) return <p className="page quiet">Bringing the machine in …</p>;
-  return <Work id={id} attempt={bench.attempt.data} act={bench.act} busy={bench.busy} error={bench.error} />;
+  return (
+    <ChosenPlace drawing={bench.attempt.data.drawing}>
+      <Work id={id} attempt={bench.attempt.data} act={bench.act} busy={bench.busy} error={bench.error} />
+    </ChosenPlace>
+  );
 }
 
 type WorkProps = {
@@ -218,6 +224,25 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
     toExpectation();
   });
   const leadTo = useStable((point: string) => send({ do: 'put', lead: 'red', point }));
+  const putLead = useStable((lead: 'red' | 'black', point: string) => {
+    send({ do: 'put', lead, point });
+    if (lead === 'red') toExpectation();
+  });
+  const nameIt = useStable(() => setConcluding('name'));
+  const onPoints = ['points', 'pin'].includes(instrument(meter.fn).put_on);
+  const doingsAt = useCallback(
+    (place: string) => (
+      <PlaceDoings
+        attempt={attempt}
+        place={place}
+        finds={finds}
+        onLead={onPoints ? putLead : undefined}
+        onName={nameIt}
+        act={act}
+      />
+    ),
+    [attempt, finds, onPoints, putLead, nameIt, act],
+  );
   const choosePlace = useStable((place: string) => {
     setPlaces((old) => (old.includes(place) ? old : [...old, place]));
     placesField.current?.focus();
@@ -241,6 +266,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
             marks={marks}
             onPlace={touchPlace}
             onPoint={touchPoint}
+            doings={doingsAt}
             facesButton={facesButton}
           />
           {scope ? (

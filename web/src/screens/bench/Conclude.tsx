@@ -3,6 +3,7 @@ import { Button, Modal, Select } from 'antd';
 import { useRef, useState, type ComponentRef } from 'react';
 
 import type { Action, AttemptView } from '../../api/client';
+import { useChosen } from '../../diagram/chosen';
 
 type Props = {
   attempt: AttemptView;
@@ -12,7 +13,10 @@ type Props = {
 };
 
 export function Conclude({ attempt, what, onClose, act }: Props) {
-  const [place, setPlace] = useState<string>();
+  // What is chosen on the diagram is what one means, until one says otherwise.
+  const onDiagram = useChosen().chosen;
+  const [said, setPlace] = useState<string>();
+  const place = said ?? attempt.places.find((p) => p.id === onDiagram)?.id;
   const [how, setHow] = useState<string>();
   const [because, setBecause] = useState<number[]>([]);
   const first = useRef<ComponentRef<typeof Select>>(null);

@@ -3,6 +3,7 @@ import { useEffect, useRef } from 'react';
 
 import type { LedgerLine } from '../../api/client';
 import { useInstrument } from '../../app/instruments';
+import { Named } from '../../diagram/chosen';
 import { stateWord } from './stairs';
 import { verdictWord as word } from './verdicts';
 import './Ledger.css';
@@ -45,9 +46,14 @@ export function Ledger({ ledger, hasKey, chosen, onChoose }: Props) {
               <td className="mono quiet">{l.step}</td>
               <td title={l.state}>{stateWord(l.state, hasKey)}</td>
               <td className="place">
-                {l.red ?? 'air'} ·{' '}
-                {l.black ??
-                  (instrument(l.function).put_on === 'points' ? 'air' : instrument(l.function).label.toLowerCase())}
+                {l.red ? <Named id={l.red} /> : 'air'} ·{' '}
+                {l.black ? (
+                  <Named id={l.black} />
+                ) : instrument(l.function).put_on === 'points' ? (
+                  'air'
+                ) : (
+                  instrument(l.function).label.toLowerCase()
+                )}
                 {l.concluded.length > 0 && <div className="concluded">{l.concluded.join(' · ')}</div>}
                 {l.note && <div className="note">{l.note}</div>}
               </td>

@@ -8,7 +8,7 @@ import type { Leads } from './meter/state';
 import './Machine.css';
 
 type Props = { attempt: AttemptView; leads: Leads; act: (action: Action) => Promise<unknown> };
-type Way = { label: string; action: Action };
+export type Way = { label: string; action: Action };
 
 /** Controls beyond this many are worked from the list, but for the key, the rope and the engine. */
 const AT_HAND = 3;
@@ -76,6 +76,21 @@ export const Machine = forwardRef<MachineHandle, Props>(function Machine({ attem
     </section>
   );
 });
+
+/** What can be done at the machine that concerns a place. */
+export function waysAt(attempt: AttemptView, place: string): Way[] {
+  const cavity = attempt.drawing.cavities.find((c) => [c.id, c.male, c.female].includes(place));
+  const part = attempt.drawing.parts.find((p) => p.terminals.some((t) => t.point === place));
+  const ids = [place, cavity?.id, cavity?.connector, part?.id];
+  const concerns = ({ action }: Way) => {
+    const { place: at, what, part: fitted, a, b } = action as Partial<Record<string, string>>;
+    const about = [at, what, fitted, a, b];
+    return about.some((id) => id !== undefined && ids.includes(id));
+  };
+  const allowed = (way: Way) => !attempt.forbidden_actions.includes(way.action.do);
+  const all = [...undo(attempt), ...ways(attempt, { red: '', black: '' }).flatMap((g) => g.ways)];
+  return all.filter((way) => concerns(way) && allowed(way));
+}
 
 function ways(attempt: AttemptView, leads: Leads): { title: string; ways: Way[] }[] {
   const view = attempt.bench;

@@ -1,5 +1,5 @@
 // The machine to put leads on: its diagram, or its test points by name where a lesson has none.
-import { useMemo, type RefObject } from 'react';
+import { useMemo, type ReactNode, type RefObject } from 'react';
 
 import type { AttemptView } from '../../api/client';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
@@ -11,11 +11,12 @@ type Props = {
   marks: Record<string, PointMark>;
   onPlace: (place: string) => void;
   onPoint: (point: string) => void;
+  doings: (place: string) => ReactNode;
   /** What opens the connector faces. */
   facesButton: RefObject<HTMLButtonElement | null>;
 };
 
-export function MachinePane({ attempt, marks, onPlace, onPoint, facesButton }: Props) {
+export function MachinePane({ attempt, marks, onPlace, onPoint, doings, facesButton }: Props) {
   const view = attempt.bench;
   const tools = useMemo(
     () => (
@@ -39,6 +40,9 @@ export function MachinePane({ attempt, marks, onPlace, onPoint, facesButton }: P
           marks={marks}
           onPlace={onPlace}
           onPoint={onPoint}
+          notices={view.notices}
+          joined={view.joined}
+          doings={doings}
           tools={tools}
         />
       ) : (

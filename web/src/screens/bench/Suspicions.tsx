@@ -4,6 +4,7 @@ import { Button, Select } from 'antd';
 import { forwardRef, useImperativeHandle, useRef, type ComponentRef } from 'react';
 
 import type { Action, AttemptView } from '../../api/client';
+import { useChoose, useIsLit, useLighting } from '../../diagram/chosen';
 import { held, placesAlong } from './stairs';
 import './Suspicions.css';
 
@@ -47,17 +48,15 @@ export const Suspicions = forwardRef<SuspicionsHandle, Props>(function Suspicion
       </h2>
       <div className="chips" role="group" aria-label="Places along the path">
         {along.map((id) => (
-          <button
+          <Chip
             key={id}
-            type="button"
-            className={`chip ${held(attempt.bench, id)}${chosen.includes(id) ? ' picked' : ''}`}
-            aria-pressed={chosen.includes(id)}
+            id={id}
+            held={held(attempt.bench, id)}
+            picked={chosen.includes(id)}
             disabled={closed}
-            title={`${id}: ${attempt.places.find((p) => p.id === id)?.about ?? ''}. Choose it, then rule it out or hold it suspect`}
-            onClick={() => toggle(id)}
-          >
-            {id}
-          </button>
+            about={attempt.places.find((p) => p.id === id)?.about ?? ''}
+            onPick={toggle}
+          />
         ))}
       </div>
       <div className="row claims">
@@ -91,3 +90,34 @@ export const Suspicions = forwardRef<SuspicionsHandle, Props>(function Suspicion
     </section>
   );
 });
+
+type ChipProps = {
+  id: string;
+  held: string;
+  picked: boolean;
+  disabled: boolean;
+  about: string;
+  onPick: (id: string) => void;
+};
+
+/** A place along the path; it lights up with the diagram. */
+function Chip({ id, held: how, picked, disabled, about, onPick }: ChipProps) {
+  const lit = useIsLit(id);
+  const { choose } = useChoose();
+  return (
+    <button
+      type="button"
+      className={`chip ${how}${picked ? ' picked' : ''}${lit ? ' lit' : ''}`}
+      aria-pressed={picked}
+      disabled={disabled}
+      title={`${id}: ${about}. Choose it, then rule it out or hold it suspect`}
+      {...useLighting(id)}
+      onClick={() => {
+        choose(id);
+        onPick(id);
+      }}
+    >
+      {id}
+    </button>
+  );
+}

@@ -3,6 +3,7 @@ import { Button } from 'antd';
 import { Fragment, memo, useState } from 'react';
 import { Link } from 'react-router';
 
+import { Named } from '../../diagram/chosen';
 import type { FaultDoc, KeyRow } from '../../api/client';
 import { useInstrument } from '../../app/instruments';
 import '../bench/Ledger.css';
@@ -82,7 +83,13 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
             <Fragment key={`${r.state} ${r.kind} ${r.function} ${r.red} ${r.black} ${r.place ?? ''}`}>
               <tr>
                 <td className="place">
-                  {[r.red, r.black].filter(Boolean).join(' · ')}
+                  <Named id={r.red} />
+                  {r.black && (
+                    <>
+                      {' · '}
+                      <Named id={r.black} />
+                    </>
+                  )}
                   {!instrument(r.function).is_dc_volts && (
                     <span className="quiet">
                       {' '}

@@ -9,6 +9,7 @@ import { Shell } from '../../app/Shell';
 import { useStable } from '../../app/useStable';
 import { Controls as ScopeControls } from '../../scope/Controls';
 import { Shot } from '../../scope/Shot';
+import { ChosenPlace } from '../../diagram/chosen';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
 import { Faces } from '../../diagram/Faces';
 import { SvgLink } from '../../diagram/SvgLink';
@@ -100,146 +101,148 @@ export default function FaultBench() {
 
   if (circuit.error) return <p className="page error-line">{circuit.error.message}</p>;
   return (
-    <Shell
-      crumbs={[{ text: 'Circuits', to: '/circuits' }, { text: circuit.data?.title ?? '…' }, { text: 'Fault bench' }]}
-      pills={circuit.data && [`${circuit.data.places.length} fault places`]}
-    >
-      <main className="bench">
-        <div className={inTime ? 'left scoped' : 'left'}>
-          <div className="order steady">
-            <div className="words">
-              <h1 title={headline(view)}>{headline(view)}</h1>
-              <p title={explain(view)}>{explain(view)}</p>
-            </div>
-            <div className="control">
-              <span className="name">Show state</span>
-              {(view?.labels.length ?? 0) > MOST_BUTTONS ? (
-                <select
-                  aria-label="Show state"
-                  className="more"
-                  value={position ?? state?.label}
-                  onChange={(e) => changeState(e.target.value)}
-                >
-                  {view?.labels.map((l) => (
-                    <option key={l}>{l}</option>
-                  ))}
-                </select>
-              ) : (
+    <ChosenPlace drawing={drawing}>
+      <Shell
+        crumbs={[{ text: 'Circuits', to: '/circuits' }, { text: circuit.data?.title ?? '…' }, { text: 'Fault bench' }]}
+        pills={circuit.data && [`${circuit.data.places.length} fault places`]}
+      >
+        <main className="bench">
+          <div className={inTime ? 'left scoped' : 'left'}>
+            <div className="order steady">
+              <div className="words">
+                <h1 title={headline(view)}>{headline(view)}</h1>
+                <p title={explain(view)}>{explain(view)}</p>
+              </div>
+              <div className="control">
+                <span className="name">Show state</span>
+                {(view?.labels.length ?? 0) > MOST_BUTTONS ? (
+                  <select
+                    aria-label="Show state"
+                    className="more"
+                    value={position ?? state?.label}
+                    onChange={(e) => changeState(e.target.value)}
+                  >
+                    {view?.labels.map((l) => (
+                      <option key={l}>{l}</option>
+                    ))}
+                  </select>
+                ) : (
+                  <Segmented
+                    aria-label="Show state"
+                    value={position ?? state?.label}
+                    options={view?.labels ?? []}
+                    onChange={(v) => changeState(String(v))}
+                  />
+                )}
+              </div>
+              <div className="control">
+                <span className="name">Circuit</span>
                 <Segmented
-                  aria-label="Show state"
-                  value={position ?? state?.label}
-                  options={view?.labels ?? []}
-                  onChange={(v) => changeState(String(v))}
+                  aria-label="Circuit"
+                  value={shown}
+                  options={['healthy', 'faulted']}
+                  onChange={(v) => setShown(v === 'healthy' ? 'healthy' : 'faulted')}
                 />
+              </div>
+            </div>
+            <div className="diagram">
+              {circuit.data && (
+                <Diagram drawing={circuit.data.drawing} marks={marks} faults={marked} onPoint={nothing} tools={tools} />
               )}
             </div>
-            <div className="control">
-              <span className="name">Circuit</span>
-              <Segmented
-                aria-label="Circuit"
-                value={shown}
-                options={['healthy', 'faulted']}
-                onChange={(v) => setShown(v === 'healthy' ? 'healthy' : 'faulted')}
-              />
-            </div>
-          </div>
-          <div className="diagram">
-            {circuit.data && (
-              <Diagram drawing={circuit.data.drawing} marks={marks} faults={marked} onPoint={nothing} tools={tools} />
-            )}
-          </div>
-          {inTime && circuit.data && (
-            <div className="stairs" id="scope">
-              <ScopeControls
-                drawing={circuit.data.drawing}
-                sweeps={circuit.data.sweeps}
-                busy={shot.isFetching}
-                onCapture={setScope}
-              />
-              {shot.error && <p className="error-line">{shot.error.message}</p>}
-              {shot.data ? (
-                <Shot
-                  capture={shown === 'faulted' ? shot.data.faulted : shot.data.healthy}
-                  behind={shot.data.healthy}
-                  height={236}
-                >
+            {inTime && circuit.data && (
+              <div className="stairs" id="scope">
+                <ScopeControls
+                  drawing={circuit.data.drawing}
+                  sweeps={circuit.data.sweeps}
+                  busy={shot.isFetching}
+                  onCapture={setScope}
+                />
+                {shot.error && <p className="error-line">{shot.error.message}</p>}
+                {shot.data ? (
+                  <Shot
+                    capture={shown === 'faulted' ? shot.data.faulted : shot.data.healthy}
+                    behind={shot.data.healthy}
+                    height={236}
+                  >
+                    <Button size="small" type="text" onClick={() => setInTime(false)}>
+                      Back to the path
+                    </Button>
+                    <span className="quiet">dotted: healthy · line: with the fault</span>
+                    <Button size="small" id="sweep-open" onClick={() => setSweeping(true)}>
+                      All faults through this screen
+                    </Button>
+                  </Shot>
+                ) : (
                   <Button size="small" type="text" onClick={() => setInTime(false)}>
                     Back to the path
                   </Button>
-                  <span className="quiet">dotted: healthy · line: with the fault</span>
-                  <Button size="small" id="sweep-open" onClick={() => setSweeping(true)}>
-                    All faults through this screen
-                  </Button>
-                </Shot>
-              ) : (
-                <Button size="small" type="text" onClick={() => setInTime(false)}>
-                  Back to the path
-                </Button>
-              )}
-            </div>
-          )}
-          {!inTime && (
-            <div className="stairs">
-              <div className="head">
-                <h2>
-                  Voltage along the path:{' '}
-                  <select aria-label="Path" value={pathAt} onChange={(e) => setPathAt(Number(e.target.value))}>
-                    {state?.staircases.map((s, n) => (
-                      <option key={s.title} value={n}>
-                        {s.title}
-                      </option>
-                    ))}
-                  </select>
-                </h2>
-                <span className="quiet">
-                  dotted: healthy · line: with the fault{' '}
-                  <Button size="small" id="open-scope" onClick={() => setInTime(true)}>
-                    Oscilloscope
-                  </Button>
-                </span>
+                )}
               </div>
-              {stairs && (
-                <Staircase
-                  label={`Voltage along the path ${stairs.title}`}
-                  top={((circuit.data?.drawing.system_v ?? 0) * 7) / 6}
-                  points={levels}
-                  lineColour={faults.length > 0 ? brick : undefined}
-                  note={stairs.missing}
-                />
-              )}
-            </div>
-          )}
-        </div>
-        <div className="right">
-          <FaultEditor places={circuit.data?.places ?? []} faults={faults} onChange={changeFaults} />
-          {bench.error && (
-            <p className="error-line" role="alert">
-              {bench.error.message}
-            </p>
-          )}
-          {view && circuit.data && (
-            <SaveLesson
-              circuit={id}
-              version={circuit.data.version}
-              title={circuit.data.title}
-              faults={faults}
-              view={view}
-            />
-          )}
-          {inTime && sweeping && scope && state && circuit.data && (
-            <Sweep
-              circuit={id}
-              version={circuit.data.version}
-              label={state.label}
-              scope={scope}
-              onFault={(f) => changeFaults([f])}
-              onClose={() => setSweeping(false)}
-            />
-          )}
-          {view && state && <AnswerKey circuit={id} faults={faults} rows={view.key} state={state.about} />}
-        </div>
-      </main>
-    </Shell>
+            )}
+            {!inTime && (
+              <div className="stairs">
+                <div className="head">
+                  <h2>
+                    Voltage along the path:{' '}
+                    <select aria-label="Path" value={pathAt} onChange={(e) => setPathAt(Number(e.target.value))}>
+                      {state?.staircases.map((s, n) => (
+                        <option key={s.title} value={n}>
+                          {s.title}
+                        </option>
+                      ))}
+                    </select>
+                  </h2>
+                  <span className="quiet">
+                    dotted: healthy · line: with the fault{' '}
+                    <Button size="small" id="open-scope" onClick={() => setInTime(true)}>
+                      Oscilloscope
+                    </Button>
+                  </span>
+                </div>
+                {stairs && (
+                  <Staircase
+                    label={`Voltage along the path ${stairs.title}`}
+                    top={((circuit.data?.drawing.system_v ?? 0) * 7) / 6}
+                    points={levels}
+                    lineColour={faults.length > 0 ? brick : undefined}
+                    note={stairs.missing}
+                  />
+                )}
+              </div>
+            )}
+          </div>
+          <div className="right">
+            <FaultEditor places={circuit.data?.places ?? []} faults={faults} onChange={changeFaults} />
+            {bench.error && (
+              <p className="error-line" role="alert">
+                {bench.error.message}
+              </p>
+            )}
+            {view && circuit.data && (
+              <SaveLesson
+                circuit={id}
+                version={circuit.data.version}
+                title={circuit.data.title}
+                faults={faults}
+                view={view}
+              />
+            )}
+            {inTime && sweeping && scope && state && circuit.data && (
+              <Sweep
+                circuit={id}
+                version={circuit.data.version}
+                label={state.label}
+                scope={scope}
+                onFault={(f) => changeFaults([f])}
+                onClose={() => setSweeping(false)}
+              />
+            )}
+            {view && state && <AnswerKey circuit={id} faults={faults} rows={view.key} state={state.about} />}
+          </div>
+        </main>
+      </Shell>
+    </ChosenPlace>
   );
 }
 

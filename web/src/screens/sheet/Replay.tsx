@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 
 import { api, ask, type AttemptView, type Debrief, type DebriefStep } from '../../api/client';
+import { ChosenPlace, Named } from '../../diagram/chosen';
 import { Diagram } from '../../diagram/Diagram';
 import { isWaiting, WaitingFor } from '../../app/Waiting';
 import './Replay.css';
@@ -28,7 +29,11 @@ export function Replay({ id, attempt }: { id: number; attempt: AttemptView }) {
       />
     );
   }
-  return <Steps told={told.data} attempt={attempt} />;
+  return (
+    <ChosenPlace drawing={attempt.drawing}>
+      <Steps told={told.data} attempt={attempt} />
+    </ChosenPlace>
+  );
 }
 
 function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
@@ -71,7 +76,7 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
             Still possible:{' '}
             {left.slice(0, 12).map((s) => (
               <span key={s.place} className="mono spaced">
-                {s.place} {(100 * s.share).toFixed(0)} %
+                <Named id={s.place} /> {(100 * s.share).toFixed(0)} %
               </span>
             ))}
             {left.length > 12 && <span className="quiet">and {left.length - 12} more</span>}

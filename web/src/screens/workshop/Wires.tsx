@@ -1,8 +1,9 @@
 // The wire list, filled from the keyboard: the last row is a new wire.
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 
 import type { CircuitDoc, Finding, WireDoc } from '../../api/client';
 import { LEADS, shownSize, typedSize, type Units } from '../../app/units';
+import { useChoose, useIsLit, useLighting } from '../../diagram/chosen';
 import './Wires.css';
 
 type Props = {
@@ -56,11 +57,7 @@ export function Wires({ doc, terminals, findings, change, units }: Props) {
           {[...wires, undefined].map((wire, n) => {
             const wrong = findings.filter((p) => p.path === `wires[${n}]` || p.path.startsWith(`wires[${n}].`));
             return (
-              <tr
-                key={n}
-                className={wrong.length > 0 ? 'wrong' : undefined}
-                title={wrong.map((p) => p.message).join(' ')}
-              >
+              <Row key={n} id={wire?.id ?? ''} wrong={wrong.map((p) => p.message).join(' ')}>
                 {FIELDS.map((f) => (
                   <td key={f} className={f}>
                     <Cell
@@ -98,7 +95,7 @@ export function Wires({ doc, terminals, findings, change, units }: Props) {
                     </button>
                   )}
                 </td>
-              </tr>
+              </Row>
             );
           })}
         </tbody>
@@ -178,4 +175,21 @@ function put(wire: WireDoc, field: Field, text: string, units: Units): WireDoc {
   if (text === '') return { ...wire, [field]: undefined };
   if (field === 'length_m') return { ...wire, [field]: metres(text) };
   return { ...wire, [field]: field === 'color' ? text.toUpperCase() : text };
+}
+
+/** A wire's row; it lights up with the diagram. */
+function Row({ id, wrong, children }: { id: string; wrong: string; children: ReactNode }) {
+  const lit = useIsLit(id) && id !== '';
+  const { choose } = useChoose();
+  const classes = [wrong && 'wrong', lit && 'lit'].filter(Boolean).join(' ');
+  return (
+    <tr
+      className={classes || undefined}
+      title={wrong || undefined}
+      {...useLighting(id)}
+      onFocus={() => choose(id || null)}
+    >
+      {children}
+    </tr>
+  );
 }

@@ -11,6 +11,7 @@ import { useStable } from '../../app/useStable';
 import { UNITS, useUnits, type Units } from '../../app/units';
 import { Faces } from '../../diagram/Faces';
 import { SvgLink } from '../../diagram/SvgLink';
+import { ChosenPlace } from '../../diagram/chosen';
 import { Diagram } from '../../diagram/Diagram';
 import { Parts } from './Parts';
 import { Shelf } from './Shelf';
@@ -75,96 +76,98 @@ export default function Workshop() {
   if (!doc) return <p className="page quiet">{draft.error ? draft.error.message : 'Opening the workshop …'}</p>;
   const findings = [...(checked?.refused ?? []), ...(checked?.warnings ?? [])];
   return (
-    <Shell
-      crumbs={[{ text: 'Circuits', to: '/circuits' }, { text: doc.title }, { text: 'Workshop' }]}
-      pills={[`version ${draft.version ?? '…'}`, draft.saved ? 'saved' : 'saving …']}
-    >
-      <main className="workshop">
-        <div className="left">
-          <div className="scroll">
-            <label>
-              <span className="field-label">Title</span>
-              <span className="title-field">
-                <Cell label="Title" value={doc.title} onValue={(t) => t && change((old) => ({ ...old, title: t }))} />
-              </span>
-            </label>
-            <Shelf field={shelf} kinds={kinds.data ?? []} change={change} />
-            <div className="row spread">
-              <h2>
-                Wires <span className="quiet light">{doc.wires?.length ?? 0}</span>
-              </h2>
-              <WireList doc={doc} onTaken={(taken) => change(() => taken)} />
-              <select
-                aria-label="Units"
-                className="more"
-                value={units}
-                onChange={(e) => setUnits(e.target.value as Units)}
-              >
-                {UNITS.map((u) => (
-                  <option key={u}>{u}</option>
-                ))}
-              </select>
+    <ChosenPlace drawing={drawing}>
+      <Shell
+        crumbs={[{ text: 'Circuits', to: '/circuits' }, { text: doc.title }, { text: 'Workshop' }]}
+        pills={[`version ${draft.version ?? '…'}`, draft.saved ? 'saved' : 'saving …']}
+      >
+        <main className="workshop">
+          <div className="left">
+            <div className="scroll">
+              <label>
+                <span className="field-label">Title</span>
+                <span className="title-field">
+                  <Cell label="Title" value={doc.title} onValue={(t) => t && change((old) => ({ ...old, title: t }))} />
+                </span>
+              </label>
+              <Shelf field={shelf} kinds={kinds.data ?? []} change={change} />
+              <div className="row spread">
+                <h2>
+                  Wires <span className="quiet light">{doc.wires?.length ?? 0}</span>
+                </h2>
+                <WireList doc={doc} onTaken={(taken) => change(() => taken)} />
+                <select
+                  aria-label="Units"
+                  className="more"
+                  value={units}
+                  onChange={(e) => setUnits(e.target.value as Units)}
+                >
+                  {UNITS.map((u) => (
+                    <option key={u}>{u}</option>
+                  ))}
+                </select>
+              </div>
+              <Wires doc={doc} terminals={terminals} findings={findings} change={change} units={units} />
+              <h2>Parts, connectors, grounds</h2>
+              <Parts doc={doc} kinds={kinds.data ?? []} change={change} units={units} />
             </div>
-            <Wires doc={doc} terminals={terminals} findings={findings} change={change} units={units} />
-            <h2>Parts, connectors, grounds</h2>
-            <Parts doc={doc} kinds={kinds.data ?? []} change={change} units={units} />
+            <PathLine doc={doc} field={line} onSaid={(said) => change(() => said)} />
           </div>
-          <PathLine doc={doc} field={line} onSaid={(said) => change(() => said)} />
-        </div>
-        <div className="right">
-          <div className="row head">
-            <Button size="small" disabled={!draft.canUndo} onClick={undo}>
-              Undo <kbd>Z</kbd>
-            </Button>
-            <Button size="small" disabled={!draft.canRedo} onClick={redo}>
-              Redo <kbd>Y</kbd>
-            </Button>
-            <Versions circuit={id} onTake={(taken) => change(() => taken)} />
-            {Object.keys(doc.layout ?? {}).length > 0 && (
-              <Button size="small" onClick={() => change((old) => ({ ...old, layout: {} }))}>
-                Lay out anew
+          <div className="right">
+            <div className="row head">
+              <Button size="small" disabled={!draft.canUndo} onClick={undo}>
+                Undo <kbd>Z</kbd>
               </Button>
-            )}
-            <span className="grow" />
-            {['json', 'csv', 'harness.csv', 'cir'].map((f) => (
-              <a key={f} href={`/api/circuits/${id}/export/${f}`} download>
-                {{ json: 'Document', csv: 'Wire list', 'harness.csv': 'Check sheet', cir: 'SPICE' }[f]}
-              </a>
-            ))}
-            <Link to={`/circuits/${id}/fault-bench`}>Fault bench</Link>
-          </div>
-          <div className="diagram" style={checked?.drawing ? undefined : { opacity: 0.45 }}>
-            {drawing ? (
-              <Diagram drawing={drawing} marks={NO_MARKS} onPoint={focusLine} onMove={move} tools={tools} />
-            ) : (
-              <p className="quiet padded">The diagram appears as soon as the circuit can be read.</p>
-            )}
-          </div>
-          <section aria-label="Check" className="check">
-            {draft.error && (
-              <p className="error-line" role="alert">
-                {draft.error.message} {draft.conflict && <a href={`/circuits/${id}/workshop`}>Load theirs</a>}
-              </p>
-            )}
-            <h2>Check</h2>
-            {findings.length === 0 && <p className="good">Nothing to complain of.</p>}
-            <ul id="findings">
-              {findings.slice(0, 12).map((f) => (
-                <li key={`${f.path} ${f.message}`} className={f.severity === 'refused' ? 'bad' : undefined}>
-                  <b className="mono">{f.path}</b> {f.message}
-                </li>
+              <Button size="small" disabled={!draft.canRedo} onClick={redo}>
+                Redo <kbd>Y</kbd>
+              </Button>
+              <Versions circuit={id} onTake={(taken) => change(() => taken)} />
+              {Object.keys(doc.layout ?? {}).length > 0 && (
+                <Button size="small" onClick={() => change((old) => ({ ...old, layout: {} }))}>
+                  Lay out anew
+                </Button>
+              )}
+              <span className="grow" />
+              {['json', 'csv', 'harness.csv', 'cir'].map((f) => (
+                <a key={f} href={`/api/circuits/${id}/export/${f}`} download>
+                  {{ json: 'Document', csv: 'Wire list', 'harness.csv': 'Check sheet', cir: 'SPICE' }[f]}
+                </a>
               ))}
-            </ul>
-            {checked?.healthy && (
-              <p id="healthy">
-                Healthy: <b>{checked.healthy}</b>{' '}
-                <span className="quiet">{checked.places} places where a fault can sit</span>
-              </p>
-            )}
-          </section>
-        </div>
-      </main>
-    </Shell>
+              <Link to={`/circuits/${id}/fault-bench`}>Fault bench</Link>
+            </div>
+            <div className="diagram" style={checked?.drawing ? undefined : { opacity: 0.45 }}>
+              {drawing ? (
+                <Diagram drawing={drawing} marks={NO_MARKS} onPoint={focusLine} onMove={move} tools={tools} />
+              ) : (
+                <p className="quiet padded">The diagram appears as soon as the circuit can be read.</p>
+              )}
+            </div>
+            <section aria-label="Check" className="check">
+              {draft.error && (
+                <p className="error-line" role="alert">
+                  {draft.error.message} {draft.conflict && <a href={`/circuits/${id}/workshop`}>Load theirs</a>}
+                </p>
+              )}
+              <h2>Check</h2>
+              {findings.length === 0 && <p className="good">Nothing to complain of.</p>}
+              <ul id="findings">
+                {findings.slice(0, 12).map((f) => (
+                  <li key={`${f.path} ${f.message}`} className={f.severity === 'refused' ? 'bad' : undefined}>
+                    <b className="mono">{f.path}</b> {f.message}
+                  </li>
+                ))}
+              </ul>
+              {checked?.healthy && (
+                <p id="healthy">
+                  Healthy: <b>{checked.healthy}</b>{' '}
+                  <span className="quiet">{checked.places} places where a fault can sit</span>
+                </p>
+              )}
+            </section>
+          </div>
+        </main>
+      </Shell>
+    </ChosenPlace>
   );
 }
 

@@ -1,0 +1,76 @@
+// What can be done with the chosen place at the bench: leads, claims, and whatever is done at the machine there.
+import { Button, Dropdown } from 'antd';
+
+import type { Action, AttemptView } from '../../api/client';
+import { waysAt } from './Machine';
+
+type Props = {
+  attempt: AttemptView;
+  place: string;
+  /** Nothing where no fault is to be found. */
+  finds: boolean;
+  onLead?: (lead: 'red' | 'black', point: string) => void;
+  onName: (place: string) => void;
+  act: (action: Action) => Promise<unknown>;
+};
+
+export function PlaceDoings({ attempt, place, finds, onLead, onName, act }: Props) {
+  const { cleared, suspected, handed_in: closed } = attempt.bench;
+  if (closed) return null;
+  const isPoint = attempt.drawing.points.some((p) => p.id === place);
+  const claims = finds && attempt.places.some((p) => p.id === place);
+  const ways = waysAt(attempt, place);
+  return (
+    <>
+      {isPoint && onLead && (
+        <>
+          <Button size="small" id="card-red" onClick={() => onLead('red', place)}>
+            Red lead
+          </Button>
+          <Button size="small" id="card-black" onClick={() => onLead('black', place)}>
+            Black lead
+          </Button>
+        </>
+      )}
+      {claims && (
+        <>
+          <Button
+            size="small"
+            id="card-clear"
+            disabled={cleared.includes(place)}
+            onClick={() => void act({ do: 'clear', places: [place] })}
+          >
+            Rule out
+          </Button>
+          <Button
+            size="small"
+            id="card-suspect"
+            disabled={suspected.includes(place)}
+            onClick={() => void act({ do: 'suspect', places: [place] })}
+          >
+            Suspect
+          </Button>
+          <Button size="small" id="card-name" onClick={() => onName(place)}>
+            Name it
+          </Button>
+        </>
+      )}
+      {ways.length > 0 && (
+        <Dropdown
+          trigger={['click']}
+          menu={{
+            items: ways.map((w) => ({ key: w.label, label: w.label })),
+            onClick: ({ key }) => {
+              const way = ways.find((w) => w.label === key);
+              if (way) void act(way.action);
+            },
+          }}
+        >
+          <Button size="small" id="card-more">
+            At {place} ▾
+          </Button>
+        </Dropdown>
+      )}
+    </>
+  );
+}
