@@ -817,8 +817,8 @@ async fn the_fault_bench_follows_what_is_changed_in_the_workshop() -> Result<()>
     b.click_xpath("//a[normalize-space()='Baggage tug, starting']")
         .await?;
     let coil = "[data-point='K3.86']";
-    let figure = format!("{coil} .svg-tag");
-    b.css(&figure).await?;
+    let figure = ".svg-reading";
+    b.css(figure).await?;
     let before = b.attr(coil, "aria-label").await?;
     b.click_xpath("//nav//a[.='Circuits'] | //a[.='Circuits']")
         .await?;
@@ -828,7 +828,7 @@ async fn the_fault_bench_follows_what_is_changed_in_the_workshop() -> Result<()>
         .await?;
     b.wait_text(".top", "version 2").await?;
     b.click_xpath("//a[.='Fault bench']").await?;
-    b.css(&figure).await?;
+    b.css(figure).await?;
     let after = b.attr_after(coil, "aria-label", &before).await?;
     assert_ne!(before, after);
     b.close().await

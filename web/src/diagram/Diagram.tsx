@@ -1,5 +1,5 @@
 // The diagram: current tracks from the supply rail down to the metals, every test point to be clicked or focused.
-import { memo, useId, useMemo, useRef, type ReactNode } from 'react';
+import { memo, useId, useMemo, useRef, type MouseEvent, type PointerEvent, type ReactNode } from 'react';
 
 import type { Drawing, Schemas } from '../api/client';
 import { useChoose } from './chosen';
@@ -10,7 +10,7 @@ import { Leads } from './Leads';
 import { Marks } from './Marks';
 import { Noticed } from './Noticed';
 import { Overview } from './Overview';
-import { Parts } from './Parts';
+import { Boxes, Symbols } from './Parts';
 import { PlaceCard } from './PlaceCard';
 import { Points } from './Points';
 import { type Scene } from './scene';
@@ -77,14 +77,19 @@ export const Diagram = memo(function Diagram(props: Props) {
 });
 
 function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSize }) {
-  const { drawing } = props;
+  const { drawing, onPoint } = props;
   const drawn = useId();
-  const whole = useMemo(() => ({ x: 0, y: 0, width: scene.width, height: scene.height }), [scene.width, scene.height]);
-  const view = useView(whole, { width: size.width / scene.scale, height: size.height / scene.scale });
-  const mover = useMover(view.svg, props.onMove);
-  const { now } = view;
+  // All of it, or as much as can be read.
+  const window = useMemo(() => windowOf(scene, size, props.still), [scene, size, props.still]);
+  const view = useView(scene, window);
+  const mover = useMover(props.onMove);
   const { choose, hover } = useChoose();
   const leads = useMemo(() => leadsOf(props.marks), [props.marks]);
+  // A finger is wider than a test point, so that one near it comes before the wire under it.
+  const reached = (e: PointerEvent | MouseEvent) => {
+    const [on, near] = [placeAt(e.target), nearest(scene, view.svg.current, e)];
+    return byFinger(e) ? (near ?? on) : (on ?? near);
+  };
   return (
     <>
       {!props.still && (
@@ -92,7 +97,7 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
           drawing={drawing}
           scene={scene}
           near={view.near}
-          onZoom={view.zoom}
+          onZoom={view.by}
           onFit={view.fit}
           onShow={view.show}
         >
@@ -100,41 +105,87 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
           <span className="tools">{props.tools}</span>
         </ViewControls>
       )}
+      {/* The test points in it are its buttons; its own keys move the view. */}
       <svg
         ref={view.svg}
         className="drawn"
         width={size.width}
         height={size.height}
-        viewBox={`${now.x} ${now.y} ${now.width} ${now.height}`}
+        viewBox={`0 0 ${window.width} ${window.height}`}
         preserveAspectRatio="xMidYMid meet"
         role="group"
         aria-label={`Diagram of ${drawing.title}`}
-        {...view.handlers}
-        onClickCapture={(e) => choose(placeAt(e.target))}
-        onPointerOver={(e) => hover(placeAt(e.target))}
+        onKeyDown={view.keys}
+        onClickCapture={(e) => {
+          const at = reached(e);
+          choose(at);
+          if (at === null || at === placeAt(e.target)) return;
+          e.stopPropagation();
+          onPoint(at);
+        }}
+        onPointerDown={(e) => hover(reached(e))}
+        onPointerMove={(e) => hover(reached(e))}
         onPointerLeave={() => hover(null)}
       >
-        <g id={drawn}>
-          <Lit drawing={drawing} scene={scene} />
-          <WireBands scene={scene} cleared={props.cleared ?? NONE} suspected={props.suspected ?? NONE} />
-          {props.notices && <Noticed scene={scene} notices={props.notices} />}
-          <Strokes scene={scene} above={false} />
-          <Wires drawing={drawing} scene={scene} onPlace={props.onPlace} />
-          <Parts drawing={drawing} scene={scene} apart={props.apart} onPlace={props.onPlace} />
-          <Strokes scene={scene} above />
-          <CutTags scene={scene} />
-          <Texts scene={scene} />
-          <WireLabels scene={scene} marks={props.marks} />
-          <Marks scene={scene} faults={props.faults} cleared={props.cleared} suspected={props.suspected} />
-          <Leads scene={scene} leads={leads} joined={props.joined ?? NONE_JOINED} />
-          <Points drawing={drawing} scene={scene} marks={props.marks} onPoint={props.onPoint} />
+        <g transform={view.at.toString()}>
+          <g id={drawn}>
+            <Lit drawing={drawing} scene={scene} />
+            <WireBands scene={scene} cleared={props.cleared ?? NONE} suspected={props.suspected ?? NONE} />
+            {props.notices && <Noticed scene={scene} notices={props.notices} />}
+            <Wires drawing={drawing} scene={scene} onPlace={props.onPlace} />
+            <Boxes drawing={drawing} scene={scene} apart={props.apart} onPlace={props.onPlace} />
+            <Strokes scene={scene} />
+            <Symbols drawing={drawing} scene={scene} apart={props.apart} onPlace={props.onPlace} />
+            <CutTags scene={scene} />
+            <Texts scene={scene} />
+            <WireLabels scene={scene} marks={props.marks} />
+            <Marks scene={scene} faults={props.faults} cleared={props.cleared} suspected={props.suspected} />
+            <Leads scene={scene} leads={leads} joined={props.joined ?? NONE_JOINED} />
+            <Points drawing={drawing} scene={scene} marks={props.marks} onPoint={onPoint} />
+          </g>
+          {props.onMove &&
+            movable(scene).map(({ id, ...box }) => <rect key={id} className="mover" {...box} {...mover(id)} />)}
         </g>
-        {props.onMove &&
-          movable(scene).map(({ id, ...box }) => <rect key={id} className="mover" {...box} {...mover(id)} />)}
       </svg>
-      {view.near && <Overview drawn={drawn} whole={whole} now={now} onShow={view.show} />}
+      {view.near && (
+        <Overview drawn={drawn} whole={{ x: 0, y: 0, ...extent(scene) }} now={view.now} onShow={view.show} />
+      )}
     </>
   );
+}
+
+const extent = ({ width, height }: Scene) => ({ width, height });
+
+/** A diagram that is larger than its window by less than this is all in view. */
+const SLACK = 1.06;
+
+/** What a window shows of a diagram at first, in diagram units. */
+function windowOf(scene: Scene, size: SheetSize, still = false): { width: number; height: number } {
+  const window = { width: size.width / scene.scale, height: size.height / scene.scale };
+  const fits = scene.width <= window.width * SLACK && scene.height <= window.height * SLACK;
+  return fits || still ? extent(scene) : window;
+}
+
+function byFinger(e: PointerEvent | MouseEvent): boolean {
+  return (e.nativeEvent as globalThis.PointerEvent).pointerType === 'touch';
+}
+
+/** How near a press has to be to a test point, in pixels. */
+const REACH = { mouse: 8, touch: 22 };
+
+/** The test point nearest to a press that is not on anything, within reach. */
+function nearest(scene: Scene, svg: SVGSVGElement | null, e: PointerEvent | MouseEvent): string | null {
+  const inner = svg?.firstElementChild;
+  const matrix = inner instanceof SVGGElement ? inner.getScreenCTM() : null;
+  if (!matrix) return null;
+  const reach = (byFinger(e) ? REACH.touch : REACH.mouse) / matrix.a;
+  const at = new DOMPoint(e.clientX, e.clientY).matrixTransform(matrix.inverse());
+  let best: { id: string; far: number } | undefined;
+  for (const p of scene.points) {
+    const far = Math.hypot(p.x - at.x, p.y - at.y);
+    if (far <= reach && (!best || far < best.far)) best = { id: p.id, far };
+  }
+  return best?.id ?? null;
 }
 
 const NONE: string[] = [];

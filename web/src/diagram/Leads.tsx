@@ -26,8 +26,8 @@ export function Leads({ scene, leads, joined }: Props) {
               data-lead={lead}
               d={hanging(at, plugs[lead])}
               stroke={COLOURS[lead]}
-              strokeWidth={1.6}
-              opacity={0.55}
+              strokeWidth={1.3}
+              opacity={0.25}
             />
           )
         );

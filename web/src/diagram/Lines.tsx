@@ -23,12 +23,8 @@ const STROKES: Record<StrokeKind, { width: number; colour?: string; dash?: strin
   chassis: { width: 1.5 },
 };
 
-/** What lies on top of boxes: strips at terminals, and what a coil moves. */
-const ABOVE: StrokeKind[] = ['strip', 'moves'];
-
-export const Strokes = memo(function Strokes({ scene, above }: { scene: Scene; above: boolean }) {
-  const strokes = scene.strokes.filter((s) => ABOVE.includes(s.kind) === above);
-  return strokes.map((s, n) => {
+export const Strokes = memo(function Strokes({ scene }: { scene: Scene }) {
+  return scene.strokes.map((s, n) => {
     const { width, colour, dash } = STROKES[s.kind];
     const d = path(s.path);
     const [left] = s.path;

@@ -76,10 +76,7 @@ const Point = memo(function Point({ id, nth, about, x, y, tag, lead, onPoint, on
       data-again={first ? undefined : id}
       aria-hidden={first ? undefined : true}
       aria-label={first ? `${id}, ${about}${tag ? `, ${tag}` : ''}${lead ? ` ${lead} lead` : ''}` : undefined}
-      onClick={(e) => {
-        e.stopPropagation();
-        put();
-      }}
+      onClick={put}
       onKeyDown={keys}
     >
       <title>{[id, about, tag].filter(Boolean).join(' · ')}</title>

@@ -1,5 +1,5 @@
 // Moving a part of a diagram by mouse or arrow keys.
-import { useRef, type KeyboardEvent, type PointerEvent, type RefObject } from 'react';
+import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 
 /** One press of an arrow key, and with Shift held, in diagram units. */
 const STEP = 8;
@@ -11,7 +11,7 @@ const ARROWS: Record<string, [number, number]> = {
   ArrowDown: [0, 1],
 };
 
-export function useMover(svg: RefObject<SVGSVGElement | null>, onMove?: (id: string, dx: number, dy: number) => void) {
+export function useMover(onMove?: (id: string, dx: number, dy: number) => void) {
   const from = useRef<{ id: string; x: number; y: number } | null>(null);
   return (id: string) => ({
     tabIndex: 0,
@@ -33,7 +33,7 @@ export function useMover(svg: RefObject<SVGSVGElement | null>, onMove?: (id: str
     onPointerUp: (e: PointerEvent<SVGRectElement>) => {
       const start = from.current;
       from.current = null;
-      const scale = svg.current?.getScreenCTM()?.a ?? 1;
+      const scale = e.currentTarget.getScreenCTM()?.a ?? 1;
       if (start?.id !== id) return;
       const [dx, dy] = [Math.round((e.clientX - start.x) / scale), Math.round((e.clientY - start.y) / scale)];
       if (dx !== 0 || dy !== 0) onMove?.(id, dx, dy);

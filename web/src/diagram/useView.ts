@@ -1,67 +1,81 @@
-// Which part of a diagram is in view: the whole of it, or as far as one has zoomed and moved.
-import { useCallback, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
+// Which part of a diagram is in view: by wheel, pinch, drag, double click and keys. The gestures are d3-zoom's.
+import { select } from 'd3-selection';
+import { zoom, zoomIdentity, type D3ZoomEvent, type ZoomBehavior, type ZoomTransform } from 'd3-zoom';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 
-export type View = { x: number; y: number; width: number; height: number };
+type Extent = { width: number; height: number };
+export type View = Extent & { x: number; y: number };
 
 /** How far in one can go. */
 const CLOSEST = 8;
-/** A diagram that is larger than its window by less than this is all in view. */
-const SLACK = 1.06;
-/** A press that moves less than this is a click, in pixels. */
-const STILL = 4;
+/** One press of a key. */
+const NEARER = 1.4;
+/** Share of the window that an arrow key moves by. */
+const STEP = 0.12;
+const ARROWS: Record<string, [number, number]> = {
+  ArrowLeft: [1, 0],
+  ArrowRight: [-1, 0],
+  ArrowUp: [0, 1],
+  ArrowDown: [0, -1],
+};
 
-/** A view of `whole`; it begins at the upper left with what a window of some size holds, where that is not all of it. */
-export function useView(whole: View, window: { width: number; height: number }) {
-  const [view, setView] = useState<View | null>(() =>
-    whole.width > window.width * SLACK || whole.height > window.height * SLACK ? { x: 0, y: 0, ...window } : null,
-  );
+/** A view of `whole` through a window, which shows all of it or, from the upper left, what it has room for. */
+export function useView(whole: Extent, window: Extent) {
   const svg = useRef<SVGSVGElement>(null);
-  const drag = useRef<{ x: number; y: number; from: View; scale: number } | null>(null);
-  const now = view ?? whole;
+  const [at, setAt] = useState<ZoomTransform>(zoomIdentity);
+  const least = Math.min(1, window.width / whole.width, window.height / whole.height);
+  const behaviour = useMemo<ZoomBehavior<SVGSVGElement, unknown>>(
+    () =>
+      zoom<SVGSVGElement, unknown>()
+        .scaleExtent([least, CLOSEST])
+        .translateExtent([
+          [0, 0],
+          [Math.max(whole.width, window.width), Math.max(whole.height, window.height)],
+        ])
+        // A handle moves its part; two clicks on a test point put two leads.
+        .filter((e: MouseEvent) => {
+          const on = e.target instanceof Element && e.target.closest('.mover, .point') !== null;
+          return !e.button && !(on && (e.type === 'dblclick' || e.type === 'mousedown'));
+        })
+        .on('zoom', (e: D3ZoomEvent<SVGSVGElement, unknown>) => setAt(e.transform)),
+    [whole.width, whole.height, window.width, window.height, least],
+  );
+  useEffect(() => {
+    if (svg.current) select(svg.current).call(behaviour);
+  }, [behaviour]);
 
-  /** Zooms about a point of the diagram. */
-  const zoom = useCallback(
-    (by: number, at?: { x: number; y: number }) =>
-      setView((old) => {
-        const v = old ?? whole;
-        const width = Math.max(whole.width / CLOSEST, v.width / by);
-        if (width >= whole.width) return null;
-        const share = width / v.width;
-        const { x, y } = at ?? { x: v.x + v.width / 2, y: v.y + v.height / 2 };
-        return { x: x - (x - v.x) * share, y: y - (y - v.y) * share, width, height: v.height * share };
-      }),
-    [whole],
+  const by = useCallback(
+    (share: number) => {
+      if (svg.current) behaviour.scaleBy(select(svg.current), share);
+    },
+    [behaviour],
   );
-  const fit = useCallback(() => setView(null), []);
-  /** Brings a point to the middle, as near as one is, or close enough to read. */
+  const fit = useCallback(() => {
+    if (svg.current) behaviour.transform(select(svg.current), zoomIdentity.scale(least));
+  }, [behaviour, least]);
+  /** Brings a point to the middle, where not all is in view. */
   const show = useCallback(
-    ({ x, y }: { x: number; y: number }) =>
-      setView((old) => {
-        const [width, height] = old ? [old.width, old.height] : [whole.width / 2.5, whole.height / 2.5];
-        return { x: x - width / 2, y: y - height / 2, width, height };
-      }),
-    [whole],
+    ({ x, y }: { x: number; y: number }) => {
+      if (svg.current) behaviour.translateTo(select(svg.current), x, y);
+    },
+    [behaviour],
   );
-  const place = (e: { clientX: number; clientY: number }) => {
-    const matrix = svg.current?.getScreenCTM();
-    if (!matrix) return undefined;
-    const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(matrix.inverse());
-    return { x: p.x, y: p.y };
+  const keys = (e: KeyboardEvent) => {
+    if (e.defaultPrevented || !svg.current) return;
+    const arrow = ARROWS[e.key];
+    if (arrow)
+      behaviour.translateBy(select(svg.current), arrow[0] * STEP * window.width, arrow[1] * STEP * window.height);
+    else if (e.key === '+' || e.key === '=') by(NEARER);
+    else if (e.key === '-') by(1 / NEARER);
+    else if (e.key === '0') fit();
+    else return;
+    e.preventDefault();
   };
-  const handlers = {
-    onWheel: (e: WheelEvent) => zoom(e.deltaY < 0 ? 1.2 : 1 / 1.2, place(e)),
-    onPointerDown: (e: PointerEvent) => {
-      const matrix = svg.current?.getScreenCTM();
-      if (view && matrix) drag.current = { x: e.clientX, y: e.clientY, from: view, scale: matrix.a };
-    },
-    onPointerMove: (e: PointerEvent) => {
-      const d = drag.current;
-      if (!d || e.buttons === 0 || Math.hypot(e.clientX - d.x, e.clientY - d.y) < STILL) return;
-      setView({ ...d.from, x: d.from.x - (e.clientX - d.x) / d.scale, y: d.from.y - (e.clientY - d.y) / d.scale });
-    },
-    onPointerUp: () => {
-      drag.current = null;
-    },
+  const now: View = {
+    x: -at.x / at.k,
+    y: -at.y / at.k,
+    width: window.width / at.k,
+    height: window.height / at.k,
   };
-  return { svg, now, near: view !== null, zoom, fit, show, handlers };
+  return { svg, at, now, near: at.k > least * 1.05, by, fit, show, keys };
 }

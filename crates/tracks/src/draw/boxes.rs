@@ -158,10 +158,13 @@ impl<'d> Drawing<'_, '_, 'd> {
             self.stroke(StrokeKind::Lead, &part.id, &[(x, contact + 600), (x, frame.bottom)]);
             self.symbol(SymbolOf::Contact, &part.id, (x, contact), false);
         }
-        if high > low {
-            self.stroke(StrokeKind::Moves, &part.id, &[(low - 350, contact), (high - 350, contact)]);
-        }
+        // What moves them together: a fine line that leaves the name out.
         let left = (from + to - wide) / 2;
+        for (from, to) in [(low - 350, (left - 200).min(high - 350)), ((left + wide + 200).max(low - 350), high - 350)] {
+            if to - from > 300 {
+                self.stroke(StrokeKind::Moves, &part.id, &[(from, contact), (to, contact)]);
+            }
+        }
         self.text(TextRole::Name, &part.id, (left, contact), &part.id);
         self.text(TextRole::Note, &part.name, (left, contact + 950), &part.id);
         true

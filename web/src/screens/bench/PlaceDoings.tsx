@@ -18,7 +18,12 @@ export function PlaceDoings({ attempt, place, finds, onLead, onName, act }: Prop
   const { cleared, suspected, handed_in: closed } = attempt.bench;
   if (closed) return null;
   const isPoint = attempt.drawing.points.some((p) => p.id === place);
-  const claims = finds && attempt.places.some((p) => p.id === place);
+  // A terminal is no place of its own: what is claimed is claimed of its part.
+  const known = (id?: string) => attempt.places.find((p) => p.id === id)?.id;
+  const owner = attempt.drawing.parts.find((p) => p.terminals.some((t) => t.point === place))?.id;
+  const half = attempt.drawing.cavities.find((c) => [c.male, c.female].includes(place))?.id;
+  const claimed = finds ? (known(place) ?? known(owner) ?? known(half)) : undefined;
+  const of = claimed === place ? '' : ` ${claimed}`;
   const ways = waysAt(attempt, place);
   return (
     <>
@@ -32,26 +37,26 @@ export function PlaceDoings({ attempt, place, finds, onLead, onName, act }: Prop
           </Button>
         </>
       )}
-      {claims && (
+      {claimed && (
         <>
           <Button
             size="small"
             id="card-clear"
-            disabled={cleared.includes(place)}
-            onClick={() => void act({ do: 'clear', places: [place] })}
+            disabled={cleared.includes(claimed)}
+            onClick={() => void act({ do: 'clear', places: [claimed] })}
           >
-            Rule out
+            Rule out{of}
           </Button>
           <Button
             size="small"
             id="card-suspect"
-            disabled={suspected.includes(place)}
-            onClick={() => void act({ do: 'suspect', places: [place] })}
+            disabled={suspected.includes(claimed)}
+            onClick={() => void act({ do: 'suspect', places: [claimed] })}
           >
-            Suspect
+            Suspect{of}
           </Button>
-          <Button size="small" id="card-name" onClick={() => onName(place)}>
-            Name it
+          <Button size="small" id="card-name" onClick={() => onName(claimed)}>
+            Name{of || ' it'}
           </Button>
         </>
       )}
