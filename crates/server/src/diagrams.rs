@@ -70,7 +70,13 @@ impl Diagrams {
             let before = before.or_else(|| list.get(&drawing.shape).cloned());
             // Only the last draft is needed, not all of its history.
             let before = before.map(|b| b.alone());
-            let known = Known { circuit: Arc::clone(circuit), drawing: drawing.clone(), before, kept, laid: OnceLock::new() };
+            let known = Known {
+                circuit: Arc::clone(circuit),
+                drawing: drawing.clone(),
+                before,
+                kept,
+                laid: OnceLock::new(),
+            };
             list.put(drawing.shape.clone(), Arc::new(known));
         }
         drawing
@@ -89,10 +95,19 @@ impl Known {
         }
         let laid = OnceLock::new();
         if let Some(Laid { flow, placement }) = self.laid.get() {
-            let _ = laid.set(Laid { flow: flow.clone(), placement: placement.clone() });
+            let _ = laid.set(Laid {
+                flow: flow.clone(),
+                placement: placement.clone(),
+            });
         }
         let (circuit, drawing) = (Arc::clone(&self.circuit), self.drawing.clone());
-        Arc::new(Self { circuit, drawing, before: None, kept: self.kept, laid })
+        Arc::new(Self {
+            circuit,
+            drawing,
+            before: None,
+            kept: self.kept,
+            laid,
+        })
     }
 
     fn laid(&self, state: &AppState) -> &Laid {
@@ -106,7 +121,10 @@ impl Known {
 
     fn place(&self, state: &AppState, flow: &Flow) -> Placement {
         let key = format!("{}-{WAY}", self.drawing.structure());
-        let stored = self.kept.then(|| state.store.placement(&key).ok().flatten()).flatten();
+        let stored = self
+            .kept
+            .then(|| state.store.placement(&key).ok().flatten())
+            .flatten();
         let stored = stored.and_then(|text| serde_json::from_str::<Placement>(&text).ok());
         if let Some(stored) = stored.filter(|p| p.fits(&self.drawing, flow)) {
             return stored;
@@ -114,7 +132,11 @@ impl Known {
         let placement = match &self.before {
             Some(before) => {
                 let old = before.laid(state);
-                cimento_tracks::follow(&self.drawing, flow, (&before.drawing, &old.flow, &old.placement))
+                cimento_tracks::follow(
+                    &self.drawing,
+                    flow,
+                    (&before.drawing, &old.flow, &old.placement),
+                )
             }
             None => cimento_tracks::place(&self.drawing, flow),
         };
@@ -133,8 +155,14 @@ impl AppState {
     /// A [`Problem`] when no drawing of that shape was given out since the server was started.
     pub(crate) fn diagram(&self, shape: &str, size: Size) -> Result<Scene, Problem> {
         let known = self.diagrams.find(shape);
-        let known = known.ok_or_else(|| Problem::not_found("diagram of that shape; load the page again"))?;
+        let known = known
+            .ok_or_else(|| Problem::not_found("diagram of that shape; load the page again"))?;
         let laid = known.laid(self);
-        Ok(cimento_tracks::draw(&known.drawing, &laid.flow, &laid.placement, size))
+        Ok(cimento_tracks::draw(
+            &known.drawing,
+            &laid.flow,
+            &laid.placement,
+            size,
+        ))
     }
 }

@@ -825,24 +825,45 @@ async fn a_drawing_that_was_given_out_has_a_diagram() {
     let scene = get(Some(&instructor), &path).await.json();
     for wire in circuit["drawing"]["wires"].as_array().unwrap() {
         let drawn = |w: &Value| w["id"] == wire["id"];
-        assert!(scene["wires"].as_array().unwrap().iter().any(drawn), "{wire}");
+        assert!(
+            scene["wires"].as_array().unwrap().iter().any(drawn),
+            "{wire}"
+        );
     }
     let width = |scene: &Value| scene["width"].as_f64().unwrap();
-    let wider = get(Some(&instructor), &format!("/api/diagrams/{shape}?width=1800&height=465")).await.json();
+    let wider = get(
+        Some(&instructor),
+        &format!("/api/diagrams/{shape}?width=1800&height=465"),
+    )
+    .await
+    .json();
     assert!(width(&wider) > width(&scene));
     // No size is refused, and none is so large that it would cost much.
-    let huge = get(Some(&instructor), &format!("/api/diagrams/{shape}?width=4000000000&height=0")).await;
+    let huge = get(
+        Some(&instructor),
+        &format!("/api/diagrams/{shape}?width=4000000000&height=0"),
+    )
+    .await;
     assert_eq!(huge.status, StatusCode::OK);
-    let odd = get(Some(&instructor), &format!("/api/diagrams/{shape}?width=wide&height=0")).await;
+    let odd = get(
+        Some(&instructor),
+        &format!("/api/diagrams/{shape}?width=wide&height=0"),
+    )
+    .await;
     assert_eq!(odd.status, StatusCode::BAD_REQUEST);
 }
 
-/// Where the tracks of a circuit stand is kept over a restart; a draft is laid out in the order of what it was made from.
+/// A draft is laid out in the order of what it was made from.
 #[tokio::test]
-async fn tracks_stay_where_they_are() {
+async fn a_draft_keeps_the_order_of_its_tracks() {
     let school = School::new();
     let instructor = school.sign_in("dalca", "bench-and-meter").await;
-    let ask = async |method: &str, path: &str, body: Option<Value>| school.ask(method, path, Some(&instructor), body).await.json();
+    let ask = async |method: &str, path: &str, body: Option<Value>| {
+        school
+            .ask(method, path, Some(&instructor), body)
+            .await
+            .json()
+    };
     let circuit = ask("GET", "/api/circuits/1", None).await;
     let shape = circuit["drawing"]["shape"].as_str().unwrap().to_owned();
     let sheet = |shape: &str| format!("/api/diagrams/{shape}?width=905&height=465");
@@ -851,7 +872,12 @@ async fn tracks_stay_where_they_are() {
         let texts = scene["texts"].as_array().unwrap().iter();
         let mut numbers: Vec<(i64, String)> = texts
             .filter(|t| t["role"] == "number")
-            .map(|t| ((t["x"].as_f64().unwrap() * 10.0) as i64, t["text"].as_str().unwrap().to_owned()))
+            .map(|t| {
+                (
+                    (t["x"].as_f64().unwrap() * 10.0) as i64,
+                    t["text"].as_str().unwrap().to_owned(),
+                )
+            })
             .collect();
         numbers.sort();
         numbers.into_iter().map(|(_, id)| id).collect::<Vec<_>>()
@@ -859,7 +885,12 @@ async fn tracks_stay_where_they_are() {
     // A wire of another colour: the same tracks in the same order.
     let mut document = ask("GET", "/api/circuits/1/document", None).await["document"].take();
     document["wires"][3]["color"] = json!("PK");
-    let draft = ask("POST", "/api/circuits/check", Some(json!({"document": document, "before": shape}))).await;
+    let draft = ask(
+        "POST",
+        "/api/circuits/check",
+        Some(json!({"document": document, "before": shape})),
+    )
+    .await;
     let drafted = draft["drawing"]["shape"].as_str().unwrap().to_owned();
     assert_ne!(drafted, shape);
     let followed = ask("GET", &sheet(&drafted), None).await;

@@ -92,17 +92,30 @@ pub struct Cost {
 impl<'p, 'd> Costing<'p, 'd> {
     pub fn new(plan: &'p Plan<'d>) -> Self {
         let mut points = Points::of(plan);
-        let ends = plan.tracks.iter().map(|t| t.ends.map(|e| points.numbers(&e))).collect();
+        let ends = plan
+            .tracks
+            .iter()
+            .map(|t| t.ends.map(|e| points.numbers(&e)))
+            .collect();
         let feet = plan.feet.iter().map(|f| points.numbers(&f.end)).collect();
         let straight = plan.hubs.iter().enumerate().flat_map(|(hub, h)| {
-            let HubKind::Box(BoxOf(part)) = h.kind else { return Vec::new() };
+            let HubKind::Box(BoxOf(part)) = h.kind else {
+                return Vec::new();
+            };
             if !part.kind.ends_with("relay") {
                 return Vec::new();
             }
             let points = &points;
-            let point = |label: &str| part.terminals.iter().find(|t| t.label == label).map(|t| points.known(&t.point));
+            let point = |label: &str| {
+                part.terminals
+                    .iter()
+                    .find(|t| t.label == label)
+                    .map(|t| points.known(&t.point))
+            };
             let pairs = [["86", "85"], ["30", "87"]];
-            let pairs = pairs.iter().filter_map(|[a, b]| Some((hub, [point(a)?, point(b)?])));
+            let pairs = pairs
+                .iter()
+                .filter_map(|[a, b]| Some((hub, [point(a)?, point(b)?])));
             pairs.collect()
         });
         let straight = straight.collect();
@@ -143,7 +156,14 @@ impl<'p, 'd> Costing<'p, 'd> {
     pub fn measure(&mut self, placement: &Placement, stretch: i64) {
         self.rank(placement);
         self.flat.clone_from(&placement.flat);
-        let Self { geometry, plan, fixed, rank, pieces, .. } = self;
+        let Self {
+            geometry,
+            plan,
+            fixed,
+            rank,
+            pieces,
+            ..
+        } = self;
         geometry.across(plan, fixed, placement, rank, pieces);
         geometry.along(plan, fixed, placement, pieces, stretch);
     }
@@ -154,7 +174,9 @@ impl<'p, 'd> Costing<'p, 'd> {
             self.rank[*hub] = 2 * rank;
         }
         self.columns = placement.columns;
-        self.fixed.rooms.pieces(self.plan, placement, &self.rank, &mut self.pieces);
+        self.fixed
+            .rooms
+            .pieces(self.plan, placement, &self.rank, &mut self.pieces);
     }
 
     /// Costs a placement.
@@ -165,7 +187,10 @@ impl<'p, 'd> Costing<'p, 'd> {
     /// Costs a placement; nothing where it costs more than a limit, which is found before all of it is worked out.
     pub fn cost_below(&mut self, placement: &Placement, limit: i64) -> Option<Cost> {
         self.rank(placement);
-        let mut cost = Cost { total: 9 * SMALL, ..Cost::default() };
+        let mut cost = Cost {
+            total: 9 * SMALL,
+            ..Cost::default()
+        };
         let goes_on = |cost: &Cost| (cost.total + cost.forbidden <= limit).then_some(());
         self.overlaps(&mut cost);
         goes_on(&cost)?;
@@ -181,20 +206,34 @@ impl<'p, 'd> Costing<'p, 'd> {
         goes_on(&cost)?;
         self.terminals(&mut cost);
         goes_on(&cost)?;
-        let Self { geometry, plan, fixed, rank, pieces, .. } = self;
+        let Self {
+            geometry,
+            plan,
+            fixed,
+            rank,
+            pieces,
+            ..
+        } = self;
         geometry.across(plan, fixed, placement, rank, pieces);
         self.hubs(&mut cost);
         goes_on(&cost)?;
         self.feet(&mut cost);
         goes_on(&cost)?;
-        let Self { geometry, plan, fixed, pieces, .. } = self;
+        let Self {
+            geometry,
+            plan,
+            fixed,
+            pieces,
+            ..
+        } = self;
         geometry.along(plan, fixed, placement, pieces, 1000);
         let share = |have, wanted| i64::from(have) * 1000 / i64::from(wanted);
         let wide = share(self.geometry.width, LEGIBLE_WIDTH);
         let high = share(self.geometry.height, LEGIBLE_HEIGHT);
         let most = wide.max(high);
         let over = |limit: i64, each: i64| (most - limit).max(0) * each;
-        cost.total += over(SMALL, 9) + (wide + high) * 7 / 10 + over(960, 18) + over(self.legible, 60);
+        cost.total +=
+            over(SMALL, 9) + (wide + high) * 7 / 10 + over(960, 18) + over(self.legible, 60);
         if most > self.legible {
             cost.total += HARD_TO_READ;
         }
@@ -210,7 +249,9 @@ impl<'p, 'd> Costing<'p, 'd> {
         for (n, piece) in self.pieces.iter().enumerate() {
             let shares = |other: &Piece| {
                 let both_feet = piece.is_foot() && other.is_foot();
-                other.column == piece.column && (both_feet || (piece.from_rank < other.to_rank && other.from_rank < piece.to_rank))
+                other.column == piece.column
+                    && (both_feet
+                        || (piece.from_rank < other.to_rank && other.from_rank < piece.to_rank))
             };
             let through = |hub: usize| {
                 self.fixed.hubs[hub].is_box
@@ -218,14 +259,16 @@ impl<'p, 'd> Costing<'p, 'd> {
                     && piece.from_rank < self.rank[hub]
                     && piece.to_rank > self.rank[hub]
             };
-            let lies = self.pieces[..n].iter().any(shares) || (1..self.plan.hubs.len()).any(through);
+            let lies =
+                self.pieces[..n].iter().any(shares) || (1..self.plan.hubs.len()).any(through);
             if lies || piece.kind == Kind::Jumper {
                 found.push(self.slot_of(piece));
             }
         }
         // A terminal with several wires, and what stands beside a strap, may be what is wrong.
         for (n, piece) in self.pieces.iter().enumerate() {
-            let several = !piece.is_foot() && hub_ends(piece).any(|(_, end, _)| self.ends[piece.track][end].shared);
+            let several = !piece.is_foot()
+                && hub_ends(piece).any(|(_, end, _)| self.ends[piece.track][end].shared);
             if (several || piece.footed) && !found.contains(&n) {
                 found.push(self.slot_of(piece));
             }
@@ -245,7 +288,13 @@ impl<'p, 'd> Costing<'p, 'd> {
     /// One column holds one thing at a time.
     fn overlaps(&mut self, cost: &mut Cost) {
         // Sorted by counting: pieces of a column keep their order.
-        let Self { by_column, starts, pieces, columns, .. } = self;
+        let Self {
+            by_column,
+            starts,
+            pieces,
+            columns,
+            ..
+        } = self;
         starts.clear();
         starts.resize(*columns + 1, 0);
         for piece in pieces.iter() {
@@ -261,7 +310,8 @@ impl<'p, 'd> Costing<'p, 'd> {
             by_column[usize::from(*at)] = n;
             *at += 1;
         }
-        let same = by_column.chunk_by(|a, b| pieces[usize::from(*a)].column == pieces[usize::from(*b)].column);
+        let same = by_column
+            .chunk_by(|a, b| pieces[usize::from(*a)].column == pieces[usize::from(*b)].column);
         for column in same {
             for (n, a) in column.iter().enumerate() {
                 let a = &pieces[usize::from(*a)];
@@ -287,9 +337,10 @@ impl<'p, 'd> Costing<'p, 'd> {
             if self.fixed.hubs[hub].is_box {
                 let at = self.rank[hub];
                 let columns = g.first[hub]..=g.last[hub];
-                let through = self.pieces.iter().filter(|p| {
-                    columns.contains(&p.column) && p.from_rank < at && p.to_rank > at
-                });
+                let through = self
+                    .pieces
+                    .iter()
+                    .filter(|p| columns.contains(&p.column) && p.from_rank < at && p.to_rank > at);
                 cost.forbidden += i64::try_from(through.count()).unwrap_or(0) * THROUGH_BOX;
             }
         }
@@ -299,14 +350,34 @@ impl<'p, 'd> Costing<'p, 'd> {
 
     fn terminals(&mut self, cost: &mut Cost) {
         self.terminals.clear();
-        let Self { terminals, pieces, ends, fixed, .. } = self;
+        let Self {
+            terminals,
+            pieces,
+            ends,
+            fixed,
+            ..
+        } = self;
         let mut shared = false;
-        for piece in pieces.iter().filter(|p| !p.is_foot() && p.kind != Kind::Perch) {
+        for piece in pieces
+            .iter()
+            .filter(|p| !p.is_foot() && p.kind != Kind::Perch)
+        {
             let track = &ends[piece.track];
             for (hub, end, edge) in hub_ends(piece) {
                 if fixed.hubs[hub].is_box {
-                    let EndNumbers { point, belongs, telling, shared: several, .. } = track[end];
-                    terminals.push(Terminal { hub, point, column: piece.column, edge });
+                    let EndNumbers {
+                        point,
+                        belongs,
+                        telling,
+                        shared: several,
+                        ..
+                    } = track[end];
+                    terminals.push(Terminal {
+                        hub,
+                        point,
+                        column: piece.column,
+                        edge,
+                    });
                     shared |= several;
                     if belongs != 0 && belongs != edge {
                         cost.total += if telling { UPSIDE_DOWN_BOX } else { WRONG_EDGE };
@@ -321,7 +392,8 @@ impl<'p, 'd> Costing<'p, 'd> {
                 if a.edge != b.edge {
                     cost.forbidden += TERMINAL_ON_TWO_EDGES;
                 } else {
-                    cost.forbidden += BETWEEN_ITS_WIRES * between(all, a, b, |t| t.point != a.point);
+                    cost.forbidden +=
+                        BETWEEN_ITS_WIRES * between(all, a, b, |t| t.point != a.point);
                 }
             }
         }
@@ -337,7 +409,9 @@ impl<'p, 'd> Costing<'p, 'd> {
             let far = self.fixed.rooms.far[piece.track];
             let [far, near] = [far, 1 - far].map(|end| self.ends[piece.track][end].point);
             let near = all.iter().find(|t| t.point == near);
-            let own = all.iter().find(|t| t.point == far && t.column == piece.column);
+            let own = all
+                .iter()
+                .find(|t| t.point == far && t.column == piece.column);
             if let (Some(near), Some(own)) = (near, own) {
                 if near.edge != own.edge {
                     cost.forbidden += JUMPER_APART;
@@ -358,7 +432,9 @@ impl<'p, 'd> Costing<'p, 'd> {
                 _ if piece.footed => self.ends[piece.track][1 - piece.end_up],
                 _ => continue,
             };
-            let Some((metal, ground)) = end.foot else { continue };
+            let Some((metal, ground)) = end.foot else {
+                continue;
+            };
             if let Some(ground) = ground
                 && last.and_then(|(_, g)| g) != Some(ground)
                 && again(&mut seen.0, ground)
@@ -370,12 +446,24 @@ impl<'p, 'd> Costing<'p, 'd> {
             }
             last = Some((metal, ground));
         }
-        let foot_at = |foot: usize| self.pieces.iter().find(|p| p.kind == Kind::Foot(foot)).map(|p| p.column);
+        let foot_at = |foot: usize| {
+            self.pieces
+                .iter()
+                .find(|p| p.kind == Kind::Foot(foot))
+                .map(|p| p.column)
+        };
         for (n, foot) in self.plan.feet.iter().enumerate() {
-            let Some((_, false)) = foot.strap else { continue };
-            let (Some(a), Some(b)) = (foot_at(n), foot_at(n + 1)) else { continue };
+            let Some((_, false)) = foot.strap else {
+                continue;
+            };
+            let (Some(a), Some(b)) = (foot_at(n), foot_at(n + 1)) else {
+                continue;
+            };
             let (low, high) = (a.min(b), a.max(b));
-            let inside = self.pieces.iter().filter(|p| p.to_rank >= BELOW && p.column > low && p.column < high);
+            let inside = self
+                .pieces
+                .iter()
+                .filter(|p| p.to_rank >= BELOW && p.column > low && p.column < high);
             cost.forbidden += i64::try_from(inside.count()).unwrap_or(0) * INSIDE_STRAP;
             cost.total += i64::try_from((high - low).saturating_sub(1)).unwrap_or(0) * 50;
             if a > b {
@@ -405,9 +493,15 @@ impl<'p, 'd> Costing<'p, 'd> {
             }
             let loads = match piece.kind {
                 Kind::Half { end, cut } => {
-                    let (from, to) = if end == 0 { (0, cut + 1) } else { (cut, track.items.len()) };
+                    let (from, to) = if end == 0 {
+                        (0, cut + 1)
+                    } else {
+                        (cut, track.items.len())
+                    };
                     let parts = track.items[from..to].iter();
-                    parts.filter(|i| matches!(i.what, What::Part(part) if !part.is_fuse)).count()
+                    parts
+                        .filter(|i| matches!(i.what, What::Part(part) if !part.is_fuse))
+                        .count()
                 }
                 _ => self.loads[piece.track],
             };
@@ -423,7 +517,11 @@ const MANY: usize = 65;
 
 fn legible(plan: &Plan<'_>) -> i64 {
     let drawing = plan.drawing;
-    let things = drawing.wires.len() + drawing.cavities.len() + drawing.parts.len() + drawing.splices.len() + drawing.grounds.len();
+    let things = drawing.wires.len()
+        + drawing.cavities.len()
+        + drawing.parts.len()
+        + drawing.splices.len()
+        + drawing.grounds.len();
     if things > MANY { 1105 } else { 995 }
 }
 
@@ -436,7 +534,12 @@ pub fn foot_end<'a, 'd>(plan: &'a Plan<'d>, piece: &Piece) -> Option<&'a End<'d>
     }
 }
 
-fn between(all: &[Terminal], a: &Terminal, b: &Terminal, counts: impl Fn(&Terminal) -> bool) -> i64 {
+fn between(
+    all: &[Terminal],
+    a: &Terminal,
+    b: &Terminal,
+    counts: impl Fn(&Terminal) -> bool,
+) -> i64 {
     let (low, high) = (a.column.min(b.column), a.column.max(b.column));
     let inside = all.iter().filter(|t| {
         t.hub == a.hub && t.edge == a.edge && t.column > low && t.column < high && counts(t)
@@ -446,7 +549,10 @@ fn between(all: &[Terminal], a: &Terminal, b: &Terminal, counts: impl Fn(&Termin
 
 /// Whether a number has been there before; notes it. Numbers past the last bit count as new.
 fn again(seen: &mut u128, number: usize) -> bool {
-    let bit = u32::try_from(number).ok().and_then(|n| 1_u128.checked_shl(n)).unwrap_or(0);
+    let bit = u32::try_from(number)
+        .ok()
+        .and_then(|n| 1_u128.checked_shl(n))
+        .unwrap_or(0);
     let before = *seen & bit != 0;
     *seen |= bit;
     before
@@ -469,7 +575,11 @@ impl<'d> Points<'d> {
             let next = points.len();
             points.entry(end.point).or_insert(next);
         }
-        Self { points, ends, names: HashMap::new() }
+        Self {
+            points,
+            ends,
+            names: HashMap::new(),
+        }
     }
 
     fn known(&self, point: &str) -> usize {
@@ -481,7 +591,9 @@ impl<'d> Points<'d> {
             let next = self.names.len();
             *self.names.entry(name).or_insert(next)
         };
-        let foot = end.foot().map(|(metal, ground)| (name(metal), ground.map(&mut name)));
+        let foot = end
+            .foot()
+            .map(|(metal, ground)| (name(metal), ground.map(&mut name)));
         EndNumbers {
             point: self.known(end.point),
             shared: self.ends.get(end.point).is_some_and(|n| *n > 1),

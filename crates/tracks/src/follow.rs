@@ -36,7 +36,10 @@ struct Touched {
 fn carried(plan: &Plan<'_>, old: &Plan<'_>, from: &Placement) -> (Placement, Touched) {
     let mut at = Placement::first(plan);
     let (tracks, old_tracks) = (plan.tracks.len(), old.tracks.len());
-    let mut touched = Touched { slots: Vec::new(), hubs: Vec::new() };
+    let mut touched = Touched {
+        slots: Vec::new(),
+        hubs: Vec::new(),
+    };
     // Columns are set apart, so that what is new can stand between two that are there.
     let spread = |column: usize| 2 * column + 1;
     let mut columns = 2 * from.columns + 1;
@@ -44,14 +47,19 @@ fn carried(plan: &Plan<'_>, old: &Plan<'_>, from: &Placement) -> (Placement, Tou
     let mut taken = vec![false; old_tracks];
     for track in 0..tracks {
         let own = plan.names_of(track);
-        let hub_of = |plan: &Plan<'_>, t: usize, end: usize| plan.tracks[t].ends[end].point.to_owned();
+        let hub_of =
+            |plan: &Plan<'_>, t: usize, end: usize| plan.tracks[t].ends[end].point.to_owned();
         let alike = |old_track: &usize| {
             let shared = own.intersection(&names[*old_track]).count();
-            let ends = (0..2).filter(|e| hub_of(plan, track, *e) == hub_of(old, *old_track, *e)).count();
+            let ends = (0..2)
+                .filter(|e| hub_of(plan, track, *e) == hub_of(old, *old_track, *e))
+                .count();
             let empty = own.is_empty() && names[*old_track].is_empty() && ends == 2;
             (if empty { 1 } else { shared }, ends)
         };
-        let best = (0..old_tracks).filter(|t| !taken[*t] && alike(t).0 > 0).max_by_key(alike);
+        let best = (0..old_tracks)
+            .filter(|t| !taken[*t] && alike(t).0 > 0)
+            .max_by_key(alike);
         match best {
             Some(known) => {
                 taken[known] = true;
@@ -76,7 +84,9 @@ fn carried(plan: &Plan<'_>, old: &Plan<'_>, from: &Placement) -> (Placement, Tou
     }
     for (n, foot) in plan.feet.iter().enumerate() {
         let alike = |other: &crate::plan::FootEnd<'_>| {
-            let strap = |f: &crate::plan::FootEnd<'_>| f.strap.map(|(wire, second)| (wire.id.clone(), second));
+            let strap = |f: &crate::plan::FootEnd<'_>| {
+                f.strap.map(|(wire, second)| (wire.id.clone(), second))
+            };
             other.end.point == foot.end.point && strap(other) == strap(foot)
         };
         let slot = 2 * tracks + n;
@@ -93,21 +103,37 @@ fn carried(plan: &Plan<'_>, old: &Plan<'_>, from: &Placement) -> (Placement, Tou
     let rank = |hub: usize| {
         let hub = &plan.hubs[hub];
         let is_box = |kind| matches!(kind, HubKind::Box(_));
-        let known = old.hubs.iter().position(|o| o.id == hub.id && is_box(o.kind) == is_box(hub.kind));
+        let known = old
+            .hubs
+            .iter()
+            .position(|o| o.id == hub.id && is_box(o.kind) == is_box(hub.kind));
         known.and_then(|known| from.order.iter().position(|o| *o == known))
     };
     // A new hub begins behind the last of those that it is joined to.
     let neighbours = |hub: usize| {
-        let joined = plan.tracks.iter().filter(move |t| t.ends.iter().any(|e| e.hub() == Some(hub)));
-        joined.flat_map(|t| t.ends.iter().filter_map(crate::plan::End::hub)).filter(move |h| *h != hub)
+        let joined = plan
+            .tracks
+            .iter()
+            .filter(move |t| t.ends.iter().any(|e| e.hub() == Some(hub)));
+        joined
+            .flat_map(|t| t.ends.iter().filter_map(crate::plan::End::hub))
+            .filter(move |h| *h != hub)
     };
     let place_of = |hub: usize| match rank(hub) {
         Some(rank) => (rank, 0),
-        None => (neighbours(hub).filter_map(rank).max().unwrap_or(from.order.len()), 1),
+        None => (
+            neighbours(hub)
+                .filter_map(rank)
+                .max()
+                .unwrap_or(from.order.len()),
+            1,
+        ),
     };
     let fixed = Placement::fixed(plan).min(at.order.len());
     at.order[fixed..].sort_by_key(|hub| place_of(*hub));
-    touched.hubs = (0..plan.hubs.len()).filter(|h| rank(*h).is_none() && *h != 0 && Some(*h) != plan.source).collect();
+    touched.hubs = (0..plan.hubs.len())
+        .filter(|h| rank(*h).is_none() && *h != 0 && Some(*h) != plan.source)
+        .collect();
     (at, touched)
 }
 
@@ -115,10 +141,16 @@ fn carried(plan: &Plan<'_>, old: &Plan<'_>, from: &Placement) -> (Placement, Tou
 fn settle(costing: &mut Costing<'_, '_>, first: Placement, touched: &Touched) -> Placement {
     let plan = costing.plan;
     let things = (touched.slots.len() + touched.hubs.len()) as u64;
-    let schedule = Schedule { steps: (things * STEPS_EACH).min(STEPS), hot: HOT, cold: COLD };
+    let schedule = Schedule {
+        steps: (things * STEPS_EACH).min(STEPS),
+        hot: HOT,
+        cold: COLD,
+    };
     let mut best = match things {
         0 => first,
-        _ => anneal(costing, first, &schedule, |at, numbers| change(plan, touched, at, numbers)),
+        _ => anneal(costing, first, &schedule, |at, numbers| {
+            change(plan, touched, at, numbers)
+        }),
     };
     best.compact(plan);
     best
@@ -150,7 +182,9 @@ fn change(plan: &Plan<'_>, touched: &Touched, at: &mut Placement, numbers: &mut 
                 None => Some(numbers.below(plan.tracks[slot].wires.len())),
             };
         }
-        4 if slot < tracks && at.cut[slot].is_some() => at.column[tracks + slot] = numbers.below(at.columns),
+        4 if slot < tracks && at.cut[slot].is_some() => {
+            at.column[tracks + slot] = numbers.below(at.columns)
+        }
         _ => at.column[slot] = numbers.below(at.columns),
     }
 }

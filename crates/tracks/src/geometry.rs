@@ -42,21 +42,34 @@ pub struct HubSize {
 
 /// The sizes of hubs.
 pub fn hub_sizes(plan: &Plan<'_>) -> Vec<HubSize> {
-    let wired: std::collections::HashSet<&str> =
-        plan.tracks.iter().flat_map(|t| t.ends.iter().filter(|e| e.hub().is_some()).map(|e| e.point)).collect();
+    let wired: std::collections::HashSet<&str> = plan
+        .tracks
+        .iter()
+        .flat_map(|t| t.ends.iter().filter(|e| e.hub().is_some()).map(|e| e.point))
+        .collect();
     let sizes = plan.hubs.iter().map(|hub| match hub.kind {
         HubKind::Box(crate::plan::BoxOf(part)) => {
             let first = width(&part.id, true) + width("  ", false) + width(&part.rating, false);
             // A perch is no wire.
-            let perched = plan.tracks.iter().any(|t| t.way == crate::plan::Way::Perch && t.ends[0].point == part.id);
-            let idle = part.terminals.iter().filter(|t| perched || !wired.contains(t.point.as_str()));
+            let perched = plan
+                .tracks
+                .iter()
+                .any(|t| t.way == crate::plan::Way::Perch && t.ends[0].point == part.id);
+            let idle = part
+                .terminals
+                .iter()
+                .filter(|t| perched || !wired.contains(t.point.as_str()));
             HubSize {
                 is_box: true,
                 least: SYMBOL + first.max(width(&part.name, false)) + 600,
                 idle: Length::try_from(idle.count()).unwrap_or(0),
             }
         }
-        HubKind::Rail | HubKind::Bar => HubSize { is_box: false, least: 0, idle: 0 },
+        HubKind::Rail | HubKind::Bar => HubSize {
+            is_box: false,
+            least: 0,
+            idle: 0,
+        },
     });
     sizes.collect()
 }
@@ -98,7 +111,10 @@ const NONE: u16 = u16::MAX;
 /// How low what stands below a bar has to reach, from the last wire of each end of a track.
 pub fn tails(plan: &Plan<'_>) -> Vec<[Length; 2]> {
     let below = |items: &mut dyn Iterator<Item = &crate::plan::Item<'_>>| {
-        items.take_while(|i| !matches!(i.what, What::Wire(_))).map(|i| i.height).sum()
+        items
+            .take_while(|i| !matches!(i.what, What::Wire(_)))
+            .map(|i| i.height)
+            .sum()
     };
     let tracks = plan.tracks.iter();
     let both = tracks.map(|t| [below(&mut t.items.iter().rev()), below(&mut t.items.iter())]);
@@ -114,23 +130,44 @@ pub struct Fixed {
 
 impl Fixed {
     pub fn new(plan: &Plan<'_>) -> Self {
-        Self { hubs: hub_sizes(plan), rooms: Rooms::new(plan), tails: tails(plan) }
+        Self {
+            hubs: hub_sizes(plan),
+            rooms: Rooms::new(plan),
+            tails: tails(plan),
+        }
     }
 }
 
 impl Geometry {
     /// Works out what stands where across the sheet.
-    pub fn across(&mut self, plan: &Plan<'_>, fixed: &Fixed, placement: &Placement, rank: &[i32], pieces: &[Piece]) {
+    pub fn across(
+        &mut self,
+        plan: &Plan<'_>,
+        fixed: &Fixed,
+        placement: &Placement,
+        rank: &[i32],
+        pieces: &[Piece],
+    ) {
         self.columns(plan, placement, pieces);
-        self.passes(plan, fixed, rank, pieces);
+        self.passes(fixed, rank, pieces);
     }
 
     /// Works out how high it gets, with wires longer than they need to be by a factor, in thousandths.
-    pub fn along(&mut self, plan: &Plan<'_>, fixed: &Fixed, placement: &Placement, pieces: &[Piece], stretch: i64) {
+    pub fn along(
+        &mut self,
+        plan: &Plan<'_>,
+        fixed: &Fixed,
+        placement: &Placement,
+        pieces: &[Piece],
+        stretch: i64,
+    ) {
         self.widen(fixed, placement);
         self.beside(plan, fixed, pieces);
         self.length.clear();
-        let lengths = pieces.iter().zip(&self.extra).map(|(p, extra)| p.room.length(stretch) + extra);
+        let lengths = pieces
+            .iter()
+            .zip(&self.extra)
+            .map(|(p, extra)| p.room.length(stretch) + extra);
         self.length.extend(lengths);
         self.heights(plan, fixed, placement, pieces);
     }
@@ -194,14 +231,14 @@ impl Geometry {
     }
 
     /// Tracks that go through the bar of another.
-    fn passes(&mut self, plan: &Plan<'_>, fixed: &Fixed, rank: &[i32], pieces: &[Piece]) {
+    fn passes(&mut self, fixed: &Fixed, rank: &[i32], pieces: &[Piece]) {
         self.passes.clear();
         reset(&mut self.extra, pieces.len(), 0);
-        for hub in 1..plan.hubs.len() {
+        for (hub, at) in rank.iter().copied().enumerate().skip(1) {
             if fixed.hubs[hub].is_box || self.first[hub] >= self.last[hub] {
                 continue;
             }
-            let (first, last, at) = (self.first[hub], self.last[hub], rank[hub]);
+            let (first, last) = (self.first[hub], self.last[hub]);
             for (n, piece) in pieces.iter().enumerate() {
                 let there = (first..=last).contains(&piece.column);
                 if there && piece.from_rank < at && piece.to_rank > at && !piece.is_foot() {
@@ -243,7 +280,9 @@ impl Geometry {
         for (n, piece) in (0..).zip(pieces) {
             let list = match (piece.lower, piece.upper) {
                 (Some(lower), _) => &mut self.above[lower],
-                (None, Some(upper)) if !piece.footed && piece.kind != Kind::Perch => &mut self.hanging[upper],
+                (None, Some(upper)) if !piece.footed && piece.kind != Kind::Perch => {
+                    &mut self.hanging[upper]
+                }
                 _ => continue,
             };
             self.next[usize::from(n)] = std::mem::replace(list, n);
@@ -253,7 +292,11 @@ impl Geometry {
                 continue;
             }
             let columns = self.first[hub]..=self.last[hub];
-            let mut top = columns.clone().map(|k| self.sky[k] + GAP).max().unwrap_or(0);
+            let mut top = columns
+                .clone()
+                .map(|k| self.sky[k] + GAP)
+                .max()
+                .unwrap_or(0);
             let mut at = self.above[hub];
             while at != NONE {
                 let n = usize::from(at);
@@ -317,7 +360,10 @@ pub fn hub_ends(piece: &Piece) -> impl Iterator<Item = (usize, usize, i32)> {
 }
 
 /// The same with the test points.
-pub fn ends_at<'a, 'd>(plan: &'a Plan<'d>, piece: &'a Piece) -> impl Iterator<Item = (usize, &'d str, i32)> + 'a {
+pub fn ends_at<'a, 'd>(
+    plan: &'a Plan<'d>,
+    piece: &'a Piece,
+) -> impl Iterator<Item = (usize, &'d str, i32)> + 'a {
     hub_ends(piece).map(|(hub, end, edge)| (hub, plan.tracks[piece.track].ends[end].point, edge))
 }
 

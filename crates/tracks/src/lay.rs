@@ -25,7 +25,14 @@ pub struct Stretch {
 
 impl Stretch {
     fn free(least: Length) -> Self {
-        Self { item: None, least, gives: false, held: None, from: 0, to: 0 }
+        Self {
+            item: None,
+            least,
+            gives: false,
+            held: None,
+            from: 0,
+            to: 0,
+        }
     }
 
     pub fn middle(&self) -> Length {
@@ -56,7 +63,9 @@ pub struct Row {
 
 /// Lays out everything along the tracks.
 pub fn lay(costing: &Costing<'_, '_>, sheet: &Sheet) -> (Vec<Laid>, Vec<Row>) {
-    let mut laid: Vec<Laid> = (0..sheet.pieces.len()).filter_map(|n| one(costing, sheet, n)).collect();
+    let mut laid: Vec<Laid> = (0..sheet.pieces.len())
+        .filter_map(|n| one(costing, sheet, n))
+        .collect();
     laid.iter_mut().for_each(Laid::spread);
     let rows = rows(costing, sheet, &mut laid);
     (laid, rows)
@@ -70,9 +79,18 @@ fn one(costing: &Costing<'_, '_>, sheet: &Sheet, n: usize) -> Option<Laid> {
         Kind::Whole | Kind::Half { .. } | Kind::Case => &plan.tracks[piece.track],
     };
     let stub = piece.is_stub();
-    let (from, to) = if stub { sheet.stub_span(costing, n) } else { sheet.span(costing, piece) };
+    let (from, to) = if stub {
+        sheet.stub_span(costing, n)
+    } else {
+        sheet.span(costing, piece)
+    };
     if piece.kind == Kind::Case {
-        return Some(Laid { piece: n, from, to: from + 1200, stretches: Vec::new() });
+        return Some(Laid {
+            piece: n,
+            from,
+            to: from + 1200,
+            stretches: Vec::new(),
+        });
     }
     let (from, to) = match piece.kind {
         Kind::Half { .. } if piece.upper.is_some() => (from, to - TAG),
@@ -94,36 +112,65 @@ fn one(costing: &Costing<'_, '_>, sheet: &Sheet, n: usize) -> Option<Laid> {
         }
     };
     let mut stretches: Vec<Stretch> = items(costing, piece).map(stretch).collect();
-    let is_wire = |s: &Stretch| s.item.is_some_and(|k| matches!(track.items[k].what, What::Wire(_)));
+    let is_wire = |s: &Stretch| {
+        s.item
+            .is_some_and(|k| matches!(track.items[k].what, What::Wire(_)))
+    };
     if sheet.geometry.passes.iter().any(|(p, _)| *p == n) {
         let (slack, bars) = sheet.passing(costing, n);
         let shift = usize::from(matches!(piece.kind, Kind::Half { .. }) && piece.upper.is_none());
         for (gap, bar) in bars.into_iter().rev() {
             let gap = gap.saturating_sub(shift).min(stretches.len());
             let after_wire = gap > 0 && is_wire(&stretches[gap - 1]);
-            let held = Stretch { held: (slack >= -300).then(|| sheet.bar(bar)), ..Stretch::free(2 * CLEAR) };
-            let rest = Stretch { gives: true, ..Stretch::free(0) };
-            let both = if after_wire { [held, rest] } else { [rest, held] };
+            let held = Stretch {
+                held: (slack >= -300).then(|| sheet.bar(bar)),
+                ..Stretch::free(2 * CLEAR)
+            };
+            let rest = Stretch {
+                gives: true,
+                ..Stretch::free(0)
+            };
+            let both = if after_wire {
+                [held, rest]
+            } else {
+                [rest, held]
+            };
             stretches.splice(gap..gap, both);
         }
     }
-    let stands_on_bar = piece.lower.is_some_and(|hub| plan.hubs[hub].kind == HubKind::Bar);
+    let stands_on_bar = piece
+        .lower
+        .is_some_and(|hub| plan.hubs[hub].kind == HubKind::Bar);
     if stands_on_bar && stretches.last().is_some_and(is_wire) {
         stretches.push(Stretch::free(OVER_BAR));
     }
     for (j, jumper) in sheet.pieces.iter().enumerate() {
-        if jumper.kind == Kind::Jumper && sheet.geometry.beside[j] == Some(n) && jumper.column > piece.column {
+        if jumper.kind == Kind::Jumper
+            && sheet.geometry.beside[j] == Some(n)
+            && jumper.column > piece.column
+        {
             let room = Stretch::free(BRACKET);
-            if jumper.upper.is_some() { stretches.insert(0, room) } else { stretches.push(room) }
+            if jumper.upper.is_some() {
+                stretches.insert(0, room)
+            } else {
+                stretches.push(room)
+            }
         }
     }
-    Some(Laid { piece: n, from, to, stretches })
+    Some(Laid {
+        piece: n,
+        from,
+        to,
+        stretches,
+    })
 }
 
 impl Laid {
     /// Between what is held, the free length goes to the wires.
     fn spread(&mut self) {
-        let held: Vec<usize> = (0..self.stretches.len()).filter(|k| self.stretches[*k].held.is_some()).collect();
+        let held: Vec<usize> = (0..self.stretches.len())
+            .filter(|k| self.stretches[*k].held.is_some())
+            .collect();
         let mut start = self.from;
         let mut next = 0;
         for stop in held.into_iter().map(Some).chain([None]) {
@@ -163,10 +210,14 @@ impl Laid {
     fn range(&self, at: usize) -> (Length, Length) {
         let (mut low, mut high) = (self.from, self.to);
         for stretch in &self.stretches[..at] {
-            low = stretch.held.map_or(low + stretch.least, |y| y + stretch.least / 2);
+            low = stretch
+                .held
+                .map_or(low + stretch.least, |y| y + stretch.least / 2);
         }
         for stretch in self.stretches[at + 1..].iter().rev() {
-            high = stretch.held.map_or(high - stretch.least, |y| y - stretch.least / 2);
+            high = stretch
+                .held
+                .map_or(high - stretch.least, |y| y - stretch.least / 2);
         }
         let half = self.stretches[at].least / 2;
         (low + half, high - half)
@@ -207,7 +258,13 @@ fn rows(costing: &Costing<'_, '_>, sheet: &Sheet, laid: &mut [Laid]) -> Vec<Row>
                 .iter()
                 .map(|(n, k)| {
                     let (low, high) = laid[*n].range(*k);
-                    Candidate { laid: *n, stretch: *k, low, high, now: laid[*n].stretches[*k].middle() }
+                    Candidate {
+                        laid: *n,
+                        stretch: *k,
+                        low,
+                        high,
+                        now: laid[*n].stretches[*k].middle(),
+                    }
                 })
                 .filter(|c| c.low <= c.high + 1)
                 .collect();
@@ -222,7 +279,8 @@ fn rows(costing: &Costing<'_, '_>, sheet: &Sheet, laid: &mut [Laid]) -> Vec<Row>
             }
             let low = best.iter().map(|c| c.low).max().unwrap_or(0);
             let high = best.iter().map(|c| c.high).min().unwrap_or(0);
-            let mean = best.iter().map(|c| c.now).sum::<Length>() / Length::try_from(best.len()).unwrap_or(1);
+            let mean = best.iter().map(|c| c.now).sum::<Length>()
+                / Length::try_from(best.len()).unwrap_or(1);
             let y = mean.max(low).min(high);
             let mut columns = Vec::new();
             for c in &best {
@@ -233,10 +291,17 @@ fn rows(costing: &Costing<'_, '_>, sheet: &Sheet, laid: &mut [Laid]) -> Vec<Row>
             columns.sort_unstable();
             let names = best.iter().filter_map(|c| {
                 let items = &costing.plan.tracks[sheet.pieces[laid[c.laid].piece].track].items;
-                laid[c.laid].stretches[c.stretch].item.map(|k| items[k].right + 200)
+                laid[c.laid].stretches[c.stretch]
+                    .item
+                    .map(|k| items[k].right + 200)
             });
             let name = names.max().unwrap_or(0);
-            rows.push(Row { connector: connector.to_owned(), y, columns, name });
+            rows.push(Row {
+                connector: connector.to_owned(),
+                y,
+                columns,
+                name,
+            });
             left.retain(|(n, k)| !best.iter().any(|c| c.laid == *n && c.stretch == *k));
         }
     }

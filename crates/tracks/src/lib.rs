@@ -52,7 +52,11 @@ pub fn place(drawing: &Drawing, flow: &Flow) -> Placement {
 /// nearly as good as any.
 pub fn follow(drawing: &Drawing, flow: &Flow, old: (&Drawing, &Flow, &Placement)) -> Placement {
     let (before, flowed, placement) = old;
-    follow::follow(&Plan::new(drawing, flow), &Plan::new(before, flowed), placement)
+    follow::follow(
+        &Plan::new(drawing, flow),
+        &Plan::new(before, flowed),
+        placement,
+    )
 }
 
 /// What a placement of a drawing costs: for comparison.

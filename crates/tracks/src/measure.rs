@@ -43,8 +43,17 @@ impl Legibility {
         let lines = lines(scene);
         let mut found = Self {
             text_px: f64::from(FONT) / 100.0 * scene.scale,
-            wires: scene.wires.iter().map(|w| &w.id).collect::<std::collections::HashSet<_>>().len(),
-            bends: scene.wires.iter().map(|w| w.path.len().saturating_sub(2)).sum(),
+            wires: scene
+                .wires
+                .iter()
+                .map(|w| &w.id)
+                .collect::<std::collections::HashSet<_>>()
+                .len(),
+            bends: scene
+                .wires
+                .iter()
+                .map(|w| w.path.len().saturating_sub(2))
+                .sum(),
             crossings: crossings(&lines),
             cuts: scene.tags.len() / 2,
             ..Self::default()
@@ -57,12 +66,16 @@ impl Legibility {
             }
             for (own, line) in &lines {
                 if *own != a.own && overlap(r, line, 0.0) {
-                    found.texts_on_lines.push((a.text.clone(), (*own).to_owned()));
+                    found
+                        .texts_on_lines
+                        .push((a.text.clone(), (*own).to_owned()));
                 }
             }
             for (own, area) in &boxes {
                 if *own != a.own && overlap(r, area, TOUCH) {
-                    found.texts_on_boxes.push((a.text.clone(), (*own).to_owned()));
+                    found
+                        .texts_on_boxes
+                        .push((a.text.clone(), (*own).to_owned()));
                 }
             }
             if r[0] < -0.5 || r[1] < -0.5 || r[2] > scene.width + 0.5 || r[3] > scene.height + 0.5 {
@@ -70,7 +83,12 @@ impl Legibility {
             }
         }
         found.false_joints = false_joints(scene, &lines, &boxes);
-        found.turned = scene.symbols.iter().filter(|s| s.turned).map(|s| s.id.clone()).collect();
+        found.turned = scene
+            .symbols
+            .iter()
+            .filter(|s| s.turned)
+            .map(|s| s.id.clone())
+            .collect();
         found
     }
 }
@@ -82,11 +100,24 @@ fn text_rect(text: &Text) -> Rect {
 }
 
 fn boxes(scene: &Scene) -> Vec<(&str, Rect)> {
-    let boxes = scene.boxes.iter().map(|b| (b.id.as_str(), [b.x, b.y, b.x + b.width, b.y + b.height]));
-    let symbols = scene.symbols.iter().filter(|s| s.of == SymbolOf::Part || s.of == SymbolOf::Cavity);
+    let boxes = scene
+        .boxes
+        .iter()
+        .map(|b| (b.id.as_str(), [b.x, b.y, b.x + b.width, b.y + b.height]));
+    let symbols = scene
+        .symbols
+        .iter()
+        .filter(|s| s.of == SymbolOf::Part || s.of == SymbolOf::Cavity);
     let symbols = symbols.map(|s| {
-        let half = if s.of == SymbolOf::Part { (6.0, 9.0) } else { (6.0, 4.0) };
-        (s.id.as_str(), [s.x - half.0, s.y - half.1, s.x + half.0, s.y + half.1])
+        let half = if s.of == SymbolOf::Part {
+            (6.0, 9.0)
+        } else {
+            (6.0, 4.0)
+        };
+        (
+            s.id.as_str(),
+            [s.x - half.0, s.y - half.1, s.x + half.0, s.y + half.1],
+        )
     });
     boxes.chain(symbols).collect()
 }
@@ -94,13 +125,19 @@ fn boxes(scene: &Scene) -> Vec<(&str, Rect)> {
 /// Every straight stretch of a wire or another line that joins.
 fn lines(scene: &Scene) -> Vec<(&str, Rect)> {
     let wires = scene.wires.iter().map(|w| (w.id.as_str(), &w.path));
-    let others = scene.strokes.iter().filter(|s| !matches!(s.kind, StrokeKind::Row | StrokeKind::Moves | StrokeKind::Lead));
+    let others = scene.strokes.iter().filter(|s| {
+        !matches!(
+            s.kind,
+            StrokeKind::Row | StrokeKind::Moves | StrokeKind::Lead
+        )
+    });
     let all = wires.chain(others.map(|s| (s.own.as_str(), &s.path)));
     let stretch = |pair: &[Spot]| {
         let (a, b) = (pair[0], pair[1]);
         [a.x.min(b.x), a.y.min(b.y), a.x.max(b.x), a.y.max(b.y)]
     };
-    all.flat_map(|(own, path)| path.windows(2).map(move |pair| (own, stretch(pair)))).collect()
+    all.flat_map(|(own, path)| path.windows(2).map(move |pair| (own, stretch(pair))))
+        .collect()
 }
 
 fn overlap(a: &Rect, b: &Rect, by: f64) -> bool {
@@ -110,7 +147,9 @@ fn overlap(a: &Rect, b: &Rect, by: f64) -> bool {
 
 /// A line has no width: it lies on what it goes through.
 fn touches(text: &Rect, line: &Rect) -> bool {
-    let inside = |from: f64, to: f64, low: f64, high: f64| from.max(low) < to.min(high) || (from == to && from > low && from < high);
+    let inside = |from: f64, to: f64, low: f64, high: f64| {
+        from.max(low) < to.min(high) || (from == to && from > low && from < high)
+    };
     inside(line[0], line[2], text[0], text[2]) && inside(line[1], line[3], text[1], text[3])
 }
 
@@ -119,7 +158,8 @@ fn crossings(lines: &[(&str, Rect)]) -> usize {
     let mut count = 0;
     for (a, v) in lines.iter().filter(|(_, r)| upright(r)) {
         for (b, h) in lines.iter().filter(|(_, r)| !upright(r)) {
-            let through = h[0] + 1.0 < v[0] && v[0] < h[2] - 1.0 && v[1] + 1.0 < h[1] && h[1] < v[3] - 1.0;
+            let through =
+                h[0] + 1.0 < v[0] && v[0] < h[2] - 1.0 && v[1] + 1.0 < h[1] && h[1] < v[3] - 1.0;
             if a != b && through {
                 count += 1;
             }
@@ -129,19 +169,32 @@ fn crossings(lines: &[(&str, Rect)]) -> usize {
 }
 
 /// A bar that goes through a point or a symbol of another thing.
-fn false_joints(scene: &Scene, lines: &[(&str, Rect)], boxes: &[(&str, Rect)]) -> Vec<(String, String)> {
+fn false_joints(
+    scene: &Scene,
+    lines: &[(&str, Rect)],
+    boxes: &[(&str, Rect)],
+) -> Vec<(String, String)> {
     let mut found = Vec::new();
     for (own, line) in lines {
         for point in &scene.points {
             let belongs = point.id == *own || point.id.split('.').next() == own.split('.').next();
-            let wire = scene.wires.iter().any(|w| w.id == *own && w.ends.contains(&point.id));
-            let near = point.x > line[0] - 1.5 && point.x < line[2] + 1.5 && point.y > line[1] - 1.5 && point.y < line[3] + 1.5;
+            let wire = scene
+                .wires
+                .iter()
+                .any(|w| w.id == *own && w.ends.contains(&point.id));
+            let near = point.x > line[0] - 1.5
+                && point.x < line[2] + 1.5
+                && point.y > line[1] - 1.5
+                && point.y < line[3] + 1.5;
             if near && !belongs && !wire && !own.is_empty() && !joined(scene, own, &point.id) {
                 found.push((point.id.clone(), (*own).to_owned()));
             }
         }
         for (id, area) in boxes {
-            let through = line[0] < area[2] - 1.5 && line[2] > area[0] + 1.5 && line[1] < area[3] - 1.5 && line[3] > area[1] + 1.5;
+            let through = line[0] < area[2] - 1.5
+                && line[2] > area[0] + 1.5
+                && line[1] < area[3] - 1.5
+                && line[3] > area[1] + 1.5;
             if through && id != own && !own.starts_with(*id) {
                 found.push(((*id).to_owned(), (*own).to_owned()));
             }
@@ -152,6 +205,15 @@ fn false_joints(scene: &Scene, lines: &[(&str, Rect)], boxes: &[(&str, Rect)]) -
 
 /// A line of another kind that ends at a point: a rail, a ground, a metal.
 fn joined(scene: &Scene, own: &str, point: &str) -> bool {
-    scene.wires.iter().any(|w| w.ends.iter().any(|e| e == own) && w.ends.iter().any(|e| e == point))
-        || scene.strokes.iter().any(|s| s.own == own && matches!(s.kind, StrokeKind::Ground | StrokeKind::Metal | StrokeKind::Mount))
+    scene
+        .wires
+        .iter()
+        .any(|w| w.ends.iter().any(|e| e == own) && w.ends.iter().any(|e| e == point))
+        || scene.strokes.iter().any(|s| {
+            s.own == own
+                && matches!(
+                    s.kind,
+                    StrokeKind::Ground | StrokeKind::Metal | StrokeKind::Mount
+                )
+        })
 }

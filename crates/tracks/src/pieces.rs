@@ -40,7 +40,10 @@ impl Room {
 pub enum Kind {
     Whole,
     /// The half at this end of a track that is cut at one of its items.
-    Half { end: usize, cut: usize },
+    Half {
+        end: usize,
+        cut: usize,
+    },
     Jumper,
     Perch,
     /// A case marked where it stands.
@@ -104,14 +107,23 @@ impl Rooms {
                     firm: JUMPER,
                     ..across(t, 0, t.items.len(), flat)
                 },
-                Way::Perch => Room { left: 600, right: 600, firm: 0, elastic: 0 },
+                Way::Perch => Room {
+                    left: 600,
+                    right: 600,
+                    firm: 0,
+                    elastic: 0,
+                },
                 Way::Run | Way::Link => room(t, 0, t.items.len(), flat),
             })
         });
         let halves = plan.tracks.iter().map(|t| {
             let wires = t.wires.iter().map(|cut| {
                 [0, 1].map(|end| {
-                    let (from, to) = if end == 0 { (0, cut + 1) } else { (*cut, t.items.len()) };
+                    let (from, to) = if end == 0 {
+                        (0, cut + 1)
+                    } else {
+                        (*cut, t.items.len())
+                    };
                     let tag = 1700 + width(t.ends[1 - end].point, false);
                     [false, true].map(|flat| {
                         let mut half = room(t, from, to, flat);
@@ -126,7 +138,12 @@ impl Rooms {
         let cases = plan.tracks.iter().map(|t| {
             let metal = t.ends.iter().find_map(|e| e.foot());
             let metal = metal.map_or(0, |(metal, _)| width(metal, false));
-            Room { left: 700, right: 1100 + metal, firm: CASE, elastic: 0 }
+            Room {
+                left: 700,
+                right: 1100 + metal,
+                firm: CASE,
+                elastic: 0,
+            }
         });
         let feet = plan.feet.iter().map(|foot| {
             let label = |wire: &cimento_model::circuit::DrawnWire| {
@@ -136,8 +153,17 @@ impl Rooms {
                 Some((wire, true)) => label(wire),
                 _ => 1400,
             };
-            let name = foot.end.foot().and_then(|(_, ground)| ground).map_or(0, |g| 600 + width(g, true));
-            Room { left: 500, right: right.max(name), firm: FOOT, elastic: 0 }
+            let name = foot
+                .end
+                .foot()
+                .and_then(|(_, ground)| ground)
+                .map_or(0, |g| 600 + width(g, true));
+            Room {
+                left: 500,
+                right: right.max(name),
+                firm: FOOT,
+                elastic: 0,
+            }
         });
         let busy = |point: &str, but: usize| {
             let others = plan.tracks.iter().enumerate().filter(|(n, _)| *n != but);
@@ -155,7 +181,13 @@ impl Rooms {
     }
 
     /// The pieces of a placement.
-    pub fn pieces(&self, plan: &Plan<'_>, placement: &Placement, rank: &[i32], out: &mut Vec<Piece>) {
+    pub fn pieces(
+        &self,
+        plan: &Plan<'_>,
+        placement: &Placement,
+        rank: &[i32],
+        out: &mut Vec<Piece>,
+    ) {
         out.clear();
         let tracks = plan.tracks.len();
         for (n, track) in plan.tracks.iter().enumerate() {
@@ -178,7 +210,13 @@ impl Rooms {
                 }
             };
             match track.way {
-                Way::Jumper => out.push(stub(Kind::Jumper, self.far[n], n, placement.down[n], self.whole[n][0])),
+                Way::Jumper => out.push(stub(
+                    Kind::Jumper,
+                    self.far[n],
+                    n,
+                    placement.down[n],
+                    self.whole[n][0],
+                )),
                 Way::Perch => out.push(stub(Kind::Perch, 0, n, true, self.whole[n][0])),
                 Way::Run | Way::Link => match placement.cut[n] {
                     Some(_) if track.is_case_alone() => {
@@ -189,7 +227,10 @@ impl Rooms {
                         let number = cut % track.wires.len();
                         for end in 0..2 {
                             let slot = n + end * tracks;
-                            let kind = Kind::Half { end, cut: track.wires[number] };
+                            let kind = Kind::Half {
+                                end,
+                                cut: track.wires[number],
+                            };
                             let room = self.halves[n][number][end][flat];
                             out.push(stub(kind, end, slot, placement.down[slot], room));
                         }
@@ -240,9 +281,15 @@ fn across(track: &Track<'_>, from: usize, to: usize, flat: bool) -> Room {
         elastic: 0,
     };
     // The name of a ground stands beside the foot of its track.
-    let ground = track.ends.iter().find_map(|e| e.foot().and_then(|(_, ground)| ground));
+    let ground = track
+        .ends
+        .iter()
+        .find_map(|e| e.foot().and_then(|(_, ground)| ground));
     let name = ground.map_or(0, |g| 600 + width(g, true));
-    Room { right: room.right.max(name), ..room }
+    Room {
+        right: room.right.max(name),
+        ..room
+    }
 }
 
 fn room(track: &Track<'_>, from: usize, to: usize, flat: bool) -> Room {

@@ -102,7 +102,8 @@ impl Placement {
     /// How many wires are cut in two.
     pub fn cuts(&self, plan: &Plan<'_>) -> usize {
         let cut = self.cut.iter().zip(&plan.tracks);
-        cut.filter(|(cut, track)| cut.is_some() && track.may_be_cut()).count()
+        cut.filter(|(cut, track)| cut.is_some() && track.may_be_cut())
+            .count()
     }
 }
 
@@ -117,7 +118,9 @@ fn depths(plan: &Plan<'_>) -> Vec<usize> {
         next += 1;
         for track in plan.tracks.iter().filter(|t| t.way == Way::Run) {
             for (here, there) in [(0, 1), (1, 0)] {
-                let (Some(a), Some(b)) = (track.ends[here].hub(), track.ends[there].hub()) else { continue };
+                let (Some(a), Some(b)) = (track.ends[here].hub(), track.ends[there].hub()) else {
+                    continue;
+                };
                 if a == hub && depth[b] == far {
                     depth[b] = depth[hub] + 1;
                     queue.push(b);

@@ -7,7 +7,7 @@
 
 use std::collections::{BTreeSet, HashMap, HashSet};
 
-use cimento_model::circuit::{DrawnCavity, DrawnPart, DrawnWire, Drawing};
+use cimento_model::circuit::{Drawing, DrawnCavity, DrawnPart, DrawnWire};
 
 use crate::text::{FONT, figures, width, wrap};
 use crate::{Flow, Length};
@@ -78,7 +78,10 @@ pub struct End<'d> {
 pub enum At<'d> {
     Hub(usize),
     /// A ground point.
-    Ground { id: &'d str, metal: &'d str },
+    Ground {
+        id: &'d str,
+        metal: &'d str,
+    },
     /// The metal itself.
     Metal(&'d str),
     /// The metal that a case is bolted to.
@@ -138,7 +141,9 @@ pub struct Track<'d> {
 impl Track<'_> {
     /// A case that is bolted to metal right where it stands.
     pub fn is_case_alone(&self) -> bool {
-        self.items.len() == 1 && matches!(self.items[0].what, What::Mount(_)) && self.way == Way::Run
+        self.items.len() == 1
+            && matches!(self.items[0].what, What::Mount(_))
+            && self.way == Way::Run
     }
 
     /// A wire of it may be cut in two with matching tags.
@@ -224,7 +229,10 @@ impl<'d> Plan<'d> {
     /// What tells a track from others when the circuit is edited: the things on it.
     pub fn names_of(&self, track: usize) -> HashSet<String> {
         let items = self.tracks[track].items.iter();
-        items.map(|i| i.what.name()).filter(|n| !n.is_empty()).collect()
+        items
+            .map(|i| i.what.name())
+            .filter(|n| !n.is_empty())
+            .collect()
     }
 }
 
@@ -274,7 +282,10 @@ impl<'d> Taking<'d> {
             }
             if is_inline(part) {
                 let points = [0, 1].map(|n| part.terminals[n].point.as_str());
-                edges.push(Edge { what: What::Part(part), points });
+                edges.push(Edge {
+                    what: What::Part(part),
+                    points,
+                });
             }
         }
         let post = source.and_then(|n| drawing.parts[n].terminals.first());
@@ -289,14 +300,21 @@ impl<'d> Taking<'d> {
                 owners.insert(&point.id, Owner::Metal(metal));
             }
         }
-        let is_foot = |point: &str| matches!(owners.get(point), Some(Owner::Ground(..) | Owner::Metal(_)));
+        let is_foot =
+            |point: &str| matches!(owners.get(point), Some(Owner::Ground(..) | Owner::Metal(_)));
         for wire in &drawing.wires {
             if !(is_foot(&wire.from) && is_foot(&wire.to)) {
-                edges.push(Edge { what: What::Wire(wire), points: [&wire.from, &wire.to] });
+                edges.push(Edge {
+                    what: What::Wire(wire),
+                    points: [&wire.from, &wire.to],
+                });
             }
         }
         for cavity in &drawing.cavities {
-            edges.push(Edge { what: What::Cavity(cavity), points: [&cavity.male, &cavity.female] });
+            edges.push(Edge {
+                what: What::Cavity(cavity),
+                points: [&cavity.male, &cavity.female],
+            });
         }
         let mut taking = Self {
             drawing,
@@ -312,7 +330,10 @@ impl<'d> Taking<'d> {
                 // The far end of a mount has no test point of its own: the place stands for it.
                 let far = part.id.as_str();
                 taking.owners.insert(far, Owner::Case(metal));
-                taking.edges.push(Edge { what: What::Mount(part), points: [&case.point, far] });
+                taking.edges.push(Edge {
+                    what: What::Mount(part),
+                    points: [&case.point, far],
+                });
             }
         }
         for (n, edge) in taking.edges.iter().enumerate() {
@@ -333,7 +354,9 @@ impl<'d> Taking<'d> {
 
     /// A track goes through a point that just two things meet at.
     fn goes_through(&self, point: &str) -> bool {
-        matches!(self.owner(point), Owner::Open) && self.degree(point) == 2 && !self.ends_here.contains(point)
+        matches!(self.owner(point), Owner::Open)
+            && self.degree(point) == 2
+            && !self.ends_here.contains(point)
     }
 
     /// All runs: from each end along what follows, and what is left in rings. Points where a run that comes back to
@@ -346,7 +369,10 @@ impl<'d> Taking<'d> {
                 for n in 0..self.edges.len() {
                     for end in [0, 1] {
                         let point = self.edges[n].points[end];
-                        let foot = matches!(self.owner(point), Owner::Ground(..) | Owner::Metal(_) | Owner::Case(_));
+                        let foot = matches!(
+                            self.owner(point),
+                            Owner::Ground(..) | Owner::Metal(_) | Owner::Case(_)
+                        );
                         if !seen[n] && !self.goes_through(point) && foot != from_hub {
                             runs.push(self.walk(n, end == 1, &mut seen));
                         }
@@ -386,7 +412,9 @@ impl<'d> Taking<'d> {
         if run.len() < 2 {
             return None;
         }
-        let end = |(edge, turned): (usize, bool), last: bool| self.edges[edge].points[usize::from(turned != last)];
+        let end = |(edge, turned): (usize, bool), last: bool| {
+            self.edges[edge].points[usize::from(turned != last)]
+        };
         let (first, last) = (end(run[0], false), end(run[run.len() - 1], true));
         let alike = match (self.owner(first), self.owner(last)) {
             (Owner::Box(a), Owner::Box(b)) => a == b,
@@ -398,7 +426,9 @@ impl<'d> Taking<'d> {
             return None;
         }
         let inner = || run[..run.len() - 1].iter();
-        let parts: Vec<_> = inner().filter(|(e, _)| matches!(self.edges[*e].what, What::Part(_))).collect();
+        let parts: Vec<_> = inner()
+            .filter(|(e, _)| matches!(self.edges[*e].what, What::Part(_)))
+            .collect();
         let behind = match parts.get(parts.len() / 2) {
             Some(part) => **part,
             None => run[(run.len() - 1) / 2],
@@ -408,18 +438,34 @@ impl<'d> Taking<'d> {
 
     fn plan(mut self, flow: &Flow) -> Plan<'d> {
         let runs = self.runs();
-        let mut hubs = Hubs { list: vec![Hub { id: "", kind: HubKind::Rail }], by: HashMap::new() };
+        let mut hubs = Hubs {
+            list: vec![Hub {
+                id: "",
+                kind: HubKind::Rail,
+            }],
+            by: HashMap::new(),
+        };
         let drawing = self.drawing;
         let source = drawing.parts.iter().find(|p| p.is_source);
         let source = source.map(|part| (part, hubs.of_part(part)));
         let mut tracks = Vec::new();
         for run in runs {
             let items: Vec<Item<'d>> = self.items(&run);
-            let (Some(first), Some(last)) = (items.first(), items.last()) else { continue };
+            let (Some(first), Some(last)) = (items.first(), items.last()) else {
+                continue;
+            };
             let ends = [first.points[0], last.points[1]];
-            let ends = ends.map(|point| End { point, at: self.end_at(point, &mut hubs), edge: 0, telling: false });
+            let ends = ends.map(|point| End {
+                point,
+                at: self.end_at(point, &mut hubs),
+                edge: 0,
+                telling: false,
+            });
             let jumps = items.len() == 1 && ends[0].hub().is_some() && ends[0].at == ends[1].at;
-            let wires = items.iter().enumerate().filter(|(_, i)| matches!(i.what, What::Wire(_)));
+            let wires = items
+                .iter()
+                .enumerate()
+                .filter(|(_, i)| matches!(i.what, What::Wire(_)));
             let mut track = Track {
                 way: if jumps { Way::Jumper } else { Way::Run },
                 wires: wires.map(|(n, _)| n).collect(),
@@ -430,14 +476,23 @@ impl<'d> Taking<'d> {
             track.flow = flow_of(&track, flow);
             for end in 0..2 {
                 let (edge, telling) = edge_of(&hubs.list, &track, end);
-                track.ends[end] = End { edge, telling, ..track.ends[end] };
+                track.ends[end] = End {
+                    edge,
+                    telling,
+                    ..track.ends[end]
+                };
             }
             tracks.push(track);
         }
         if let Some((part, hub)) = source
             && let Some(post) = part.terminals.first()
         {
-            let end = |at| End { point: post.point.as_str(), at, edge: 0, telling: false };
+            let end = |at| End {
+                point: post.point.as_str(),
+                at,
+                edge: 0,
+                telling: false,
+            };
             tracks.push(Track {
                 way: Way::Link,
                 items: vec![Item::new(What::Link, [&post.point; 2])],
@@ -473,7 +528,10 @@ impl<'d> Taking<'d> {
     fn items(&self, run: &[(usize, bool)]) -> Vec<Item<'d>> {
         let mut items = Vec::new();
         for (n, (edge, turned)) in run.iter().enumerate() {
-            let Edge { what, points: [a, b] } = self.edges[*edge];
+            let Edge {
+                what,
+                points: [a, b],
+            } = self.edges[*edge];
             let points = if *turned { [b, a] } else { [a, b] };
             items.push(Item::new(what, points));
             if n + 1 < run.len() && self.splices.contains(points[1]) {
@@ -486,7 +544,11 @@ impl<'d> Taking<'d> {
     /// Room for what nothing is joined to.
     fn perches(&self, hubs: &mut Hubs<'d>, tracks: &mut Vec<Track<'d>>) {
         let mut alone: Vec<(&'d str, usize)> = Vec::new();
-        let has = |hub: usize, tracks: &[Track<'d>]| tracks.iter().any(|t| t.ends.iter().any(|e| e.hub() == Some(hub)));
+        let has = |hub: usize, tracks: &[Track<'d>]| {
+            tracks
+                .iter()
+                .any(|t| t.ends.iter().any(|e| e.hub() == Some(hub)))
+        };
         for part in self.drawing.parts.iter().filter(|p| !is_inline(p)) {
             let hub = hubs.of_part(part);
             if !has(hub, tracks) {
@@ -501,7 +563,12 @@ impl<'d> Taking<'d> {
         tracks.extend(alone.into_iter().map(|(point, hub)| Track {
             way: Way::Perch,
             items: Vec::new(),
-            ends: [End { point, at: At::Hub(hub), edge: 0, telling: false }; 2],
+            ends: [End {
+                point,
+                at: At::Hub(hub),
+                edge: 0,
+                telling: false,
+            }; 2],
             flow: 0,
             wires: Vec::new(),
         }));
@@ -515,25 +582,53 @@ impl<'d> Taking<'d> {
                 Owner::Metal(metal) => At::Metal(metal),
                 _ => return None,
             };
-            Some(End { point, at, edge: 0, telling: false })
+            Some(End {
+                point,
+                at,
+                edge: 0,
+                telling: false,
+            })
         };
         let mut feet = Vec::new();
         for wire in &self.drawing.wires {
             if let (Some(a), Some(b)) = (foot_end(&wire.from), foot_end(&wire.to)) {
-                feet.push(FootEnd { end: a, strap: Some((wire, false)) });
-                feet.push(FootEnd { end: b, strap: Some((wire, true)) });
+                feet.push(FootEnd {
+                    end: a,
+                    strap: Some((wire, false)),
+                });
+                feet.push(FootEnd {
+                    end: b,
+                    strap: Some((wire, true)),
+                });
             }
         }
-        let shown: BTreeSet<&str> = ends_of(tracks).chain(feet.iter().map(|f| &f.end)).map(|e| e.point).collect();
-        let alone = |point: &'d str| Some(FootEnd { end: foot_end(point)?, strap: None });
-        let idle = self.drawing.grounds.iter().filter(|g| !shown.contains(g.id.as_str()));
+        let shown: BTreeSet<&str> = ends_of(tracks)
+            .chain(feet.iter().map(|f| &f.end))
+            .map(|e| e.point)
+            .collect();
+        let alone = |point: &'d str| {
+            Some(FootEnd {
+                end: foot_end(point)?,
+                strap: None,
+            })
+        };
+        let idle = self
+            .drawing
+            .grounds
+            .iter()
+            .filter(|g| !shown.contains(g.id.as_str()));
         let idle: Vec<FootEnd<'d>> = idle.filter_map(|g| alone(&g.id)).collect();
         feet.extend(idle);
         // A case may be marked where it stands, and its metal would then be nowhere.
-        let firm = ends_of(tracks).filter(|e| !matches!(e.at, At::Case(_))).chain(feet.iter().map(|f| &f.end));
+        let firm = ends_of(tracks)
+            .filter(|e| !matches!(e.at, At::Case(_)))
+            .chain(feet.iter().map(|f| &f.end));
         let metals: BTreeSet<&str> = firm.filter_map(End::foot).map(|(metal, _)| metal).collect();
         let points = self.drawing.points.iter();
-        let bare = points.filter(|p| p.id.strip_prefix("metal:").is_some_and(|m| !metals.contains(m)));
+        let bare = points.filter(|p| {
+            p.id.strip_prefix("metal:")
+                .is_some_and(|m| !metals.contains(m))
+        });
         let bare: Vec<FootEnd<'d>> = bare.filter_map(|p| alone(&p.id)).collect();
         feet.extend(bare);
         feet
@@ -577,7 +672,8 @@ fn flow_of(track: &Track<'_>, flow: &Flow) -> i32 {
     let mut known = track.items.iter().filter_map(|item| match item.what {
         What::Wire(wire) => {
             let along = if wire.from == item.points[0] { 1 } else { -1 };
-            flow.get(&wire.id).map(|forward| if *forward { along } else { -along })
+            flow.get(&wire.id)
+                .map(|forward| if *forward { along } else { -along })
         }
         _ => None,
     });
@@ -587,7 +683,11 @@ fn flow_of(track: &Track<'_>, flow: &Flow) -> i32 {
     // Nothing flows that is known of: the way the parts on it are meant to stand.
     let meant = track.items.iter().filter_map(|item| match item.what {
         What::Part(part) => {
-            let feed = |point: &str| part.terminals.iter().any(|t| t.point == point && t.feed_side);
+            let feed = |point: &str| {
+                part.terminals
+                    .iter()
+                    .any(|t| t.point == point && t.feed_side)
+            };
             match (feed(item.points[0]), feed(item.points[1])) {
                 (true, false) => Some(1),
                 (false, true) => Some(-1),
@@ -600,7 +700,13 @@ fn flow_of(track: &Track<'_>, flow: &Flow) -> i32 {
 }
 
 /// Parts that make current stand as they can, and so do windings that it goes to and fro in.
-const SOURCES: [&str; 5] = ["alternator", "stator", "magneto", "breaker_magneto", "magnetic_pickup"];
+const SOURCES: [&str; 5] = [
+    "alternator",
+    "stator",
+    "magneto",
+    "breaker_magneto",
+    "magnetic_pickup",
+];
 /// At these, current that goes in or out says something, and does nothing.
 const SIGNALS: [&str; 5] = ["module", "computer", "sensor", "potentiometer", "box"];
 
@@ -624,7 +730,13 @@ fn edge_of(hubs: &[Hub<'_>], track: &Track<'_>, end: usize) -> (i32, bool) {
             let upper = part.terminals.iter().filter(|t| t.feed_side).count();
             let says_nothing = upper == part.terminals.len() && upper > 2;
             match part.terminals.iter().find(|t| t.point == point) {
-                Some(terminal) if !says_nothing => if terminal.feed_side { -1 } else { 1 },
+                Some(terminal) if !says_nothing => {
+                    if terminal.feed_side {
+                        -1
+                    } else {
+                        1
+                    }
+                }
                 _ => 0,
             }
         }
@@ -637,10 +749,17 @@ fn edge_of(hubs: &[Hub<'_>], track: &Track<'_>, end: usize) -> (i32, bool) {
 /// what goes on says nothing of the part.
 fn one_edge(tracks: &mut [Track<'_>]) {
     let ends = tracks.iter().flat_map(|t| t.ends);
-    let fed: HashSet<&str> = ends.filter(|e| e.telling && e.edge < 0).map(|e| e.point).collect();
+    let fed: HashSet<&str> = ends
+        .filter(|e| e.telling && e.edge < 0)
+        .map(|e| e.point)
+        .collect();
     for end in tracks.iter_mut().flat_map(|t| &mut t.ends) {
         if end.telling && end.edge > 0 && fed.contains(end.point) {
-            *end = End { edge: -1, telling: false, ..*end };
+            *end = End {
+                edge: -1,
+                telling: false,
+                ..*end
+            };
         }
     }
 }
@@ -658,8 +777,16 @@ impl<'d> Item<'d> {
             lines: Vec::new(),
         };
         item.measure();
-        item.right_flat = item.right_flat.max(if matches!(what, What::Wire(_)) { 0 } else { item.right });
-        item.height_flat = if matches!(what, What::Wire(_)) { WIRE_FLAT } else { item.height };
+        item.right_flat = item.right_flat.max(if matches!(what, What::Wire(_)) {
+            0
+        } else {
+            item.right
+        });
+        item.height_flat = if matches!(what, What::Wire(_)) {
+            WIRE_FLAT
+        } else {
+            item.height
+        };
         item
     }
 
@@ -697,8 +824,13 @@ impl<'d> Item<'d> {
             What::Part(part) => {
                 self.lines = vec![part.id.clone()];
                 self.lines.extend(wrap(&part.name, NAME));
-                self.lines.extend(Some(part.rating.clone()).filter(|r| !r.is_empty()));
-                let widest = self.lines.iter().enumerate().map(|(n, line)| width(line, n == 0));
+                self.lines
+                    .extend(Some(part.rating.clone()).filter(|r| !r.is_empty()));
+                let widest = self
+                    .lines
+                    .iter()
+                    .enumerate()
+                    .map(|(n, line)| width(line, n == 0));
                 self.left = 1200;
                 self.right = 1500 + widest.max().unwrap_or(0);
                 let lines = Length::try_from(self.lines.len()).unwrap_or(Length::MAX / FONT);

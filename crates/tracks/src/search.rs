@@ -57,13 +57,25 @@ pub(crate) fn place(plan: &Plan<'_>) -> Placement {
     let first = Placement::first(plan);
     let things = (first.column.len() + plan.hubs.len()) as u64;
     let steps = (things * STEPS_EACH).min(STEPS).min(WORK / things.max(1));
-    let schedule = Schedule { steps, hot: HOT, cold: COLD };
-    let mut best = anneal(&mut costing, first, &schedule, |at, numbers| change(plan, at, numbers));
+    let schedule = Schedule {
+        steps,
+        hot: HOT,
+        cold: COLD,
+    };
+    let mut best = anneal(&mut costing, first, &schedule, |at, numbers| {
+        change(plan, at, numbers)
+    });
     // A large circuit may not have settled: it goes on looking, colder, and what still lies on another is set beside it.
     if costing.cost(&best).forbidden > 0 {
         best.columns += SPARE;
-        let schedule = Schedule { steps: steps / 3, hot: HOT / 8, cold: COLD };
-        best = anneal(&mut costing, best, &schedule, |at, numbers| change(plan, at, numbers));
+        let schedule = Schedule {
+            steps: steps / 3,
+            hot: HOT / 8,
+            cold: COLD,
+        };
+        best = anneal(&mut costing, best, &schedule, |at, numbers| {
+            change(plan, at, numbers)
+        });
         mend(&mut costing, &mut best);
     }
     best.compact(plan);
@@ -182,7 +194,11 @@ fn cooling(hot: i64, cold: i64, stages: u64) -> i64 {
     let (mut low, mut high) = (500_000, 1_000_000);
     while high - low > 1 {
         let middle = (low + high) / 2;
-        if after(middle) < cold * 1000 { low = middle } else { high = middle }
+        if after(middle) < cold * 1000 {
+            low = middle
+        } else {
+            high = middle
+        }
     }
     high
 }
@@ -193,7 +209,11 @@ fn change(plan: &Plan<'_>, at: &mut Placement, numbers: &mut Numbers) {
     let columns = at.columns;
     let slot = |at: &Placement, numbers: &mut Numbers| {
         let slot = numbers.below(at.column.len());
-        if at.uses(plan, slot) { slot } else { slot - tracks }
+        if at.uses(plan, slot) {
+            slot
+        } else {
+            slot - tracks
+        }
     };
     if at.column.is_empty() {
         return;
@@ -255,7 +275,11 @@ fn change(plan: &Plan<'_>, at: &mut Placement, numbers: &mut Numbers) {
                     at.cut[track] = Some(numbers.below(wires));
                     at.column[tracks + track] = numbers.below(columns);
                 } else {
-                    at.cut[track] = if numbers.chance(70) { None } else { Some(numbers.below(wires)) };
+                    at.cut[track] = if numbers.chance(70) {
+                        None
+                    } else {
+                        Some(numbers.below(wires))
+                    };
                 }
             }
         }
@@ -296,7 +320,11 @@ fn move_block(at: &mut Placement, from: usize, many: usize, to: usize, turn: boo
             to + if turn { many - 1 - inside } else { inside }
         } else {
             let without = if k >= from + many { k - many } else { k };
-            if without >= to { without + many } else { without }
+            if without >= to {
+                without + many
+            } else {
+                without
+            }
         };
     }
 }

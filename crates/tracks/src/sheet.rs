@@ -52,19 +52,34 @@ impl Sheet {
     pub fn new(costing: &mut Costing<'_, '_>, placement: &Placement, size: Size) -> Self {
         costing.measure(placement, 1000);
         let g = &costing.geometry;
-        let fits = |pixels: u32, units: Length| i64::from(pixels) * 100_000 / i64::from(units.max(1));
+        let fits =
+            |pixels: u32, units: Length| i64::from(pixels) * 100_000 / i64::from(units.max(1));
         let largest = i64::from(size.font) * 100_000 / i64::from(FONT);
-        let whole = fits(size.width, g.width).min(fits(size.height, g.height)).min(largest).max(1);
+        let whole = fits(size.width, g.width)
+            .min(fits(size.height, g.height))
+            .min(largest)
+            .max(1);
         let least = i64::from(size.least) * 100_000 / i64::from(FONT);
-        let scale = if whole * 100 < least * PUT_UP_WITH { least } else { whole };
+        let scale = if whole * 100 < least * PUT_UP_WITH {
+            least
+        } else {
+            whole
+        };
         let units = |pixels: u32| length(i64::from(pixels) * 100_000 / scale);
-        let (width, height) = (units(size.width).max(g.width), units(size.height).max(g.height));
+        let (width, height) = (
+            units(size.width).max(g.width),
+            units(size.height).max(g.height),
+        );
         // Wires as long as the height allows.
         let (mut low, mut high) = (1000, LONGEST);
         while high - low > 10 {
             let middle = (low + high) / 2;
             costing.measure(placement, middle);
-            if costing.geometry.height <= height { low = middle } else { high = middle }
+            if costing.geometry.height <= height {
+                low = middle
+            } else {
+                high = middle
+            }
         }
         costing.measure(placement, low);
         let mut geometry = costing.geometry.clone();
@@ -120,7 +135,10 @@ impl Sheet {
                 continue;
             }
             let height = self.geometry.bottom[hub] - self.geometry.top[hub];
-            let mut limit = (first..=last).map(|k| sky[k] - 600).min().unwrap_or(Length::MAX);
+            let mut limit = (first..=last)
+                .map(|k| sky[k] - 600)
+                .min()
+                .unwrap_or(Length::MAX);
             let hangs = |p: &Piece| p.upper == Some(hub);
             for (n, piece) in self.pieces.iter().enumerate().filter(|(_, p)| hangs(p)) {
                 let end = match piece.lower {
@@ -138,9 +156,7 @@ impl Sheet {
                 self.geometry.top[hub] += down;
                 self.geometry.bottom[hub] += down;
             }
-            for k in first..=last {
-                sky[k] = self.geometry.top[hub];
-            }
+            sky[first..=last].fill(self.geometry.top[hub]);
             for (n, piece) in self.pieces.iter().enumerate() {
                 if piece.is_stub() && piece.lower == Some(hub) {
                     let top = self.geometry.top[hub] - self.geometry.length[n] - 800;
@@ -189,10 +205,18 @@ impl Sheet {
             let least = || -> Length { mins(costing, piece).iter().map(|(_, min)| min).sum() };
             let (top, end) = self.span(costing, piece);
             if piece.lower == Some(bar) {
-                low = low.max(if piece.is_stub() { self.bar(bar) } else { top + least() + OVER_BAR });
+                low = low.max(if piece.is_stub() {
+                    self.bar(bar)
+                } else {
+                    top + least() + OVER_BAR
+                });
             }
             if piece.upper == Some(bar) {
-                high = high.min(if piece.is_stub() { self.bar(bar) } else { end - least() });
+                high = high.min(if piece.is_stub() {
+                    self.bar(bar)
+                } else {
+                    end - least()
+                });
             }
         }
         let g = &self.geometry;
@@ -204,16 +228,28 @@ impl Sheet {
                 low = low.max(g.bottom[other] + 1400);
             } else {
                 let is_bar = plan.hubs[other].kind == HubKind::Bar;
-                high = high.min(if is_bar { self.bar(other) - 1400 } else { g.top[other] - 600 });
+                high = high.min(if is_bar {
+                    self.bar(other) - 1400
+                } else {
+                    g.top[other] - 600
+                });
             }
         }
         let was = self.bar(bar);
-        let passing: Vec<usize> = g.passes.iter().filter(|(_, b)| *b == bar).map(|(n, _)| *n).collect();
+        let passing: Vec<usize> = g
+            .passes
+            .iter()
+            .filter(|(_, b)| *b == bar)
+            .map(|(n, _)| *n)
+            .collect();
         let mut best = (i64::MIN, was);
         let tries = (low.max(0)..=high.min(self.height)).step_by(100);
         for y in std::iter::once(was).chain(tries) {
             self.move_bar(bar, y);
-            let fits: i64 = passing.iter().map(|n| i64::from(self.passing(costing, *n).0.min(100))).sum();
+            let fits: i64 = passing
+                .iter()
+                .map(|n| i64::from(self.passing(costing, *n).0.min(100)))
+                .sum();
             let outside = if y < low || y > high { 500 } else { 0 };
             let worth = fits * 1000 - i64::from((y - was).abs()) * 4 - outside * 1000;
             if worth > best.0 {
@@ -234,7 +270,13 @@ impl Sheet {
     pub fn passing(&self, costing: &Costing<'_, '_>, n: usize) -> (Length, Vec<(usize, usize)>) {
         let piece = &self.pieces[n];
         let things = mins(costing, piece);
-        let mut bars: Vec<usize> = self.geometry.passes.iter().filter(|(p, _)| *p == n).map(|(_, b)| *b).collect();
+        let mut bars: Vec<usize> = self
+            .geometry
+            .passes
+            .iter()
+            .filter(|(p, _)| *p == n)
+            .map(|(_, b)| *b)
+            .collect();
         bars.sort_by_key(|b| self.bar(*b));
         let mut sums = vec![0];
         for (_, min) in &things {
@@ -243,11 +285,25 @@ impl Sheet {
         let gaps: Vec<usize> = (0..=things.len())
             .filter(|g| things.get(*g).is_some_and(|t| t.0) || (*g > 0 && things[g - 1].0))
             .collect();
-        let (top, mut end) = if piece.is_stub() { self.stub_span(costing, n) } else { self.span(costing, piece) };
-        if piece.lower.is_some_and(|l| costing.plan.hubs[l].kind == HubKind::Bar) {
+        let (top, mut end) = if piece.is_stub() {
+            self.stub_span(costing, n)
+        } else {
+            self.span(costing, piece)
+        };
+        if piece
+            .lower
+            .is_some_and(|l| costing.plan.hubs[l].kind == HubKind::Bar)
+        {
             end -= OVER_BAR;
         }
-        let mut search = Passing { sheet: self, bars: &bars, gaps: &gaps, sums: &sums, end, best: (Length::MIN, Vec::new()) };
+        let mut search = Passing {
+            sheet: self,
+            bars: &bars,
+            gaps: &gaps,
+            sums: &sums,
+            end,
+            best: (Length::MIN, Vec::new()),
+        };
         search.go(0, 0, top, Length::MAX, &mut Vec::new());
         let (slack, at) = search.best;
         (slack, at.into_iter().zip(bars).collect())
@@ -258,9 +314,15 @@ impl Sheet {
         let piece = &self.pieces[n];
         let (top, end) = self.span(costing, piece);
         let long = self.geometry.length[n];
-        let on_bar = piece.lower.is_some_and(|hub| costing.plan.hubs[hub].kind == HubKind::Bar);
+        let on_bar = piece
+            .lower
+            .is_some_and(|hub| costing.plan.hubs[hub].kind == HubKind::Bar);
         let name = if on_bar { OVER_BAR } else { 0 };
-        if piece.upper.is_some() { (top, top + long) } else { (end - name - long, end) }
+        if piece.upper.is_some() {
+            (top, top + long)
+        } else {
+            (end - name - long, end)
+        }
     }
 }
 
@@ -299,7 +361,8 @@ impl Passing<'_> {
 /// A piece that goes down to a ground point, not to bare metal.
 pub fn on_ground(costing: &Costing<'_, '_>, piece: &Piece) -> bool {
     let end = crate::cost::foot_end(costing.plan, piece);
-    end.and_then(|e| e.foot()).is_some_and(|(_, ground)| ground.is_some())
+    end.and_then(|e| e.foot())
+        .is_some_and(|(_, ground)| ground.is_some())
 }
 
 /// The things of a piece from above: whether each is a wire, and its least length.
@@ -314,21 +377,33 @@ pub fn mins(costing: &Costing<'_, '_>, piece: &Piece) -> Vec<(bool, Length)> {
         .collect();
     if matches!(piece.kind, Kind::Half { .. }) {
         let tag = (false, crate::pieces::TAG);
-        if piece.upper.is_some() { mins.push(tag) } else { mins.insert(0, tag) }
+        if piece.upper.is_some() {
+            mins.push(tag)
+        } else {
+            mins.insert(0, tag)
+        }
     }
     mins
 }
 
 /// Which things of its track a piece has, from above.
 pub fn items(costing: &Costing<'_, '_>, piece: &Piece) -> Box<dyn Iterator<Item = usize>> {
-    let count = costing.plan.tracks.get(piece.track).map_or(0, |t| t.items.len());
+    let count = costing
+        .plan
+        .tracks
+        .get(piece.track)
+        .map_or(0, |t| t.items.len());
     let range = match piece.kind {
         Kind::Half { end: 0, cut } => 0..cut + 1,
         Kind::Half { cut, .. } => cut..count,
         Kind::Whole => 0..count,
         Kind::Jumper | Kind::Perch | Kind::Case | Kind::Foot(_) => 0..0,
     };
-    if piece.end_up == 0 { Box::new(range) } else { Box::new(range.rev()) }
+    if piece.end_up == 0 {
+        Box::new(range)
+    } else {
+        Box::new(range.rev())
+    }
 }
 
 /// The line of the rail.

@@ -75,10 +75,7 @@ mod tests {
     #[test]
     fn a_bold_text_is_wider_and_a_sum_of_its_letters() {
         assert!(width("W8", true) > width("W8", false));
-        assert_eq!(
-            width("K3", false),
-            (631 + 576) * FONT / 1000
-        );
+        assert_eq!(width("K3", false), (631 + 576) * FONT / 1000);
         assert_eq!(figures(11), 11 * 480);
     }
 

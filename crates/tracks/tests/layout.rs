@@ -1,5 +1,7 @@
 //! What has to hold of a diagram, on the demo's circuits and on made-up ones.
 
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
 mod common;
 
 use std::collections::{HashMap, HashSet};
@@ -9,8 +11,18 @@ use cimento_model::circuit::{Circuit, Drawing};
 use cimento_tracks::{Flow, Legibility, Placement, Scene, Size, SymbolOf, draw, follow, place};
 use common::{demo, generated};
 
-const SHEET: Size = Size { width: 905, height: 465, font: 14, least: 0 };
-const WALL: Size = Size { width: 1450, height: 800, font: 20, least: 0 };
+const SHEET: Size = Size {
+    width: 905,
+    height: 465,
+    font: 14,
+    least: 0,
+};
+const WALL: Size = Size {
+    width: 1450,
+    height: 800,
+    font: 20,
+    least: 0,
+};
 
 fn laid(circuit: &Arc<Circuit>) -> (Drawing, Flow, Placement) {
     let drawing = circuit.drawing();
@@ -27,28 +39,54 @@ fn complete(drawing: &Drawing, scene: &Scene) {
         spots.entry(&point.id).or_default().push((point.x, point.y));
     }
     for point in &drawing.points {
-        assert!(spots.contains_key(point.id.as_str()), "{title}: {} has no spot", point.id);
+        assert!(
+            spots.contains_key(point.id.as_str()),
+            "{title}: {} has no spot",
+            point.id
+        );
     }
     for part in &drawing.parts {
         let drawn = scene.boxes.iter().filter(|b| b.id == part.id).count()
-            + scene.symbols.iter().filter(|s| s.of == SymbolOf::Part && s.id == part.id).count();
+            + scene
+                .symbols
+                .iter()
+                .filter(|s| s.of == SymbolOf::Part && s.id == part.id)
+                .count();
         assert_eq!(drawn, 1, "{title}: {}", part.id);
     }
     for cavity in &drawing.cavities {
-        assert_eq!(scene.symbols.iter().filter(|s| s.id == cavity.id).count(), 1, "{title}: {}", cavity.id);
+        assert_eq!(
+            scene.symbols.iter().filter(|s| s.id == cavity.id).count(),
+            1,
+            "{title}: {}",
+            cavity.id
+        );
     }
     for wire in &drawing.wires {
         let runs: Vec<_> = scene.wires.iter().filter(|w| w.id == wire.id).collect();
         let tags = scene.tags.iter().filter(|t| t.wire == wire.id).count();
-        assert!(matches!((runs.len(), tags), (1, 0) | (2, 2)), "{title}: {} in {} runs", wire.id, runs.len());
+        assert!(
+            matches!((runs.len(), tags), (1, 0) | (2, 2)),
+            "{title}: {} in {} runs",
+            wire.id,
+            runs.len()
+        );
         // Each of its ends is at one of its runs: on the point, or along the bar or strip that is the point.
         for end in [&wire.from, &wire.to] {
             let near = |(x, y): &(f64, f64)| {
-                runs.iter().flat_map(|run| [run.path.first(), run.path.last()]).flatten().any(|p| {
-                    (p.y - y).abs() < 3.0 && ((p.x - x).abs() < 8.0 || on_line(scene, p.x, p.y, *x))
-                })
+                runs.iter()
+                    .flat_map(|run| [run.path.first(), run.path.last()])
+                    .flatten()
+                    .any(|p| {
+                        (p.y - y).abs() < 3.0
+                            && ((p.x - x).abs() < 8.0 || on_line(scene, p.x, p.y, *x))
+                    })
             };
-            assert!(spots[end.as_str()].iter().any(near), "{title}: {} does not reach {end}", wire.id);
+            assert!(
+                spots[end.as_str()].iter().any(near),
+                "{title}: {} does not reach {end}",
+                wire.id
+            );
         }
     }
 }
@@ -57,7 +95,10 @@ fn complete(drawing: &Drawing, scene: &Scene) {
 fn on_line(scene: &Scene, x: f64, y: f64, to: f64) -> bool {
     scene.strokes.iter().any(|s| {
         s.path.windows(2).any(|pair| {
-            let (low, high) = (pair[0].x.min(pair[1].x) - 0.5, pair[0].x.max(pair[1].x) + 0.5);
+            let (low, high) = (
+                pair[0].x.min(pair[1].x) - 0.5,
+                pair[0].x.max(pair[1].x) + 0.5,
+            );
             (pair[0].y - y).abs() < 1.0 && (low..=high).contains(&x) && (low..=high).contains(&to)
         })
     })
@@ -66,10 +107,26 @@ fn on_line(scene: &Scene, x: f64, y: f64, to: f64) -> bool {
 /// Nothing lies on what it does not belong to.
 fn legible(scene: &Scene, name: &str) -> Legibility {
     let found = Legibility::of(scene);
-    assert!(found.texts_on_texts.is_empty(), "{name}: {:?}", found.texts_on_texts);
-    assert!(found.texts_on_lines.is_empty(), "{name}: {:?}", found.texts_on_lines);
-    assert!(found.texts_on_boxes.is_empty(), "{name}: {:?}", found.texts_on_boxes);
-    assert!(found.false_joints.is_empty(), "{name}: {:?}", found.false_joints);
+    assert!(
+        found.texts_on_texts.is_empty(),
+        "{name}: {:?}",
+        found.texts_on_texts
+    );
+    assert!(
+        found.texts_on_lines.is_empty(),
+        "{name}: {:?}",
+        found.texts_on_lines
+    );
+    assert!(
+        found.texts_on_boxes.is_empty(),
+        "{name}: {:?}",
+        found.texts_on_boxes
+    );
+    assert!(
+        found.false_joints.is_empty(),
+        "{name}: {:?}",
+        found.false_joints
+    );
     assert!(found.outside.is_empty(), "{name}: {:?}", found.outside);
     found
 }
@@ -91,7 +148,12 @@ fn the_demo_is_legible() {
             0..=65 => (10.0, 16.0),
             _ => (9.0, 14.0),
         };
-        assert!(a.text_px >= least.0 && b.text_px >= least.1, "{name}: {} and {} px", a.text_px, b.text_px);
+        assert!(
+            a.text_px >= least.0 && b.text_px >= least.1,
+            "{name}: {} and {} px",
+            a.text_px,
+            b.text_px
+        );
         crossings += a.crossings;
         cuts += a.cuts;
         bends += a.bends;
@@ -131,11 +193,20 @@ fn current_is_read_downward() {
     let (drawing, flow, placement) = laid(&generated(12, 5));
     let scene = draw(&drawing, &flow, &placement, SHEET);
     for wire in &drawing.wires {
-        let Some(forward) = flow.get(&wire.id) else { continue };
+        let Some(forward) = flow.get(&wire.id) else {
+            continue;
+        };
         let runs = scene.wires.iter().filter(|w| w.id == wire.id);
-        for run in runs.filter(|r| r.path.len() == 2 && r.ends.contains(&wire.from) && r.ends.contains(&wire.to)) {
+        for run in runs.filter(|r| {
+            r.path.len() == 2 && r.ends.contains(&wire.from) && r.ends.contains(&wire.to)
+        }) {
             let from_above = run.ends[0] == wire.from;
-            let fuse = |point: &str| drawing.parts.iter().any(|p| p.is_fuse && p.terminals.iter().any(|t| t.point == point));
+            let fuse = |point: &str| {
+                drawing
+                    .parts
+                    .iter()
+                    .any(|p| p.is_fuse && p.terminals.iter().any(|t| t.point == point))
+            };
             if !fuse(&wire.from) && !fuse(&wire.to) && !wire.from.starts_with("ACCU") {
                 assert_eq!(from_above, *forward, "{}", wire.id);
             }
@@ -145,7 +216,11 @@ fn current_is_read_downward() {
 
 /// An order of what stands on the sheet: for each wire its column, from the left.
 fn columns(scene: &Scene) -> Vec<(String, f64)> {
-    scene.wires.iter().map(|w| (w.id.clone(), w.path[0].x)).collect()
+    scene
+        .wires
+        .iter()
+        .map(|w| (w.id.clone(), w.path[0].x))
+        .collect()
 }
 
 /// In nine of ten edits no track that was not touched changes its order.
@@ -167,38 +242,82 @@ fn an_edit_moves_only_what_it_must() {
             } else {
                 doc.wires.remove(at);
             }
-            let Ok(edited) = cimento_parts::build_circuit(doc) else { continue };
-            let (changed, flow_after) = (edited.drawing(), cimento_bench::flow(&edited).unwrap_or_default());
+            let Ok(edited) = cimento_parts::build_circuit(doc) else {
+                continue;
+            };
+            let (changed, flow_after) = (
+                edited.drawing(),
+                cimento_bench::flow(&edited).unwrap_or_default(),
+            );
             let placed = follow(&changed, &flow_after, (&drawing, &flow, &placement));
             let after = draw(&changed, &flow_after, &placed, SHEET);
             complete(&changed, &after);
             legible(&after, &changed.title);
             edits += 1;
-            let order = |scene: &Scene| columns(scene).into_iter().filter(|(id, _)| !touched.contains(id)).collect::<Vec<_>>();
+            let order = |scene: &Scene| {
+                columns(scene)
+                    .into_iter()
+                    .filter(|(id, _)| !touched.contains(id))
+                    .collect::<Vec<_>>()
+            };
             kept += usize::from(same_order(&order(&before), &order(&after)));
         }
     }
-    assert!(kept * 10 >= edits * 9, "{kept} of {edits} edits kept the order");
+    assert!(
+        kept * 10 >= edits * 9,
+        "{kept} of {edits} edits kept the order"
+    );
 }
 
 /// The wires on the tracks that an edit of a wire touches: its own, and those that end where it ends.
 fn touched(drawing: &Drawing, scene: &Scene, wire: &str) -> HashSet<String> {
-    let ends = |id: &str| drawing.wires.iter().find(|w| w.id == id).map(|w| [w.from.clone(), w.to.clone()]).unwrap();
+    let ends = |id: &str| {
+        drawing
+            .wires
+            .iter()
+            .find(|w| w.id == id)
+            .map(|w| [w.from.clone(), w.to.clone()])
+            .unwrap()
+    };
     let own = ends(wire);
-    let near = drawing.wires.iter().filter(|w| own.contains(&w.from) || own.contains(&w.to)).map(|w| w.id.clone());
+    let near = drawing
+        .wires
+        .iter()
+        .filter(|w| own.contains(&w.from) || own.contains(&w.to))
+        .map(|w| w.id.clone());
     let near: HashSet<String> = near.collect();
     let columns = columns(scene);
-    let at: Vec<f64> = columns.iter().filter(|(id, _)| near.contains(id)).map(|(_, x)| *x).collect();
-    columns.into_iter().filter(|(_, x)| at.iter().any(|a| (a - x).abs() < 0.5)).map(|(id, _)| id).collect()
+    let at: Vec<f64> = columns
+        .iter()
+        .filter(|(id, _)| near.contains(id))
+        .map(|(_, x)| *x)
+        .collect();
+    columns
+        .into_iter()
+        .filter(|(_, x)| at.iter().any(|a| (a - x).abs() < 0.5))
+        .map(|(id, _)| id)
+        .collect()
 }
 
 /// Wires that are in both stand in the same order.
 fn same_order(a: &[(String, f64)], b: &[(String, f64)]) -> bool {
-    let of = |list: &[(String, f64)], id: &str| list.iter().filter(|(i, _)| i == id).map(|(_, x)| *x).collect::<Vec<_>>();
-    let ids: HashSet<&String> = a.iter().map(|(id, _)| id).filter(|id| of(a, id).len() == 1 && of(b, id).len() == 1).collect();
+    let of = |list: &[(String, f64)], id: &str| {
+        list.iter()
+            .filter(|(i, _)| i == id)
+            .map(|(_, x)| *x)
+            .collect::<Vec<_>>()
+    };
+    let ids: HashSet<&String> = a
+        .iter()
+        .map(|(id, _)| id)
+        .filter(|id| of(a, id).len() == 1 && of(b, id).len() == 1)
+        .collect();
     let mut pairs: Vec<(f64, f64)> = ids.iter().map(|id| (of(a, id)[0], of(b, id)[0])).collect();
     pairs.sort_by(|p, q| p.0.total_cmp(&q.0));
-    pairs.windows(2).filter(|w| w[0].0 < w[1].0 - 0.5).all(|w| w[0].1 <= w[1].1 + 0.5)
+    pairs
+        .windows(2)
+        .filter(|w| w[0].0 < w[1].0 - 0.5)
+        .all(|w| w[0].1 <= w[1].1 + 0.5)
 }
 
 /// What an instructor moved stands where it was moved to, and its wires follow.
@@ -209,10 +328,20 @@ fn what_was_moved_by_hand_takes_its_wires_along() {
     let before = draw(&drawing, &flow, &placement, SHEET);
     drawing.layout.insert("H1".into(), [12.0, -8.0]);
     let after = draw(&drawing, &flow, &placement, SHEET);
-    let spot = |scene: &Scene, id: &str| scene.points.iter().find(|p| p.id == id).map(|p| (p.x, p.y)).unwrap();
+    let spot = |scene: &Scene, id: &str| {
+        scene
+            .points
+            .iter()
+            .find(|p| p.id == id)
+            .map(|p| (p.x, p.y))
+            .unwrap()
+    };
     for point in ["H1.1", "H1.2"] {
         let ((x, y), (u, v)) = (spot(&before, point), spot(&after, point));
-        assert!((u - x - 12.0).abs() < 0.11 && (v - y + 8.0).abs() < 0.11, "{point}");
+        assert!(
+            (u - x - 12.0).abs() < 0.11 && (v - y + 8.0).abs() < 0.11,
+            "{point}"
+        );
     }
     complete(&drawing, &after);
 }

@@ -10,7 +10,7 @@ const CLASSES = { name: 'svg-name', note: 'svg-note', terminal: 'svg-terminal', 
 export const Texts = memo(function Texts({ scene }: { scene: Scene }) {
   const texts = scene.texts.filter((t) => t.role !== 'number' && t.role !== 'about');
   return texts.map((t, n) => (
-    <text key={n} className={CLASSES[t.role]} x={t.x} y={t.y}>
+    <text key={n} className={CLASSES[t.role]} x={t.x} y={t.y} data-part={t.own.replace('tag:', '')}>
       {t.text}
     </text>
   ));
@@ -32,7 +32,7 @@ const WireLabel = memo(
     const measured = upper?.tag ?? lower?.tag;
     const flat = about !== undefined && about.y === number.y;
     return (
-      <>
+      <g data-wire={label.run.id}>
         <text className="svg-name" x={number.x} y={number.y}>
           {number.text}
           {measured && !(flat && !same) && upper?.tag && <Reading mark={upper} dx={2.5} />}
@@ -49,7 +49,7 @@ const WireLabel = memo(
             {about.text}
           </text>
         )}
-      </>
+      </g>
     );
   },
   (a, b) => a.label === b.label && alike(a.upper, b.upper) && alike(a.lower, b.lower),

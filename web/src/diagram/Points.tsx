@@ -80,7 +80,7 @@ const Point = memo(function Point({ id, nth, about, x, y, tag, lead, onPoint, on
       onKeyDown={keys}
     >
       <title>{[id, about, tag].filter(Boolean).join(' · ')}</title>
-      <circle r={7.5} fill="transparent" />
+      <circle r={4.4} fill="transparent" />
       <circle
         className="spot"
         r={lead ? 4.6 : 2.6}

@@ -44,9 +44,14 @@ pub fn flow(circuit: &Arc<Circuit>) -> Result<HashMap<String, bool>, BenchError>
             }
         }
     }
-    let wires = circuit.conductors.iter().filter(|c| c.kind == ConductorKind::Wire);
+    let wires = circuit
+        .conductors
+        .iter()
+        .filter(|c| c.kind == ConductorKind::Wire);
     let ways = wires.filter_map(|wire| {
-        let found = [&standing, &running].into_iter().filter_map(|most| most.get(wire.id.as_str()));
+        let found = [&standing, &running]
+            .into_iter()
+            .filter_map(|most| most.get(wire.id.as_str()));
         let amps = found.copied().find(|amps| amps.abs() > CARRIES_A)?;
         Some((wire.id.clone(), amps > 0.0))
     });
@@ -56,14 +61,25 @@ pub fn flow(circuit: &Arc<Circuit>) -> Result<HashMap<String, bool>, BenchError>
 /// Direct current of a wire in amperes, from its first end to its second; none where it alternates.
 fn amps(point: &Point, place: Place) -> f64 {
     let of = |op: &Solution| {
-        let current = |name: &str| point.wiring.tagged(place, name).map(|tag| op.current(tag.element));
+        let current = |name: &str| {
+            point
+                .wiring
+                .tagged(place, name)
+                .map(|tag| op.current(tag.element))
+        };
         match current("before") {
             Some(amps) => amps,
             None => current("through").unwrap_or(0.0) + current(STRAYS[0]).unwrap_or(0.0),
         }
     };
     let waves = point.waves.iter().map(|wave| of(&wave.op));
-    let (least, most) = waves.fold((0.0_f64, 0.0_f64), |(least, most), a| (least.min(a), most.max(a)));
+    let (least, most) = waves.fold((0.0_f64, 0.0_f64), |(least, most), a| {
+        (least.min(a), most.max(a))
+    });
     let (less, more) = (least.abs().min(most), least.abs().max(most));
-    if less > ALTERNATES * more { 0.0 } else { of(&point.op) }
+    if less > ALTERNATES * more {
+        0.0
+    } else {
+        of(&point.op)
+    }
 }

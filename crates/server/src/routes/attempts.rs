@@ -28,9 +28,9 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 use super::extract::Body;
 use crate::access::{closed, sheet_shows, to_attempt, unopened};
 use crate::clock::now;
+use crate::diagrams::Diagrams;
 use crate::pace::paced;
 use crate::pool::Urgency;
-use crate::diagrams::Diagrams;
 use crate::problem::Problem;
 use crate::session::{SignedIn, Student};
 use crate::state::AppState;
@@ -493,7 +493,12 @@ fn left_s(lesson: &Lesson, row: &AttemptRow, began: Option<i64>) -> Option<i64> 
     Some((whole - spent).max(0))
 }
 
-fn attempt_view(diagrams: &Diagrams, standing: &Standing, session: &Session, user: &User) -> AttemptView {
+fn attempt_view(
+    diagrams: &Diagrams,
+    standing: &Standing,
+    session: &Session,
+    user: &User,
+) -> AttemptView {
     let (row, lesson) = (&standing.attempt, &session.lesson);
     let circuit = &lesson.circuit;
     let places = circuit.places().zip(circuit.place_list());

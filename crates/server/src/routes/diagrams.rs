@@ -48,6 +48,18 @@ async fn one(
     let [width, height] = [sheet.width, sheet.height].map(|pixels| pixels.clamp(LEAST, MOST));
     let font = (width / PARTS).clamp(SMALLEST, LARGEST);
     let least = if sheet.whole { 0 } else { READABLE };
-    let scene = state.work(move |s| s.diagram(&shape, Size { width, height, font, least })).await?;
+    let scene = state
+        .work(move |s| {
+            s.diagram(
+                &shape,
+                Size {
+                    width,
+                    height,
+                    font,
+                    least,
+                },
+            )
+        })
+        .await?;
     Ok(Json(scene))
 }

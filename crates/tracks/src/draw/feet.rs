@@ -29,7 +29,12 @@ impl<'d> Drawing<'_, '_, 'd> {
                     Kind::Foot(n) => Some(n),
                     _ => None,
                 };
-                Some(Foot { x: self.sheet.x[p.column], metal, ground, alone })
+                Some(Foot {
+                    x: self.sheet.x[p.column],
+                    metal,
+                    ground,
+                    alone,
+                })
             })
             .collect();
         feet.sort_by_key(|f| f.x);
@@ -43,7 +48,9 @@ impl<'d> Drawing<'_, '_, 'd> {
         let mut free = Length::MIN / 2;
         let mut at = 0;
         for run in feet.chunk_by(|a, b| a.metal == b.metal) {
-            let (Some(first), Some(last)) = (run.first(), run.last()) else { continue };
+            let (Some(first), Some(last)) = (run.first(), run.last()) else {
+                continue;
+            };
             let half = |a: Length, b: Length| (a + b) / 2;
             let from = match at {
                 0 => first.x - 1200,
@@ -67,12 +74,18 @@ impl<'d> Drawing<'_, '_, 'd> {
     fn grounds(&mut self, feet: &[Foot<'d>]) {
         let y = self.sheet.geometry.ground;
         for run in feet.chunk_by(|a, b| a.ground.is_some() && a.ground == b.ground) {
-            let (Some(first), Some(last)) = (run.first(), run.last()) else { continue };
+            let (Some(first), Some(last)) = (run.first(), run.last()) else {
+                continue;
+            };
             let Some(ground) = first.ground else { continue };
             if last.x > first.x {
                 self.stroke(StrokeKind::GroundRun, ground, &[(first.x, y), (last.x, y)]);
             }
-            self.stroke(StrokeKind::Ground, ground, &[(first.x, y), (first.x, y + METAL)]);
+            self.stroke(
+                StrokeKind::Ground,
+                ground,
+                &[(first.x, y), (first.x, y + METAL)],
+            );
             self.text(TextRole::Name, ground, (first.x + 500, y + 950), ground);
             self.place(ground, (first.x, y + METAL / 2));
             for foot in run {
@@ -85,18 +98,47 @@ impl<'d> Drawing<'_, '_, 'd> {
         let plan = self.costing.plan;
         let ground = self.sheet.geometry.ground;
         for (n, foot) in plan.feet.iter().enumerate() {
-            let Some((wire, false)) = foot.strap else { continue };
+            let Some((wire, false)) = foot.strap else {
+                continue;
+            };
             let find = |n| feet.iter().find(|f| f.alone == Some(n));
-            let (Some(a), Some(b)) = (find(n), find(n + 1)) else { continue };
+            let (Some(a), Some(b)) = (find(n), find(n + 1)) else {
+                continue;
+            };
             let top = ground - 1200;
-            let end = |f: &Foot<'_>| if f.ground.is_some() { ground } else { ground + METAL };
+            let end = |f: &Foot<'_>| {
+                if f.ground.is_some() {
+                    ground
+                } else {
+                    ground + METAL
+                }
+            };
             let spot = |x, y| super::spot((x, y));
-            let path: Vec<Spot> = vec![spot(a.x, end(a)), spot(a.x, top), spot(b.x, top), spot(b.x, end(b))];
+            let path: Vec<Spot> = vec![
+                spot(a.x, end(a)),
+                spot(a.x, top),
+                spot(b.x, top),
+                spot(b.x, end(b)),
+            ];
             let ends = [wire.from.clone(), wire.to.clone()];
-            self.scene.wires.push(WireRun { id: wire.id.clone(), path, ends });
+            self.scene.wires.push(WireRun {
+                id: wire.id.clone(),
+                path,
+                ends,
+            });
             let right = a.x.max(b.x);
-            self.text(TextRole::Number, &wire.id, (right + 600, ground - 1000), &wire.id);
-            self.text(TextRole::About, &wire.label, (right + 600, ground - 50), &wire.id);
+            self.text(
+                TextRole::Number,
+                &wire.id,
+                (right + 600, ground - 1000),
+                &wire.id,
+            );
+            self.text(
+                TextRole::About,
+                &wire.label,
+                (right + 600, ground - 50),
+                &wire.id,
+            );
             self.place(&wire.id, ((a.x + b.x) / 2, top));
         }
     }

@@ -13,7 +13,9 @@ use crate::geometry::OVER_RAIL;
 use crate::lay::{Laid, Row, lay};
 use crate::placement::Placement;
 use crate::plan::{HubKind, Plan};
-use crate::scene::{PlaceSpot, PointSpot, Scene, Spot, Stroke, StrokeKind, Symbol, SymbolOf, Text, TextRole};
+use crate::scene::{
+    PlaceSpot, PointSpot, Scene, Spot, Stroke, StrokeKind, Symbol, SymbolOf, Text, TextRole,
+};
 use crate::sheet::{RAIL_LINE, Sheet, Size};
 
 /// Draws a placement of a plan on a sheet of some size.
@@ -21,7 +23,12 @@ pub fn draw(plan: &Plan<'_>, placement: &Placement, size: Size) -> Scene {
     let mut costing = Costing::new(plan);
     let sheet = Sheet::new(&mut costing, placement, size);
     let (laid, rows) = lay(&costing, &sheet);
-    let mut drawing = Drawing { costing: &costing, sheet: &sheet, scene: Scene::default(), touched: Vec::new() };
+    let mut drawing = Drawing {
+        costing: &costing,
+        sheet: &sheet,
+        scene: Scene::default(),
+        touched: Vec::new(),
+    };
     drawing.rows(&rows);
     for track in &laid {
         drawing.track(track);
@@ -60,28 +67,53 @@ impl<'d> Drawing<'_, '_, 'd> {
     fn text(&mut self, role: TextRole, text: &str, (x, y): (Length, Length), own: &str) {
         if !text.is_empty() {
             let (x, y) = (units(x), units(y + OVER_RAIL));
-            self.scene.texts.push(Text { role, text: text.to_owned(), x, y, own: own.to_owned() });
+            self.scene.texts.push(Text {
+                role,
+                text: text.to_owned(),
+                x,
+                y,
+                own: own.to_owned(),
+            });
         }
     }
 
     fn stroke(&mut self, kind: StrokeKind, own: &str, path: &[(Length, Length)]) {
         let path = path.iter().map(|p| spot(*p)).collect();
-        self.scene.strokes.push(Stroke { kind, own: own.to_owned(), path });
+        self.scene.strokes.push(Stroke {
+            kind,
+            own: own.to_owned(),
+            path,
+        });
     }
 
     fn symbol(&mut self, of: SymbolOf, id: &str, (x, y): (Length, Length), turned: bool) {
         let Spot { x, y } = spot((x, y));
-        self.scene.symbols.push(Symbol { of, id: id.to_owned(), x, y, turned, mirrored: false });
+        self.scene.symbols.push(Symbol {
+            of,
+            id: id.to_owned(),
+            x,
+            y,
+            turned,
+            mirrored: false,
+        });
     }
 
     fn point(&mut self, id: &str, (x, y): (Length, Length)) {
         let Spot { x, y } = spot((x, y));
-        self.scene.points.push(PointSpot { id: id.to_owned(), x, y });
+        self.scene.points.push(PointSpot {
+            id: id.to_owned(),
+            x,
+            y,
+        });
     }
 
     fn place(&mut self, id: &str, (x, y): (Length, Length)) {
         let Spot { x, y } = spot((x, y));
-        self.scene.places.push(PlaceSpot { id: id.to_owned(), x, y });
+        self.scene.places.push(PlaceSpot {
+            id: id.to_owned(),
+            x,
+            y,
+        });
     }
 
     /// A fine line through cavities of one connector whose tracks are neighbours.
@@ -92,7 +124,11 @@ impl<'d> Drawing<'_, '_, 'd> {
                 let used = |k: usize| self.sheet.geometry.right[k] > 0;
                 let (left, right) = (self.sheet.x[a] + row.name, self.sheet.x[b] - 800);
                 if !(a + 1..b).any(used) && left < right {
-                    self.stroke(StrokeKind::Row, &row.connector, &[(left, row.y), (right, row.y)]);
+                    self.stroke(
+                        StrokeKind::Row,
+                        &row.connector,
+                        &[(left, row.y), (right, row.y)],
+                    );
                 }
             }
         }
@@ -100,19 +136,34 @@ impl<'d> Drawing<'_, '_, 'd> {
 
     fn rail(&mut self, laid: &[Laid]) {
         let pieces = laid.iter().map(|l| &self.sheet.pieces[l.piece]);
-        let at = pieces.filter(|p| p.upper == Some(crate::plan::RAIL)).map(|p| self.sheet.x[p.column]);
+        let at = pieces
+            .filter(|p| p.upper == Some(crate::plan::RAIL))
+            .map(|p| self.sheet.x[p.column]);
         let at: Vec<Length> = at.collect();
-        let (Some(first), Some(last)) = (at.iter().min().copied(), at.iter().max().copied()) else { return };
+        let (Some(first), Some(last)) = (at.iter().min().copied(), at.iter().max().copied()) else {
+            return;
+        };
         let plan = self.costing.plan;
         let source = plan.source.and_then(|hub| match plan.hubs[hub].kind {
             HubKind::Box(part) => Some(part.0),
             _ => None,
         });
         let Some(source) = source else { return };
-        let Some(post) = source.terminals.first() else { return };
-        self.stroke(StrokeKind::Rail, &post.point, &[(first - 1000, RAIL_LINE), (last + 1000, RAIL_LINE)]);
+        let Some(post) = source.terminals.first() else {
+            return;
+        };
+        self.stroke(
+            StrokeKind::Rail,
+            &post.point,
+            &[(first - 1000, RAIL_LINE), (last + 1000, RAIL_LINE)],
+        );
         self.text(TextRole::Name, "30", (first - 1000, -350), "rail");
-        self.text(TextRole::Note, &format!("{} {}", source.id, post.label), (first + 500, -350), "rail");
+        self.text(
+            TextRole::Note,
+            &format!("{} {}", source.id, post.label),
+            (first + 500, -350),
+            "rail",
+        );
         for x in at {
             self.point(&post.point, (x, RAIL_LINE));
         }
@@ -124,7 +175,15 @@ impl<'d> Drawing<'_, '_, 'd> {
         for touch in &self.touched {
             by_hub.entry(touch.hub).or_default().push(*touch);
         }
-        for (hub, kind) in self.costing.plan.hubs.iter().map(|h| h.kind).enumerate().skip(1) {
+        for (hub, kind) in self
+            .costing
+            .plan
+            .hubs
+            .iter()
+            .map(|h| h.kind)
+            .enumerate()
+            .skip(1)
+        {
             let g = &self.sheet.geometry;
             if g.first[hub] > g.last[hub] {
                 continue;
@@ -160,7 +219,10 @@ impl<'d> Drawing<'_, '_, 'd> {
 }
 
 fn spot((x, y): (Length, Length)) -> Spot {
-    Spot { x: units(x), y: units(y + OVER_RAIL) }
+    Spot {
+        x: units(x),
+        y: units(y + OVER_RAIL),
+    }
 }
 
 /// A length in diagram units, to a tenth.

@@ -19,7 +19,8 @@ pub(super) fn nudge(scene: &mut Scene, drawing: &Drawing) {
         points.extend(own.into_iter().map(|point| (point, *by)));
     }
     for wire in &mut scene.wires {
-        let [first, last] = [&wire.ends[0], &wire.ends[1]].map(|end| points.get(end.as_str()).copied());
+        let [first, last] =
+            [&wire.ends[0], &wire.ends[1]].map(|end| points.get(end.as_str()).copied());
         follow(&mut wire.path, first, last);
     }
 }
@@ -27,9 +28,13 @@ pub(super) fn nudge(scene: &mut Scene, drawing: &Drawing) {
 /// The test points that go with a part or a cavity.
 fn points_of<'d>(drawing: &'d Drawing, id: &str) -> HashSet<&'d str> {
     let part = drawing.parts.iter().find(|p| p.id == id);
-    let terminals = part.into_iter().flat_map(|p| p.terminals.iter().map(|t| t.point.as_str()));
+    let terminals = part
+        .into_iter()
+        .flat_map(|p| p.terminals.iter().map(|t| t.point.as_str()));
     let cavity = drawing.cavities.iter().find(|c| c.id == id);
-    let halves = cavity.into_iter().flat_map(|c| [c.male.as_str(), c.female.as_str()]);
+    let halves = cavity
+        .into_iter()
+        .flat_map(|c| [c.male.as_str(), c.female.as_str()]);
     terminals.chain(halves).collect()
 }
 
@@ -42,14 +47,25 @@ fn shift(scene: &mut Scene, id: &str, points: &HashSet<&str>, [dx, dy]: [f64; 2]
     boxes.for_each(|b| move_by(&mut b.x, &mut b.y));
     let symbols = scene.symbols.iter_mut().filter(|s| s.id == id);
     symbols.for_each(|s| move_by(&mut s.x, &mut s.y));
-    let texts = scene.texts.iter_mut().filter(|t| t.own == id && !matches!(t.role, TextRole::Number | TextRole::About));
+    let texts = scene
+        .texts
+        .iter_mut()
+        .filter(|t| t.own == id && !matches!(t.role, TextRole::Number | TextRole::About));
     texts.for_each(|t| move_by(&mut t.x, &mut t.y));
     let places = scene.places.iter_mut().filter(|p| p.id == id);
     places.for_each(|p| move_by(&mut p.x, &mut p.y));
-    let spots = scene.points.iter_mut().filter(|p| points.contains(p.id.as_str()));
+    let spots = scene
+        .points
+        .iter_mut()
+        .filter(|p| points.contains(p.id.as_str()));
     spots.for_each(|p| move_by(&mut p.x, &mut p.y));
-    let strokes = scene.strokes.iter_mut().filter(|s| s.own == id || points.contains(s.own.as_str()));
-    strokes.flat_map(|s| &mut s.path).for_each(|p| move_by(&mut p.x, &mut p.y));
+    let strokes = scene
+        .strokes
+        .iter_mut()
+        .filter(|s| s.own == id || points.contains(s.own.as_str()));
+    strokes
+        .flat_map(|s| &mut s.path)
+        .for_each(|p| move_by(&mut p.x, &mut p.y));
 }
 
 /// A path whose ends have moved: right angles stay right.

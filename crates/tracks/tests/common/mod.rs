@@ -9,11 +9,17 @@ use serde_json::{Map, Value, json};
 /// The demo's circuits by name.
 pub fn demo() -> Vec<(String, Arc<Circuit>)> {
     let folder = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../demo/circuits");
-    let mut files: Vec<PathBuf> = std::fs::read_dir(folder).unwrap().map(|e| e.unwrap().path()).collect();
+    let mut files: Vec<PathBuf> = std::fs::read_dir(folder)
+        .unwrap()
+        .map(|e| e.unwrap().path())
+        .collect();
     files.sort();
     let read = |path: PathBuf| {
         let text = std::fs::read_to_string(&path).unwrap();
-        (path.file_stem().unwrap().to_string_lossy().into_owned(), cimento_parts::read_circuit(&text).unwrap())
+        (
+            path.file_stem().unwrap().to_string_lossy().into_owned(),
+            cimento_parts::read_circuit(&text).unwrap(),
+        )
     };
     files.into_iter().map(read).collect()
 }
@@ -23,7 +29,10 @@ pub struct Dice(pub u64);
 
 impl Dice {
     pub fn below(&mut self, n: usize) -> usize {
-        self.0 = self.0.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+        self.0 = self
+            .0
+            .wrapping_mul(6_364_136_223_846_793_005)
+            .wrapping_add(1_442_695_040_888_963_407);
         ((self.0 >> 33) as usize) % n
     }
 }
@@ -39,14 +48,19 @@ struct Growing {
     cavities: usize,
 }
 
-const COLOURS: [&str; 8] = ["RD", "BK/WH", "GN/YE", "BU", "VT/WH", "GY/BK", "OG", "YE/GN"];
+const COLOURS: [&str; 8] = [
+    "RD", "BK/WH", "GN/YE", "BU", "VT/WH", "GY/BK", "OG", "YE/GN",
+];
 const AREAS: [f64; 4] = [0.5, 0.75, 1.5, 2.5];
 /// Cavities of one made-up connector.
 const CAVITIES: usize = 6;
 
 impl Growing {
     fn wire(&mut self, from: &str, to: &str) {
-        let (colour, area) = (COLOURS[self.dice.below(COLOURS.len())], AREAS[self.dice.below(AREAS.len())]);
+        let (colour, area) = (
+            COLOURS[self.dice.below(COLOURS.len())],
+            AREAS[self.dice.below(AREAS.len())],
+        );
         let id = format!("W{}", self.wires.len() + 1);
         self.wires.push(json!({"id": id, "from": from, "to": to, "area_mm2": area, "length_m": 1.0, "color": colour, "harness": "main"}));
     }
@@ -58,7 +72,8 @@ impl Growing {
         }
         let (connector, cavity) = (self.cavities / CAVITIES + 1, self.cavities % CAVITIES + 1);
         self.cavities += 1;
-        self.connectors.insert(format!("C{connector}"), json!({"cavities": CAVITIES}));
+        self.connectors
+            .insert(format!("C{connector}"), json!({"cavities": CAVITIES}));
         self.wire(from, &format!("C{connector}.{cavity}m"));
         self.wire(&format!("C{connector}.{cavity}f"), to);
     }
@@ -89,7 +104,12 @@ impl Growing {
                 self.run(&format!("{lamp}.2"), &ground);
             }
             1 => {
-                let switch = self.part("S", "switch", "Work lamp switch", json!({"control": format!("lever {}", self.parts.len())}));
+                let switch = self.part(
+                    "S",
+                    "switch",
+                    "Work lamp switch",
+                    json!({"control": format!("lever {}", self.parts.len())}),
+                );
                 let heater = self.part("R", "heater", "Seat heater", json!({}));
                 self.run(feed, &format!("{switch}.1"));
                 self.run(&format!("{switch}.2"), &format!("{heater}.1"));
@@ -133,18 +153,36 @@ pub fn generated(parts: usize, seed: u64) -> Arc<Circuit> {
         wires: Vec::new(),
         cavities: 0,
     };
-    growing.parts.insert("ACCU".into(), json!({"kind": "battery", "name": "Battery"}));
-    growing.grounds.insert("G1".into(), json!({"metal": "frame"}));
+    growing
+        .parts
+        .insert("ACCU".into(), json!({"kind": "battery", "name": "Battery"}));
+    growing
+        .grounds
+        .insert("G1".into(), json!({"metal": "frame"}));
     growing.splices.insert("SP1".into(), json!({}));
     growing.wire("ACCU.-", "G1");
-    let main = growing.part("F", "fuse", "Main fuse", json!({"params": {"rating_a": 30}}));
+    let main = growing.part(
+        "F",
+        "fuse",
+        "Main fuse",
+        json!({"params": {"rating_a": 30}}),
+    );
     growing.wire("ACCU.+", &format!("{main}.1"));
     let key = growing.part("S", "key_switch", "Key switch", json!({}));
     growing.run(&format!("{main}.2"), &format!("{key}.30"));
     growing.run(&format!("{key}.15"), "SP1");
     while growing.parts.len() < parts {
-        let feed = if growing.dice.below(2) == 0 { "ACCU.+" } else { "SP1" };
-        let fuse = growing.part("F", "fuse", "Circuit fuse", json!({"params": {"rating_a": 15}}));
+        let feed = if growing.dice.below(2) == 0 {
+            "ACCU.+"
+        } else {
+            "SP1"
+        };
+        let fuse = growing.part(
+            "F",
+            "fuse",
+            "Circuit fuse",
+            json!({"params": {"rating_a": 15}}),
+        );
         growing.run(feed, &format!("{fuse}.1"));
         growing.load(&format!("{fuse}.2"));
     }

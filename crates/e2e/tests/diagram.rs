@@ -1,0 +1,177 @@
+//! The diagram: a place that is chosen lights up everywhere, by mouse, touch and keyboard, and its texts can be read.
+
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
+use std::time::Duration;
+
+use cimento_e2e::{Browser, Result, Server};
+use fantoccini::actions::{
+    InputSource, MOUSE_BUTTON_LEFT, MouseActions, PointerAction, TouchActions,
+};
+use serde_json::Value;
+
+async fn school() -> Result<(tempfile::TempDir, Server)> {
+    let folder = tempfile::tempdir()?;
+    let server = Server::start(&folder.path().join("school.db"), 0).await?;
+    Ok((folder, server))
+}
+
+/// Where something of the diagram is on the screen, in pixels: the middle of a wire, or a test point.
+async fn on_screen(b: &Browser, css: &str) -> Result<(i64, i64)> {
+    b.css(css).await?;
+    let script = "
+        const g = document.querySelector(arguments[0]);
+        const wire = g.querySelector('path');
+        const at = wire ? wire.getPointAtLength(wire.getTotalLength() / 2) : { x: 0, y: 0 };
+        const p = new DOMPoint(at.x, at.y).matrixTransform(g.getScreenCTM());
+        return [Math.round(p.x), Math.round(p.y)];";
+    let at = b.client.execute(script, vec![Value::from(css)]).await?;
+    Ok((at[0].as_i64().unwrap(), at[1].as_i64().unwrap()))
+}
+
+fn press(x: i64, y: i64) -> [PointerAction; 4] {
+    let duration = Some(Duration::from_millis(10));
+    [
+        PointerAction::MoveTo {
+            duration,
+            x: x as f64,
+            y: y as f64,
+        },
+        PointerAction::Down {
+            button: MOUSE_BUTTON_LEFT,
+        },
+        PointerAction::Pause {
+            duration: Duration::from_millis(20),
+        },
+        PointerAction::Up {
+            button: MOUSE_BUTTON_LEFT,
+        },
+    ]
+}
+
+async fn by_mouse(b: &Browser, (x, y): (i64, i64)) -> Result<()> {
+    let actions = press(x, y)
+        .into_iter()
+        .fold(MouseActions::new("mouse".into()), |all, a| all.then(a));
+    Ok(b.client.perform_actions(actions).await?)
+}
+
+async fn by_touch(b: &Browser, (x, y): (i64, i64)) -> Result<()> {
+    let actions = press(x, y)
+        .into_iter()
+        .fold(TouchActions::new("finger".into()), |all, a| all.then(a));
+    Ok(b.client.perform_actions(actions).await?)
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_chosen_place_lights_up_everywhere() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("varga", "red-and-black").await?;
+    b.open_work("Baggage tug will not crank").await?;
+    // By mouse: a wire says what it is, its chip lights up, and it is ruled out from there.
+    let wire = on_screen(&b, "[data-wire='W8']").await?;
+    by_mouse(&b, wire).await?;
+    b.css("[data-lit='W8']").await?;
+    b.wait_text(".place-card .words", "C12.4f to C14.1m")
+        .await?;
+    b.wait_text(".chip.lit", "W8").await?;
+    b.click("#card-suspect").await?;
+    b.css("[data-suspected='W8']").await?;
+    // Elsewhere on the page: a chip lights the diagram up.
+    b.click_xpath("//*[contains(@class, 'chip')][.='S2']")
+        .await?;
+    b.css("[data-lit='S2']").await?;
+    // By touch: a finger beside a test point reaches it, and puts the lead there.
+    let (x, y) = on_screen(&b, "[data-point='K3.86']").await?;
+    by_touch(&b, (x + 9, y + 7)).await?;
+    b.wait_text(".place-card .words", "K3.86").await?;
+    let label = b.attr("[data-point='K3.86']", "aria-label").await?;
+    assert!(label.contains("red lead"), "{label}");
+    // By keyboard: a point is reached, chosen and let go of again.
+    b.client
+        .execute(
+            "document.querySelector(\"[data-point='C12.4f']\").focus()",
+            vec![],
+        )
+        .await?;
+    b.press("\u{e007}").await?;
+    b.client
+        .execute("document.activeElement.blur()", vec![])
+        .await?;
+    b.press("\u{e00c}").await?;
+    b.settle().await;
+    let lit = b
+        .client
+        .execute(
+            "return document.querySelectorAll('[data-lit]').length",
+            vec![],
+        )
+        .await?;
+    assert_eq!(lit, Value::from(0));
+    b.close().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_view_is_moved_by_keys_and_wheel() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("varga", "red-and-black").await?;
+    b.open_work("Baggage tug will not crank").await?;
+    b.css("[data-point='K3.86']").await?;
+    let focus = "document.querySelector(\"[data-point='K3.86']\").focus()";
+    b.client.execute(focus, vec![]).await?;
+    b.press("+").await?;
+    b.css(".overview").await?;
+    let before = on_screen(&b, "[data-point='K3.86']").await?;
+    b.press("\u{e014}").await?;
+    b.settle().await;
+    assert!(on_screen(&b, "[data-point='K3.86']").await?.0 < before.0);
+    b.press("0").await?;
+    b.settle().await;
+    let small = "return document.querySelectorAll('.overview').length";
+    assert_eq!(b.client.execute(small, vec![]).await?, Value::from(0));
+    let wheel = "document.querySelector('svg.drawn').dispatchEvent(new WheelEvent('wheel', { deltaY: -300, clientX: 300, clientY: 300, bubbles: true, cancelable: true }))";
+    b.client.execute(wheel, vec![]).await?;
+    b.css(".overview").await?;
+    b.close().await
+}
+
+/// What the browser draws: no letters on others, and none too small. The server counts the same with a table of the
+/// font's widths; this is the check of that table.
+#[tokio::test(flavor = "multi_thread")]
+async fn no_letters_lie_on_others_in_the_browser() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("dalca", "bench-and-meter").await?;
+    for circuit in [1, 5, 10, 12, 17] {
+        b.go(&format!("/circuits/{circuit}/workshop")).await?;
+        b.css("svg.drawn text").await?;
+        b.settle().await;
+        let script = "
+            const texts = [...document.querySelectorAll('svg.drawn text')].filter((t) => t.textContent.trim());
+            const scale = document.querySelector('svg.drawn > g').getScreenCTM().a;
+            // The line box of a text is higher than its letters.
+            const rects = texts.map((t) => { const r = t.getBoundingClientRect(); return [r.left, r.top + r.height * 0.17, r.right, r.bottom - r.height * 0.17, t.textContent]; });
+            const found = [];
+            rects.forEach((a, n) => rects.slice(n + 1).forEach((c) => {
+                if (Math.min(a[2], c[2]) - Math.max(a[0], c[0]) > 1 && Math.min(a[3], c[3]) - Math.max(a[1], c[1]) > 1) found.push(a[4] + ' / ' + c[4]);
+            }));
+            return [texts.length, 9 * scale, found];";
+        let seen = b.client.execute(script, vec![]).await?;
+        let seen = seen.as_array().unwrap();
+        assert!(seen[0].as_u64().unwrap() > 30, "{circuit}: {seen:?}");
+        assert!(
+            seen[1].as_f64().unwrap() >= 8.5,
+            "{circuit}: {} px",
+            seen[1]
+        );
+        assert_eq!(
+            seen[2].as_array().unwrap().len(),
+            0,
+            "{circuit}: {}",
+            seen[2]
+        );
+    }
+    b.close().await
+}
