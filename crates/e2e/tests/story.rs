@@ -159,21 +159,22 @@ async fn an_instructor_moves_a_part_and_prints_key_and_check_sheet() -> Result<(
     tokio::time::sleep(std::time::Duration::from_secs(2)).await;
     assert_eq!(b.text(".top .pill").await?, version);
 
-    // Found by name, and nearer.
+    // Found by name: it lights up; what is not there is said. Nearer, and all of it again.
     b.go("/circuits/1/fault-bench").await?;
     b.css(spot).await?;
-    let whole = b.attr(".diagram svg[role=group]", "viewBox").await?;
-    b.fill("[aria-label='Find on the diagram']", "start relay\u{e007}")
+    b.fill("[aria-label='Find on the diagram']", "trumpet\u{e007}")
         .await?;
-    let near = b
-        .attr_after(".diagram svg[role=group]", "viewBox", &whole)
+    b.wait_text(".view-controls .lost", "no “trumpet”").await?;
+    b.retype("[aria-label='Find on the diagram']", "start relay\u{e007}")
         .await?;
+    b.css("[data-lit='K3']").await?;
+    let drawn = ".diagram svg.drawn > g";
+    let whole = b.attr(drawn, "transform").await?;
+    b.click("[aria-label='Nearer']").await?;
+    let near = b.attr_after(drawn, "transform", &whole).await?;
     b.click_xpath("//div[@aria-label='View']/button[normalize-space()='fit']")
         .await?;
-    let again = b
-        .attr_after(".diagram svg[role=group]", "viewBox", &near)
-        .await?;
-    assert_eq!(again, whole);
+    assert_eq!(b.attr_after(drawn, "transform", &near).await?, whole);
 
     b.pick("fault-place", "W8").await?;
     b.pick("fault-mode", "broken").await?;

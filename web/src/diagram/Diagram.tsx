@@ -44,6 +44,8 @@ type Props = {
   /** Pairs of points that a lead joins. */
   joined?: readonly (readonly string[])[];
   onPoint: (id: string) => void;
+  /** One point was dragged to another. */
+  onJoin?: (from: string, to: string) => void;
   /** A part, wire or cavity itself was clicked. */
   onPlace?: (id: string) => void;
   /** A part or cavity was moved, by mouse or arrow keys, in diagram units. */
@@ -84,6 +86,8 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
   const view = useView(scene, window);
   const mover = useMover(props.onMove);
   const { choose, hover } = useChoose();
+  const begun = useRef<string | null>(null);
+  const joined = useRef(false);
   const leads = useMemo(() => leadsOf(props.marks), [props.marks]);
   // A finger is wider than a test point, so that one near it comes before the wire under it.
   const reached = (e: PointerEvent | MouseEvent) => {
@@ -118,12 +122,27 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
         onKeyDown={view.keys}
         onClickCapture={(e) => {
           const at = reached(e);
+          // What ends a drag is no click.
+          if (joined.current) {
+            joined.current = false;
+            e.stopPropagation();
+            return;
+          }
           choose(at);
           if (at === null || at === placeAt(e.target)) return;
           e.stopPropagation();
           onPoint(at);
         }}
-        onPointerDown={(e) => hover(reached(e))}
+        onPointerDown={(e) => {
+          hover(reached(e));
+          begun.current = props.onJoin ? pointAt(e.target) : null;
+        }}
+        onPointerUp={(e) => {
+          const [start, end] = [begun.current, reached(e)];
+          begun.current = null;
+          joined.current = start !== null && end !== null && start !== end && isPoint(scene, end);
+          if (joined.current && start && end) props.onJoin?.(start, end);
+        }}
         onPointerMove={(e) => hover(reached(e))}
         onPointerLeave={() => hover(null)}
       >
@@ -200,6 +219,14 @@ function placeAt(target: EventTarget): string | null {
   const { wire, part, point, again } = found?.dataset ?? {};
   return wire ?? part ?? point ?? again ?? null;
 }
+
+/** The test point that an element stands for. */
+function pointAt(target: EventTarget): string | null {
+  const found = target instanceof Element ? target.closest<SVGElement>('[data-point], [data-again]') : null;
+  return found?.dataset.point ?? found?.dataset.again ?? null;
+}
+
+const isPoint = (scene: Scene, id: string) => scene.points.some((p) => p.id === id);
 
 /** The points that the leads are on. */
 function leadsOf(marks: Record<string, PointMark>): { red?: string; black?: string } {

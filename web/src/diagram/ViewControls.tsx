@@ -19,6 +19,7 @@ type Props = {
 
 export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow, children }: Props) {
   const [text, setText] = useState('');
+  const [lost, setLost] = useState('');
   const list = useId();
   const { choose } = useChoose();
   const things = [
@@ -35,6 +36,7 @@ export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow, chil
     const spot = found && spotOf(scene, found.id);
     if (spot) onShow(spot);
     if (found) choose(found.id);
+    setLost(found || wanted === '' ? '' : said.trim());
     return spot !== undefined;
   };
   return (
@@ -46,6 +48,7 @@ export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow, chil
         value={text}
         onChange={(e) => {
           setText(e.target.value);
+          setLost('');
           if (things.some((t) => t.id === e.target.value)) find(e.target.value);
         }}
         onKeyDown={(e) => {
@@ -59,6 +62,11 @@ export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow, chil
           }
         }}
       />
+      {lost && (
+        <span className="lost bad" role="status">
+          no “{lost}” here
+        </span>
+      )}
       <datalist id={list}>
         {things.map((t) => (
           <option key={t.id} value={t.id}>

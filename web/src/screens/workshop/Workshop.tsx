@@ -12,15 +12,15 @@ import { UNITS, useUnits, type Units } from '../../app/units';
 import { Faces } from '../../diagram/Faces';
 import { SvgLink } from '../../diagram/SvgLink';
 import { ChosenPlace } from '../../diagram/chosen';
-import { Diagram } from '../../diagram/Diagram';
+import { Diagram, type PointMark } from '../../diagram/Diagram';
+import { wire } from './edits';
 import { Parts } from './Parts';
+import { PlaceEdits } from './PlaceEdits';
 import { Shelf } from './Shelf';
 import { useDraft } from './useDraft';
 import { Versions } from './Versions';
 import { Cell, Wires } from './Wires';
 import './Workshop.css';
-
-const NO_MARKS = {};
 
 export default function Workshop() {
   const id = Number(useParams().id);
@@ -29,6 +29,8 @@ export default function Workshop() {
   const kinds = useQuery({ queryKey: ['kinds'], queryFn: () => ask(api.GET('/api/kinds')), staleTime: Infinity });
   const line = useRef<HTMLInputElement>(null);
   const shelf = useRef<ComponentRef<typeof Select>>(null);
+  // A wire by hand: one point, then another.
+  const [from, setFrom] = useState<string>();
   const { undo, redo } = draft;
   useEffect(() => {
     const listen = (e: KeyboardEvent) => {
@@ -44,7 +46,8 @@ export default function Workshop() {
       } else if (!typing && key === 'p') {
         e.preventDefault();
         shelf.current?.focus();
-      } else if (!typing && key === 'z') undo();
+      } else if (e.key === 'Escape') setFrom(undefined);
+      else if (!typing && key === 'z') undo();
       else if (!typing && key === 'y') redo();
     };
     window.addEventListener('keydown', listen);
@@ -63,7 +66,26 @@ export default function Workshop() {
     [change],
   );
   const terminals = useMemo(() => (doc ? terminalsOf(doc, kinds.data ?? []) : []), [doc, kinds.data]);
-  const focusLine = useStable(() => line.current?.focus());
+  const marks = useMemo<Record<string, PointMark>>(() => (from ? { [from]: { lead: 'red' } } : {}), [from]);
+  const join = useStable((a: string, b: string) => {
+    setFrom(undefined);
+    if (a !== b) change((old) => wire(old, a, b));
+  });
+  const wireTo = useStable((point: string) => (from ? join(from, point) : setFrom(point)));
+  const doings = useCallback(
+    (place: string) =>
+      drawing && (
+        <PlaceEdits
+          place={place}
+          drawing={drawing}
+          kinds={kinds.data ?? []}
+          from={from}
+          onWire={setFrom}
+          change={change}
+        />
+      ),
+    [drawing, kinds.data, from, change],
+  );
   const tools = useMemo(
     () =>
       drawing && (
@@ -137,7 +159,15 @@ export default function Workshop() {
             </div>
             <div className="diagram" style={checked?.drawing ? undefined : { opacity: 0.45 }}>
               {drawing ? (
-                <Diagram drawing={drawing} marks={NO_MARKS} onPoint={focusLine} onMove={move} tools={tools} />
+                <Diagram
+                  drawing={drawing}
+                  marks={marks}
+                  onPoint={wireTo}
+                  onJoin={join}
+                  onMove={move}
+                  doings={doings}
+                  tools={tools}
+                />
               ) : (
                 <p className="quiet padded">The diagram appears as soon as the circuit can be read.</p>
               )}
