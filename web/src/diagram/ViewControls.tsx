@@ -32,7 +32,9 @@ export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow, chil
     const wanted = said.trim().toLowerCase();
     const found =
       things.find((t) => t.id.toLowerCase() === wanted) ??
-      things.find((t) => wanted !== '' && t.about.toLowerCase().startsWith(wanted));
+      things.find((t) => wanted !== '' && t.about.toLowerCase() === wanted) ??
+      things.find((t) => wanted !== '' && t.about.toLowerCase().startsWith(wanted)) ??
+      things.find((t) => wanted !== '' && t.about.toLowerCase().includes(wanted));
     const spot = found && spotOf(scene, found.id);
     if (spot) onShow(spot);
     if (found) choose(found.id);
