@@ -31,7 +31,7 @@ pub(crate) enum Urgency {
 
 /// How a computation ended; none while it has not.
 type Ended = Option<Result<(), Problem>>;
-type Run = Box<dyn FnOnce(&Progress) -> Result<(), Problem> + Send>;
+type Run = Box<dyn FnOnce(&Arc<Progress>) -> Result<(), Problem> + Send>;
 
 /// A computation that was asked for: how far it is, and its end.
 #[derive(Clone)]
@@ -127,7 +127,7 @@ impl<K: Clone + Eq + Hash + Send + Sync + 'static> Pool<K> {
         &self,
         what: K,
         urgency: Urgency,
-        run: impl FnOnce(&Progress) -> Result<(), Problem> + Send + 'static,
+        run: impl FnOnce(&Arc<Progress>) -> Result<(), Problem> + Send + 'static,
     ) -> Result<Ticket, Problem> {
         self.ask_with(what, urgency, None, run)
     }
@@ -142,7 +142,7 @@ impl<K: Clone + Eq + Hash + Send + Sync + 'static> Pool<K> {
         what: K,
         urgency: Urgency,
         needs: Option<&K>,
-        run: impl FnOnce(&Progress) -> Result<(), Problem> + Send + 'static,
+        run: impl FnOnce(&Arc<Progress>) -> Result<(), Problem> + Send + 'static,
     ) -> Result<Ticket, Problem> {
         let mut queue = self.0.queue();
         if let Some(job) = queue.jobs.get_mut(&what) {

@@ -79,7 +79,7 @@ impl Reasoner {
         &self,
         id: i32,
         lesson: &Arc<Lesson>,
-        progress: &Progress,
+        progress: &Arc<Progress>,
     ) -> Result<Arc<Reference>, BenchError> {
         let kept = self.kept(id);
         if let Some(known) = kept.get() {
@@ -129,7 +129,7 @@ impl Reasoner {
     /// As [`Pool::ask`].
     pub(crate) fn preview(
         &self,
-        run: impl FnOnce(&Progress) -> Result<(), Problem> + Send + 'static,
+        run: impl FnOnce(&Arc<Progress>) -> Result<(), Problem> + Send + 'static,
     ) -> Result<Ticket, Problem> {
         let nth = self.previews.fetch_add(1, Ordering::Relaxed);
         self.pool.ask(Task::Preview(nth), Urgency::GivenOut, run)

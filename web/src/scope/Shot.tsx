@@ -95,7 +95,7 @@ export function Shot({ capture, behind, earlier = [], height, children }: Props)
           </select>
         )}
         <FileButton id="scope-file" accept=".csv,text/csv" className="quiet-link" onText={take}>
-          Lay a CSV behind
+          Compare saved trace
         </FileButton>
       </div>
     </>

@@ -146,7 +146,7 @@ export function attempt(more: Partial<AttemptView> = {}): AttemptView {
       id,
       about: `wire ${id}`,
       modes: [mode],
-      repairs: [{ how: 'join', text: 'open the loom and join' }],
+      repairs: [{ how: 'join', text: 'splice the wire' }],
     })),
     comes_apart: ['C1'],
     alike: [],

@@ -75,7 +75,7 @@ impl Instrument for AnalogVolts {
     }
 
     fn label(&self) -> &'static str {
-        "Needle"
+        "Analog voltmeter"
     }
 
     fn title(&self) -> &'static str {

@@ -151,7 +151,7 @@ impl Instrument for ScanVolts {
     }
 
     fn label(&self) -> &'static str {
-        "Module sees"
+        "Scan data"
     }
 
     fn title(&self) -> &'static str {

@@ -32,7 +32,7 @@ impl RepairKind {
     /// As one is asked whether to do it.
     pub fn to_do(self) -> &'static str {
         match self {
-            Self::Join => "open the loom and join",
+            Self::Join => "splice the wire",
             Self::Renew => "renew",
             Self::Clean => "clean and tighten",
             Self::Adjust => "set right",

@@ -4,9 +4,10 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::ops::Range;
-use std::sync::{Arc, Mutex, OnceLock, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
 
 use super::information::{Beliefs, Believed, entropy, information_gain};
+use super::progress::Progress;
 use super::question::Question;
 use super::screens::ScreenSpan;
 use super::spans::Span;
@@ -88,6 +89,8 @@ pub(super) struct Closer {
     known: Arc<Vec<Mutex<Known>>>,
     lesson: Arc<Lesson>,
     truth: Vec<OnceLock<Arc<Told>>>,
+    /// Who waits for what is learnt, while a reference is worked out: nobody else has it then.
+    watched: Mutex<Option<Arc<Progress>>>,
 }
 
 impl Closer {
@@ -161,6 +164,7 @@ impl Closer {
             blocks: Arc::new(blocks),
             lesson: Arc::clone(lesson),
             truth: questions.iter().map(|_| OnceLock::new()).collect(),
+            watched: Mutex::default(),
         };
         Ok((closer, questions))
     }
@@ -173,7 +177,17 @@ impl Closer {
             known: Arc::clone(&self.known),
             lesson: Arc::clone(lesson),
             truth: self.truth.iter().map(|_| OnceLock::new()).collect(),
+            watched: Mutex::default(),
         }
+    }
+
+    /// Lets each stretch of what is learnt be a step of a computation, until it is let go of again.
+    pub fn watch(&self, progress: Option<Arc<Progress>>) {
+        *self.watched() = progress;
+    }
+
+    fn watched(&self) -> MutexGuard<'_, Option<Arc<Progress>>> {
+        self.watched.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
     /// The questions that are asked while some segments live, a block at a time.
@@ -257,11 +271,14 @@ impl Closer {
         let questions = &table.questions[block.questions.clone()];
         let those = self.suspects.only(&roots);
         let stretches = those.stretches(STRETCH);
+        let watched = self.watched().clone();
         let answers = threads::each(
             stretches.len(),
             || those.for_another_thread(),
             |own, n| {
                 let asked = || {
+                    // What is more urgent is done between two stretches.
+                    watched.as_deref().map_or(Ok(()), Progress::step)?;
                     let here = own.brought(stretches[n].clone(), &state.actions)?;
                     let answers = answers(&here, questions, &block.glance)?;
                     Ok::<_, BenchError>((here.beliefs().collect::<Vec<_>>(), answers))

@@ -30,18 +30,21 @@ impl Reference {
     /// # Errors
     /// [`BenchError`] when one of the circuits has no solution.
     pub fn new(lesson: &Arc<Lesson>) -> Result<Self, BenchError> {
-        Self::watched(lesson, &Progress::default())
+        Self::watched(lesson, &Arc::default())
     }
 
     /// Works it out under the eyes of whoever waits.
     ///
     /// # Errors
     /// As [`Reference::new`], and [`BenchError::GivenUp`] when nobody waits any more.
-    pub fn watched(lesson: &Arc<Lesson>, progress: &Progress) -> Result<Self, BenchError> {
+    pub fn watched(lesson: &Arc<Lesson>, progress: &Arc<Progress>) -> Result<Self, BenchError> {
         let after_complaint = Suspects::watched(lesson, progress)?;
         let table = Table::watched(&after_complaint, progress)?;
+        table.watch(Some(Arc::clone(progress)));
         let plan = reference_plan(&after_complaint, &table)?;
         let group = ambiguity_group(&after_complaint, &table)?;
+        // From now on it serves others, who wait for themselves.
+        table.watch(None);
         Ok(Self {
             lesson: Arc::clone(lesson),
             after_complaint,

@@ -187,6 +187,11 @@ impl Table {
         })
     }
 
+    /// Lets what is learnt closer be steps of a computation, until it is let go of again.
+    pub(super) fn watch(&self, progress: Option<Arc<Progress>>) {
+        self.closer.watch(progress);
+    }
+
     /// The same table for another machine with the same complaint: only what that machine shows is
     /// worked out anew.
     ///

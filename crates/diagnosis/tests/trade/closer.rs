@@ -3,12 +3,13 @@
 
 use std::collections::BTreeSet;
 use std::sync::Arc;
+use std::sync::atomic::{AtomicUsize, Ordering};
 
 use crate::common;
 
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Means};
-use cimento_diagnosis::suspects::{Question, Reference, Suspects, Table, candidates};
+use cimento_diagnosis::suspects::{Progress, Question, Reference, Suspects, Table, candidates};
 use cimento_model::circuit::Circuit;
 
 fn is_exchange(question: &Question) -> bool {
@@ -53,6 +54,28 @@ fn a_cracked_tower_is_told_from_its_lead() {
         asked.iter().any(|q| is_exchange(q) || is_screen(q)),
         "{asked:?}"
     );
+}
+
+/// What is learnt of an ignition's last suspects goes step by step too: whoever waits for something else is let in
+/// between.
+#[test]
+fn looking_closer_holds_nobody_up() {
+    let circuit = common::demo("fire-pump-ignition");
+    let faults = common::faults(&circuit, &["A1:cracked_tower"]);
+    let docs: Vec<_> = faults.iter().map(|f| f.doc(&circuit)).collect();
+    let lesson = Lesson::new(LessonDoc::of("A lesson", circuit.doc.clone(), docs)).unwrap();
+    let progress = Arc::new(Progress::default());
+    let closer = Arc::new(AtomicUsize::new(0));
+    let (looks, counts) = (Arc::downgrade(&progress), Arc::clone(&closer));
+    progress.between_steps(move || {
+        // The table counts its steps beforehand; what comes after them is the plan looking closer.
+        if looks.upgrade().is_some_and(|p| p.share() >= 1.0) {
+            counts.fetch_add(1, Ordering::Relaxed);
+        }
+    });
+    Reference::watched(&lesson, &progress).unwrap();
+    let steps = closer.load(Ordering::Relaxed);
+    assert!(steps > 10, "{steps} steps");
 }
 
 /// A known-good part answers for the part and for nothing else; without leave to fit one nobody asks.

@@ -70,7 +70,7 @@ fn table(plan: &Plan) {
         plan.group.join(", ")
     );
     println!(
-        "Difficulty: {} readings, {:.1} min, {} wrong places plausible on the way",
+        "Difficulty: {} readings, {:.1} min, {} false leads",
         plan.steps.len(),
         plan.minutes,
         plan.plausible

@@ -56,7 +56,7 @@ export default function Attempts() {
             <tr>
               <th>Work order</th>
               <th>For</th>
-              <th>Stands</th>
+              <th>Status</th>
               <th />
               <th />
             </tr>

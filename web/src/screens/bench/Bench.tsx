@@ -8,7 +8,6 @@ import { useInstrument, useInstruments } from '../../app/instruments';
 import { Shell } from '../../app/Shell';
 import { useStable } from '../../app/useStable';
 import { ChosenPlace } from '../../diagram/chosen';
-import type { PointMark } from '../../diagram/Diagram';
 import { Conclude } from './Conclude';
 import { Conclusion } from './Conclusion';
 import { Experiments } from './Experiments';
@@ -26,7 +25,7 @@ import { NoteField } from './NoteField';
 import { PathPane } from './PathPane';
 import { PlaceDoings } from './PlaceDoings';
 import { ScopePane } from './ScopePane';
-import { passedTo, stairPoints } from './stairs';
+import { passedTo, readMarks, stairPoints } from './stairs';
 import { Suspicions, type SuspicionsHandle } from './Suspicions';
 import { useBench } from './useBench';
 import { SCREEN_VERDICTS, VERDICTS } from './verdicts';
@@ -109,11 +108,12 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
     return read.map((p, n) => ({ ...p, passed: passed[n] }));
   }, [path, stops, view, attempt.places, negative, instrument]);
   const marks = useMemo(() => {
-    const out: Record<string, PointMark> = {};
-    if (meter.leads.black) out[meter.leads.black] = { lead: 'black' };
-    if (meter.leads.red) out[meter.leads.red] = { lead: 'red' };
+    const out = readMarks(view.ledger, { state: view.state, negative, instrument }, drawing.system_v);
+    const { black, red } = meter.leads;
+    if (black) out[black] = { ...out[black], lead: 'black' };
+    if (red) out[red] = { ...out[red], lead: 'red' };
     return out;
-  }, [meter.leads]);
+  }, [meter.leads, view.ledger, view.state, negative, instrument, drawing.system_v]);
 
   const setFunction = (fn: MeterFunction) =>
     send({ do: 'set', to: instrument(fn), from: instrument(meter.fn), modules: attempt.modules });
@@ -236,12 +236,14 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
         attempt={attempt}
         place={place}
         finds={finds}
+        path={pathAt}
+        onBranch={setPlaces}
         onLead={onPoints ? putLead : undefined}
         onName={nameIt}
         act={act}
       />
     ),
-    [attempt, finds, onPoints, putLead, nameIt, act],
+    [attempt, finds, pathAt, onPoints, putLead, nameIt, act],
   );
   const choosePlace = useStable((place: string) => {
     setPlaces((old) => (old.includes(place) ? old : [...old, place]));

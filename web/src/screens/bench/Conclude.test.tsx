@@ -34,7 +34,7 @@ describe('a repair', () => {
     render(<Conclude attempt={attempt()} what="repair" onClose={() => {}} act={act} />);
     expect(screen.queryByText('Readings that prove it')).toBeNull();
     await choose(/Place/, /W1 · wire W1/);
-    await choose(/What to do/, /open the loom and join/);
+    await choose(/What to do/, /splice the wire/);
     await userEvent.click(screen.getByRole('button', { name: 'Repair it' }));
     expect(act).toHaveBeenCalledWith({ do: 'repair', place: 'W1', how: 'join' });
   });

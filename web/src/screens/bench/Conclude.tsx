@@ -94,7 +94,7 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
               onChange={setBecause}
               options={attempt.bench.ledger.map((l) => ({
                 value: l.step,
-                label: `${l.step}: ${l.red ?? 'air'} · ${l.black ?? 'air'} ${l.shown.text} ${l.shown.unit}`,
+                label: `${l.step}: ${l.red ?? '–'} · ${l.black ?? '–'} ${l.shown.text} ${l.shown.unit}`,
               }))}
             />
           </label>

@@ -48,7 +48,7 @@ describe('the ledger', () => {
     ];
     const rows = ledger(lines);
     expect(rows[0]).toHaveTextContent('W1 · clamp');
-    expect(rows[1]).toHaveTextContent('H1.1 · air');
+    expect(rows[1]).toHaveTextContent('H1.1 · –');
   });
 
   it('says under which supposition something was expected', () => {

@@ -46,11 +46,11 @@ export function Ledger({ ledger, hasKey, chosen, onChoose }: Props) {
               <td className="mono quiet">{l.step}</td>
               <td title={l.state}>{stateWord(l.state, hasKey)}</td>
               <td className="place">
-                {l.red ? <Named id={l.red} /> : 'air'} ·{' '}
+                {l.red ? <Named id={l.red} /> : '–'} ·{' '}
                 {l.black ? (
                   <Named id={l.black} />
                 ) : instrument(l.function).put_on === 'points' ? (
-                  'air'
+                  '–'
                 ) : (
                   instrument(l.function).label.toLowerCase()
                 )}

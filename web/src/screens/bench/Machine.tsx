@@ -210,7 +210,7 @@ function undo(attempt: AttemptView): Way[] {
       ? [{ label: `Leave ${view.moved.join(', ')} at rest`, action: { do: 'rest' } } as Way]
       : []),
     ...view.pierced.map((wire): Way => ({ label: `Seal ${wire}`, action: { do: 'seal', wire } })),
-    ...view.lent.map((part): Way => ({ label: `Put the own ${part} back`, action: { do: 'fit_own', part } })),
+    ...view.lent.map((part): Way => ({ label: `Refit original ${part}`, action: { do: 'fit_own', part } })),
     ...(view.meter_fuse_blown ? [{ label: "Renew the meter's fuse", action: { do: 'renew_meter_fuse' } } as Way] : []),
   ];
 }

@@ -3,6 +3,7 @@ import { Button, Dropdown } from 'antd';
 
 import type { Action, AttemptView } from '../../api/client';
 import { waysAt } from './Machine';
+import { fromHere } from './stairs';
 
 type Props = {
   attempt: AttemptView;
@@ -10,11 +11,15 @@ type Props = {
   /** Nothing where no fault is to be found. */
   finds: boolean;
   onLead?: (lead: 'red' | 'black', point: string) => void;
+  /** The current path in view, by number. */
+  path: number;
+  /** Several places at once, to be ruled out or held. */
+  onBranch: (places: string[]) => void;
   onName: (place: string) => void;
   act: (action: Action) => Promise<unknown>;
 };
 
-export function PlaceDoings({ attempt, place, finds, onLead, onName, act }: Props) {
+export function PlaceDoings({ attempt, place, finds, path, onLead, onBranch, onName, act }: Props) {
   const { cleared, suspected, handed_in: closed } = attempt.bench;
   if (closed) return null;
   const isPoint = attempt.drawing.points.some((p) => p.id === place);
@@ -25,6 +30,15 @@ export function PlaceDoings({ attempt, place, finds, onLead, onName, act }: Prop
   const claimed = finds ? (known(place) ?? known(owner) ?? known(half)) : undefined;
   const of = claimed === place ? '' : ` ${claimed}`;
   const ways = waysAt(attempt, place);
+  const ids = new Set(attempt.places.map((p) => p.id));
+  // Along the path in view, or else along the first that comes by here.
+  const paths = [attempt.paths[path], ...attempt.paths];
+  const branch = claimed ? (paths.map((p) => fromHere(p, claimed, ids)).find((b) => b.length > 1) ?? []) : [];
+  const BRANCH = 'branch';
+  const items = [
+    ...(branch.length > 1 ? [{ key: BRANCH, label: `Choose all from ${claimed} to ground (${branch.length})` }] : []),
+    ...ways.map((w) => ({ key: w.label, label: w.label })),
+  ];
   return (
     <>
       {isPoint && onLead && (
@@ -60,12 +74,13 @@ export function PlaceDoings({ attempt, place, finds, onLead, onName, act }: Prop
           </Button>
         </>
       )}
-      {ways.length > 0 && (
+      {items.length > 0 && (
         <Dropdown
           trigger={['click']}
           menu={{
-            items: ways.map((w) => ({ key: w.label, label: w.label })),
+            items,
             onClick: ({ key }) => {
+              if (key === BRANCH) return onBranch(branch);
               const way = ways.find((w) => w.label === key);
               if (way) void act(way.action);
             },

@@ -32,14 +32,14 @@ describe('a chip', () => {
     expect(act).toHaveBeenLastCalledWith({ do: 'suspect', places: ['W2'] });
     await userEvent.click(screen.getByRole('button', { name: 'W1' }));
     await userEvent.click(screen.getByRole('button', { name: 'C1.1' }));
-    await userEvent.click(screen.getByRole('button', { name: 'Clear' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Rule out' }));
     expect(act).toHaveBeenLastCalledWith({ do: 'clear', places: ['W1', 'C1.1'] });
   });
 
   it('stays chosen when the server did not take the claim', async () => {
     render(<Held act={() => Promise.resolve(undefined)} />);
     await userEvent.click(screen.getByRole('button', { name: 'W1' }));
-    await userEvent.click(screen.getByRole('button', { name: 'Clear' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Rule out' }));
     expect(screen.getByRole('button', { name: 'W1' })).toHaveAttribute('aria-pressed', 'true');
   });
 
@@ -47,7 +47,7 @@ describe('a chip', () => {
     render(
       <Held act={() => Promise.resolve()} of={attempt({ bench: bench({ cleared: ['W1'], suspected: ['W2'] }) })} />,
     );
-    expect(screen.getByText(/1 cleared · 1 suspect/)).toBeInTheDocument();
+    expect(screen.getByText(/1 ruled out · 1 suspect/)).toBeInTheDocument();
     expect(screen.getByRole('button', { name: 'W1' })).toHaveClass('cleared');
     expect(screen.getByRole('button', { name: 'W2' })).toHaveClass('suspect');
   });
@@ -57,6 +57,6 @@ describe('without a path', () => {
   it('has no chips and can still be told places by name', () => {
     render(<Held act={() => Promise.resolve()} of={attempt({ paths: [] })} />);
     expect(screen.queryByRole('button', { name: 'W1' })).toBeNull();
-    expect(screen.getByRole('combobox', { name: 'Places to clear or suspect' })).toBeEnabled();
+    expect(screen.getByRole('combobox', { name: 'Places to rule out or suspect' })).toBeEnabled();
   });
 });

@@ -41,9 +41,9 @@ export const Suspicions = forwardRef<SuspicionsHandle, Props>(function Suspicion
   return (
     <section aria-label="Suspects">
       <h2>
-        Ruled out{' '}
+        Places{' '}
         <span className="quiet count">
-          {cleared.length} cleared · {suspected.length} suspect
+          {cleared.length} ruled out · {suspected.length} suspect
         </span>
       </h2>
       <div className="chips" role="group" aria-label="Places along the path">
@@ -63,7 +63,7 @@ export const Suspicions = forwardRef<SuspicionsHandle, Props>(function Suspicion
         <Select
           id="claim-places"
           ref={field}
-          aria-label="Places to clear or suspect"
+          aria-label="Places to rule out or suspect"
           mode="multiple"
           className="claim-field"
           showSearch={{ optionFilterProp: 'label' }}
@@ -81,7 +81,7 @@ export const Suspicions = forwardRef<SuspicionsHandle, Props>(function Suspicion
           ]}
         />
         <Button id="clear-places" disabled={closed || chosen.length === 0} onClick={() => void claim('clear')}>
-          Clear
+          Rule out
         </Button>
         <Button id="suspect-places" disabled={closed || chosen.length === 0} onClick={() => void claim('suspect')}>
           Suspect

@@ -74,7 +74,7 @@ export const BINDINGS: Binding[] = [
     about: 'at the machine: unplug, join, look, move, warm, fit',
     run: (d) => d.focus('machine'),
   },
-  { keys: ['c'], shown: 'C', about: 'clear or suspect places', run: (d) => d.focus('places') },
+  { keys: ['c'], shown: 'C', about: 'rule out or suspect places', run: (d) => d.focus('places') },
   { keys: ['o'], shown: 'O', about: 'note on the chosen reading, in your own words', run: (d) => d.focus('note') },
   { keys: ['n'], shown: 'N', about: 'name the fault', run: (d) => d.name() },
   { keys: ['f'], shown: 'F', about: 'fix: repair a place', run: (d) => d.repair() },

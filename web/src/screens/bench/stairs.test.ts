@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 
 import { ALL, attempt, bench, ledgerLine } from '../../test/attempt';
-import { held, passedTo, placesAlong, stairPoints, stateWord } from './stairs';
+import { fromHere, held, passedTo, placesAlong, readMarks, stairPoints, stateWord } from './stairs';
 
 const path = attempt().paths[0];
 const known = new Set(['W1', 'C1.1', 'W2']);
@@ -74,4 +74,21 @@ describe('a state in a word', () => {
   it('is the position of the key', () => expect(stateWord('start · clutch down', true)).toBe('start'));
   it('is what is switched where there is no key', () => expect(stateWord('off · lamps on', false)).toBe('lamps on'));
   it('is at rest where nothing is', () => expect(stateWord('off', false)).toBe('at rest'));
+});
+
+describe('what was read on the diagram', () => {
+  it('stands at its points, in the present state only', () => {
+    const lines = [ledgerLine(3, { verdict: 'too_low' }), ledgerLine(4, { red: 'B7.+', state: 'off' })];
+    const marks = readMarks(lines, reads, 12);
+    expect(Object.keys(marks)).toEqual(['H1.1']);
+    expect(marks['H1.1']).toMatchObject({ tag: '12.31', tells: true });
+  });
+});
+
+describe('a branch from a place on', () => {
+  it('goes along the path to its end', () => {
+    const all = placesAlong(path, known);
+    expect(fromHere(path, all[1] ?? '', known)).toEqual(all.slice(1));
+    expect(fromHere(path, 'X9', known)).toEqual([]);
+  });
 });

@@ -1,7 +1,9 @@
 // The voltage staircase of the bench: what was read along a path in the present state, and how the places passed
 // on the way are held.
 import type { AttemptView, BenchView, Instrument, LedgerLine, MeterFunction } from '../../api/client';
+import type { PointMark } from '../../diagram/Diagram';
 import type { StairPoint } from '../../staircase/Staircase';
+import { copper, slate } from '../../theme';
 
 type Path = AttemptView['paths'][number];
 type Passed = NonNullable<StairPoint['passed']>;
@@ -57,9 +59,30 @@ export function stairPoints(
   });
 }
 
+/** Above this share of the system's voltage a point is drawn as high potential. */
+const HIGH = 0.5;
+
+/** What was read of each point in the machine's present state, to stand on the diagram. */
+export function readMarks(ledger: LedgerLine[], reads: Reads, systemV: number): Record<string, PointMark> {
+  const points = [...new Set(ledger.flatMap((l) => l.red ?? []))];
+  const marks = stairPoints(points, ledger, reads).flatMap(({ point, dot }): [string, PointMark][] => {
+    if (!dot) return [];
+    const tagColour = dot.volts > HIGH * systemV ? copper : slate;
+    return [[point, { tag: dot.volts.toFixed(2), tagColour, tells: dot.tone === 'bad' }]];
+  });
+  return Object.fromEntries(marks);
+}
+
 /** A state in a word: the key's position, or on a machine without a key what is switched. */
 export function stateWord(state: string, hasKey: boolean): string {
   const words = state.split(' · ');
   if (hasKey) return words[0] ?? '';
   return words.slice(1).join(', ') || 'at rest';
+}
+
+/** The places from one on along a path, to ground. */
+export function fromHere(path: Path | undefined, place: string, known: Set<string>): string[] {
+  const along = placesAlong(path, known);
+  const at = along.indexOf(place);
+  return at < 0 ? [] : along.slice(at);
 }

@@ -6,13 +6,13 @@ export const VERDICTS: [Verdict, string][] = [
   ['borderline', 'borderline'],
   ['too_low', 'too low'],
   ['too_high', 'too high'],
-  ['tells_nothing', 'not telling'],
+  ['tells_nothing', 'inconclusive'],
 ];
 
 export const SCREEN_VERDICTS: [Verdict, string][] = [
   ['normal', 'normal'],
   ['abnormal', 'not normal'],
-  ['tells_nothing', 'not telling'],
+  ['tells_nothing', 'inconclusive'],
 ];
 
 /** The word of a verdict; a question mark where there is none yet. */

@@ -31,7 +31,7 @@ export default function Circuits() {
             New circuit
           </Button>
           <FileButton id="import" className="ant-btn" accept=".json,application/json" onText={(text) => make({ text })}>
-            Take in a file …
+            Import circuit …
           </FileButton>
         </div>
         {error.map((line) => (

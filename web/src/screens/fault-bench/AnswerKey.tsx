@@ -49,8 +49,8 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
       <div className="row spread">
         <h2>Answer key</h2>
         <label className="quiet">
-          <input type="checkbox" checked={telling} onChange={(e) => setTelling(e.target.checked)} /> only what tells (
-          {tell.length} of {here.length})
+          <input type="checkbox" checked={telling} onChange={(e) => setTelling(e.target.checked)} /> only readings that
+          change ({tell.length} of {here.length})
         </label>
         <a href={`/api/circuits/${circuit}/key.csv?faults=${encodeURIComponent(JSON.stringify(faults))}`} download>
           All states as CSV

@@ -87,7 +87,7 @@ export function LessonRules({ rules, onChange, usual, marked }: Props) {
           children: (
             <div className="stack">
               <label className="row">
-                <span>Minutes by the clock</span>
+                <span>Time limit, minutes</span>
                 <InputNumber
                   id="rule-limit"
                   min={1}

@@ -133,7 +133,7 @@ function AttemptsOf({ lesson }: { lesson: Item }) {
           <th>Student</th>
           <th>Class</th>
           <th>Steps</th>
-          <th>Stands</th>
+          <th>Status</th>
           <th>Mark sheet</th>
         </tr>
       </thead>
@@ -200,7 +200,7 @@ function Prospect({ id }: { id: number }) {
   return (
     <p className="close" data-prospect={id}>
       {plan.begin.length} places possible after the complaint · proven in {plan.steps.length} readings,{' '}
-      {plan.minutes.toFixed(0)} min · {plan.plausible} wrong places plausible on the way
+      {plan.minutes.toFixed(0)} min · {plan.plausible} false leads
       {warning && <span className="bad"> · {warning}</span>}
     </p>
   );

@@ -49,7 +49,7 @@ describe('two sheets side by side', () => {
       ['Repair', '5.0', '5.0'],
       ['Total', '17.0', '19.3'],
     ]);
-    expect(screen.getByRole('columnheader', { name: 'Stands, of 1970-01-02' })).toBeInTheDocument();
+    expect(screen.getByRole('columnheader', { name: 'Standing, of 1970-01-02' })).toBeInTheDocument();
     expect(screen.getByText(/Lines in red have changed/)).toBeInTheDocument();
   });
 

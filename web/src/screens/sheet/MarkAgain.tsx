@@ -104,7 +104,7 @@ export function Beside({ old, made }: { old: Kept; made: Kept }) {
         <thead>
           <tr>
             <th>Criterion</th>
-            <th className="number">Stands, of {day(old.made_at)}</th>
+            <th className="number">Standing, of {day(old.made_at)}</th>
             <th className="number">New, of {day(made.made_at)}</th>
           </tr>
         </thead>

@@ -179,7 +179,7 @@ export default function Workshop() {
                 </p>
               )}
               <h2>Check</h2>
-              {findings.length === 0 && <p className="good">Nothing to complain of.</p>}
+              {findings.length === 0 && <p className="good">No problems found.</p>}
               <ul id="findings">
                 {findings.slice(0, 12).map((f) => (
                   <li key={`${f.path} ${f.message}`} className={f.severity === 'refused' ? 'bad' : undefined}>
@@ -215,7 +215,7 @@ function WireList({ doc, onTaken }: { doc: CircuitDoc; onTaken: (doc: CircuitDoc
   return (
     <>
       <FileButton id="wire-list" className="quiet" accept=".csv,text/csv" onText={take}>
-        <u>Take in a wire list (CSV)</u>
+        <u>Import wire list (CSV)</u>
       </FileButton>
       {error && (
         <p className="error-line pre-line" role="alert" id="wire-list-error">
@@ -251,7 +251,7 @@ function PathLine(props: {
       }}
     >
       <label htmlFor="path-line" className="field-label">
-        Say a path <kbd>/</kbd>
+        Add wires by typing <kbd>/</kbd>
       </label>
       <input
         id="path-line"

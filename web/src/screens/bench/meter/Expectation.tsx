@@ -39,7 +39,7 @@ export const Expectation = forwardRef<HTMLInputElement, Props>(function Expectat
 /** What the expectation is of. */
 function Supposition({ attempt, supposing, onSuppose }: Props) {
   const suspects = attempt.places.filter((p) => attempt.bench.suspected.includes(p.id));
-  if (suspects.length === 0) return 'Healthy, it should read';
+  if (suspects.length === 0) return 'Expected, good circuit';
   const faults = suspects.flatMap((p) => p.modes.map((m) => ({ place: p.id, mode: m.mode })));
   const chosen = faults.findIndex((f) => f.place === supposing?.place && f.mode === supposing.mode);
   return (
@@ -49,7 +49,7 @@ function Supposition({ attempt, supposing, onSuppose }: Props) {
       value={chosen}
       onChange={(e) => onSuppose(faults[Number(e.target.value)] ?? null)}
     >
-      <option value={-1}>Healthy, it should read</option>
+      <option value={-1}>Expected, good circuit</option>
       {faults.map((f, n) => (
         <option key={`${f.place} ${f.mode}`} value={n}>
           With {f.place} {f.mode.replaceAll('_', ' ')}

@@ -10,9 +10,9 @@ const FRONT: MeterFunction[] = ['dc_volts', 'ohms', 'continuity', 'test_lamp', '
 
 /** How a lead gets at the contact inside a connector. */
 const TOUCHES: [Touch, string][] = [
-  ['pin', 'by a thin pin from behind'],
-  ['thick', "by the meter's own probe"],
-  ['pierce', 'by a needle through the wire'],
+  ['pin', 'backprobe'],
+  ['thick', "the meter's own probe, from the front"],
+  ['pierce', 'pierce insulation'],
 ];
 
 /** Whether a lead goes to a point inside a connector, so that it matters how. */

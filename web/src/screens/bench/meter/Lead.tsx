@@ -102,7 +102,7 @@ export const Lead = forwardRef<HTMLInputElement, Props>(function Lead(props, ref
         ref={ref}
         list={list}
         value={typed ?? (idle ? '' : point)}
-        placeholder={idle ? 'not used' : on === 'points' ? 'in the air' : `no ${NOUNS[on]} yet`}
+        placeholder={idle ? 'not used' : on === 'points' ? 'not connected' : `no ${NOUNS[on]} yet`}
         autoComplete="off"
         disabled={attempt.bench.handed_in || idle}
         onFocus={props.onActive}

@@ -50,14 +50,14 @@ describe('taking a reading', () => {
     expect(screen.getByText('the red lead is on nothing')).toBeVisible();
     await userEvent.type(red(), 'h1.1{Enter}');
     expect(screen.getByText('first write what it should read')).toBeVisible();
-    await userEvent.type(screen.getByLabelText(/Healthy, it should read/), '12.4{Enter}');
+    await userEvent.type(screen.getByLabelText(/Expected, good circuit/), '12.4{Enter}');
     expect(read).toHaveBeenCalledOnce();
   });
 
   it('asks for no expectation where the lesson does not', () => {
     render(<Hand of={attempt({ predictions: false })} start={{ leads: { red: 'H1.1', black: 'B7.-' } }} />);
     expect(screen.getByRole('button', { name: /Take reading/ })).toBeEnabled();
-    expect(screen.queryByLabelText(/Healthy, it should read/)).toBeNull();
+    expect(screen.queryByLabelText(/Expected, good circuit/)).toBeNull();
   });
 
   it('goes from lead to lead to the reading by Enter alone', async () => {
