@@ -223,7 +223,7 @@ async fn finish(b: &Browser) -> Result<()> {
         .await?;
     b.click("#repair").await?;
     b.pick("conclude-place", "W8").await?;
-    b.pick("conclude-how", "join").await?;
+    b.pick("conclude-how", "splice").await?;
     b.click("#conclude").await?;
     b.wait_text("[aria-label='Conclusion']", "W8 opened and joined")
         .await?;

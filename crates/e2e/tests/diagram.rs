@@ -101,14 +101,8 @@ async fn a_chosen_place_lights_up_everywhere() -> Result<()> {
         .await?;
     b.press("\u{e00c}").await?;
     b.settle().await;
-    let lit = b
-        .client
-        .execute(
-            "return document.querySelectorAll('[data-lit]').length",
-            vec![],
-        )
-        .await?;
-    assert_eq!(lit, Value::from(0));
+    let lit = "return document.querySelectorAll(\"[data-lit='C12.4f']\").length";
+    assert_eq!(b.client.execute(lit, vec![]).await?, Value::from(0));
     b.close().await
 }
 

@@ -341,7 +341,7 @@ async fn conclude(b: &Browser) -> Result<()> {
         .await?;
     b.click("#repair").await?;
     b.pick("conclude-place", "W8").await?;
-    b.pick("conclude-how", "join").await?;
+    b.pick("conclude-how", "splice").await?;
     b.click("#conclude").await?;
     b.wait_text("[aria-label='Conclusion']", "W8 opened and joined")
         .await?;
@@ -515,12 +515,12 @@ async fn a_machine_without_a_key_is_worked_by_mouse() -> Result<()> {
     b.css(".chip.picked").await?;
     b.click_xpath(chip).await?;
     assert_eq!(b.text(".top").await?, steps);
-    b.wait_text("[aria-label='Suspects']", "0 cleared · 0 suspect")
+    b.wait_text("[aria-label='Suspects']", "0 ruled out · 0 suspect")
         .await?;
     // Held suspect at once, without being cleared before.
     b.click_xpath(chip).await?;
     b.click("#suspect-places").await?;
-    b.wait_text("[aria-label='Suspects']", "0 cleared · 1 suspect")
+    b.wait_text("[aria-label='Suspects']", "0 ruled out · 1 suspect")
         .await?;
     b.close().await
 }
