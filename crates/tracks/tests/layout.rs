@@ -10,6 +10,7 @@ use std::sync::Arc;
 use cimento_model::circuit::{Circuit, Drawing};
 use cimento_tracks::{Flow, Legibility, Placement, Scene, Size, SymbolOf, draw, follow, place};
 use common::{demo, generated};
+use serde_json::{Value, json};
 
 const SHEET: Size = Size {
     width: 905,
@@ -344,4 +345,130 @@ fn what_was_moved_by_hand_takes_its_wires_along() {
         );
     }
     complete(&drawing, &after);
+}
+
+/// What practitioners draw now and then, and beginners in the workshop do: each is laid out whole, with nothing on
+/// another.
+#[test]
+fn odd_circuits_are_laid_out_too() {
+    let battery = json!({"kind": "battery", "name": "Battery"});
+    let lamp = json!({"kind": "lamp", "name": "Marker lamp"});
+    let cases = [
+        (
+            "a part without a wire",
+            json!({"ACCU": battery, "H1": lamp, "K1": {"kind": "relay"}}),
+            json!({}),
+            vec![],
+        ),
+        (
+            "a lamp on one wire only",
+            json!({"ACCU": battery, "H1": lamp}),
+            json!({}),
+            vec![["ACCU.+", "H1.1"]],
+        ),
+        (
+            "two wires at one lamp",
+            json!({"ACCU": battery, "H1": lamp, "H2": lamp}),
+            json!({}),
+            vec![
+                ["ACCU.+", "H1.1"],
+                ["H1.1", "H2.1"],
+                ["H1.2", "G1"],
+                ["H2.2", "H1.2"],
+                ["ACCU.-", "G1"],
+            ],
+        ),
+        (
+            "two wires in one cavity",
+            json!({"ACCU": battery, "H1": lamp, "H2": lamp}),
+            json!({"C1": {"cavities": 2}}),
+            vec![
+                ["ACCU.+", "C1.1m"],
+                ["C1.1f", "H1.1"],
+                ["C1.1f", "H2.1"],
+                ["H1.2", "G1"],
+                ["H2.2", "G1"],
+                ["ACCU.-", "G1"],
+            ],
+        ),
+        (
+            "a wire from one terminal of a relay to another",
+            json!({"ACCU": battery, "K1": {"kind": "relay"}, "H1": lamp}),
+            json!({}),
+            vec![
+                ["ACCU.+", "K1.30"],
+                ["K1.30", "K1.86"],
+                ["K1.85", "G1"],
+                ["K1.87", "H1.1"],
+                ["H1.2", "G1"],
+                ["ACCU.-", "G1"],
+            ],
+        ),
+        (
+            "a lamp between two terminals of a relay",
+            json!({"ACCU": battery, "K1": {"kind": "relay"}, "H1": lamp}),
+            json!({}),
+            vec![
+                ["ACCU.+", "K1.30"],
+                ["K1.87", "H1.1"],
+                ["H1.2", "K1.86"],
+                ["K1.85", "G1"],
+                ["ACCU.-", "G1"],
+            ],
+        ),
+        (
+            "lamps in a ring",
+            json!({"ACCU": battery, "H1": lamp, "H2": lamp}),
+            json!({}),
+            vec![["H1.1", "H2.1"], ["H1.2", "H2.2"]],
+        ),
+        (
+            "a lamp on two grounds",
+            json!({"ACCU": battery, "H1": lamp}),
+            json!({}),
+            vec![["H1.1", "G1"], ["H1.2", "G2"], ["ACCU.-", "G1"]],
+        ),
+        (
+            "a battery across itself",
+            json!({"ACCU": battery}),
+            json!({}),
+            vec![["ACCU.+", "G1"], ["ACCU.-", "G2"], ["G1", "G2"]],
+        ),
+    ];
+    for (name, parts, connectors, ends) in cases {
+        let wires: Vec<Value> = (1..)
+            .zip(&ends)
+            .map(|(n, [from, to])| json!({"id": format!("W{n}"), "from": from, "to": to, "area_mm2": 1.5, "length_m": 1.0, "color": "RD/BK"}))
+            .collect();
+        let doc = json!({
+            "format": "cimento/circuit", "version": 1, "title": name, "system_v": 12, "parts": parts, "connectors": connectors,
+            "grounds": {"G1": {"metal": "frame"}, "G2": {"metal": "frame"}, "G3": {"metal": "engine"}}, "splices": {"SP1": {}},
+            "wires": wires,
+        });
+        let doc = serde_json::from_value(doc).unwrap();
+        let Ok(circuit) = cimento_parts::build_circuit(doc) else {
+            panic!("{name} is refused");
+        };
+        let drawing = circuit.drawing();
+        let flow = cimento_bench::flow(&circuit).unwrap_or_default();
+        let placement = place(&drawing, &flow);
+        for size in [SHEET, WALL] {
+            let scene = draw(&drawing, &flow, &placement, size);
+            complete(&drawing, &scene);
+            legible(&scene, name);
+        }
+    }
+}
+
+/// A sheet on which text would be too small grows until it can be read.
+#[test]
+fn a_large_circuit_gets_a_large_sheet() {
+    let (drawing, flow, placement) = laid(&generated(40, 2));
+    let least = Size { least: 10, ..SHEET };
+    let text = |size| Legibility::of(&draw(&drawing, &flow, &placement, size)).text_px;
+    assert!(text(SHEET) < 8.0);
+    assert!((text(least) - 10.0).abs() < 0.05);
+    let scene = draw(&drawing, &flow, &placement, least);
+    assert!(scene.width * scene.scale > f64::from(SHEET.width));
+    legible(&scene, "a large sheet");
 }

@@ -41,7 +41,7 @@ const WireLabel = memo(
         </text>
         {about && !flat && (
           <text className="svg-note" x={about.x} y={about.y}>
-            {measured && !same ? <Reading mark={lower} /> : about.text}
+            {lower?.tag && !same ? <Reading mark={lower} /> : about.text}
           </text>
         )}
         {about && flat && !measured && (
