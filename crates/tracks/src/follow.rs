@@ -12,6 +12,10 @@ const STEPS_EACH: u64 = 4_000;
 const STEPS: u64 = 40_000;
 const HOT: i64 = 1500;
 const COLD: i64 = 20;
+/// An order that costs no more than this reads well whatever else there might be; another is kept unlooked at while an
+/// edit makes it dearer by less than this, in percent.
+const GOOD: i64 = 12_000;
+const DEARER: i64 = 102;
 /// An old order that costs so much more than a new one, in percent, is given up.
 const WORTH: i64 = 125;
 
@@ -20,8 +24,13 @@ pub(crate) fn follow(plan: &Plan<'_>, old: &Plan<'_>, from: &Placement) -> Place
     let mut costing = Costing::new(plan);
     let (first, touched) = carried(plan, old, from);
     let kept = settle(&mut costing, first, &touched);
+    let held = costing.cost(&kept);
+    let before = Costing::new(old).cost(from).total;
+    if held.forbidden == 0 && (held.total <= GOOD || held.total * 100 <= before * DEARER) {
+        return kept;
+    }
     let fresh = place(plan);
-    let (held, new) = (costing.cost(&kept), costing.cost(&fresh));
+    let new = costing.cost(&fresh);
     let good = held.forbidden <= new.forbidden && held.total * 100 <= new.total * WORTH;
     if good { kept } else { fresh }
 }
