@@ -4,8 +4,9 @@ import { Button, Modal } from 'antd';
 import { memo, useState, type RefObject } from 'react';
 
 import type { Drawing } from '../api/client';
-import { ink, paper, rule } from '../theme';
+import { copper, ink, paper, rule } from '../theme';
 import { wireColours } from './colours';
+import { useChoose, useIsLit, useLighting } from './chosen';
 import './Faces.css';
 
 type Props = {
@@ -137,7 +138,13 @@ function Cell(props: {
   const wire = point ? drawing.wires.find((w) => w.from === point || w.to === point) : undefined;
   const colours = wireColours(wire?.color);
   const about = wire ? `${wire.id}, ${wire.label}` : 'no wire';
-  const press = () => point && onPoint?.(point);
+  const { choose } = useChoose();
+  const lit = useIsLit(point ?? '') && point !== undefined;
+  const press = () => {
+    if (!point) return;
+    choose(point);
+    onPoint?.(point);
+  };
   const centre = { cx: x + CELL / 2, cy: y + 21 };
   return (
     <g
@@ -146,11 +153,21 @@ function Cell(props: {
       aria-label={point && onPoint ? `${point}: ${about}` : undefined}
       data-cavity={point}
       style={{ cursor: point && onPoint ? 'pointer' : 'default' }}
+      {...useLighting(point ?? '')}
       onClick={press}
       onKeyDown={(e) => e.key === 'Enter' && press()}
     >
       <title>{point ? `${point}: ${about}` : `cavity ${no}: empty`}</title>
-      <rect x={x} y={y} width={CELL} height={CELL} rx={4} fill="#fff" stroke={rule} />
+      <rect
+        x={x}
+        y={y}
+        width={CELL}
+        height={CELL}
+        rx={4}
+        fill="#fff"
+        stroke={lit ? copper : rule}
+        strokeWidth={lit ? 2.5 : 1}
+      />
       {wire && <circle {...centre} r={10} fill={colours.base} stroke={colours.light ? ink : colours.base} />}
       {wire && colours.tracer && (
         <path

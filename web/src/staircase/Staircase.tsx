@@ -2,7 +2,8 @@
 // given and knows nothing of how the values came about.
 import { memo } from 'react';
 
-import { brick, ink, quiet, rule, slate, verdigris } from '../theme';
+import { useIsLit, useLighting } from '../diagram/chosen';
+import { brick, copper, ink, quiet, rule, slate, verdigris } from '../theme';
 
 export type StairPoint = {
   point: string;
@@ -130,13 +131,7 @@ export const Staircase = memo(function Staircase(props: Props) {
             onClick={() => props.onPoint?.(p.point)}
             style={{ cursor: props.onPoint ? 'pointer' : undefined }}
           >
-            <text
-              className="svg-mono"
-              textAnchor={points.length > 11 ? 'start' : 'middle'}
-              style={p.point === props.active ? { fontWeight: 600, fill: ink } : undefined}
-            >
-              {p.point.replace('metal:', '')}
-            </text>
+            <StopName point={p.point} active={p.point === props.active} slanted={points.length > 11} />
           </g>
         </g>
       ))}
@@ -152,3 +147,14 @@ export const Staircase = memo(function Staircase(props: Props) {
     </svg>
   );
 });
+
+/** The name of a stop; it lights up with the diagram. */
+function StopName({ point, active, slanted }: { point: string; active: boolean; slanted: boolean }) {
+  const lit = useIsLit(point);
+  const style = lit ? { fontWeight: 600, fill: copper } : active ? { fontWeight: 600, fill: ink } : undefined;
+  return (
+    <text className="svg-mono" textAnchor={slanted ? 'start' : 'middle'} style={style} {...useLighting(point)}>
+      {point.replace('metal:', '')}
+    </text>
+  );
+}
