@@ -150,10 +150,10 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
           <g id={drawn}>
             <Lit drawing={drawing} scene={scene} />
             <WireBands scene={scene} cleared={props.cleared ?? NONE} suspected={props.suspected ?? NONE} />
-            {props.notices && <Noticed scene={scene} notices={props.notices} />}
             <Wires drawing={drawing} scene={scene} onPlace={props.onPlace} />
             <Boxes drawing={drawing} scene={scene} apart={props.apart} onPlace={props.onPlace} />
             <Strokes scene={scene} />
+            {props.notices && <Noticed scene={scene} notices={props.notices} />}
             <Symbols drawing={drawing} scene={scene} apart={props.apart} onPlace={props.onPlace} />
             <CutTags scene={scene} />
             <Texts scene={scene} />
