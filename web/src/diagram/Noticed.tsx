@@ -25,7 +25,8 @@ export function Noticed({ scene, notices }: { scene: Scene; notices: readonly No
         </g>
       );
     }
-    if (notice.kind === 'light' || QUIET.some((q) => notice.sign.includes(q))) return null;
+    // That the engine fires is heard of the engine, not seen at a plug.
+    if (['light', 'firing'].includes(notice.kind) || QUIET.some((q) => notice.sign.includes(q))) return null;
     return (
       <g
         key={n}
