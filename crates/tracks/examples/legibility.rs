@@ -8,20 +8,7 @@ mod common;
 
 use std::time::Instant;
 
-use cimento_tracks::{Legibility, Scene, Size, Spot, TextRole, cost, draw, place};
-
-const SHEET: Size = Size {
-    width: 905,
-    height: 465,
-    font: 14,
-    least: 0,
-};
-const WALL: Size = Size {
-    width: 1450,
-    height: 800,
-    font: 20,
-    least: 0,
-};
+use cimento_tracks::{Legibility, Scene, Spot, TextRole, cost, draw, place};
 
 fn main() {
     let args: Vec<String> = std::env::args().collect();
@@ -50,7 +37,8 @@ fn main() {
         let began = Instant::now();
         let placement = place(&drawing, &flow);
         let took = began.elapsed().as_secs_f64();
-        let [small, large] = [SHEET, WALL].map(|size| draw(&drawing, &flow, &placement, size));
+        let [small, large] =
+            [common::SHEET, common::WALL].map(|size| draw(&drawing, &flow, &placement, size));
         let [a, b] = [&small, &large].map(Legibility::of);
         let overlaps = |l: &Legibility| {
             l.texts_on_texts.len()

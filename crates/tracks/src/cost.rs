@@ -7,12 +7,13 @@ use std::collections::HashMap;
 use crate::geometry::{Fixed, Geometry, hub_ends};
 use crate::pieces::{BELOW, Kind, Piece};
 use crate::placement::Placement;
-use crate::plan::{BoxOf, End, HubKind, Plan, Way, What};
+use crate::plan::{End, HubKind, Plan, RAIL, Way, What};
 use crate::{LEGIBLE_HEIGHT, LEGIBLE_WIDTH};
 
 /// A diagram much smaller than it may be is no better: share of the legible size, in thousandths.
 const SMALL: i64 = 920;
 
+/// One that is too small to be read at all costs this much more.
 const HARD_TO_READ: i64 = 1500;
 
 /// Two things in one place, a wire through a box and its like may not be.
@@ -24,7 +25,7 @@ const JUMPER_APART: i64 = 8000;
 const INSIDE_STRAP: i64 = 6000;
 /// What reads badly.
 const CROSSING: i64 = 1200;
-const CUT: i64 = 4600;
+const CUT: i64 = 5400;
 const WRONG_EDGE: i64 = 1000;
 const UPSIDE_DOWN_BOX: i64 = 6500;
 const UPSIDE_DOWN: i64 = 3000;
@@ -72,11 +73,14 @@ pub struct Costing<'p, 'd> {
     starts: Vec<u16>,
     /// Of each box the pairs of terminals that belong over one another: a coil, a contact.
     straight: Vec<(usize, [usize; 2])>,
-    loads: Vec<usize>,
+    /// Of each track where on it parts stand that current does something in.
+    loads: Vec<Vec<usize>>,
     flat: Vec<bool>,
     columns: usize,
     /// How large the diagram may be before it is hard to read, in thousandths.
     legible: i64,
+    /// What it costs besides that something stands on its head.
+    pub upright: i64,
 }
 
 /// What a placement costs, and what of it may not be.
@@ -99,7 +103,7 @@ impl<'p, 'd> Costing<'p, 'd> {
             .collect();
         let feet = plan.feet.iter().map(|f| points.numbers(&f.end)).collect();
         let straight = plan.hubs.iter().enumerate().flat_map(|(hub, h)| {
-            let HubKind::Box(BoxOf(part)) = h.kind else {
+            let HubKind::Box(part) = h.kind else {
                 return Vec::new();
             };
             if !part.kind.ends_with("relay") {
@@ -121,7 +125,11 @@ impl<'p, 'd> Costing<'p, 'd> {
         let straight = straight.collect();
         let loads = plan.tracks.iter().map(|t| {
             let upright = |w: &What<'_>| matches!(w, What::Part(part) if !part.is_fuse);
-            t.items.iter().filter(|i| upright(&i.what)).count()
+            let items = t.items.iter().enumerate();
+            items
+                .filter(|(_, i)| upright(&i.what))
+                .map(|(n, _)| n)
+                .collect()
         });
         Self {
             plan,
@@ -138,6 +146,7 @@ impl<'p, 'd> Costing<'p, 'd> {
             flat: Vec::new(),
             columns: 0,
             legible: legible(plan),
+            upright: 0,
             starts: Vec::new(),
         }
     }
@@ -156,16 +165,18 @@ impl<'p, 'd> Costing<'p, 'd> {
     pub fn measure(&mut self, placement: &Placement, stretch: i64) {
         self.rank(placement);
         self.flat.clone_from(&placement.flat);
-        let Self {
-            geometry,
-            plan,
-            fixed,
-            rank,
-            pieces,
-            ..
-        } = self;
-        geometry.across(plan, fixed, placement, rank, pieces);
-        geometry.along(plan, fixed, placement, pieces, stretch);
+        self.across(placement);
+        self.along(placement, stretch);
+    }
+
+    fn across(&mut self, placement: &Placement) {
+        self.geometry
+            .across(self.plan, &self.fixed, placement, &self.rank, &self.pieces);
+    }
+
+    fn along(&mut self, placement: &Placement, stretch: i64) {
+        self.geometry
+            .along(self.plan, &self.fixed, placement, &self.pieces, stretch);
     }
 
     /// Ranks the hubs, and takes the tracks apart into pieces.
@@ -205,28 +216,14 @@ impl<'p, 'd> Costing<'p, 'd> {
         }
         goes_on(&cost)?;
         self.terminals(&mut cost);
+        cost.total += cost.turned * self.upright;
         goes_on(&cost)?;
-        let Self {
-            geometry,
-            plan,
-            fixed,
-            rank,
-            pieces,
-            ..
-        } = self;
-        geometry.across(plan, fixed, placement, rank, pieces);
+        self.across(placement);
         self.hubs(&mut cost);
         goes_on(&cost)?;
         self.feet(&mut cost);
         goes_on(&cost)?;
-        let Self {
-            geometry,
-            plan,
-            fixed,
-            pieces,
-            ..
-        } = self;
-        geometry.along(plan, fixed, placement, pieces, 1000);
+        self.along(placement, 1000);
         let share = |have, wanted| i64::from(have) * 1000 / i64::from(wanted);
         let wide = share(self.geometry.width, LEGIBLE_WIDTH);
         let high = share(self.geometry.height, LEGIBLE_HEIGHT);
@@ -247,30 +244,47 @@ impl<'p, 'd> Costing<'p, 'd> {
         let g = &self.geometry;
         let mut found = Vec::new();
         for (n, piece) in self.pieces.iter().enumerate() {
-            let shares = |other: &Piece| {
-                let both_feet = piece.is_foot() && other.is_foot();
-                other.column == piece.column
-                    && (both_feet
-                        || (piece.from_rank < other.to_rank && other.from_rank < piece.to_rank))
-            };
+            let shares = |other: &Piece| other.column == piece.column && piece.lies_on(other);
             let through = |hub: usize| {
+                let columns = g.first[hub]..=g.last[hub];
                 self.fixed.hubs[hub].is_box
-                    && (g.first[hub]..=g.last[hub]).contains(&piece.column)
-                    && piece.from_rank < self.rank[hub]
-                    && piece.to_rank > self.rank[hub]
+                    && columns.contains(&piece.column)
+                    && piece.goes_through(self.rank[hub])
             };
-            let lies =
-                self.pieces[..n].iter().any(shares) || (1..self.plan.hubs.len()).any(through);
-            if lies || piece.kind == Kind::Jumper {
+            let boxed = (1..self.plan.hubs.len()).any(through);
+            if self.pieces[..n].iter().any(shares) || boxed || piece.kind == Kind::Jumper {
                 found.push(self.slot_of(piece));
             }
         }
         // A terminal with several wires, and what stands beside a strap, may be what is wrong.
-        for (n, piece) in self.pieces.iter().enumerate() {
-            let several = !piece.is_foot()
-                && hub_ends(piece).any(|(_, end, _)| self.ends[piece.track][end].shared);
-            if (several || piece.footed) && !found.contains(&n) {
-                found.push(self.slot_of(piece));
+        for piece in &self.pieces {
+            let shared = |(_, end, _): (usize, usize, i32)| self.ends[piece.track][end].shared;
+            let several = !piece.is_foot() && hub_ends(piece).any(shared);
+            let slot = self.slot_of(piece);
+            if (several || piece.footed) && !found.contains(&slot) {
+                found.push(slot);
+            }
+        }
+        found
+    }
+
+    /// The hubs and tracks at which something stands on its head: a box that current does something in with a track on
+    /// the wrong edge, a part on a track that is read upward.
+    pub fn upside_down(&mut self, placement: &Placement) -> Vec<(usize, usize)> {
+        self.measure(placement, 1000);
+        let source = self.plan.source;
+        let mut found = Vec::new();
+        for piece in self.pieces.iter().filter(|p| !p.is_foot()) {
+            let upward = self.loads_upward(piece).is_some_and(|loads| loads > 0);
+            for (hub, end, edge) in hub_ends(piece) {
+                let EndNumbers {
+                    belongs, telling, ..
+                } = self.ends[piece.track][end];
+                let wrong = telling && belongs != 0 && belongs != edge;
+                let moves = hub != RAIL && Some(hub) != source;
+                if moves && (wrong || upward) {
+                    found.push((hub, piece.track));
+                }
             }
         }
         found
@@ -317,8 +331,7 @@ impl<'p, 'd> Costing<'p, 'd> {
                 let a = &pieces[usize::from(*a)];
                 for b in &column[n + 1..] {
                     let b = &pieces[usize::from(*b)];
-                    let both_feet = a.is_foot() && b.is_foot();
-                    if both_feet || (a.from_rank < b.to_rank && b.from_rank < a.to_rank) {
+                    if a.lies_on(b) {
                         cost.forbidden += OVERLAP;
                     }
                 }
@@ -340,7 +353,7 @@ impl<'p, 'd> Costing<'p, 'd> {
                 let through = self
                     .pieces
                     .iter()
-                    .filter(|p| columns.contains(&p.column) && p.from_rank < at && p.to_rank > at);
+                    .filter(|p| columns.contains(&p.column) && p.goes_through(at));
                 cost.forbidden += i64::try_from(through.count()).unwrap_or(0) * THROUGH_BOX;
             }
         }
@@ -483,32 +496,29 @@ impl<'p, 'd> Costing<'p, 'd> {
     /// Current goes down through what it does something in.
     fn directions(&self, cost: &mut Cost) {
         for piece in &self.pieces {
-            if piece.is_foot() || !matches!(piece.kind, Kind::Whole | Kind::Half { .. }) {
-                continue;
+            if let Some(loads) = self.loads_upward(piece) {
+                let loads = i64::try_from(loads).unwrap_or(0);
+                cost.turned += loads;
+                cost.total += loads * UPSIDE_DOWN + UPWARD;
             }
-            let track = &self.plan.tracks[piece.track];
-            let down = if piece.end_up == 0 { 1 } else { -1 };
-            if track.way != Way::Run || track.flow == 0 || track.flow == down {
-                continue;
-            }
-            let loads = match piece.kind {
-                Kind::Half { end, cut } => {
-                    let (from, to) = if end == 0 {
-                        (0, cut + 1)
-                    } else {
-                        (cut, track.items.len())
-                    };
-                    let parts = track.items[from..to].iter();
-                    parts
-                        .filter(|i| matches!(i.what, What::Part(part) if !part.is_fuse))
-                        .count()
-                }
-                _ => self.loads[piece.track],
-            };
-            let loads = i64::try_from(loads).unwrap_or(0);
-            cost.turned += loads;
-            cost.total += loads * UPSIDE_DOWN + UPWARD;
         }
+    }
+
+    /// The parts on a piece that current goes upward in; nothing where it goes down, or is not known.
+    fn loads_upward(&self, piece: &Piece) -> Option<usize> {
+        let (from, to) = match piece.kind {
+            Kind::Whole => (0, usize::MAX),
+            Kind::Half { end: 0, cut } => (0, cut + 1),
+            Kind::Half { cut, .. } => (cut, usize::MAX),
+            _ => return None,
+        };
+        let track = &self.plan.tracks[piece.track];
+        let down = if piece.end_up == 0 { 1 } else { -1 };
+        if track.way != Way::Run || track.flow == 0 || track.flow == down {
+            return None;
+        }
+        let loads = self.loads[piece.track].iter();
+        Some(loads.filter(|at| (from..to).contains(at)).count())
     }
 }
 

@@ -48,7 +48,7 @@ pub fn hub_sizes(plan: &Plan<'_>) -> Vec<HubSize> {
         .flat_map(|t| t.ends.iter().filter(|e| e.hub().is_some()).map(|e| e.point))
         .collect();
     let sizes = plan.hubs.iter().map(|hub| match hub.kind {
-        HubKind::Box(crate::plan::BoxOf(part)) => {
+        HubKind::Box(part) => {
             let first = width(&part.id, true) + width("  ", false) + width(&part.rating, false);
             // A perch is no wire.
             let perched = plan
@@ -241,7 +241,7 @@ impl Geometry {
             let (first, last) = (self.first[hub], self.last[hub]);
             for (n, piece) in pieces.iter().enumerate() {
                 let there = (first..=last).contains(&piece.column);
-                if there && piece.from_rank < at && piece.to_rank > at && !piece.is_foot() {
+                if there && piece.goes_through(at) && !piece.is_foot() {
                     self.passes.push((n, hub));
                     self.extra[n] += PASSING;
                 }

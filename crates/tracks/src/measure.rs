@@ -40,7 +40,7 @@ impl Legibility {
     pub fn of(scene: &Scene) -> Self {
         let texts: Vec<(&Text, Rect)> = scene.texts.iter().map(|t| (t, text_rect(t))).collect();
         let boxes = boxes(scene);
-        let lines = lines(scene);
+        let (all, joining) = (lines(scene, true), lines(scene, false));
         let mut found = Self {
             text_px: f64::from(FONT) / 100.0 * scene.scale,
             wires: scene
@@ -54,7 +54,7 @@ impl Legibility {
                 .iter()
                 .map(|w| w.path.len().saturating_sub(2))
                 .sum(),
-            crossings: crossings(&lines),
+            crossings: crossings(&joining),
             cuts: scene.tags.len() / 2,
             ..Self::default()
         };
@@ -64,7 +64,7 @@ impl Legibility {
                     found.texts_on_texts.push((a.text.clone(), b.text.clone()));
                 }
             }
-            for (own, line) in &lines {
+            for (own, line) in &all {
                 if *own != a.own && overlap(r, line, 0.0) {
                     found
                         .texts_on_lines
@@ -82,7 +82,7 @@ impl Legibility {
                 found.outside.push(a.text.clone());
             }
         }
-        found.false_joints = false_joints(scene, &lines, &boxes);
+        found.false_joints = false_joints(scene, &joining, &boxes);
         found.turned = scene
             .symbols
             .iter()
@@ -122,15 +122,11 @@ fn boxes(scene: &Scene) -> Vec<(&str, Rect)> {
     boxes.chain(symbols).collect()
 }
 
-/// Every straight stretch of a wire or another line that joins.
-fn lines(scene: &Scene) -> Vec<(&str, Rect)> {
+/// Every straight stretch of a wire or another line; of those only that join, or of fine ones too.
+fn lines(scene: &Scene, fine: bool) -> Vec<(&str, Rect)> {
+    let joins = |kind| !matches!(kind, StrokeKind::Row | StrokeKind::Moves | StrokeKind::Lead);
     let wires = scene.wires.iter().map(|w| (w.id.as_str(), &w.path));
-    let others = scene.strokes.iter().filter(|s| {
-        !matches!(
-            s.kind,
-            StrokeKind::Row | StrokeKind::Moves | StrokeKind::Lead
-        )
-    });
+    let others = scene.strokes.iter().filter(|s| fine || joins(s.kind));
     let all = wires.chain(others.map(|s| (s.own.as_str(), &s.path)));
     let stretch = |pair: &[Spot]| {
         let (a, b) = (pair[0], pair[1]);
@@ -177,16 +173,11 @@ fn false_joints(
     let mut found = Vec::new();
     for (own, line) in lines {
         for point in &scene.points {
-            let belongs = point.id == *own || point.id.split('.').next() == own.split('.').next();
-            let wire = scene
-                .wires
-                .iter()
-                .any(|w| w.id == *own && w.ends.contains(&point.id));
             let near = point.x > line[0] - 1.5
                 && point.x < line[2] + 1.5
                 && point.y > line[1] - 1.5
                 && point.y < line[3] + 1.5;
-            if near && !belongs && !wire && !own.is_empty() && !joined(scene, own, &point.id) {
+            if near && !own.is_empty() && !ends_at(scene, own, &point.id) {
                 found.push((point.id.clone(), (*own).to_owned()));
             }
         }
@@ -203,17 +194,11 @@ fn false_joints(
     found
 }
 
-/// A line of another kind that ends at a point: a rail, a ground, a metal.
-fn joined(scene: &Scene, own: &str, point: &str) -> bool {
-    scene
-        .wires
-        .iter()
-        .any(|w| w.ends.iter().any(|e| e == own) && w.ends.iter().any(|e| e == point))
-        || scene.strokes.iter().any(|s| {
-            s.own == own
-                && matches!(
-                    s.kind,
-                    StrokeKind::Ground | StrokeKind::Metal | StrokeKind::Mount
-                )
-        })
+/// A line that belongs at a point: a wire at its ends, a bar or a strip that is the point, a case at its part.
+fn ends_at(scene: &Scene, own: &str, point: &str) -> bool {
+    let mut wires = scene.wires.iter().filter(|w| w.id == own);
+    let case = own.strip_suffix(".mount").map(|part| format!("{part}."));
+    own == point
+        || wires.any(|w| w.ends.iter().any(|e| e == point))
+        || case.is_some_and(|part| point.starts_with(&part))
 }

@@ -83,6 +83,17 @@ impl Piece {
         self.upper.or(self.lower)
     }
 
+    /// Both take the same place in one column; ends at the foot stand side by side.
+    pub fn lies_on(&self, other: &Self) -> bool {
+        let both_feet = self.is_foot() && other.is_foot();
+        both_feet || (self.from_rank < other.to_rank && other.from_rank < self.to_rank)
+    }
+
+    /// It goes on above and below a rank.
+    pub fn goes_through(&self, rank: i32) -> bool {
+        self.from_rank < rank && self.to_rank > rank
+    }
+
     pub fn is_foot(&self) -> bool {
         matches!(self.kind, Kind::Foot(_))
     }

@@ -85,6 +85,18 @@ impl Placement {
         self.columns += 1;
     }
 
+    /// The same with a track cut in two at its middle wire, each half beside where it stood, going down from its hub
+    /// or up.
+    pub(crate) fn cut_in_two(&self, plan: &Plan<'_>, track: usize, down: [bool; 2]) -> Self {
+        let tracks = plan.tracks.len();
+        let mut cut = self.clone();
+        cut.cut[track] = Some(plan.tracks[track].wires.len() / 2);
+        cut.set_apart(tracks + track, self.column[track] + 1);
+        cut.set_apart(track, self.column[track]);
+        [cut.down[track], cut.down[tracks + track]] = down;
+        cut
+    }
+
     /// Whether it is of a drawing: one that was stored may be of another.
     pub fn fits(&self, drawing: &Drawing, flow: &Flow) -> bool {
         let plan = Plan::new(drawing, flow);

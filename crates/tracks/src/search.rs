@@ -65,6 +65,7 @@ pub(crate) fn place(plan: &Plan<'_>) -> Placement {
     let mut best = anneal(&mut costing, first, &schedule, |at, numbers| {
         change(plan, at, numbers)
     });
+    upright(&mut costing, &mut best, steps);
     // A large circuit may not have settled: it goes on looking, colder, and what still lies on another is set beside it.
     if costing.cost(&best).forbidden > 0 {
         best.columns += SPARE;
@@ -80,6 +81,63 @@ pub(crate) fn place(plan: &Plan<'_>) -> Placement {
     }
     best.compact(plan);
     best
+}
+
+/// So much more than at first it costs then to stand on one's head.
+const UPRIGHT: i64 = 8000;
+
+/// Turns over what stands on its head: its box goes above or below what feeds it, with the wires between them cut or
+/// whole. That takes several steps at once, each of which alone makes things worse; what comes of the best of them
+/// settles, and is kept where it costs less.
+fn upright(costing: &mut Costing<'_, '_>, at: &mut Placement, steps: u64) {
+    let plan = costing.plan;
+    let fixed = Placement::fixed(plan);
+    costing.upright = UPRIGHT;
+    for (hub, track) in costing.upside_down(at) {
+        let before = costing.cost(at);
+        let mut best: Option<(Cost, Placement)> = None;
+        if before.turned == 0 {
+            break;
+        }
+        let now = at.order.iter().position(|h| *h == hub).unwrap_or(fixed);
+        for rank in fixed..at.order.len() {
+            let mut moved = at.clone();
+            moved.order.remove(now);
+            moved.order.insert(rank, hub);
+            let cut = plan.tracks[track].may_be_cut();
+            let ways = [None, Some([true, false]), Some([false, true])];
+            let ways = ways
+                .into_iter()
+                .chain([Some([true, true]), Some([false; 2])]);
+            for way in ways.filter(|way| way.is_none() || cut) {
+                let tried = match way {
+                    None => moved.clone(),
+                    Some(down) => moved.cut_in_two(plan, track, down),
+                };
+                let cost = costing.cost(&tried);
+                let better = best
+                    .as_ref()
+                    .is_none_or(|(known, _)| cost.total < known.total);
+                if cost.turned < before.turned && better {
+                    best = Some((cost, tried));
+                }
+            }
+        }
+        let Some((_, mut tried)) = best else { continue };
+        tried.columns += SPARE;
+        let schedule = Schedule {
+            steps: steps / 2,
+            hot: HOT / 2,
+            cold: COLD,
+        };
+        let settled = anneal(costing, tried, &schedule, |at, numbers| {
+            change(plan, at, numbers);
+        });
+        if costing.cost(&settled).total < before.total {
+            *at = settled;
+        }
+    }
+    costing.upright = 0;
 }
 
 /// Columns more, for what has to be set apart.
@@ -116,12 +174,7 @@ fn mend(costing: &mut Costing<'_, '_>, at: &mut Placement) {
             let track = slot % tracks.max(1);
             if slot < 2 * tracks && at.cut[track].is_none() && plan.tracks[track].may_be_cut() {
                 for down in [[true, false], [false, true], [true, true], [false, false]] {
-                    let mut tried = at.clone();
-                    tried.cut[track] = Some(plan.tracks[track].wires.len() / 2);
-                    tried.set_apart(tracks + track, at.column[track] + 1);
-                    tried.set_apart(track, at.column[track]);
-                    [tried.down[track], tried.down[tracks + track]] = down;
-                    consider(costing, tried);
+                    consider(costing, at.cut_in_two(plan, track, down));
                 }
             }
         }

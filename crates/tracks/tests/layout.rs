@@ -9,21 +9,8 @@ use std::sync::Arc;
 
 use cimento_model::circuit::{Circuit, Drawing};
 use cimento_tracks::{Flow, Legibility, Placement, Scene, Size, SymbolOf, draw, follow, place};
-use common::{demo, generated};
+use common::{SHEET, WALL, demo, generated};
 use serde_json::{Value, json};
-
-const SHEET: Size = Size {
-    width: 905,
-    height: 465,
-    font: 14,
-    least: 0,
-};
-const WALL: Size = Size {
-    width: 1450,
-    height: 800,
-    font: 20,
-    least: 0,
-};
 
 fn laid(circuit: &Arc<Circuit>) -> (Drawing, Flow, Placement) {
     let drawing = circuit.drawing();

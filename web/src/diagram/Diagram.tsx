@@ -62,17 +62,15 @@ type Props = {
 export const Diagram = memo(function Diagram(props: Props) {
   const sheet = useRef<HTMLDivElement>(null);
   const size = useSize(sheet);
-  const scene = useScene(props.drawing, size, props.still ?? false);
+  const { scene, error } = useScene(props.drawing, size, props.still ?? false);
   return (
     <div className={props.still ? 'sheet still' : 'sheet'} ref={sheet}>
-      {scene.error && !scene.data && (
-        <p className="error-line padded">The diagram could not be laid out: {scene.error.message}</p>
-      )}
-      {scene.data && size ? (
+      {error && !scene && <p className="error-line padded">The diagram could not be laid out: {error.message}</p>}
+      {scene && size ? (
         // Another circuit, or a sheet of another size, begins with all of it in view.
-        <Drawn key={`${props.drawing.title} ${size.width > 700}`} {...props} scene={scene.data} size={size} />
+        <Drawn key={`${props.drawing.title} ${size.width > 700}`} {...props} scene={scene} size={size} />
       ) : (
-        !scene.error && <p className="quiet padded">Laying the diagram out …</p>
+        !error && <p className="quiet padded">Laying the diagram out …</p>
       )}
     </div>
   );

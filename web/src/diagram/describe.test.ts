@@ -1,7 +1,8 @@
 import { expect, it } from 'vitest';
 
 import type { Drawing } from '../api/client';
-import { colourWords, describe } from './describe';
+import { colourWords } from './colours';
+import { describe } from './describe';
 
 const drawing = {
   parts: [{ id: 'K3', name: 'Start relay', rating: '', mount: null, terminals: [] }],

@@ -1,29 +1,6 @@
 // What a place or a test point is, in a line.
 import type { Drawing } from '../api/client';
-
-/** Colours after IEC 60757. */
-const COLOURS: Record<string, string> = {
-  BK: 'black',
-  BN: 'brown',
-  RD: 'red',
-  OG: 'orange',
-  YE: 'yellow',
-  GN: 'green',
-  BU: 'blue',
-  VT: 'violet',
-  GY: 'grey',
-  WH: 'white',
-  PK: 'pink',
-  GD: 'gold',
-  TQ: 'turquoise',
-  SR: 'silver',
-};
-
-/** A wire's colour in words: `violet with white`. */
-export function colourWords(code: string | null | undefined): string {
-  const [base, tracer] = (code ?? '').split('/').map((c) => COLOURS[c] ?? c.toLowerCase());
-  return tracer ? `${base} with ${tracer}` : (base ?? '');
-}
+import { colourWords } from './colours';
 
 const joined = (...words: (string | null | undefined)[]) => words.filter(Boolean).join(' · ');
 

@@ -4,7 +4,7 @@ use axum::Json;
 use axum::extract::{Path, Query, State};
 use cimento_tracks::{Scene, Size};
 use serde::Deserialize;
-use utoipa::{IntoParams, ToSchema};
+use utoipa::IntoParams;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use crate::problem::Problem;
@@ -26,7 +26,7 @@ const LARGEST: u32 = 22;
 const READABLE: u32 = 10;
 
 /// Size of a sheet in pixels.
-#[derive(Deserialize, ToSchema, IntoParams)]
+#[derive(Deserialize, IntoParams)]
 #[serde(deny_unknown_fields)]
 #[into_params(parameter_in = Query)]
 struct Sheet {
@@ -46,20 +46,14 @@ async fn one(
     Query(sheet): Query<Sheet>,
 ) -> Result<Json<Scene>, Problem> {
     let [width, height] = [sheet.width, sheet.height].map(|pixels| pixels.clamp(LEAST, MOST));
-    let font = (width / PARTS).clamp(SMALLEST, LARGEST);
-    let least = if sheet.whole { 0 } else { READABLE };
+    let size = Size {
+        width,
+        height,
+        font: (width / PARTS).clamp(SMALLEST, LARGEST),
+        least: if sheet.whole { 0 } else { READABLE },
+    };
     let scene = state
-        .work(move |s| {
-            s.diagram(
-                &shape,
-                Size {
-                    width,
-                    height,
-                    font,
-                    least,
-                },
-            )
-        })
+        .work(move |s| s.diagrams.draw(&s.store, &shape, size))
         .await?;
     Ok(Json(scene))
 }

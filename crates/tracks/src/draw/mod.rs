@@ -145,7 +145,7 @@ impl<'d> Drawing<'_, '_, 'd> {
         };
         let plan = self.costing.plan;
         let source = plan.source.and_then(|hub| match plan.hubs[hub].kind {
-            HubKind::Box(part) => Some(part.0),
+            HubKind::Box(part) => Some(part),
             _ => None,
         });
         let Some(source) = source else { return };
@@ -190,7 +190,7 @@ impl<'d> Drawing<'_, '_, 'd> {
             }
             let touches = by_hub.remove(&hub).unwrap_or_default();
             match kind {
-                HubKind::Box(part) => self.part_box(hub, part.0, &touches),
+                HubKind::Box(part) => self.part_box(hub, part, &touches),
                 HubKind::Bar => self.bar(hub, &touches),
                 HubKind::Rail => {}
             }

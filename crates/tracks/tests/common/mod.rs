@@ -4,7 +4,22 @@ use std::path::PathBuf;
 use std::sync::Arc;
 
 use cimento_model::circuit::{Circuit, CircuitDoc};
+use cimento_tracks::Size;
 use serde_json::{Map, Value, json};
+
+/// What a screen of 1280 by 800 leaves for a diagram, and a projector.
+pub const SHEET: Size = Size {
+    width: 905,
+    height: 465,
+    font: 14,
+    least: 0,
+};
+pub const WALL: Size = Size {
+    width: 1450,
+    height: 800,
+    font: 20,
+    least: 0,
+};
 
 /// The demo's circuits by name.
 pub fn demo() -> Vec<(String, Arc<Circuit>)> {

@@ -1,9 +1,9 @@
 // The voltage staircase of the bench: what was read along a path in the present state, and how the places passed
 // on the way are held.
 import type { AttemptView, BenchView, Instrument, LedgerLine, MeterFunction } from '../../api/client';
+import { voltsColour } from '../../diagram/colours';
 import type { PointMark } from '../../diagram/Diagram';
 import type { StairPoint } from '../../staircase/Staircase';
-import { copper, slate } from '../../theme';
 
 type Path = AttemptView['paths'][number];
 type Passed = NonNullable<StairPoint['passed']>;
@@ -59,15 +59,12 @@ export function stairPoints(
   });
 }
 
-/** Above this share of the system's voltage a point is drawn as high potential. */
-const HIGH = 0.5;
-
 /** What was read of each point in the machine's present state, to stand on the diagram. */
 export function readMarks(ledger: LedgerLine[], reads: Reads, systemV: number): Record<string, PointMark> {
   const points = [...new Set(ledger.flatMap((l) => l.red ?? []))];
   const marks = stairPoints(points, ledger, reads).flatMap(({ point, dot }): [string, PointMark][] => {
     if (!dot) return [];
-    const tagColour = dot.volts > HIGH * systemV ? copper : slate;
+    const tagColour = voltsColour(dot.volts, systemV);
     return [[point, { tag: dot.volts.toFixed(2), tagColour, tells: dot.tone === 'bad' }]];
   });
   return Object.fromEntries(marks);

@@ -10,9 +10,9 @@ import { useStable } from '../../app/useStable';
 import { Controls as ScopeControls } from '../../scope/Controls';
 import { Shot } from '../../scope/Shot';
 import { ChosenPlace } from '../../diagram/chosen';
+import { voltsColour } from '../../diagram/colours';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
-import { Faces } from '../../diagram/Faces';
-import { SvgLink } from '../../diagram/SvgLink';
+import { Tools } from '../../diagram/Tools';
 import { Staircase } from '../../staircase/Staircase';
 import { brick, copper, slate } from '../../theme';
 import { AnswerKey } from './AnswerKey';
@@ -20,9 +20,6 @@ import { FaultEditor } from './FaultEditor';
 import { SaveLesson } from './SaveLesson';
 import { Sweep } from './Sweep';
 import '../bench/layout.css';
-
-/** Above this share of the system's voltage a point is drawn as high potential. */
-const HIGH = 0.5;
 
 /** More states than this are chosen from a list. */
 const MOST_BUTTONS = 7;
@@ -89,15 +86,7 @@ export default function FaultBench() {
   );
 
   const drawing = circuit.data?.drawing;
-  const tools = useMemo(
-    () =>
-      drawing && (
-        <>
-          <SvgLink title={drawing.title} /> <Faces drawing={drawing} />
-        </>
-      ),
-    [drawing],
-  );
+  const tools = useMemo(() => drawing && <Tools drawing={drawing} />, [drawing]);
 
   if (circuit.error) return <p className="page error-line">{circuit.error.message}</p>;
   return (
@@ -270,7 +259,7 @@ function tags(drawing: Drawing | undefined, state: FaultBenchView['state'] | und
     const range = faulted ? p.faulted_range : undefined;
     out[p.point] = {
       tag: range ? `${range.least.toFixed(1)}…${range.most.toFixed(1)}` : volts.toFixed(2),
-      tagColour: volts > HIGH * (drawing?.system_v ?? 0) ? copper : slate,
+      tagColour: voltsColour(volts, drawing?.system_v ?? 0),
       tells: faulted && p.tells,
     };
   }

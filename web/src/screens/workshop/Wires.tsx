@@ -4,6 +4,7 @@ import { useState, type ReactNode } from 'react';
 import type { CircuitDoc, Finding, WireDoc } from '../../api/client';
 import { LEADS, shownSize, typedSize, type Units } from '../../app/units';
 import { useChoose, useIsLit, useLighting } from '../../diagram/chosen';
+import { COLOUR_CODES } from '../../diagram/colours';
 import './Wires.css';
 
 type Props = {
@@ -25,7 +26,6 @@ const HEADS: Record<Field, string> = {
   color: 'colour',
   harness: 'harness',
 };
-const COLOURS = ['BK', 'BN', 'RD', 'OG', 'YE', 'GN', 'BU', 'VT', 'GY', 'WH', 'PK', 'TQ'];
 
 export function Wires({ doc, terminals, findings, change, units }: Props) {
   const head = (f: Field) => (f === 'area_mm2' && units === 'AWG, °F' ? 'AWG' : HEADS[f]);
@@ -101,7 +101,7 @@ export function Wires({ doc, terminals, findings, change, units }: Props) {
         </tbody>
       </table>
       <List id="terminals" values={terminals} />
-      <List id="colours" values={COLOURS} />
+      <List id="colours" values={COLOUR_CODES} />
       <List id="harnesses" values={harnesses} />
       <List id="leads" values={Object.values(LEADS)} />
     </>

@@ -9,8 +9,7 @@ import { FileButton } from '../../app/FileButton';
 import { Shell } from '../../app/Shell';
 import { useStable } from '../../app/useStable';
 import { UNITS, useUnits, type Units } from '../../app/units';
-import { Faces } from '../../diagram/Faces';
-import { SvgLink } from '../../diagram/SvgLink';
+import { Tools } from '../../diagram/Tools';
 import { ChosenPlace } from '../../diagram/chosen';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
 import { wire } from './edits';
@@ -86,15 +85,7 @@ export default function Workshop() {
       ),
     [drawing, kinds.data, from, change],
   );
-  const tools = useMemo(
-    () =>
-      drawing && (
-        <>
-          <SvgLink title={drawing.title} /> <Faces drawing={drawing} />
-        </>
-      ),
-    [drawing],
-  );
+  const tools = useMemo(() => drawing && <Tools drawing={drawing} />, [drawing]);
   if (!doc) return <p className="page quiet">{draft.error ? draft.error.message : 'Opening the workshop …'}</p>;
   const findings = [...(checked?.refused ?? []), ...(checked?.warnings ?? [])];
   return (

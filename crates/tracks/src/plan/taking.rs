@@ -1,197 +1,11 @@
-//! What is drawn, as tracks and what joins them.
-//!
-//! A *track* is a run of wires, cavities and two-terminal parts that fits under one another: it has no other
-//! way in or out than its two ends. A *hub* is what tracks end at: the supply rail, a bar (a splice, a point
-//! with several wires, a loose end) or the box of a part with more than two terminals. Grounds and cases end
-//! at the foot of the sheet.
+//! Takes a drawing apart into tracks and hubs.
 
 use std::collections::{BTreeSet, HashMap, HashSet};
 
-use cimento_model::circuit::{Drawing, DrawnCavity, DrawnPart, DrawnWire};
+use cimento_model::circuit::{Drawing, DrawnPart};
 
-use crate::text::{FONT, figures, width, wrap};
-use crate::{Flow, Length};
-
-/// The rail is the first hub.
-pub const RAIL: usize = 0;
-
-/// Everything that has to be placed.
-pub struct Plan<'d> {
-    pub drawing: &'d Drawing,
-    pub hubs: Vec<Hub<'d>>,
-    pub tracks: Vec<Track<'d>>,
-    /// What stands at the foot by itself: both ends of a strap between two grounds, grounds without a wire.
-    pub feet: Vec<FootEnd<'d>>,
-    /// The hub of the part that feeds the rail.
-    pub source: Option<usize>,
-}
-
-/// What tracks end at.
-pub struct Hub<'d> {
-    /// The part, the point that a bar stands for, or nothing for the rail.
-    pub id: &'d str,
-    pub kind: HubKind<'d>,
-}
-
-/// Kinds of hubs.
-#[derive(Clone, Copy, PartialEq, Eq, Debug)]
-pub enum HubKind<'d> {
-    Rail,
-    /// A point with several wires, or with none further.
-    Bar,
-    /// A part whose terminals stand on the edges of its box.
-    Box(BoxOf<'d>),
-}
-
-/// A part in a box.
-#[derive(Clone, Copy)]
-pub struct BoxOf<'d>(pub &'d DrawnPart);
-
-impl PartialEq for BoxOf<'_> {
-    fn eq(&self, other: &Self) -> bool {
-        self.0.id == other.0.id
-    }
-}
-
-impl Eq for BoxOf<'_> {}
-
-impl std::fmt::Debug for BoxOf<'_> {
-    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
-        f.write_str(&self.0.id)
-    }
-}
-
-/// Where a track ends.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct End<'d> {
-    /// The test point.
-    pub point: &'d str,
-    pub at: At<'d>,
-    /// Which edge of a box the end belongs on by what flows there: −1 the upper, 1 the lower, 0 either.
-    pub edge: i32,
-    /// Current does something in the part: it is read from above to below.
-    pub telling: bool,
-}
-
-/// What a track ends at.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum At<'d> {
-    Hub(usize),
-    /// A ground point.
-    Ground {
-        id: &'d str,
-        metal: &'d str,
-    },
-    /// The metal itself.
-    Metal(&'d str),
-    /// The metal that a case is bolted to.
-    Case(&'d str),
-}
-
-impl<'d> End<'d> {
-    pub fn hub(&self) -> Option<usize> {
-        match self.at {
-            At::Hub(hub) => Some(hub),
-            _ => None,
-        }
-    }
-
-    /// The metal at the foot, and the ground point on it where there is one.
-    pub fn foot(&self) -> Option<(&'d str, Option<&'d str>)> {
-        match self.at {
-            At::Hub(_) => None,
-            At::Ground { id, metal } => Some((metal, Some(id))),
-            At::Metal(metal) | At::Case(metal) => Some((metal, None)),
-        }
-    }
-}
-
-/// An end that stands at the foot by itself.
-#[derive(Clone, Copy, Debug)]
-pub struct FootEnd<'d> {
-    pub end: End<'d>,
-    /// The strap, and whether this is its second end.
-    pub strap: Option<(&'d DrawnWire, bool)>,
-}
-
-/// How a track is drawn.
-#[derive(Clone, Copy, PartialEq, Eq, Debug)]
-pub enum Way {
-    /// Down the sheet.
-    Run,
-    /// From the rail to the post of the battery.
-    Link,
-    /// A bracket between two terminals of one box.
-    Jumper,
-    /// Nothing but room for a hub that nothing is joined to.
-    Perch,
-}
-
-/// A run from one end to the other.
-pub struct Track<'d> {
-    pub way: Way,
-    pub items: Vec<Item<'d>>,
-    pub ends: [End<'d>; 2],
-    /// Current of a healthy machine: 1 from the first end to the second, −1 the other way, 0 not known.
-    pub flow: i32,
-    /// Items that are wires, by position.
-    pub wires: Vec<usize>,
-}
-
-impl Track<'_> {
-    /// A case that is bolted to metal right where it stands.
-    pub fn is_case_alone(&self) -> bool {
-        self.items.len() == 1
-            && matches!(self.items[0].what, What::Mount(_))
-            && self.way == Way::Run
-    }
-
-    /// A wire of it may be cut in two with matching tags.
-    pub fn may_be_cut(&self) -> bool {
-        let hubs = self.ends.iter().filter_map(End::hub);
-        self.way == Way::Run && !self.wires.is_empty() && hubs.filter(|h| *h != RAIL).count() == 2
-    }
-}
-
-/// What stands on a track.
-#[derive(Clone, Copy)]
-pub enum What<'d> {
-    Wire(&'d DrawnWire),
-    Cavity(&'d DrawnCavity),
-    Part(&'d DrawnPart),
-    Splice(&'d str),
-    Mount(&'d DrawnPart),
-    Link,
-}
-
-/// One thing on a track with its test points, in the order of the track's ends, and the room it takes.
-pub struct Item<'d> {
-    pub what: What<'d>,
-    pub points: [&'d str; 2],
-    /// To the left and to the right of the track.
-    pub left: Length,
-    pub right: Length,
-    /// The same with its label in one line.
-    pub right_flat: Length,
-    pub height: Length,
-    pub height_flat: Length,
-    /// Lines of text of a part.
-    pub lines: Vec<String>,
-}
-
-/// A wire's label in two lines and in one.
-pub const WIRE: Length = 2200;
-pub const WIRE_FLAT: Length = 1300;
-/// From a track to the text beside it.
-pub const BESIDE: Length = 500;
-pub const CAVITY: Length = 1400;
-pub const MOUNT: Length = 1400;
-const FUSE: Length = 2400;
-const PART: Length = 2800;
-/// Names are broken into lines of about this width.
-const NAME: Length = 4600;
-/// Figures of a reading: the one at the upper end of a wire stands behind its number, the one at the lower end below.
-const READING: Length = 5;
+use super::{At, End, FootEnd, Hub, HubKind, Item, Plan, RAIL, Track, Way, What};
+use crate::Flow;
 
 /// An edge of the circuit between two points.
 #[derive(Clone, Copy)]
@@ -210,48 +24,8 @@ enum Owner<'d> {
     Case(&'d str),
     Open,
 }
-
-impl<'d> Plan<'d> {
-    /// Takes a drawing apart into tracks and hubs.
-    pub fn new(drawing: &'d Drawing, flow: &Flow) -> Self {
-        Taking::new(drawing).plan(flow)
-    }
-
-    /// The tracks that end at a hub, with which end.
-    pub fn at_hub(&self, hub: usize) -> impl Iterator<Item = (usize, usize)> + '_ {
-        let tracks = self.tracks.iter().enumerate();
-        tracks.flat_map(move |(t, track)| {
-            let ends = (0..2).filter(move |e| track.ends[*e].hub() == Some(hub));
-            ends.map(move |e| (t, e))
-        })
-    }
-
-    /// What tells a track from others when the circuit is edited: the things on it.
-    pub fn names_of(&self, track: usize) -> HashSet<String> {
-        let items = self.tracks[track].items.iter();
-        items
-            .map(|i| i.what.name())
-            .filter(|n| !n.is_empty())
-            .collect()
-    }
-}
-
-impl What<'_> {
-    /// Its id; of a mount that of the place.
-    pub fn name(&self) -> String {
-        match self {
-            Self::Wire(wire) => wire.id.clone(),
-            Self::Cavity(cavity) => cavity.id.clone(),
-            Self::Part(part) => part.id.clone(),
-            Self::Splice(id) => (*id).to_owned(),
-            Self::Mount(part) => format!("{}.mount", part.id),
-            Self::Link => String::new(),
-        }
-    }
-}
-
 /// A drawing while it is taken apart.
-struct Taking<'d> {
+pub(super) struct Taking<'d> {
     drawing: &'d Drawing,
     owners: HashMap<&'d str, Owner<'d>>,
     edges: Vec<Edge<'d>>,
@@ -268,7 +42,7 @@ fn is_inline(part: &DrawnPart) -> bool {
 }
 
 impl<'d> Taking<'d> {
-    fn new(drawing: &'d Drawing) -> Self {
+    pub(super) fn new(drawing: &'d Drawing) -> Self {
         let mut owners: HashMap<&'d str, Owner<'d>> = HashMap::new();
         let mut edges = Vec::new();
         let source = drawing.parts.iter().position(|p| p.is_source);
@@ -436,7 +210,7 @@ impl<'d> Taking<'d> {
         Some(end(behind, true))
     }
 
-    fn plan(mut self, flow: &Flow) -> Plan<'d> {
+    pub(super) fn plan(mut self, flow: &Flow) -> Plan<'d> {
         let runs = self.runs();
         let mut hubs = Hubs {
             list: vec![Hub {
@@ -634,11 +408,9 @@ impl<'d> Taking<'d> {
         feet
     }
 }
-
 fn ends_of<'a, 'd>(tracks: &'a [Track<'d>]) -> impl Iterator<Item = &'a End<'d>> {
     tracks.iter().flat_map(|t| t.ends.iter())
 }
-
 fn is_at_foot(owner: Owner<'_>) -> bool {
     matches!(owner, Owner::Ground(..) | Owner::Metal(_) | Owner::Case(_))
 }
@@ -650,7 +422,7 @@ struct Hubs<'d> {
 
 impl<'d> Hubs<'d> {
     fn of_part(&mut self, part: &'d DrawnPart) -> usize {
-        self.one(&part.id, HubKind::Box(BoxOf(part)))
+        self.one(&part.id, HubKind::Box(part))
     }
 
     fn of_point(&mut self, point: &'d str) -> usize {
@@ -712,7 +484,7 @@ const SIGNALS: [&str; 5] = ["module", "computer", "sensor", "potentiometer", "bo
 
 /// Which edge of its box an end belongs on, and whether current does something in the part.
 fn edge_of(hubs: &[Hub<'_>], track: &Track<'_>, end: usize) -> (i32, bool) {
-    let Some(HubKind::Box(BoxOf(part))) = track.ends[end].hub().map(|h| hubs[h].kind) else {
+    let Some(HubKind::Box(part)) = track.ends[end].hub().map(|h| hubs[h].kind) else {
         return (0, false);
     };
     // A source is fed by nobody: its posts stand below, where its wires go down.
@@ -764,84 +536,19 @@ fn one_edge(tracks: &mut [Track<'_>]) {
     }
 }
 
-impl<'d> Item<'d> {
-    fn new(what: What<'d>, points: [&'d str; 2]) -> Self {
-        let mut item = Self {
-            what,
-            points,
-            left: 600,
-            right: 600,
-            right_flat: 600,
-            height: 0,
-            height_flat: 0,
-            lines: Vec::new(),
-        };
-        item.measure();
-        item.right_flat = item.right_flat.max(if matches!(what, What::Wire(_)) {
-            0
-        } else {
-            item.right
-        });
-        item.height_flat = if matches!(what, What::Wire(_)) {
-            WIRE_FLAT
-        } else {
-            item.height
-        };
-        item
-    }
+#[cfg(test)]
+mod tests {
+    use super::{SIGNALS, SOURCES};
 
-    fn measure(&mut self) {
-        match self.what {
-            What::Wire(wire) => {
-                let number = width(&wire.id, true) + width(" ", true);
-                let about = width(&wire.label, false);
-                self.left = 400;
-                self.right = BESIDE + about.max(number + figures(READING));
-                self.right_flat = BESIDE + number + about.max(figures(2 * READING + 1));
-                self.height = WIRE;
-            }
-            What::Cavity(cavity) => {
-                self.left = 800;
-                self.right = 1000 + width(&cavity_name(&cavity.id), false);
-                self.height = CAVITY;
-            }
-            What::Splice(id) => {
-                self.left = 500;
-                self.right = 700 + width(id, true);
-                self.height = 1200;
-            }
-            What::Mount(part) => {
-                self.left = 400;
-                self.right = 600 + width(&format!("{} case", part.id), false);
-                self.height = MOUNT;
-            }
-            What::Part(part) if part.is_fuse => {
-                self.lines = vec![part.id.clone(), part.rating.clone()];
-                self.left = 700;
-                self.right = 1000 + width(&part.id, true).max(width(&part.rating, false));
-                self.height = FUSE;
-            }
-            What::Part(part) => {
-                self.lines = vec![part.id.clone()];
-                self.lines.extend(wrap(&part.name, NAME));
-                self.lines
-                    .extend(Some(part.rating.clone()).filter(|r| !r.is_empty()));
-                let widest = self
-                    .lines
-                    .iter()
-                    .enumerate()
-                    .map(|(n, line)| width(line, n == 0));
-                self.left = 1200;
-                self.right = 1500 + widest.max().unwrap_or(0);
-                let lines = Length::try_from(self.lines.len()).unwrap_or(Length::MAX / FONT);
-                self.height = PART.max(lines * 1000 + 200);
-            }
-            What::Link => self.height = 800,
+    /// What is told apart by its kind is called so among the parts.
+    #[test]
+    fn kinds_are_called_as_the_parts_call_them() {
+        for name in SOURCES.iter().chain(&["relay", "key_switch"]) {
+            assert!(cimento_parts::kind(name).is_some(), "{name}");
+        }
+        for word in SIGNALS {
+            let known = cimento_parts::ALL.iter().any(|k| k.kind().contains(word));
+            assert!(known, "{word}");
         }
     }
-}
-
-/// A cavity as it is written on a diagram.
-pub fn cavity_name(id: &str) -> String {
-    id.replace('.', "·")
 }
