@@ -101,6 +101,13 @@ fn one(taken: &Taken<'_>) -> Detail {
     Detail::new(Some(step), text, if ok { 1.0 } else { 0.0 }, 1.0)
 }
 
+impl Taken<'_> {
+    /// The verdicts that are right for the reading.
+    pub fn right_verdicts(&self) -> Vec<Verdict> {
+        right_verdicts(self)
+    }
+}
+
 /// How far the reading lies from the healthy one, in volts or ohms.
 fn off(taken: &Taken<'_>) -> f64 {
     match (taken.reading.shown.value, taken.healthy.shown.value) {

@@ -30,7 +30,7 @@ pub use hint::{HINT_LEVELS, hint, next_level};
 pub use information::{TELLS_NOTHING_BITS, entropy};
 pub use plan::{Plan, PlanStep, reference_plan};
 pub use progress::Progress;
-pub use question::Question;
+pub use question::{Held, Question};
 pub use reference::Reference;
 pub use spans::Span;
 pub use sweep::{SweepRow, sweep, swept};

@@ -26,7 +26,7 @@ pub enum Question {
 }
 
 /// What is set on the meter, and where its leads are.
-pub(super) type Held<'a> = (Function, Option<&'a str>, Option<&'a str>);
+pub type Held<'a> = (Function, Option<&'a str>, Option<&'a str>);
 
 impl Question {
     pub(super) fn reading(function: Function, red: &str, black: Option<&str>) -> Self {
@@ -60,7 +60,7 @@ impl Question {
     }
 
     /// What is done to the machine, for an exchange.
-    pub(super) fn actions(&self) -> Vec<Action> {
+    pub fn actions(&self) -> Vec<Action> {
         let Self::Exchange { part, like } = self else {
             return Vec::new();
         };

@@ -1,7 +1,7 @@
 //! What every suspect says of every measurement worth thinking of: worked out once after the
 //! complaint, and used at each step of an attempt to say what would have told most.
 
-use crate::attempt::actions::{SetControl, TakeApart};
+use crate::attempt::actions::{SetControl, TakeApart, WarmUp, Wet, Wiggle};
 use std::collections::BTreeSet;
 use std::ops::Range;
 use std::sync::Arc;
@@ -23,7 +23,8 @@ use crate::lesson::{Lesson, Means};
 use cimento_bench::instruments::{Function, Reading, Shown, take};
 use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::{Circuit, Conductor, ConductorKind, Place};
-use cimento_model::state::OperatingState;
+use cimento_model::faults::Condition;
+use cimento_model::state::{EVERYTHING, OperatingState};
 
 /// Minutes of a reading, and of each control moved or thing taken apart, beside the way; common
 /// practice.
@@ -223,8 +224,8 @@ impl Table {
         })
     }
 
-    /// How many measurements every suspect's answer is known of.
-    fn beforehand(&self) -> usize {
+    /// How many measurements every suspect's answer is known of; closer questions come after them.
+    pub fn beforehand(&self) -> usize {
         self.truth.len()
     }
 
@@ -654,9 +655,28 @@ fn steps_to(lesson: &Lesson, state: &OperatingState) -> Vec<Action> {
         }))
     });
     let apart = state.unplugged.iter().chain(&state.removed);
-    moved
+    let shows = shows_under(lesson).into_iter();
+    shows
+        .chain(moved)
         .chain(apart.map(|what| Action::TakeApart(TakeApart { what: what.clone() })))
         .collect()
+}
+
+/// What brings the lesson's condition about: a fault that comes and goes is measured while it is there.
+fn shows_under(lesson: &Lesson) -> Option<Action> {
+    let action: Action = match lesson.condition()? {
+        Condition::Hot => WarmUp {}.into(),
+        Condition::Wet => Wet {}.into(),
+        Condition::Moved => {
+            let what = EVERYTHING.to_owned();
+            Wiggle { what }.into()
+        }
+        Condition::Vibrating | Condition::Always => return None,
+    };
+    let forbidden = action
+        .means()
+        .is_some_and(|m| lesson.forbidden.contains(&m));
+    (!forbidden).then_some(action)
 }
 
 fn way_minutes(lesson: &Lesson, action: &Action) -> f64 {

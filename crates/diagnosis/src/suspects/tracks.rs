@@ -450,6 +450,24 @@ impl Suspects {
         out
     }
 
+    /// The likeliest place with the likeliest way in which it may have failed.
+    pub fn likeliest(&self) -> Option<(Place, &'static str)> {
+        let (place, _) = *self.belief().first()?;
+        let mut modes: Vec<(&'static str, f64)> = Vec::new();
+        for segment in &self.segments {
+            let candidate = &self.candidates[segment.candidate];
+            if !candidate.places.contains(&place) {
+                continue;
+            }
+            match modes.iter_mut().find(|(mode, _)| *mode == candidate.mode) {
+                Some((_, weight)) => *weight += segment.weight,
+                None => modes.push((candidate.mode, segment.weight)),
+            }
+        }
+        let best = modes.into_iter().max_by(|a, b| a.1.total_cmp(&b.1));
+        best.map(|(mode, _)| (place, mode))
+    }
+
     /// Puts every candidate through a step of the attempt and drops those that disagree with it.
     /// Returns the places that have gone with it.
     ///

@@ -1,0 +1,14 @@
+//! What marks are held against: attempts of students of many kinds with the marks that a panel of instructors would
+//! give them, as documents; and bots, students made of rules, who work every lesson of the panel.
+//!
+//! The bands were written from what the attempts are, before the marks were computed. Where a formula leaves a band,
+//! the formula is wrong until somebody has a better sentence for the band.
+
+pub mod bots;
+mod document;
+mod lessons;
+mod script;
+
+pub use document::{Attempt, Band, Unreadable, attempts};
+pub use lessons::{LESSONS, Setting, lesson};
+pub use script::{line_of, read_script, write_script};
