@@ -108,6 +108,9 @@ fn facts(reference: &Reference) {
         );
     }
     println!("group {}; {:.2} bits", plan.group.join(" "), plan.bits);
+    for (place, mode) in &reference.modes {
+        println!("alike: {} {mode}", lesson.circuit.place_id(*place));
+    }
 }
 
 fn print_sheet(sheet: &MarkSheet) {

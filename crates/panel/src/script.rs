@@ -158,13 +158,20 @@ fn verdict_of(text: &str) -> Result<Verdict, String> {
     found.map(|(_, verdict)| *verdict).ok_or_else(none)
 }
 
-/// The step of the last reading with its red lead at a point.
+/// The steps of the readings with their red lead at a point.
+fn steps_of(red: &str, out: &[Action]) -> Result<Vec<usize>, String> {
+    let is_at = |a: &Action| matches!(a, Action::TakeReading(r) if r.red.as_deref() == Some(red));
+    let all = out.iter().enumerate().filter(|(_, a)| is_at(a));
+    let steps: Vec<usize> = all.map(|(n, _)| n + 1).collect();
+    match steps.is_empty() {
+        true => Err(format!("nothing was read at {red} before")),
+        false => Ok(steps),
+    }
+}
+
+/// The step of the last of them.
 fn step_of(red: &str, out: &[Action]) -> Result<usize, String> {
-    let at = out
-        .iter()
-        .rposition(|a| matches!(a, Action::TakeReading(r) if r.red.as_deref() == Some(red)));
-    at.map(|n| n + 1)
-        .ok_or_else(|| format!("nothing was read at {red} before"))
+    Ok(steps_of(red, out)?.last().copied().unwrap_or_default())
 }
 
 fn name(rest: &str, out: &[Action]) -> Result<Action, String> {
@@ -173,7 +180,8 @@ fn name(rest: &str, out: &[Action]) -> Result<Action, String> {
         .split_once(' ')
         .ok_or("“name” needs: name PLACE mode")?;
     let because = because.split_whitespace();
-    let because: Result<Vec<usize>, String> = because.map(|red| step_of(red, out)).collect();
+    let because: Result<Vec<Vec<usize>>, String> = because.map(|red| steps_of(red, out)).collect();
+    let because: Result<Vec<usize>, String> = because.map(|all| all.concat());
     Ok(NameFault {
         place: place.to_owned(),
         mode: mode.trim().to_owned(),

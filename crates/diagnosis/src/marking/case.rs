@@ -3,17 +3,21 @@
 use crate::attempt::actions::{Judge, NameFault, TakeCapture, TakeReading};
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::claims::{Claim, claim};
+use super::claims::{Claim, claim, standing};
 use super::safety::{SafetyEvent, events};
-use crate::attempt::{Action, Answer, Session, Step, Supposed, Touch, Verdict, perform};
+use crate::attempt::{
+    Action, Answer, Evidence, Session, Step, Supposed, Touch, Verdict, perform,
+};
 use crate::key::tolerance;
 use crate::lesson::Lesson;
-use crate::suspects::{Choice, Reference, RuledOut, Span, Suspects};
+use crate::suspects::{
+    Choice, Reference, RuledOut, Span, Suspects, TELLS_NOTHING_BITS, gain_of_two,
+};
 use cimento_bench::instruments::{
     Capture, Function, Looks, Range, Reading, Trace, read, take_with,
 };
 use cimento_bench::{Bench, BenchError};
-use cimento_model::circuit::Place;
+use cimento_model::circuit::{Circuit, Place};
 use cimento_model::state::OperatingState;
 
 /// Everything criteria judge by.
@@ -29,10 +33,15 @@ pub struct Case<'a> {
     /// Clearances and suspicions, in order.
     pub claims: Vec<Claim>,
     pub events: Vec<SafetyEvent>,
+    /// Acts that are no readings and asked the machine something: looks, trials, exchanges.
+    pub acts: Vec<(usize, Chosen)>,
     /// Places possible after the complaint.
     pub n0: usize,
-    /// Places possible when the fault was named, if it was.
-    pub n: Option<usize>,
+    /// Places that were possible when the fault was named, or else when the first repair was begun or the attempt
+    /// handed in: from the student's own evidence.
+    pub n: usize,
+    /// Places possible after the reference plan.
+    pub n_ref: usize,
     /// The fault as named before it was repaired; several for several faults.
     pub named: Vec<Named>,
     /// The faulty bench as the student left it.
@@ -55,6 +64,8 @@ pub struct Taken<'a> {
     pub verdict: Option<(usize, Verdict)>,
     /// Bits it was worth when it was taken; absent after the fault was named.
     pub bits: Option<f64>,
+    /// It had been taken before, in the same state.
+    pub again: bool,
     /// What was spent on it, beside the best then to be had; absent once a single group was left.
     pub choice: Option<Chosen>,
     /// Voltage between the probes, in volts.
@@ -81,10 +92,36 @@ pub struct Screen<'a> {
     pub verdict: Option<(usize, Verdict)>,
     /// Bits it was worth when it was taken; absent after the fault was named.
     pub bits: Option<f64>,
+    /// It had been taken before, in the same way.
+    pub again: bool,
     pub choice: Option<Chosen>,
 }
 
+/// Why a reading is set aside that could not tell any two suspects apart.
+pub(super) const TOLD_NOTHING: &str = "it told nothing of the fault";
+
+/// Why a measurement counts for neither good nor ill, if it does not; one that told nothing does where it was handled
+/// wrongly.
+pub(super) fn set_aside(bits: Option<f64>, again: bool, right: bool) -> Option<&'static str> {
+    match bits {
+        None => Some("it came after the fault was named or the first repair"),
+        Some(_) if again => Some("it had been taken before in the same state"),
+        Some(bits) if bits < TELLS_NOTHING_BITS && right => Some(TOLD_NOTHING),
+        Some(_) => None,
+    }
+}
+
 impl Screen<'_> {
+    /// Whether a step asks for the same screen.
+    fn asks_as(&self, step: &Step, steps: &[Step]) -> bool {
+        let scope = |s: &Step| match &s.action {
+            Action::Capture(TakeCapture { scope, .. }) => Some(scope.clone()),
+            _ => None,
+        };
+        scope(step) == scope(&steps[self.step - 1])
+            && !asked_between(steps, self.step, step.no)
+    }
+
     /// What of it is not as a healthy machine shows it, channel by channel.
     pub fn differs(&self) -> Vec<String> {
         let both = self.capture.traces.iter().zip(&self.healthy.traces);
@@ -127,6 +164,8 @@ pub struct Named {
     pub step: usize,
     pub place: Option<Place>,
     pub mode: String,
+    /// The steps that are said to prove it.
+    pub because: Vec<usize>,
 }
 
 impl<'a> Case<'a> {
@@ -140,26 +179,29 @@ impl<'a> Case<'a> {
         let last_named = named.last().map(|n| n.step);
         let mut suspects = reference.after_complaint.clone();
         let mut healthy = lesson.trial().run(&[], lesson.brought_in().shared())?.0;
+        let last_open = last_named
+            .or_else(|| first_repair(lesson, steps)?.no.checked_sub(1))
+            .unwrap_or(steps.len());
         let mut out = Self {
             lesson,
             reference,
             steps,
             readings: Vec::new(),
             screens: Vec::new(),
+            acts: Vec::new(),
             track: Vec::new(),
             claims: Vec::new(),
             events: Vec::new(),
             n0: suspects.places().len(),
-            n: None,
+            n: suspects.places().len(),
+            n_ref: reference.places_after_plan(),
             named,
             left: Session::start(lesson),
         };
-        let mut way = Way {
-            now: Some(0),
-            minutes: 0.0,
-        };
+        let mut way = Way::new();
         for step in steps {
-            let open = out.n.is_none();
+            let open = step.no <= last_open;
+            let free = way.is_free(lesson, step);
             if let Answer::Reading { reading } = &step.answer {
                 let repaired = out.left.has_repaired();
                 let mut taken = taken(lesson, &healthy, &out.left, step, reading)?;
@@ -174,11 +216,13 @@ impl<'a> Case<'a> {
                 if open {
                     let bits = suspects.information_gain(reading)?;
                     taken.bits = Some(bits);
-                    if !suspects.places().is_subset(&reference.group) {
-                        taken.choice = Some(way.chosen(reference, &suspects, step, reading, bits)?);
+                    taken.again = out.readings.iter().any(|t| same_question(t.reading, reading));
+                    if !free && !suspects.places().is_subset(&reference.group) {
+                        let minutes = way.minutes_of(reference, step, reading);
+                        taken.choice = Some(way.chosen(reference, &suspects, bits, minutes)?);
                     }
                 }
-                way.arrive(reference, reading);
+                way.arrive(reference, &reading.state);
                 out.readings.push(taken);
             } else if let (
                 Action::Capture(TakeCapture { scope, expected }),
@@ -192,24 +236,26 @@ impl<'a> Case<'a> {
                     healthy: cimento_bench::instruments::capture(&healthy, scope)?,
                     verdict: None,
                     bits: None,
+                    again: false,
                     choice: None,
                 };
                 if open {
                     let bits = suspects.information_from_screen(scope)?;
                     screen.bits = Some(bits);
+                    screen.again = out.screens.iter().any(|s| s.asks_as(step, steps));
                     if !suspects.places().is_subset(&reference.group) {
-                        screen.choice = Some(Chosen {
-                            bits,
-                            minutes: way.minutes + step.minutes,
-                            best: reference.table.best(&suspects.living_roots(), way.now)?,
-                        });
+                        let minutes = way.minutes + step.minutes;
+                        screen.choice = Some(way.chosen(reference, &suspects, bits, minutes)?);
                     }
                 }
                 way.minutes = 0.0;
                 out.screens.push(screen);
-            } else {
+            } else if !free {
                 way.minutes += step.minutes;
             }
+            // What a look or a trial is worth shows in what it leaves, and in what it would have left otherwise.
+            let asked = open && !free && asks_by_itself(step);
+            let before = asked.then(|| (suspects.clone(), suspects.weights()));
             if open {
                 let gone = suspects.follow(step)?;
                 let new = claim(&out, &suspects, step);
@@ -220,27 +266,63 @@ impl<'a> Case<'a> {
                     gone,
                     left,
                 });
-                if last_named == Some(step.no) {
-                    out.n = Some(suspects.places().len());
-                }
+                out.n = suspects.places().len();
             }
             let done = out.left.act(step.action.clone());
             done?;
+            if let Some((suspected, weights)) = before {
+                if !suspected.places().is_subset(&reference.group) {
+                    let bits = gain_of_two(&weights, &suspects.weights());
+                    let chosen = way.chosen(reference, &suspected, bits, way.minutes)?;
+                    out.acts.push((step.no, chosen));
+                }
+                way.arrive(reference, &out.left.bench().state().about());
+            }
             follow_healthy(&mut healthy, &step.action, out.left.bench().state())?;
             out.events.extend(events(out.left.bench(), step));
         }
-        for step in steps {
+        out.claims = standing(std::mem::take(&mut out.claims), steps);
+        out.judge();
+        // What was done after the last thing that told anything was time spent too.
+        if way.minutes > 0.0 && !suspects.places().is_subset(&reference.group) {
+            let chosen = way.chosen(reference, &suspects, 0.0, way.minutes)?;
+            out.acts.push((last_open, chosen));
+        }
+        Ok(out)
+    }
+
+    /// The verdict on each reading: the last one before the machine was asked something again.
+    fn judge(&mut self) {
+        for step in self.steps {
             let Action::Judge(Judge { step: of, verdict }) = step.action else {
                 continue;
             };
-            let verdict = Some((step.no, verdict));
-            if let Some(taken) = out.readings.iter_mut().find(|t| t.step == of) {
-                taken.verdict = verdict;
-            } else if let Some(screen) = out.screens.iter_mut().find(|s| s.step == of) {
-                screen.verdict = verdict;
+            let before = match self.readings.iter_mut().find(|t| t.step == of) {
+                Some(taken) => &mut taken.verdict,
+                None => match self.screens.iter_mut().find(|s| s.step == of) {
+                    Some(screen) => &mut screen.verdict,
+                    None => continue,
+                },
+            };
+            if before.is_none_or(|(at, _)| !asked_between(self.steps, at, step.no)) {
+                *before = Some((step.no, verdict));
             }
         }
-        Ok(out)
+    }
+
+    /// The share of what the reference plan learns that the student's own evidence learnt, 0 to 1. Where the complaint
+    /// alone leaves no more than the plan does, all of it once something was read that was out.
+    pub fn learnt(&self) -> f64 {
+        if self.n0 <= self.n_ref {
+            let out = |t: &Taken<'_>| {
+                t.bits.is_some() && !crate::key::agree(&t.healthy.shown, &t.reading.shown, t.tolerance)
+            };
+            let seen = self.screens.iter().any(|s| s.bits.is_some() && !s.differs().is_empty());
+            return f64::from(u8::from(seen || self.readings.iter().any(out)));
+        }
+        let n0 = self.n0 as f64;
+        let (n, n_ref) = (self.n.max(1) as f64, self.n_ref.max(1) as f64);
+        ((n0 / n).log2() / (n0 / n_ref).log2()).clamp(0.0, 1.0)
     }
 
     /// The screen that was captured at a step.
@@ -252,8 +334,9 @@ impl<'a> Case<'a> {
     pub fn choices(&self) -> impl Iterator<Item = (usize, Chosen)> {
         let readings = self.readings.iter().map(|t| (t.step, t.choice));
         let screens = self.screens.iter().map(|s| (s.step, s.choice));
-        let all = readings.chain(screens);
-        all.filter_map(|(step, choice)| Some((step, choice?)))
+        let measured = readings.chain(screens);
+        let measured = measured.filter_map(|(step, choice)| Some((step, choice?)));
+        measured.chain(self.acts.iter().copied())
     }
 
     /// The fault's ambiguity group.
@@ -294,54 +377,142 @@ pub(super) fn same_unit(a: Place, b: Place) -> bool {
 struct Way {
     /// The state of the last reading in the reference's table; at rest before the first.
     now: Option<usize>,
-    /// Minutes spent since the last reading.
+    /// Minutes spent since the machine last answered.
     minutes: f64,
+    /// The complaint has been tried, and something looked at.
+    tried: bool,
+    looked: bool,
 }
 
 impl Way {
-    /// A reading beside the best that could have been taken instead.
+    fn new() -> Self {
+        Self {
+            now: Some(0),
+            minutes: 0.0,
+            tried: false,
+            looked: false,
+        }
+    }
+
+    /// The first trial, with what brings its condition about, and the first look are what one begins with: they are
+    /// held against nobody.
+    fn is_free(&mut self, lesson: &Lesson, step: &Step) -> bool {
+        match &step.action {
+            Action::TryComplaint(_) => !std::mem::replace(&mut self.tried, true),
+            Action::WarmUp(_) | Action::Wet(_) | Action::Wiggle(_) => {
+                lesson.condition().is_some() && !self.tried
+            }
+            _ if looks(&lesson.circuit, step) => !std::mem::replace(&mut self.looked, true),
+            _ => false,
+        }
+    }
+
+    /// Minutes of a reading with the way to it: what the table says that reaching its points takes, and what was
+    /// done to come there.
+    fn minutes_of(&self, reference: &Reference, step: &Step, reading: &Reading) -> f64 {
+        let table = &reference.table;
+        let known = table.find(reading);
+        self.minutes + known.map_or(step.minutes, |n| table.measurements[n].minutes)
+    }
+
+    /// Something beside the best that could have been done instead.
     fn chosen(
         &self,
         reference: &Reference,
         suspects: &Suspects,
-        step: &Step,
-        reading: &Reading,
         bits: f64,
+        minutes: f64,
     ) -> Result<Chosen, BenchError> {
-        let table = &reference.table;
-        let minutes = match table.find(reading) {
-            Some(known) => table.minutes(known, self.now),
-            None => self.minutes + step.minutes,
-        };
+        let best = reference.table.best(&suspects.living_roots(), self.now)?;
         Ok(Chosen {
             bits,
             minutes,
-            best: table.best(&suspects.living_roots(), self.now)?,
+            best,
         })
     }
 
-    fn arrive(&mut self, reference: &Reference, reading: &Reading) {
-        *self = Self {
-            now: reference.table.state_of(reading),
-            minutes: 0.0,
-        };
+    /// The machine stands in a state, and has answered.
+    fn arrive(&mut self, reference: &Reference, state: &str) {
+        let mut states = reference.table.states.iter();
+        self.now = states.position(|s| s.about == state);
+        self.minutes = 0.0;
     }
+}
+
+/// Whether a step that is no reading asked the machine something of its own: a close look, a trial of the complaint.
+/// What is moved, exchanged or taken apart is on the way to what asks next.
+fn asks_by_itself(step: &Step) -> bool {
+    matches!(step.answer, Answer::Seen { .. } | Answer::Complaint { .. })
+}
+
+/// Whether the machine was asked something after one step and before another.
+pub(super) fn asked_between(steps: &[Step], after: usize, before: usize) -> bool {
+    let mut between = steps.iter().filter(|s| s.no > after && s.no < before);
+    between.any(|s| !matches!(s.evidence(), Evidence::Nothing | Evidence::OfMeter(_)))
+}
+
+/// A close look at a place, the voltage across the battery, or a code.
+pub(super) fn looks(circuit: &Circuit, step: &Step) -> bool {
+    match (&step.action, &step.answer) {
+        (Action::Inspect(_), _) => true,
+        (_, Answer::Reading { reading }) if reading.function == Function::SCAN_CODES => true,
+        (_, Answer::Reading { reading }) if reading.function == Function::DC_VOLTS => {
+            is_on_the_posts(circuit, reading)
+        }
+        _ => false,
+    }
+}
+
+/// Whether the leads are on the battery's two posts.
+pub(super) fn is_on_the_posts(circuit: &Circuit, reading: &Reading) -> bool {
+    let node = |id: &Option<String>| {
+        let point = id.as_deref().and_then(|id| circuit.test_point(id));
+        point.map(|p| p.node)
+    };
+    let leads = [node(&reading.red), node(&reading.black)];
+    let posts = [Some(circuit.positive()), Some(0)];
+    leads == posts || leads == [posts[1], posts[0]]
+}
+
+/// Whether two readings ask the same.
+fn same_question(a: &Reading, b: &Reading) -> bool {
+    (a.function, &a.red, &a.black, &a.state) == (b.function, &b.red, &b.black, &b.state)
+}
+
+/// Whether a repair is one: a fuse that is renewed is tried, unless it is what was wrong.
+pub(super) fn is_repair(lesson: &Lesson, step: &Step) -> bool {
+    let Action::Repair(repair) = &step.action else {
+        return false;
+    };
+    let fuse = match lesson.circuit.place(&repair.place) {
+        Some(Place::Part(n)) => lesson.circuit.parts[n].kind.is_fuse(),
+        _ => false,
+    };
+    !fuse
+}
+
+fn first_repair<'s>(lesson: &Lesson, steps: &'s [Step]) -> Option<&'s Step> {
+    steps.iter().find(|s| is_repair(lesson, s))
 }
 
 /// The last naming before the first repair; with several faults, every place named before the last.
 fn named(lesson: &Lesson, steps: &[Step]) -> Vec<Named> {
-    let is_repair = |s: &Step| matches!(s.action, Action::Repair(_));
     let several = lesson.faults.len() > 1;
     let repair = match several {
-        true => steps.iter().rposition(is_repair),
-        false => steps.iter().position(is_repair),
+        true => steps.iter().rposition(|s| is_repair(lesson, s)),
+        false => steps.iter().position(|s| is_repair(lesson, s)),
     };
     let before = &steps[..repair.unwrap_or(steps.len())];
     let all = before.iter().filter_map(|s| match &s.action {
-        Action::NameFault(NameFault { place, mode, .. }) => Some(Named {
+        Action::NameFault(NameFault {
+            place,
+            mode,
+            because,
+        }) => Some(Named {
             step: s.no,
             place: lesson.circuit.place(place),
             mode: mode.clone(),
+            because: because.clone(),
         }),
         _ => None,
     });
@@ -420,6 +591,7 @@ fn taken<'a>(
         healthy: should,
         verdict: None,
         bits: None,
+        again: false,
         choice: None,
         live_v: Some(volts.shown.value.number()),
         zeroed: meter.zeroed,

@@ -1,6 +1,6 @@
 //! Claims: what a student cleared or held suspect, each judged by what was known at its own step.
 
-use super::case::{Case, Taken};
+use super::case::{Case, Taken, asked_between};
 use crate::attempt::actions::{Clear, Suspect};
 use crate::attempt::{Action, Step};
 use crate::suspects::Suspects;
@@ -19,6 +19,8 @@ pub struct Claim {
     pub kind: ClaimKind,
     /// The evidence up to its step bears it out.
     pub justified: bool,
+    /// What was still believed of the place, as a share of the belief in the likeliest one: 0 to 1.
+    pub belief: f64,
     /// What it overlooks, in words; empty when it is justified.
     pub overlooks: String,
     /// It was cleared by a voltage that was there while nothing flowed through the place.
@@ -40,12 +42,14 @@ pub(super) fn claim(case: &Case<'_>, suspects: &Suspects, step: &Step) -> Vec<Cl
         Action::Suspect(Suspect { places }) => (places, ClaimKind::Suspected),
         _ => return Vec::new(),
     };
-    let possible = suspects.places();
+    let weights = suspects.weights();
+    let most = weights.values().copied().fold(0.0, f64::max);
     let circuit = &case.lesson.circuit;
     let known = places.iter().filter_map(|id| circuit.place(id));
     known
         .map(|place| {
-            let still = possible.contains(&place);
+            let belief = weights.get(&place).map_or(0.0, |w| w / most);
+            let still = belief > 0.0;
             let justified = still == (kind == ClaimKind::Suspected);
             let present = case.readings.last().is_some_and(|t| is_supply(case, t));
             let idle = present && flow(case.left.bench(), place) < IDLE_A;
@@ -58,6 +62,7 @@ pub(super) fn claim(case: &Case<'_>, suspects: &Suspects, step: &Step) -> Vec<Cl
                 place,
                 kind,
                 justified,
+                belief,
                 overlooks: String::new(),
                 idle,
                 attached,
@@ -68,6 +73,23 @@ pub(super) fn claim(case: &Case<'_>, suspects: &Suspects, step: &Step) -> Vec<Cl
             out
         })
         .collect()
+}
+
+/// The claims that stand: what was said of a place between two acts on the machine is one claim, the last; what was
+/// said already is none. A slip of the hand that is taken back at once never was one.
+pub(super) fn standing(claims: Vec<Claim>, steps: &[Step]) -> Vec<Claim> {
+    let mut out: Vec<Claim> = Vec::new();
+    for (n, claim) in claims.iter().enumerate() {
+        let same = |c: &&Claim| c.place == claim.place;
+        let mut later = claims[n + 1..].iter().filter(same);
+        let taken_back = later.any(|c| !asked_between(steps, claim.step, c.step));
+        let before = out.iter().rev().find(same);
+        let said = before.is_some_and(|b| b.kind == claim.kind && b.justified == claim.justified);
+        if !taken_back && !said {
+            out.push(claim.clone());
+        }
+    }
+    out
 }
 
 /// Whether a reading says that there is a supply.

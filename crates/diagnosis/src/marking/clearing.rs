@@ -1,6 +1,6 @@
 //! Clearing: what was ruled out, how soon, and whether the evidence bore it out.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use super::case::Case;
 use super::claims::ClaimKind;
@@ -9,7 +9,7 @@ use super::{Criterion, Judgement};
 use cimento_bench::BenchError;
 use cimento_model::circuit::Place;
 
-/// What an unjustified clearance takes, as a share.
+/// What an unjustified clearance of the likeliest place takes, as a share.
 const UNJUSTIFIED: f64 = 0.25;
 /// Marks of the criterion as its details count them.
 const WHOLE: f64 = 20.0;
@@ -27,7 +27,7 @@ impl Criterion for Clearing {
 
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
         let circuit = &case.lesson.circuit;
-        let n_ref = case.group().len();
+        let n_ref = case.n_ref;
         if case.n0 <= n_ref {
             let text = "The complaint alone leaves no more than can be told apart: there was nothing to clear.";
             return Ok(Judgement {
@@ -41,7 +41,7 @@ impl Criterion for Clearing {
             let ids: Vec<&str> = places.iter().map(|p| circuit.place_id(*p)).collect();
             ids.join(", ")
         };
-        let earned = WHOLE * share(case.n0, n_ref, tally.soon.len(), tally.all.len(), 0);
+        let earned = WHOLE * share(case.n0, n_ref, tally.soon.len(), tally.all.len(), 0.0);
         let late: BTreeSet<Place> = tally.all.difference(&tally.soon).copied().collect();
         let mut text = format!(
             "{} of {} places cleared with reason",
@@ -49,14 +49,14 @@ impl Criterion for Clearing {
             case.n0
         );
         if !tally.soon.is_empty() {
-            text += &format!("; before the next reading: {}", cleared(&tally.soon));
+            text += &format!("; in time: {}", cleared(&tally.soon));
         }
         if !late.is_empty() {
             text += &format!("; later, which counts half: {}", cleared(&late));
         }
         details.push(Detail::new(None, text + ".", earned, WHOLE));
-        for (step, text, places) in &tally.unjustified {
-            let takes = -UNJUSTIFIED * WHOLE * *places as f64;
+        for (step, text, belief) in &tally.unjustified {
+            let takes = -UNJUSTIFIED * WHOLE * belief;
             details.push(Detail::new(Some(*step), text.clone(), takes, 0.0));
         }
         for claim in case
@@ -76,7 +76,7 @@ impl Criterion for Clearing {
             n_ref,
             tally.soon.len(),
             tally.all.len(),
-            tally.unjustified.iter().map(|(.., places)| places).sum(),
+            tally.unjustified.iter().map(|(.., belief)| belief).sum(),
         );
         if let Some((step, id)) = tally.guilty {
             let text = format!("{id}, where the fault is, was cleared: nothing is left of this.");
@@ -94,25 +94,25 @@ impl Criterion for Clearing {
 }
 
 /// `max(0, R − ¼·unjustified)` with `R = ½·(r(soon) + r(all))`, at most 1, and
-/// `r(c) = log₂(n0 ÷ (n0 − c)) ÷ log₂(n0 ÷ nRef)`.
-pub fn share(n0: usize, n_ref: usize, soon: usize, all: usize, unjustified: usize) -> f64 {
+/// `r(c) = log₂(n0 ÷ (n0 − c)) ÷ log₂(n0 ÷ nRef)`; what was cleared without reason counts by the belief that was in it.
+pub fn share(n0: usize, n_ref: usize, soon: usize, all: usize, unjustified: f64) -> f64 {
     let (n0, n_ref) = (n0 as f64, n_ref.max(1) as f64);
     let r = |c: usize| {
         let left = (n0 - c as f64).max(n_ref);
         (n0 / left).log2() / (n0 / n_ref).log2()
     };
     let whole = (0.5 * (r(soon) + r(all))).min(1.0);
-    (whole - UNJUSTIFIED * unjustified as f64).max(0.0)
+    (whole - UNJUSTIFIED * unjustified).max(0.0)
 }
 
 /// What was cleared, among the places that were possible after the complaint.
 struct Tally {
-    /// With reason, before the next reading.
+    /// With reason, before the next reading; or named as ruled out by the readings that prove the fault.
     soon: BTreeSet<Place>,
     /// With reason, sooner or later.
     all: BTreeSet<Place>,
-    /// Step, reason and number of places.
-    unjustified: Vec<(usize, String, usize)>,
+    /// Step, reason, and the belief that was in it beside that in the likeliest place.
+    unjustified: Vec<(usize, String, f64)>,
     /// The guilty place, if it was cleared, with the step.
     guilty: Option<(usize, String)>,
 }
@@ -140,7 +140,7 @@ impl Tally {
                 out.clear(case, &first, &gone_at, claim.place, claim.step);
             } else {
                 let text = format!("You cleared {id} too soon: {}", claim.overlooks);
-                out.unjustified.push((claim.step, text, 1));
+                out.unjustified.push((claim.step, text, claim.belief));
             }
             let withdrawn = case.claims.iter().any(|c| {
                 c.kind == ClaimKind::Suspected && c.place == claim.place && c.step > claim.step
@@ -149,39 +149,42 @@ impl Tally {
                 out.guilty = Some((claim.step, id));
             }
         }
-        // Naming the fault clears all other places.
-        if let Some(named) = case.named.last() {
-            let places: Vec<Place> = case.named.iter().filter_map(|n| n.place).collect();
-            let spared = |p: Place| {
-                places.iter().any(|n| super::case::same_unit(*n, p)) || case.group().contains(&p)
-            };
-            let left = case.track.iter().find(|t| t.step == named.step);
-            let possible: BTreeSet<Place> = left
-                .into_iter()
-                .flat_map(|t| t.left.iter().map(|(p, _)| *p))
-                .collect();
-            let (open, gone): (Vec<Place>, Vec<Place>) = first
-                .iter()
-                .filter(|p| !spared(**p))
-                .partition(|p| possible.contains(*p));
-            for place in gone {
-                out.clear(case, &first, &gone_at, place, named.step);
-            }
-            if !open.is_empty() {
-                let ids: Vec<&str> = open.iter().map(|p| circuit.place_id(*p)).collect();
-                let text = format!(
-                    "Naming the fault cleared what the readings up to then had not ruled out: {}.",
-                    ids.join(", ")
-                );
-                out.unjustified.push((named.step, text, open.len()));
-            }
-            let right = places.iter().any(|p| case.is_guilty(*p));
-            if !right && let Some(fault) = case.lesson.faults.first() {
-                let id = circuit.place_id(fault.place).to_owned();
-                out.guilty = Some((named.step, id));
+        out.name(case, &first, &gone_at);
+        out
+    }
+
+    /// Naming the fault clears all other places: with reason those that had been ruled out, in time those that the
+    /// readings ruled out which are said to prove it; and in one claim the rest, by the belief that lay there.
+    fn name(&mut self, case: &Case<'_>, first: &BTreeSet<Place>, gone_at: &BTreeMap<Place, usize>) {
+        let Some(named) = case.named.last() else {
+            return;
+        };
+        let circuit = &case.lesson.circuit;
+        let places: Vec<Place> = case.named.iter().filter_map(|n| n.place).collect();
+        let right = places.iter().any(|p| case.is_guilty(*p));
+        let spared = |p: Place| {
+            let own = places.iter().any(|n| super::case::same_unit(*n, p));
+            own || right && case.group().contains(&p)
+        };
+        let left = case.track.iter().find(|t| t.step == named.step);
+        let left = left.map_or(&[][..], |t| &t.left);
+        let because: BTreeSet<usize> = case.named.iter().flat_map(|n| &n.because).copied().collect();
+        for (place, gone) in gone_at.iter().filter(|(p, _)| !spared(**p)) {
+            self.clear(case, first, gone_at, *place, named.step);
+            if because.contains(gone) && self.all.contains(place) {
+                self.soon.insert(*place);
             }
         }
-        out
+        let open: Vec<&(Place, f64)> = left.iter().filter(|(p, _)| !spared(*p)).collect();
+        if !open.is_empty() {
+            let ids: Vec<&str> = open.iter().map(|(p, _)| circuit.place_id(*p)).collect();
+            let text = format!(
+                "Naming the fault cleared what your readings up to then had not ruled out: {}.",
+                ids.join(", ")
+            );
+            let elsewhere = open.iter().map(|(_, share)| share).sum();
+            self.unjustified.push((named.step, text, elsewhere));
+        }
     }
 
     /// A place cleared with reason.
@@ -189,7 +192,7 @@ impl Tally {
         &mut self,
         case: &Case<'_>,
         first: &BTreeSet<Place>,
-        gone_at: &std::collections::BTreeMap<Place, usize>,
+        gone_at: &BTreeMap<Place, usize>,
         place: Place,
         step: usize,
     ) {

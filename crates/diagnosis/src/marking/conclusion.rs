@@ -37,14 +37,17 @@ impl Criterion for Conclusion {
         for named in &case.named {
             details.extend(one(case, named, 1.0 / several as f64));
         }
-        let n = case.n.unwrap_or(case.n0);
+        let n = case.n;
         let proof = format!(
             "The complaint left {}, the readings up to here left {n}; {} at best.",
             places(case.n0),
             places(case.group().len()),
         );
         let step = case.named.last().map(|n| n.step);
-        details.push(Detail::new(step, proof, PROVEN * proven(case), PROVEN));
+        // Of several faults no more can be proven than were found.
+        let found = case.named.iter().filter(|n| n.place.is_some_and(|p| case.is_guilty(p))).count();
+        let share = if several > 1 { found as f64 / several as f64 } else { 1.0 };
+        details.push(Detail::new(step, proof, PROVEN * proven(case) * share, PROVEN));
         Ok(Judgement::of(details, WHOLE))
     }
 }
@@ -58,6 +61,14 @@ fn one(case: &Case<'_>, named: &Named, share: f64) -> [Detail; 2] {
     let place_id = at.map_or("nowhere", |p| circuit.place_id(p));
     let here = |f: &&Fault| at.is_some_and(|p| f.places().any(|at| same_unit(at, p)));
     let own = case.lesson.faults.iter().find(here);
+    let track = case.track.iter().find(|t| t.step == named.step);
+    let possible = track.map_or(&[][..], |t| &t.left);
+    let still = at.is_some_and(|at| possible.iter().any(|(p, _)| same_unit(at, *p)));
+    let left = possible.len();
+    let near = match still && !right_place && left >= 2 && case.n0 > 1 {
+        true => (1.0 - (left as f64).log2() / (case.n0 as f64).log2()).max(0.0),
+        false => 0.0,
+    };
     let place = match (right_place, own) {
         (true, Some(fault)) if fault.places().any(|p| Some(p) == at) => {
             format!("Named {place_id}, where the fault is.")
@@ -69,22 +80,34 @@ fn one(case: &Case<'_>, named: &Named, share: f64) -> [Detail; 2] {
         (true, None) => format!(
             "Named {place_id}: no permitted reading tells it from the fault's own place, so it counts as right."
         ),
-        _ => format!("Named {place_id}; the fault is elsewhere."),
+        _ if near > 0.0 => format!(
+            "Named {place_id}; the fault is elsewhere, though {place_id} was one of the {left} places that your readings had left: near."
+        ),
+        _ if still => format!("Named {place_id}; the fault is elsewhere."),
+        _ => format!("Named {place_id}, which your readings had ruled out; the fault is elsewhere."),
     };
     let same = |f: &Fault| f.mode.name() == named.mode;
     let mode_right = right_place && own.map_or(case.lesson.faults.iter().any(same), same);
+    // What no permitted reading tells apart is one.
+    let alike = right_place && !mode_right && {
+        let mut modes = case.reference.modes.iter();
+        modes.any(|(p, mode)| *mode == named.mode && at.is_some_and(|at| same_unit(at, *p)))
+    };
     let said = named.mode.replace('_', " ");
-    let mode = if mode_right {
+    let mode = if alike {
+        format!("Named the mode {said}: no permitted reading tells it from what it is, so it counts as right.")
+    } else if mode_right {
         format!("Named the mode {said}, rightly.")
     } else if right_place {
         format!("Named the mode {said}, which it is not.")
     } else {
         format!("The mode {said} does not count at the wrong place.")
     };
-    let marks = |right: bool, whole: f64| if right { whole * share } else { 0.0 };
+    let place_marks = if right_place { PLACE } else { PLACE * near };
+    let mode_marks = if mode_right || alike { MODE } else { 0.0 };
     [
-        Detail::new(step, place, marks(right_place, PLACE), PLACE * share),
-        Detail::new(step, mode, marks(mode_right, MODE), MODE * share),
+        Detail::new(step, place, place_marks * share, PLACE * share),
+        Detail::new(step, mode, mode_marks * share, MODE * share),
     ]
 }
 
@@ -99,7 +122,7 @@ fn places(n: usize) -> String {
 /// `log₂(n0 ÷ n) ÷ log₂(n0 ÷ g)`, from 0 to 1. A complaint that leaves only the group proves it.
 fn proven(case: &Case<'_>) -> f64 {
     let (n0, g) = (case.n0 as f64, case.group().len() as f64);
-    let n = case.n.unwrap_or(case.n0).max(1) as f64;
+    let n = case.n.max(1) as f64;
     if n0 <= g {
         return 1.0;
     }

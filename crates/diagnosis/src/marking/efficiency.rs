@@ -35,16 +35,10 @@ impl Criterion for Efficiency {
                 details: vec![Detail::new(None, text.to_owned(), 0.0, WHOLE)],
             })
         };
-        let chosen: Vec<_> = case.choices().collect();
+        let mut chosen: Vec<_> = case.choices().collect();
+        chosen.sort_by_key(|(step, _)| *step);
         if chosen.is_empty() {
-            return nothing("No reading was taken before the fault was named.");
-        }
-        let right = case
-            .named
-            .iter()
-            .any(|n| n.place.is_some_and(|p| case.is_guilty(p)));
-        if !right {
-            return nothing("The place was not found, so how fast it went does not count.");
+            return nothing("Nothing was measured or tried before the fault was named.");
         }
         let minutes: f64 = chosen.iter().map(|(_, c)| c.minutes).sum();
         let mean: f64 = chosen
@@ -52,7 +46,7 @@ impl Criterion for Efficiency {
             .map(|(_, c)| c.share() * c.minutes)
             .sum::<f64>()
             / minutes;
-        let n = case.n.unwrap_or(case.n0).max(1);
+        let n = case.n.max(1);
         let gained = (case.n0 as f64 / n as f64).log2();
         let obtained = (gained / plan.bits).min(1.0);
         let share = (mean * obtained / ENOUGH).min(1.0);
@@ -64,11 +58,12 @@ impl Criterion for Efficiency {
                     Some(best) => {
                         let best = case.reference.table.proposal(best);
                         let text = best.sentence();
-                        let (bits, minutes) = (best.bits, best.minutes);
-                        format!("the best then was {text}, {bits:.2} bit in {minutes:.1} min")
+                        let minutes = best.minutes;
+                        let ways = 2.0_f64.powf(best.bits);
+                        format!("the best then was {text}, which leaves about one suspect in {ways:.1} in {minutes:.1} min")
                     }
                 };
-                let text = format!("Worth {:.2} bit in {:.1} min; {best}.", c.bits, c.minutes);
+                let text = format!("{} in {:.1} min; {best}.", halved(case, *step), c.minutes);
                 Detail::new(Some(*step), text, 0.0, 0.0)
             })
             .collect();
@@ -83,5 +78,17 @@ impl Criterion for Efficiency {
             share: Some(share),
             details,
         })
+    }
+}
+
+/// What a step made of the suspects: "14 suspects became 11".
+fn halved(case: &Case<'_>, step: usize) -> String {
+    let left = |at: usize| case.track.get(at).map(|t| t.left.len());
+    let at = case.track.iter().position(|t| t.step == step);
+    let after = at.and_then(left);
+    let before = at.and_then(|at| at.checked_sub(1)).and_then(left).unwrap_or(case.n0);
+    match after {
+        Some(after) if after < before => format!("{before} suspects became {after}"),
+        _ => format!("It ruled out none of {before}"),
     }
 }

@@ -28,6 +28,7 @@ pub use safety::SafetyEvent;
 pub use sheet::{Detail, MarkLine, MarkSheet, Override, mark_sheet, sheet};
 pub use slips::{Slip, SlipKind};
 
+use case::TOLD_NOTHING;
 use cimento_bench::BenchError;
 
 /// One criterion.
@@ -59,6 +60,65 @@ impl Judgement {
             details,
         }
     }
+}
+
+impl Judgement {
+    /// What the readings earned on the mean, carried by what was learnt from them: trivial work earns trivial marks.
+    /// Each comes with why it is set aside, if it is.
+    fn carried(
+        case: &Case<'_>,
+        all: impl Iterator<Item = (Detail, Option<&'static str>)>,
+        whole: f64,
+    ) -> Self {
+        let mut all: Vec<(Detail, Option<&'static str>)> = all.collect();
+        all.sort_by_key(|(detail, _)| detail.step);
+        // Where what told something was seen or tried, the first reading is what confirms it.
+        if all.iter().all(|(_, aside)| aside.is_some())
+            && let Some((_, aside)) = all.iter_mut().find(|(_, aside)| *aside == Some(TOLD_NOTHING))
+        {
+            *aside = None;
+        }
+        let mut details = Vec::new();
+        let (mut sum, mut count) = (0.0, 0.0);
+        for (mut detail, aside) in all {
+            match aside {
+                Some(why) => {
+                    detail.text += &format!(" Not counted: {why}.");
+                    (detail.earned, detail.possible) = (0.0, 0.0);
+                }
+                None => {
+                    sum += detail.earned;
+                    count += whole;
+                }
+            }
+            details.push(detail);
+        }
+        let mean = if count > 0.0 { sum / count } else { 0.0 };
+        details.insert(0, learnt(case));
+        Self {
+            share: Some(mean * case.learnt()),
+            details,
+        }
+    }
+}
+
+/// What carries the marks for readings, in words.
+fn learnt(case: &Case<'_>) -> Detail {
+    let share = case.learnt();
+    let text = match (case.n0 <= case.n_ref, share >= 1.0) {
+        (true, true) => "The complaint alone leaves no more than can be told apart, and a reading confirmed it.".to_owned(),
+        (true, false) => "No reading was taken that shows the fault, so nothing here counts yet.".to_owned(),
+        (false, whole) => format!(
+            "What was learnt carries this: your own evidence left {} of {} suspects{}.",
+            case.n,
+            case.n0,
+            match whole {
+                true => ", all that the reference plan rules out".to_owned(),
+                false => format!(", {:.0} % of the way that the reference plan goes", 100.0 * share),
+            }
+        ),
+    };
+    Detail::new(None, text, share, 1.0)
 }
 
 /// Every criterion, in the order of the sheet.

@@ -1,15 +1,18 @@
 //! Prediction: did the student know what a healthy circuit would read?
 
-use super::case::{Case, Screen, Taken};
+use super::case::{Case, Screen, Taken, set_aside};
 use super::sheet::Detail;
 use super::{Criterion, Judgement};
 use crate::suspects::Span;
 use cimento_bench::BenchError;
+use cimento_bench::instruments::Function;
 use cimento_model::units::Quantity;
 
-/// Below this share of the supply a reading is "near zero", above the other "near supply".
+/// Below this share of the supply a reading is "near zero", between the others "near supply": a battery that is charged
+/// stands a quarter higher.
 const NEAR_ZERO: f64 = 0.05;
 const NEAR_SUPPLY: f64 = 0.9;
+const MOST_SUPPLY: f64 = 1.25;
 
 pub(super) struct Prediction;
 
@@ -29,29 +32,17 @@ impl Criterion for Prediction {
                 details: Vec::new(),
             });
         }
-        let mut details: Vec<Detail> = case.readings.iter().map(|t| one(case, t)).collect();
-        details.extend(case.screens.iter().map(of_a_screen));
-        details.sort_by_key(|d| d.step);
-        let sum: f64 = details.iter().map(|d| d.earned).sum();
-        let share = if details.is_empty() {
-            0.0
-        } else {
-            sum / details.len() as f64
-        };
-        let details = if details.is_empty() {
-            vec![Detail::new(
-                None,
-                "No reading was taken, so nothing was predicted.".to_owned(),
-                0.0,
-                1.0,
-            )]
-        } else {
-            details
-        };
-        Ok(Judgement {
-            share: Some(share),
-            details,
-        })
+        let readings = case.readings.iter().map(|t| {
+            let detail = one(case, t);
+            let aside = set_aside(t.bits, t.again, detail.earned >= 1.0);
+            (detail, aside)
+        });
+        let screens = case.screens.iter().map(|s| {
+            let detail = of_a_screen(s);
+            let aside = set_aside(s.bits, s.again, detail.earned >= 1.0);
+            (detail, aside)
+        });
+        Ok(Judgement::carried(case, readings.chain(screens), 1.0))
     }
 }
 
@@ -97,11 +88,15 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
         let (text, earned) = supposed(case, taken, expected, &fault.text(), span);
         return detail(format!("Predicted {said} with {text}"), earned);
     }
+    if taken.reading.function.feeds() && taken.is_live() {
+        let text = format!("Predicted {said}, with voltage between the probes: there the figure of an ohmmeter means nothing.");
+        return detail(text, 0.0);
+    }
     let off = (expected.number() - healthy.number()).abs();
     let supply = case.lesson.circuit.doc.system_v;
     match (expected, healthy) {
         (Quantity::OverLimit, Quantity::OverLimit) => {
-            detail("Predicted OL, and it is OL.".to_owned(), 1.0)
+            detail("Predicted OL; a healthy circuit reads OL.".to_owned(), 1.0)
         }
         (Quantity::Number(_), Quantity::Number(_)) if off <= taken.tolerance => {
             detail(format!("Predicted {said}; healthy is {should}."), 1.0)
@@ -110,10 +105,12 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
             if off <= 3.0 * taken.tolerance || same_kind(a, b, supply, taken) =>
         {
             let tolerance = Quantity::Number(taken.tolerance).text(unit);
+            let why = match pulled_down(case, taken, a, b) {
+                true => "what draws current here pulls the battery down, so expect less than at rest",
+                false => "the right kind, not the value",
+            };
             detail(
-                format!(
-                    "Predicted {said}; healthy is {should} ± {tolerance}: the right kind, not the value."
-                ),
+                format!("Predicted {said}; healthy is {should} ± {tolerance}: {why}."),
                 0.5,
             )
         }
@@ -162,10 +159,19 @@ fn supposed(
     }
 }
 
+/// Whether somebody expected the battery's own voltage where a load pulls it down.
+fn pulled_down(case: &Case<'_>, taken: &Taken<'_>, expected: f64, healthy: f64) -> bool {
+    let volts = taken.reading.function == Function::DC_VOLTS;
+    volts && healthy > NEAR_SUPPLY * case.lesson.circuit.doc.system_v && expected > healthy
+}
+
+/// Of one kind: near zero, near the supply; within a factor of two where it is no voltage.
 fn same_kind(a: f64, b: f64, supply: f64, taken: &Taken<'_>) -> bool {
-    if taken.reading.function != cimento_bench::instruments::Function::DC_VOLTS {
-        return a.abs() < 1.0 && b.abs() < 1.0;
+    let (a, b) = (a.abs(), b.abs());
+    if taken.reading.function != Function::DC_VOLTS {
+        return a.is_finite() && b.is_finite() && a.max(b) <= 2.0 * a.min(b);
     }
-    let (low, high) = (NEAR_ZERO * supply, NEAR_SUPPLY * supply);
-    (a.abs() < low && b.abs() < low) || (a > high && b > high)
+    let near_zero = |v: f64| v < NEAR_ZERO * supply;
+    let near_supply = |v: f64| (NEAR_SUPPLY * supply..=MOST_SUPPLY * supply).contains(&v);
+    near_zero(a) && near_zero(b) || near_supply(a) && near_supply(b)
 }

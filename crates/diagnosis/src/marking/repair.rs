@@ -7,6 +7,7 @@ use crate::attempt::actions::{Repair, TryComplaint};
 use crate::attempt::{Action, RepairKind, Session, Step};
 use cimento_bench::{Bench, BenchError, complaint};
 use cimento_model::circuit::Place;
+use cimento_model::faults::Condition;
 
 /// Marks of the parts, out of 10, and what is lost for each sound part renewed.
 const GONE: f64 = 5.0;
@@ -41,7 +42,7 @@ impl Criterion for RepairAndProof {
         };
         let mut details = vec![
             gone(case, last.no)?,
-            tried(case, last.no),
+            tried(case, last.no)?,
             repeated(case, last.no),
         ];
         for step in sound_parts(case, &repairs)? {
@@ -69,25 +70,34 @@ fn gone(case: &Case<'_>, step: usize) -> Result<Detail, BenchError> {
     Ok(Detail::new(Some(step), text, earned, GONE))
 }
 
-fn tried(case: &Case<'_>, repair: usize) -> Detail {
-    let after = case
-        .steps
-        .iter()
-        .find(|s| s.no > repair && s.action == Action::TryComplaint(TryComplaint {}));
-    match after {
-        Some(s) => Detail::new(
-            Some(s.no),
-            "The complaint was tried again after the repair.".to_owned(),
-            TRIED,
-            TRIED,
-        ),
-        None => Detail::new(
-            None,
-            "The complaint was not tried again after the repair.".to_owned(),
-            0.0,
-            TRIED,
-        ),
+/// A trial after the repair proves something under the condition under which the fault showed.
+fn tried(case: &Case<'_>, repair: usize) -> Result<Detail, BenchError> {
+    let lesson = case.lesson;
+    let mut session = Session::start(&case.reference.lesson);
+    let (mut cold, mut shown) = (None, None);
+    for step in case.steps {
+        if step.no > repair && step.action == Action::TryComplaint(TryComplaint {}) {
+            let state = session.bench().state();
+            let mut conditional = lesson.faults.iter().filter(|f| f.when != Condition::Vibrating);
+            match conditional.all(|f| f.is_active(&lesson.circuit, state)) {
+                true => shown = shown.or(Some(step.no)),
+                false => cold = Some(step.no),
+            }
+        }
+        session.act(step.action.clone())?;
     }
+    let detail = |step: Option<usize>, text: &str, earned: f64| {
+        Detail::new(step, text.to_owned(), earned, TRIED)
+    };
+    Ok(match (shown, cold) {
+        (Some(step), _) => detail(Some(step), "The complaint was tried again after the repair.", TRIED),
+        (None, Some(step)) => detail(
+            Some(step),
+            "The complaint was tried after the repair, but not as it had shown: a trial without the heat, water or movement that brings it on proves nothing.",
+            0.0,
+        ),
+        (None, None) => detail(None, "The complaint was not tried again after the repair: always prove it.", 0.0),
+    })
 }
 
 /// A reading that was out before the repair, taken again after it in the same state.
@@ -125,7 +135,8 @@ fn repeated(case: &Case<'_>, repair: usize) -> Detail {
     }
 }
 
-/// Parts that were renewed while sound: no fault in them, and no fuse, which is a consumable.
+/// Parts that were renewed while sound: no fault in them or in what no reading tells from it, and no fuse, which is a
+/// consumable.
 fn sound_parts(case: &Case<'_>, repairs: &[&Step]) -> Result<Vec<(usize, String)>, BenchError> {
     let circuit = &case.lesson.circuit;
     let mut out = Vec::new();
@@ -143,7 +154,8 @@ fn sound_parts(case: &Case<'_>, repairs: &[&Step]) -> Result<Vec<(usize, String)
             let mut faults = session.bench().faults().iter();
             let faulty = faults.any(|f| f.places().any(|at| same_unit(at, place)));
             let consumable = matches!(place, Place::Part(n) if circuit.parts[n].kind.is_fuse());
-            if !faulty && !consumable {
+            let alike = case.is_guilty(place);
+            if !faulty && !consumable && !alike {
                 out.push((step.no, circuit.place_id(place).to_owned()));
             }
         }

@@ -6,8 +6,9 @@ use utoipa::ToSchema;
 use super::case::{Case, Taken};
 use super::claims::ClaimKind;
 use crate::attempt::{Touch, is_too_thick, pierced};
+use crate::suspects::TELLS_NOTHING_BITS;
 use cimento_bench::instruments::{Function, LEAD_OHMS};
-use cimento_model::units::Quantity;
+use cimento_model::units::{Quantity, Unit};
 
 /// Voltage between the probes from which a resistance reading is false, in volts.
 const LIVE_V: f64 = 0.02;
@@ -34,6 +35,8 @@ pub enum SlipKind {
     PiercedUnsealed,
     /// A thick probe pushed into a small cavity.
     ThickProbe,
+    /// A lamp that was never seen to light, whose darkness ruled something out.
+    UnprovenLamp,
     /// The first measurement was not of the kind that the lesson asks for first.
     AgainstMethod,
 }
@@ -50,6 +53,7 @@ impl SlipKind {
             | Self::LooseLead
             | Self::PiercedUnsealed
             | Self::ThickProbe
+            | Self::UnprovenLamp
             | Self::AgainstMethod => 1.0,
         }
     }
@@ -68,6 +72,7 @@ pub(super) fn slips(case: &Case<'_>) -> Vec<Slip> {
     let mut out: Vec<Slip> = case.readings.iter().filter_map(of_reading).collect();
     out.extend(case.readings.iter().filter_map(|t| of_touch(case, t)));
     out.extend(case.readings.first().and_then(|t| of_method(case, t)));
+    out.extend(of_lamps(case));
     for claim in &case.claims {
         let done = out.iter().any(|s| s.step == claim.step);
         if claim.kind != ClaimKind::Cleared || claim.justified || done {
@@ -103,6 +108,19 @@ fn of_method(case: &Case<'_>, first: &Taken<'_>) -> Option<Slip> {
         step: first.step,
         kind: SlipKind::AgainstMethod,
         text: format!("This lesson asks for {}.", method.text()),
+    })
+}
+
+/// Darkness says something only of a lamp that has lit: the first dark one that told something, before any was bright.
+fn of_lamps(case: &Case<'_>) -> Option<Slip> {
+    let of_a_lamp = |t: &&Taken<'_>| t.reading.function.unit() == Unit::Light && t.bits.is_some();
+    let mut lamps = case.readings.iter().filter(of_a_lamp);
+    let lit = |t: &Taken<'_>| t.reading.shown.value.number() > 0.0;
+    let first = lamps.find(|t| lit(t) || t.bits.is_some_and(|bits| bits >= TELLS_NOTHING_BITS))?;
+    (!lit(first)).then(|| Slip {
+        step: first.step,
+        kind: SlipKind::UnprovenLamp,
+        text: "The lamp stayed dark before it was ever seen to light: prove it on the battery first.".to_owned(),
     })
 }
 
@@ -158,7 +176,7 @@ fn of_reading(taken: &Taken<'_>) -> Option<Slip> {
         let text = "A lead touched nothing, so the display says nothing.";
         return slip(SlipKind::LooseLead, text.to_owned());
     }
-    if resistance && let Some(volts) = taken.live_v.filter(|v| v.abs() > LIVE_V) {
+    if resistance && let Some(volts) = taken.live_v.filter(|_| taken.is_live()) {
         let text = format!(
             "Resistance was measured with {:.2} V between the probes: the figure is false.",
             volts.abs()
@@ -193,6 +211,13 @@ fn of_reading(taken: &Taken<'_>) -> Option<Slip> {
         }
     }
     None
+}
+
+impl Taken<'_> {
+    /// There is voltage between the probes, by which a resistance is read falsely.
+    pub(super) fn is_live(&self) -> bool {
+        self.live_v.is_some_and(|v| v.abs() > LIVE_V)
+    }
 }
 
 /// What a healthy circuit shows on the same meter, in its unit.

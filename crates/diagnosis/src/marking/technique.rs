@@ -1,13 +1,15 @@
 //! Technique: how the instruments were used, and what was claimed from them.
 
-use super::case::Case;
+use super::case::{Case, is_on_the_posts};
 use super::sheet::Detail;
 use super::slips::slips;
-use super::{Criterion, Judgement};
+use super::{Criterion, Judgement, learnt};
 use cimento_bench::BenchError;
 
 /// Weights of slips that together leave nothing.
 const WHOLE: f64 = 10.0;
+/// Weight of slips that it makes up for to prove an instrument on a known point first.
+const PROVED: f64 = 1.0;
 
 pub(super) struct Technique;
 
@@ -21,24 +23,33 @@ impl Criterion for Technique {
     }
 
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
-        let measured = !(case.readings.is_empty() && case.screens.is_empty());
-        let mut details = vec![match measured {
-            true => Detail::new(None, "The instruments were used.".to_owned(), WHOLE, WHOLE),
-            false => Detail::new(
-                None,
-                "No instrument was used, so no technique was shown.".to_owned(),
-                0.0,
-                WHOLE,
-            ),
-        }];
+        let mut details = vec![learnt(case)];
+        let mut weights = 0.0;
         let mut seen = Vec::new();
         for slip in slips(case) {
             // The same slip again counts half.
             let again = seen.contains(&slip.kind);
             seen.push(slip.kind);
             let takes = slip.kind.weight() * if again { 0.5 } else { 1.0 };
+            weights += takes;
             details.push(Detail::new(Some(slip.step), slip.text, -takes, 0.0));
         }
-        Ok(Judgement::of(details, WHOLE))
+        if weights > 0.0 && let Some(step) = proved_first(case) {
+            let back = weights.min(PROVED);
+            weights -= back;
+            let text = "The instrument was proved on the battery first, which makes up for a small slip.";
+            details.push(Detail::new(Some(step), text.to_owned(), back, 0.0));
+        }
+        let share = (1.0 - weights / WHOLE).max(0.0);
+        Ok(Judgement {
+            share: Some(share * case.learnt()),
+            details,
+        })
     }
+}
+
+/// The step of the first reading, when it proved the instrument on the battery's posts.
+fn proved_first(case: &Case<'_>) -> Option<usize> {
+    let first = case.readings.first()?;
+    is_on_the_posts(&case.lesson.circuit, first.reading).then_some(first.step)
 }

@@ -1,14 +1,13 @@
 //! Verdicts: was each reading judged rightly?
 
-use super::case::{Case, Screen, Taken};
+use super::case::{Case, Screen, Taken, set_aside};
 use super::sheet::Detail;
 use super::{Criterion, Judgement};
 use crate::attempt::Verdict;
+use crate::suspects::TELLS_NOTHING_BITS;
 use cimento_bench::BenchError;
 use cimento_model::units::Quantity;
 
-/// Below this many bits a reading tells nothing.
-const TELLS_NOTHING_BITS: f64 = 0.02;
 /// Up to this multiple of the tolerance "borderline" is right too.
 const BORDERLINE: f64 = 1.5;
 
@@ -24,29 +23,26 @@ impl Criterion for Verdicts {
     }
 
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
-        let mut details: Vec<Detail> = case.readings.iter().map(one).collect();
-        details.extend(case.screens.iter().map(of_a_screen));
-        details.sort_by_key(|d| d.step);
-        if details.is_empty() {
-            let text = "No reading was taken, so there was nothing to judge.".to_owned();
-            return Ok(Judgement {
-                share: Some(0.0),
-                details: vec![Detail::new(None, text, 0.0, 1.0)],
-            });
-        }
-        let right: f64 = details.iter().map(|d| d.earned).sum();
-        Ok(Judgement {
-            share: Some(right / details.len() as f64),
-            details,
-        })
+        let readings = case.readings.iter().map(|t| {
+            let detail = one(t);
+            let aside = set_aside(t.bits, t.again, detail.earned >= 1.0);
+            (detail, aside)
+        });
+        let screens = case.screens.iter().map(|s| {
+            let detail = of_a_screen(s);
+            let aside = set_aside(s.bits, s.again, detail.earned >= 1.0);
+            (detail, aside)
+        });
+        Ok(Judgement::carried(case, readings.chain(screens), 1.0))
     }
 }
 
 /// A screen is judged beside the healthy machine's.
 fn of_a_screen(screen: &Screen<'_>) -> Detail {
-    let Some((step, verdict)) = screen.verdict else {
-        let text = format!("The screen of step {} was not judged.", screen.step);
-        return Detail::new(Some(screen.step), text, 0.0, 1.0);
+    let step = screen.step;
+    let Some((_, verdict)) = screen.verdict else {
+        let text = "The screen was not judged: say whether it is as a healthy machine's.".to_owned();
+        return Detail::new(Some(step), text, 0.0, 1.0);
     };
     let differs = screen.differs();
     let tells_nothing = screen.bits.is_some_and(|bits| bits < TELLS_NOTHING_BITS);
@@ -66,9 +62,10 @@ fn of_a_screen(screen: &Screen<'_>) -> Detail {
 
 fn one(taken: &Taken<'_>) -> Detail {
     let unit = taken.reading.function.unit();
-    let Some((step, verdict)) = taken.verdict else {
-        let text = format!("The reading of step {} was not judged.", taken.step);
-        return Detail::new(Some(taken.step), text, 0.0, 1.0);
+    let step = taken.step;
+    let Some((_, verdict)) = taken.verdict else {
+        let text = "The reading was not judged: say whether it is as it should be.".to_owned();
+        return Detail::new(Some(step), text, 0.0, 1.0);
     };
     let right = right_verdicts(taken);
     let ok = right.contains(&verdict);
@@ -87,8 +84,8 @@ fn one(taken: &Taken<'_>) -> Detail {
     } else {
         let words: Vec<_> = right.iter().map(|v| v.text()).collect();
         let why = match (verdict, taken.bits) {
-            (Verdict::TellsNothing, Some(bits)) => {
-                format!(" It was worth {bits:.2} bit when it was taken, so it does tell.")
+            (Verdict::TellsNothing, Some(bits)) if bits >= TELLS_NOTHING_BITS => {
+                " With some of the suspects it would have been another, so it does tell.".to_owned()
             }
             _ => String::new(),
         };

@@ -2,7 +2,7 @@
 //! "Diagnosing multiple faults", Artificial Intelligence 32, 1987, under the rule by which readings
 //! really rule candidates out.
 
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 
 use super::spans::Span;
 use cimento_bench::instruments::Function;
@@ -64,6 +64,21 @@ pub fn entropy(weights: impl Iterator<Item = f64> + Clone) -> f64 {
         if p > 0.0 { -p * p.log2() } else { 0.0 }
     };
     weights.map(term).sum()
+}
+
+/// The expected fall in entropy of something that was asked, in bits, by what was believed of each place before and after
+/// the answer: what the answer left is one outcome, all the rest is the other.
+pub fn gain_of_two(before: &BTreeMap<Place, f64>, after: &BTreeMap<Place, f64>) -> f64 {
+    let left = |place: &Place| after.get(place).copied().unwrap_or(0.0);
+    let rest = before.iter().map(|(place, w)| (w - left(place)).max(0.0));
+    let total: f64 = before.values().sum();
+    if total <= 0.0 {
+        return 0.0;
+    }
+    let share = (after.values().sum::<f64>() / total).clamp(0.0, 1.0);
+    let expected =
+        share * entropy(after.values().copied()) + (1.0 - share) * entropy(rest);
+    (entropy(before.values().copied()) - expected).max(0.0)
 }
 
 /// The expected fall in entropy, in bits, by what each segment says of a measurement: the ends and the middle

@@ -24,10 +24,9 @@ mod tracks;
 mod tree;
 mod variants;
 
-pub use ambiguity::ambiguity_group;
 pub use candidates::{Candidate, candidates};
 pub use hint::{HINT_LEVELS, hint, next_level};
-pub use information::{TELLS_NOTHING_BITS, entropy};
+pub use information::{TELLS_NOTHING_BITS, entropy, gain_of_two};
 pub use plan::{Plan, PlanStep, reference_plan};
 pub use progress::Progress;
 pub use question::{Held, Question};

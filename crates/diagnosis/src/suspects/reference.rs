@@ -22,6 +22,8 @@ pub struct Reference {
     pub plan: Plan,
     /// The fault's ambiguity group.
     pub group: BTreeSet<Place>,
+    /// What no permitted reading tells from the fault: places, each with a way in which it may have failed.
+    pub modes: BTreeSet<(Place, &'static str)>,
 }
 
 impl Reference {
@@ -42,7 +44,9 @@ impl Reference {
         let table = Table::watched(&after_complaint, progress)?;
         table.watch(Some(Arc::clone(progress)));
         let plan = reference_plan(&after_complaint, &table)?;
-        let group = ambiguity_group(&after_complaint, &table)?;
+        let alike = table.indistinguishable(after_complaint.living_roots())?;
+        let group = ambiguity_group(&after_complaint, &table, &alike);
+        let modes = after_complaint.modes(&alike);
         // From now on it serves others, who wait for themselves.
         table.watch(None);
         Ok(Self {
@@ -51,7 +55,14 @@ impl Reference {
             table,
             plan,
             group,
+            modes,
         })
+    }
+
+    /// How many places the plan leaves.
+    pub fn places_after_plan(&self) -> usize {
+        let last = self.plan.steps.last().map(|s| s.left.len());
+        last.unwrap_or(self.plan.begin.len())
     }
 }
 

@@ -432,20 +432,33 @@ impl Suspects {
         out
     }
 
-    /// How likely each place is to hold the fault, most likely first; the shares add up to one.
-    pub fn belief(&self) -> Vec<(Place, f64)> {
-        let total: f64 = self.segments.iter().map(|s| s.weight).sum();
-        let mut out: Vec<(Place, f64)> = Vec::new();
+    /// What is believed of each place, as shares of what was believed before anything was seen.
+    pub fn weights(&self) -> BTreeMap<Place, f64> {
+        let mut out = BTreeMap::new();
         for segment in &self.segments {
             let places = &self.candidates[segment.candidate].places;
             for place in places {
-                let each = segment.weight / total / places.len() as f64;
-                match out.iter_mut().find(|(p, _)| p == place) {
-                    Some((_, share)) => *share += each,
-                    None => out.push((*place, each)),
-                }
+                *out.entry(*place).or_insert(0.0) += segment.weight / places.len() as f64;
             }
         }
+        out
+    }
+
+    /// The places at which some segments lie, with the mode of each.
+    pub(super) fn modes(&self, roots: &BTreeSet<usize>) -> BTreeSet<(Place, &'static str)> {
+        let mut out = BTreeSet::new();
+        for segment in self.segments.iter().filter(|s| roots.contains(&s.root)) {
+            let candidate = &self.candidates[segment.candidate];
+            out.extend(candidate.places.iter().map(|p| (*p, candidate.mode)));
+        }
+        out
+    }
+
+    /// How likely each place is to hold the fault, most likely first; the shares add up to one.
+    pub fn belief(&self) -> Vec<(Place, f64)> {
+        let weights = self.weights();
+        let total: f64 = weights.values().sum();
+        let mut out: Vec<(Place, f64)> = weights.into_iter().map(|(p, w)| (p, w / total)).collect();
         out.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
         out
     }

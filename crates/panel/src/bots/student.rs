@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use cimento_bench::Bench;
 use cimento_bench::instruments::{Function, Looks, Reading, take};
 use cimento_diagnosis::attempt::actions::{
-    Clear, HandIn, Inspect, NameFault, PutBack, Repair, SetControl, TakeCapture, TakeReading,
+    Clear, ClearCodes, HandIn, Inspect, NameFault, PutBack, Repair, SetControl, TakeCapture, TakeReading,
     TryComplaint, WarmUp, Wet, Wiggle,
 };
 use cimento_diagnosis::attempt::{Action, Answer, RepairKind, Session, Touch, cures, repairs};
@@ -100,7 +100,9 @@ impl<'r> Student<'r> {
             let mut sources = circuit.parts.iter().filter(|p| p.kind.is_source());
             if let Some(source) = sources.next() {
                 let place = source.id.clone();
+                let before = self.suspects.places();
                 self.act(Inspect { place })?;
+                self.clears(&before)?;
             }
         }
         Ok(())
@@ -430,6 +432,11 @@ impl<'r> Student<'r> {
             place: circuit.place_id(place).to_owned(),
             how: *how,
         })?;
+        // A module may go on as it did until what it has stored is cleared.
+        for part in circuit.parts.iter().filter(|p| p.kind.module().is_some()) {
+            let module = part.id.clone();
+            self.act(ClearCodes { module })?;
+        }
         // A part that stands behind a fuse that has gone does nothing before there is a new one.
         let blown: Vec<String> = self.blown();
         for place in blown {
