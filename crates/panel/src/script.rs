@@ -272,7 +272,8 @@ pub fn line_of(action: &Action, actions: &[Action]) -> String {
         Action::Suspect(it) => format!("suspect {}", it.places.join(" ")),
         Action::Repair(it) => format!("repair {} {}", it.place, word(&it.how)),
         Action::NameFault(it) => {
-            let because: Vec<String> = it.because.iter().map(red).collect();
+            let mut because: Vec<String> = it.because.iter().map(red).collect();
+            because.dedup();
             let why = match because.is_empty() {
                 true => String::new(),
                 false => format!(" because {}", because.join(" ")),

@@ -3,7 +3,7 @@
 
 #![allow(clippy::unwrap_used)]
 
-#[path = "../tests/common/mod.rs"]
+#[path = "../tests/tracks/common.rs"]
 mod common;
 
 use std::time::Instant;

@@ -23,7 +23,9 @@ impl Criterion for Approach {
 
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
         let first = |is: &dyn Fn(&Step) -> bool| case.steps.iter().find(|s| is(s)).map(|s| s.no);
-        let tried = first(&|s| matches!(&s.answer, Answer::Complaint { complaint } if complaint.same_as(&case.lesson.symptom)));
+        let tried = first(
+            &|s| matches!(&s.answer, Answer::Complaint { complaint } if complaint.same_as(&case.lesson.symptom)),
+        );
         let in_vain = first(&|s| matches!(s.answer, Answer::Complaint { .. }));
         let opened = first(&|s| s.action.kind().opens());
         let looked = first(&|s| looks(&case.lesson.circuit, s));
@@ -48,7 +50,9 @@ impl Criterion for Approach {
             (false, Some(_)) => {
                 "Something was taken apart or renewed before battery voltage, a code or a close look: look first."
             }
-            (false, None) => "Neither battery voltage nor a code was read, nor any place looked at: look first.",
+            (false, None) => {
+                "Neither battery voltage nor a code was read, nor any place looked at: look first."
+            }
         };
         let detail = |ok: bool, step: Option<usize>, text: &str, marks: f64| {
             Detail::new(step, text.to_owned(), if ok { marks } else { 0.0 }, marks)

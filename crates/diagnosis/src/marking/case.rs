@@ -5,9 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::claims::{Claim, claim, standing};
 use super::safety::{SafetyEvent, events};
-use crate::attempt::{
-    Action, Answer, Evidence, Session, Step, Supposed, Touch, Verdict, perform,
-};
+use crate::attempt::{Action, Answer, Evidence, Session, Step, Supposed, Touch, Verdict, perform};
 use crate::key::tolerance;
 use crate::lesson::Lesson;
 use crate::suspects::{
@@ -97,20 +95,6 @@ pub struct Screen<'a> {
     pub choice: Option<Chosen>,
 }
 
-/// Why a reading is set aside that could not tell any two suspects apart.
-pub(super) const TOLD_NOTHING: &str = "it told nothing of the fault";
-
-/// Why a measurement counts for neither good nor ill, if it does not; one that told nothing does where it was handled
-/// wrongly.
-pub(super) fn set_aside(bits: Option<f64>, again: bool, right: bool) -> Option<&'static str> {
-    match bits {
-        None => Some("it came after the fault was named or the first repair"),
-        Some(_) if again => Some("it had been taken before in the same state"),
-        Some(bits) if bits < TELLS_NOTHING_BITS && right => Some(TOLD_NOTHING),
-        Some(_) => None,
-    }
-}
-
 impl Screen<'_> {
     /// Whether a step asks for the same screen.
     fn asks_as(&self, step: &Step, steps: &[Step]) -> bool {
@@ -118,8 +102,7 @@ impl Screen<'_> {
             Action::Capture(TakeCapture { scope, .. }) => Some(scope.clone()),
             _ => None,
         };
-        scope(step) == scope(&steps[self.step - 1])
-            && !asked_between(steps, self.step, step.no)
+        scope(step) == scope(&steps[self.step - 1]) && !asked_between(steps, self.step, step.no)
     }
 
     /// What of it is not as a healthy machine shows it, channel by channel.
@@ -143,12 +126,13 @@ pub struct Chosen {
 }
 
 impl Chosen {
-    /// Worth per minute beside the best, 0 to 1.
-    pub fn share(self) -> f64 {
-        match self.best {
-            Some(best) => (self.bits / self.minutes / (best.bits / best.minutes)).min(1.0),
-            None => 1.0,
+    /// Worth per minute beside the best, 0 to 1; none where nothing would have told more.
+    pub fn share(self) -> Option<f64> {
+        let best = self.best?;
+        if self.bits < TELLS_NOTHING_BITS {
+            return Some(0.0);
         }
+        Some((self.bits / self.minutes / (best.bits / best.minutes)).min(1.0))
     }
 }
 
@@ -216,7 +200,10 @@ impl<'a> Case<'a> {
                 if open {
                     let bits = suspects.information_gain(reading)?;
                     taken.bits = Some(bits);
-                    taken.again = out.readings.iter().any(|t| same_question(t.reading, reading));
+                    taken.again = out
+                        .readings
+                        .iter()
+                        .any(|t| same_question(t.reading, reading));
                     if !free && !suspects.places().is_subset(&reference.group) {
                         let minutes = way.minutes_of(reference, step, reading);
                         taken.choice = Some(way.chosen(reference, &suspects, bits, minutes)?);
@@ -276,6 +263,8 @@ impl<'a> Case<'a> {
                     let chosen = way.chosen(reference, &suspected, bits, way.minutes)?;
                     out.acts.push((step.no, chosen));
                 }
+            }
+            if asks_by_itself(step) {
                 way.arrive(reference, &out.left.bench().state().about());
             }
             follow_healthy(&mut healthy, &step.action, out.left.bench().state())?;
@@ -315,9 +304,13 @@ impl<'a> Case<'a> {
     pub fn learnt(&self) -> f64 {
         if self.n0 <= self.n_ref {
             let out = |t: &Taken<'_>| {
-                t.bits.is_some() && !crate::key::agree(&t.healthy.shown, &t.reading.shown, t.tolerance)
+                t.bits.is_some()
+                    && !crate::key::agree(&t.healthy.shown, &t.reading.shown, t.tolerance)
             };
-            let seen = self.screens.iter().any(|s| s.bits.is_some() && !s.differs().is_empty());
+            let seen = self
+                .screens
+                .iter()
+                .any(|s| s.bits.is_some() && !s.differs().is_empty());
             return f64::from(u8::from(seen || self.readings.iter().any(out)));
         }
         let n0 = self.n0 as f64;

@@ -84,7 +84,7 @@ pub(super) fn standing(claims: Vec<Claim>, steps: &[Step]) -> Vec<Claim> {
         let mut later = claims[n + 1..].iter().filter(same);
         let taken_back = later.any(|c| !asked_between(steps, claim.step, c.step));
         let before = out.iter().rev().find(same);
-        let said = before.is_some_and(|b| b.kind == claim.kind && b.justified == claim.justified);
+        let said = before.is_some_and(|b| b.kind == claim.kind && b.justified && claim.justified);
         if !taken_back && !said {
             out.push(claim.clone());
         }

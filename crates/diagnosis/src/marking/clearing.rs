@@ -111,8 +111,11 @@ struct Tally {
     soon: BTreeSet<Place>,
     /// With reason, sooner or later.
     all: BTreeSet<Place>,
-    /// Step, reason, and the belief that was in it beside that in the likeliest place.
+    /// Step, reason, and the belief that was in it beside that in the likeliest place; of a place the time at which most
+    /// was believed of it.
     unjustified: Vec<(usize, String, f64)>,
+    /// Where in that list each place is.
+    too_soon: BTreeMap<Place, usize>,
     /// The guilty place, if it was cleared, with the step.
     guilty: Option<(usize, String)>,
 }
@@ -126,6 +129,7 @@ impl Tally {
             soon: BTreeSet::new(),
             all: BTreeSet::new(),
             unjustified: Vec::new(),
+            too_soon: BTreeMap::new(),
             guilty: None,
         };
         let own = |p: Place| {
@@ -140,7 +144,19 @@ impl Tally {
                 out.clear(case, &first, &gone_at, claim.place, claim.step);
             } else {
                 let text = format!("You cleared {id} too soon: {}", claim.overlooks);
-                out.unjustified.push((claim.step, text, claim.belief));
+                let entry = (claim.step, text, claim.belief);
+                match out
+                    .too_soon
+                    .get(&claim.place)
+                    .map(|at| &mut out.unjustified[*at])
+                {
+                    Some(known) if known.2 >= claim.belief => {}
+                    Some(known) => *known = entry,
+                    None => {
+                        out.too_soon.insert(claim.place, out.unjustified.len());
+                        out.unjustified.push(entry);
+                    }
+                }
             }
             let withdrawn = case.claims.iter().any(|c| {
                 c.kind == ClaimKind::Suspected && c.place == claim.place && c.step > claim.step
@@ -168,7 +184,12 @@ impl Tally {
         };
         let left = case.track.iter().find(|t| t.step == named.step);
         let left = left.map_or(&[][..], |t| &t.left);
-        let because: BTreeSet<usize> = case.named.iter().flat_map(|n| &n.because).copied().collect();
+        let because: BTreeSet<usize> = case
+            .named
+            .iter()
+            .flat_map(|n| &n.because)
+            .copied()
+            .collect();
         for (place, gone) in gone_at.iter().filter(|(p, _)| !spared(**p)) {
             self.clear(case, first, gone_at, *place, named.step);
             if because.contains(gone) && self.all.contains(place) {

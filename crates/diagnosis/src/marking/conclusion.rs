@@ -45,9 +45,22 @@ impl Criterion for Conclusion {
         );
         let step = case.named.last().map(|n| n.step);
         // Of several faults no more can be proven than were found.
-        let found = case.named.iter().filter(|n| n.place.is_some_and(|p| case.is_guilty(p))).count();
-        let share = if several > 1 { found as f64 / several as f64 } else { 1.0 };
-        details.push(Detail::new(step, proof, PROVEN * proven(case) * share, PROVEN));
+        let found = case
+            .named
+            .iter()
+            .filter(|n| n.place.is_some_and(|p| case.is_guilty(p)))
+            .count();
+        let share = if several > 1 {
+            found as f64 / several as f64
+        } else {
+            1.0
+        };
+        details.push(Detail::new(
+            step,
+            proof,
+            PROVEN * proven(case) * share,
+            PROVEN,
+        ));
         Ok(Judgement::of(details, WHOLE))
     }
 }
@@ -84,7 +97,9 @@ fn one(case: &Case<'_>, named: &Named, share: f64) -> [Detail; 2] {
             "Named {place_id}; the fault is elsewhere, though {place_id} was one of the {left} places that your readings had left: near."
         ),
         _ if still => format!("Named {place_id}; the fault is elsewhere."),
-        _ => format!("Named {place_id}, which your readings had ruled out; the fault is elsewhere."),
+        _ => {
+            format!("Named {place_id}, which your readings had ruled out; the fault is elsewhere.")
+        }
     };
     let same = |f: &Fault| f.mode.name() == named.mode;
     let mode_right = right_place && own.map_or(case.lesson.faults.iter().any(same), same);
@@ -95,7 +110,9 @@ fn one(case: &Case<'_>, named: &Named, share: f64) -> [Detail; 2] {
     };
     let said = named.mode.replace('_', " ");
     let mode = if alike {
-        format!("Named the mode {said}: no permitted reading tells it from what it is, so it counts as right.")
+        format!(
+            "Named the mode {said}: no permitted reading tells it from what it is, so it counts as right."
+        )
     } else if mode_right {
         format!("Named the mode {said}, rightly.")
     } else if right_place {

@@ -123,8 +123,10 @@ fn practise(case: &Case<'_>) -> String {
     let unjustified = |kind: ClaimKind| case.claims.iter().any(|c| c.kind == kind && !c.justified);
     let (mut spent, mut lost) = (0.0, 0.0);
     for (_, choice) in case.choices() {
-        spent += choice.minutes;
-        lost += choice.minutes * (1.0 - choice.share());
+        if let Some(share) = choice.share() {
+            spent += choice.minutes;
+            lost += choice.minutes * (1.0 - share);
+        }
     }
     let text = if case.events.iter().any(|e| e.serious) {
         "Safety first: go through the cautions of the work order before the next attempt."

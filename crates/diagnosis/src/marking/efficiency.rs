@@ -40,12 +40,14 @@ impl Criterion for Efficiency {
         if chosen.is_empty() {
             return nothing("Nothing was measured or tried before the fault was named.");
         }
-        let minutes: f64 = chosen.iter().map(|(_, c)| c.minutes).sum();
-        let mean: f64 = chosen
-            .iter()
-            .map(|(_, c)| c.share() * c.minutes)
-            .sum::<f64>()
-            / minutes;
+        let (mut spent, mut worth) = (0.0, 0.0);
+        for (_, c) in &chosen {
+            if let Some(share) = c.share() {
+                spent += c.minutes;
+                worth += share * c.minutes;
+            }
+        }
+        let mean = if spent > 0.0 { worth / spent } else { 1.0 };
         let n = case.n.max(1);
         let gained = (case.n0 as f64 / n as f64).log2();
         let obtained = (gained / plan.bits).min(1.0);
@@ -86,7 +88,10 @@ fn halved(case: &Case<'_>, step: usize) -> String {
     let left = |at: usize| case.track.get(at).map(|t| t.left.len());
     let at = case.track.iter().position(|t| t.step == step);
     let after = at.and_then(left);
-    let before = at.and_then(|at| at.checked_sub(1)).and_then(left).unwrap_or(case.n0);
+    let before = at
+        .and_then(|at| at.checked_sub(1))
+        .and_then(left)
+        .unwrap_or(case.n0);
     match after {
         Some(after) if after < before => format!("{before} suspects became {after}"),
         _ => format!("It ruled out none of {before}"),

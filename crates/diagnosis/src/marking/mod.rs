@@ -25,10 +25,10 @@ pub use claims::{Claim, ClaimKind};
 pub use clearing::share as clearing_share;
 pub use debrief::{Debrief, DebriefStep, debrief};
 pub use safety::SafetyEvent;
-pub use sheet::{Detail, MarkLine, MarkSheet, Override, mark_sheet, sheet};
+pub use sheet::{Detail, MarkLine, MarkSheet, Override, mark_sheet, sheet, weighed};
 pub use slips::{Slip, SlipKind};
 
-use case::TOLD_NOTHING;
+use crate::suspects::TELLS_NOTHING_BITS;
 use cimento_bench::BenchError;
 
 /// One criterion.
@@ -62,39 +62,70 @@ impl Judgement {
     }
 }
 
-impl Judgement {
-    /// What the readings earned on the mean, carried by what was learnt from them: trivial work earns trivial marks.
-    /// Each comes with why it is set aside, if it is.
-    fn carried(
-        case: &Case<'_>,
-        all: impl Iterator<Item = (Detail, Option<&'static str>)>,
-        whole: f64,
-    ) -> Self {
-        let mut all: Vec<(Detail, Option<&'static str>)> = all.collect();
-        all.sort_by_key(|(detail, _)| detail.step);
-        // Where what told something was seen or tried, the first reading is what confirms it.
-        if all.iter().all(|(_, aside)| aside.is_some())
-            && let Some((_, aside)) = all.iter_mut().find(|(_, aside)| *aside == Some(TOLD_NOTHING))
-        {
-            *aside = None;
+/// What a measurement earned, and whether it counts.
+struct Marked {
+    detail: Detail,
+    /// It told some suspects apart.
+    told: bool,
+    /// Why it counts for neither good nor ill.
+    aside: Option<&'static str>,
+}
+
+/// Why a reading is set aside that could not tell any two suspects apart.
+const TOLD_NOTHING: &str = "it told nothing of the fault";
+
+impl Marked {
+    /// What told nothing counts only where it was handled wrongly.
+    fn new(detail: Detail, bits: Option<f64>, again: bool) -> Self {
+        let told = bits.is_some_and(|bits| bits >= TELLS_NOTHING_BITS);
+        let aside = match bits {
+            None => Some("it came after the fault was named or the first repair"),
+            Some(_) if again => Some("it had been taken before in the same state"),
+            Some(_) if !told && detail.earned >= 1.0 => Some(TOLD_NOTHING),
+            Some(_) => None,
+        };
+        Self {
+            detail,
+            told,
+            aside,
         }
-        let mut details = Vec::new();
+    }
+}
+
+impl Judgement {
+    /// What the measurements earned on the mean, carried by what was learnt: trivial work earns trivial marks.
+    fn carried(case: &Case<'_>, all: impl Iterator<Item = Marked>) -> Self {
+        let mut all: Vec<Marked> = all.collect();
+        all.sort_by_key(|m| m.detail.step);
+        // Where it was seen or tried what told something, the first reading is what confirms it.
+        if all.iter().all(|m| m.aside.is_some())
+            && let Some(first) = all.iter_mut().find(|m| m.aside == Some(TOLD_NOTHING))
+        {
+            first.aside = None;
+        }
+        let some_told = all.iter().any(|m| m.told && m.aside.is_none());
+        let mut details = vec![learnt(case)];
         let (mut sum, mut count) = (0.0, 0.0);
-        for (mut detail, aside) in all {
-            match aside {
-                Some(why) => {
-                    detail.text += &format!(" Not counted: {why}.");
-                    (detail.earned, detail.possible) = (0.0, 0.0);
+        for Marked {
+            mut detail,
+            told,
+            aside,
+        } in all
+        {
+            if let Some(why) = aside {
+                detail.text += &format!(" Not counted: {why}.");
+                (detail.earned, detail.possible) = (0.0, 0.0);
+            } else {
+                // Half right of what tells nothing is no reason to take more of it.
+                if some_told && !told {
+                    detail.earned = 0.0;
                 }
-                None => {
-                    sum += detail.earned;
-                    count += whole;
-                }
+                sum += detail.earned;
+                count += 1.0;
             }
             details.push(detail);
         }
         let mean = if count > 0.0 { sum / count } else { 0.0 };
-        details.insert(0, learnt(case));
         Self {
             share: Some(mean * case.learnt()),
             details,
@@ -106,15 +137,23 @@ impl Judgement {
 fn learnt(case: &Case<'_>) -> Detail {
     let share = case.learnt();
     let text = match (case.n0 <= case.n_ref, share >= 1.0) {
-        (true, true) => "The complaint alone leaves no more than can be told apart, and a reading confirmed it.".to_owned(),
-        (true, false) => "No reading was taken that shows the fault, so nothing here counts yet.".to_owned(),
+        (true, true) => {
+            "The complaint alone leaves no more than can be told apart, and a reading confirmed it."
+                .to_owned()
+        }
+        (true, false) => {
+            "No reading was taken that shows the fault, so nothing here counts yet.".to_owned()
+        }
         (false, whole) => format!(
             "What was learnt carries this: your own evidence left {} of {} suspects{}.",
             case.n,
             case.n0,
             match whole {
                 true => ", all that the reference plan rules out".to_owned(),
-                false => format!(", {:.0} % of the way that the reference plan goes", 100.0 * share),
+                false => format!(
+                    ", {:.0} % of the way that the reference plan goes",
+                    100.0 * share
+                ),
             }
         ),
     };

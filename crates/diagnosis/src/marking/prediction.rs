@@ -1,8 +1,8 @@
 //! Prediction: did the student know what a healthy circuit would read?
 
-use super::case::{Case, Screen, Taken, set_aside};
+use super::case::{Case, Screen, Taken};
 use super::sheet::Detail;
-use super::{Criterion, Judgement};
+use super::{Criterion, Judgement, Marked};
 use crate::suspects::Span;
 use cimento_bench::BenchError;
 use cimento_bench::instruments::Function;
@@ -32,17 +32,13 @@ impl Criterion for Prediction {
                 details: Vec::new(),
             });
         }
-        let readings = case.readings.iter().map(|t| {
-            let detail = one(case, t);
-            let aside = set_aside(t.bits, t.again, detail.earned >= 1.0);
-            (detail, aside)
-        });
-        let screens = case.screens.iter().map(|s| {
-            let detail = of_a_screen(s);
-            let aside = set_aside(s.bits, s.again, detail.earned >= 1.0);
-            (detail, aside)
-        });
-        Ok(Judgement::carried(case, readings.chain(screens), 1.0))
+        let readings = case
+            .readings
+            .iter()
+            .map(|t| Marked::new(one(case, t), t.bits, t.again));
+        let screens = case.screens.iter();
+        let screens = screens.map(|s| Marked::new(of_a_screen(s), s.bits, s.again));
+        Ok(Judgement::carried(case, readings.chain(screens)))
     }
 }
 
@@ -89,7 +85,9 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
         return detail(format!("Predicted {said} with {text}"), earned);
     }
     if taken.reading.function.feeds() && taken.is_live() {
-        let text = format!("Predicted {said}, with voltage between the probes: there the figure of an ohmmeter means nothing.");
+        let text = format!(
+            "Predicted {said}, with voltage between the probes: there the figure of an ohmmeter means nothing."
+        );
         return detail(text, 0.0);
     }
     let off = (expected.number() - healthy.number()).abs();
@@ -106,7 +104,9 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
         {
             let tolerance = Quantity::Number(taken.tolerance).text(unit);
             let why = match pulled_down(case, taken, a, b) {
-                true => "what draws current here pulls the battery down, so expect less than at rest",
+                true => {
+                    "what draws current here pulls the battery down, so expect less than at rest"
+                }
                 false => "the right kind, not the value",
             };
             detail(

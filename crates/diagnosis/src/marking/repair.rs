@@ -78,7 +78,10 @@ fn tried(case: &Case<'_>, repair: usize) -> Result<Detail, BenchError> {
     for step in case.steps {
         if step.no > repair && step.action == Action::TryComplaint(TryComplaint {}) {
             let state = session.bench().state();
-            let mut conditional = lesson.faults.iter().filter(|f| f.when != Condition::Vibrating);
+            let mut conditional = lesson
+                .faults
+                .iter()
+                .filter(|f| f.when != Condition::Vibrating);
             match conditional.all(|f| f.is_active(&lesson.circuit, state)) {
                 true => shown = shown.or(Some(step.no)),
                 false => cold = Some(step.no),
@@ -90,13 +93,21 @@ fn tried(case: &Case<'_>, repair: usize) -> Result<Detail, BenchError> {
         Detail::new(step, text.to_owned(), earned, TRIED)
     };
     Ok(match (shown, cold) {
-        (Some(step), _) => detail(Some(step), "The complaint was tried again after the repair.", TRIED),
+        (Some(step), _) => detail(
+            Some(step),
+            "The complaint was tried again after the repair.",
+            TRIED,
+        ),
         (None, Some(step)) => detail(
             Some(step),
             "The complaint was tried after the repair, but not as it had shown: a trial without the heat, water or movement that brings it on proves nothing.",
             0.0,
         ),
-        (None, None) => detail(None, "The complaint was not tried again after the repair: always prove it.", 0.0),
+        (None, None) => detail(
+            None,
+            "The complaint was not tried again after the repair: always prove it.",
+            0.0,
+        ),
     })
 }
 

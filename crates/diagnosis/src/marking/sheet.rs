@@ -10,7 +10,7 @@ use super::safety::SafetyEvent;
 use super::slips::{Slip, slips};
 use super::{ALL, Judgement};
 use crate::attempt::Step;
-use crate::lesson::Lesson;
+use crate::lesson::{Lesson, Weights};
 use crate::suspects::Reference;
 use cimento_bench::BenchError;
 
@@ -126,23 +126,31 @@ pub fn mark_sheet(lesson: &Arc<Lesson>, steps: &[Step]) -> Result<MarkSheet, Ben
 /// # Errors
 /// As [`mark_sheet`].
 pub fn sheet(case: &Case<'_>) -> Result<MarkSheet, BenchError> {
+    weighed(case, &case.lesson.weights)
+}
+
+/// The same by other weights than the lesson's own.
+///
+/// # Errors
+/// As [`mark_sheet`].
+pub fn weighed(case: &Case<'_>, weights: &Weights) -> Result<MarkSheet, BenchError> {
     let lesson = case.lesson;
     let mut judged: Vec<(&dyn super::Criterion, Judgement)> = Vec::new();
-    for criterion in ALL.iter().filter(|c| lesson.weights.of(c.name()) > 0.0) {
+    for criterion in ALL.iter().filter(|c| weights.of(c.name()) > 0.0) {
         judged.push((*criterion, criterion.judge(case)?));
     }
     let applies = |j: &Judgement| j.share.is_some();
     let weight: f64 = judged
         .iter()
         .filter(|(_, j)| applies(j))
-        .map(|(c, _)| lesson.weights.of(c.name()))
+        .map(|(c, _)| weights.of(c.name()))
         .sum();
     let mut total = 0.0;
     let lines: Vec<MarkLine> = judged
         .into_iter()
         .map(|(criterion, j)| {
             let out_of = match j.share {
-                Some(_) => 100.0 * lesson.weights.of(criterion.name()) / weight,
+                Some(_) => 100.0 * weights.of(criterion.name()) / weight,
                 None => 0.0,
             };
             let marks = j.share.unwrap_or(0.0) * out_of;
@@ -158,7 +166,7 @@ pub fn sheet(case: &Case<'_>) -> Result<MarkSheet, BenchError> {
         })
         .collect();
     let takes = case.events.iter().fold(0.0, |sum, e| sum + e.takes());
-    let takes = takes.min(lesson.weights.safety());
+    let takes = takes.min(weights.safety());
     let circuit = &lesson.circuit;
     let faults: Vec<String> = lesson.faults.iter().map(|f| f.about(circuit)).collect();
     let total = tenth((total - takes).max(0.0));

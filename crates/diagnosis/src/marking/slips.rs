@@ -120,7 +120,9 @@ fn of_lamps(case: &Case<'_>) -> Option<Slip> {
     (!lit(first)).then(|| Slip {
         step: first.step,
         kind: SlipKind::UnprovenLamp,
-        text: "The lamp stayed dark before it was ever seen to light: prove it on the battery first.".to_owned(),
+        text:
+            "The lamp stayed dark before it was ever seen to light: prove it on the battery first."
+                .to_owned(),
     })
 }
 

@@ -34,10 +34,13 @@ impl Criterion for Technique {
             weights += takes;
             details.push(Detail::new(Some(slip.step), slip.text, -takes, 0.0));
         }
-        if weights > 0.0 && let Some(step) = proved_first(case) {
+        if weights > 0.0
+            && let Some(step) = proved_first(case)
+        {
             let back = weights.min(PROVED);
             weights -= back;
-            let text = "The instrument was proved on the battery first, which makes up for a small slip.";
+            let text =
+                "The instrument was proved on the battery first, which makes up for a small slip.";
             details.push(Detail::new(Some(step), text.to_owned(), back, 0.0));
         }
         let share = (1.0 - weights / WHOLE).max(0.0);

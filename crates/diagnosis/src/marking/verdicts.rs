@@ -1,8 +1,8 @@
 //! Verdicts: was each reading judged rightly?
 
-use super::case::{Case, Screen, Taken, set_aside};
+use super::case::{Case, Screen, Taken};
 use super::sheet::Detail;
-use super::{Criterion, Judgement};
+use super::{Criterion, Judgement, Marked};
 use crate::attempt::Verdict;
 use crate::suspects::TELLS_NOTHING_BITS;
 use cimento_bench::BenchError;
@@ -23,17 +23,13 @@ impl Criterion for Verdicts {
     }
 
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
-        let readings = case.readings.iter().map(|t| {
-            let detail = one(t);
-            let aside = set_aside(t.bits, t.again, detail.earned >= 1.0);
-            (detail, aside)
-        });
-        let screens = case.screens.iter().map(|s| {
-            let detail = of_a_screen(s);
-            let aside = set_aside(s.bits, s.again, detail.earned >= 1.0);
-            (detail, aside)
-        });
-        Ok(Judgement::carried(case, readings.chain(screens), 1.0))
+        let readings = case
+            .readings
+            .iter()
+            .map(|t| Marked::new(one(t), t.bits, t.again));
+        let screens = case.screens.iter();
+        let screens = screens.map(|s| Marked::new(of_a_screen(s), s.bits, s.again));
+        Ok(Judgement::carried(case, readings.chain(screens)))
     }
 }
 
@@ -41,7 +37,8 @@ impl Criterion for Verdicts {
 fn of_a_screen(screen: &Screen<'_>) -> Detail {
     let step = screen.step;
     let Some((_, verdict)) = screen.verdict else {
-        let text = "The screen was not judged: say whether it is as a healthy machine's.".to_owned();
+        let text =
+            "The screen was not judged: say whether it is as a healthy machine's.".to_owned();
         return Detail::new(Some(step), text, 0.0, 1.0);
     };
     let differs = screen.differs();

@@ -76,8 +76,7 @@ pub fn gain_of_two(before: &BTreeMap<Place, f64>, after: &BTreeMap<Place, f64>) 
         return 0.0;
     }
     let share = (after.values().sum::<f64>() / total).clamp(0.0, 1.0);
-    let expected =
-        share * entropy(after.values().copied()) + (1.0 - share) * entropy(rest);
+    let expected = share * entropy(after.values().copied()) + (1.0 - share) * entropy(rest);
     (entropy(before.values().copied()) - expected).max(0.0)
 }
 

@@ -289,7 +289,7 @@ impl Table {
     }
 
     /// The same without those that have been taken.
-    pub(super) fn best_but(
+    pub fn best_but(
         &self,
         alive: &BTreeSet<usize>,
         now: Option<usize>,

@@ -204,8 +204,8 @@ fn one_who_clears_everything_at_the_end() {
     assert_eq!(sheet.total, 90.3);
 }
 
-/// W9 is cleared after the first reading, when it could still be open: ¼ of 20 is gone, so 15. It is
-/// cleared again when its time has come. Total 100 − 5 = 95.
+/// W9 is cleared after the first reading, when it could still be open: ¼ of 20 goes, in proportion to how much was still
+/// believed of it beside the likeliest place. It is cleared again when its time has come.
 #[test]
 fn one_clearance_too_soon() {
     let mut all = perfect();
@@ -214,9 +214,17 @@ fn one_clearance_too_soon() {
         .position(|a| matches!(a, Action::Clear(_)))
         .unwrap();
     all[first] = clear(&["G4", "W12", "K3", "W9"]);
-    let sheet = marked(&lesson("W8:open"), &all);
-    assert_eq!(marks(&sheet, "clearing"), 15.0);
-    assert_eq!(sheet.total, 95.0);
+    let lesson = lesson("W8:open");
+    let sheet = marked(&lesson, &all);
+    let session = Session::replay(&lesson, &all).unwrap();
+    let reference = Reference::new(&lesson).unwrap();
+    let case = Case::new(&reference, session.steps()).unwrap();
+    let left = &case.track.iter().find(|t| t.step == 3).unwrap().left;
+    let w9 = lesson.circuit.place("W9").unwrap();
+    let belief = left.iter().find(|(p, _)| *p == w9).unwrap().1 / left[0].1;
+    assert!((0.1..1.0).contains(&belief));
+    assert!((marks(&sheet, "clearing") - (20.0 - 5.0 * belief)).abs() < 0.051);
+    assert!((sheet.total - (100.0 - 5.0 * belief)).abs() < 0.051);
     let line = sheet
         .lines
         .iter()
@@ -353,7 +361,8 @@ fn a_lucky_guess() {
 
 /// Predicts 5 V (wrong), 10.9 V (0.54 V off: within three tolerances of 0.28 V, ½) and 11.4 V (right):
 /// 1.5 of 3, so 7.5 of 15. Judges too high where it is too low, leaves one unjudged, one right: 1 of 3,
-/// so 3.3 of 10. Names the right place with the wrong mode after one place is left: 15 of 20. The last
+/// so 3.3 of 10. Names the right place after one place is left, with high resistance for an open wire: no reading tells a
+/// megohm from a gap, so 20. The last
 /// reading ruled six out, the naming clears these in time and seven late:
 /// R = ½·[log₂(14/8) + log₂ 14] ÷ log₂ 14 = ½·(0.8074 + 3.8074) ÷ 3.8074 = 0.6060: 12.1 of 20.
 /// Efficiency: the first two readings were the best, the third was worth a share of the best; by minutes,
@@ -376,7 +385,7 @@ fn a_careless_attempt() {
     assert_eq!(told("prediction"), 7.5);
     assert_eq!(told("verdicts"), 3.3);
     assert_eq!(told("clearing"), 12.1);
-    assert_eq!(told("conclusion"), 15.0);
+    assert_eq!(told("conclusion"), 20.0);
     assert_eq!(told("repair"), 0.0);
     let reference = Reference::new(&lesson).unwrap();
     let session = Session::replay(&lesson, &actions).unwrap();
@@ -385,18 +394,20 @@ fn a_careless_attempt() {
     let third = &steps[4];
     let best = third.best.as_ref().unwrap();
     let share = (third.bits.unwrap() / best.bits).min(1.0);
-    // 2.2 min to the coil with the way to its state, 3 to C12 (1.5 each way and lead), 4 to C14.
+    // 2 min at the coil, where the trial left the machine in its state, 3 to C12 (1.5 each way and lead), 4 to C14.
     assert!(share < 0.6 && best.minutes == 4.0);
-    let mean = (2.2 + 3.0 + 4.0 * share) / 9.2;
+    let mean = (2.0 + 3.0 + 4.0 * share) / 9.0;
     assert!((told("efficiency") - 10.0 * mean / 0.8).abs() < 0.06);
-    let sum = 3.0 + 7.5 + 10.0 + 3.333 + 12.121 + told("efficiency") + 15.0;
+    let sum = 3.0 + 7.5 + 10.0 + 3.333 + 12.121 + told("efficiency") + 20.0;
     assert!((sheet.total - sum).abs() < 0.11, "{} {sum}", sheet.total);
 }
 
-/// Two good readings leave 7 of 14, then S2 is named, which is sound. Approach 3, prediction 15,
-/// technique 10, verdicts 10; naming S2 cleared W8, where the fault is: clearing 0; the place is
-/// wrong: efficiency 0. Conclusion: only proven, 5·log₂(14/7) ÷ log₂ 14 = 1.3. Repair: tried 3, a sound
-/// part −3, the complaint stays: 0. Total 39.3.
+/// Two good readings leave 7 of 14, then S2 is named, which is sound: L = log₂(14/7) ÷ log₂ 14 = 0.2627. Approach 3,
+/// prediction 15·L = 3.94, technique and verdicts 2.63 each. Clearing: seven were ruled out, four of them just before the
+/// naming, R = ½·[log₂(14/10) + log₂(14/7)] ÷ log₂ 14 = 0.14 at most, less nearly a quarter for what was believed of the
+/// others: 0. Efficiency: both were the best, 10·L ÷ 0.8 = 3.3. Conclusion: near, for S2 was among the seven,
+/// 10·(1 − log₂ 7 ÷ log₂ 14) = 2.63, and proven 5·L = 1.31. Repair: tried 3, a sound part −3, the complaint stays: 0.
+/// Total 19.4.
 #[test]
 fn a_careful_one_who_concludes_wrongly() {
     let sheet = marked(
@@ -419,16 +430,15 @@ fn a_careful_one_who_concludes_wrongly() {
             marks(&sheet, "efficiency"),
             marks(&sheet, "repair")
         ),
-        (0.0, 0.0, 0.0)
+        (0.0, 3.3, 0.0)
     );
-    assert_eq!(marks(&sheet, "conclusion"), 1.3);
-    assert_eq!(sheet.total, 39.3);
+    assert_eq!(marks(&sheet, "conclusion"), 3.9);
+    assert_eq!(sheet.total, 19.4);
 }
 
-/// Puts the meter's current input across the battery (serious, and a slip of 5: technique 5), a lead
-/// without a fuse across it (serious) and another across the clutch switch (serious, and minor for the
-/// missing fuse): 5 + 5 + 5 + 2 = 17. Then guesses right: approach 3, conclusion 15, repair 8.
-/// Total 3 + 5 + 15 + 8 − 17 = 14.
+/// Puts the meter's current input across the battery (serious, and a slip of 5), a lead without a fuse across it (serious)
+/// and another across the clutch switch, with the clutch down (minor, and minor for the missing fuse):
+/// 5 + 5 + 2 + 2 = 14. Nothing was learnt, so no technique counts. Then guesses right: approach 3, conclusion 15, repair 8. Total 3 + 15 + 8 − 14 = 12.
 #[test]
 fn one_who_shorts_the_battery() {
     let lesson = lesson("W8:open");
@@ -461,12 +471,12 @@ fn one_who_shorts_the_battery() {
         ],
     );
     let events: Vec<_> = sheet.safety.iter().map(|e| (e.step, e.serious)).collect();
-    assert_eq!(events, [(2, true), (3, true), (5, true), (5, false)]);
+    assert_eq!(events, [(2, true), (3, true), (5, false), (5, false)]);
     assert_eq!(
         (sheet.safety_takes, marks(&sheet, "technique")),
-        (17.0, 5.0)
+        (14.0, 0.0)
     );
-    assert_eq!(sheet.total, 14.0, "{sheet:#?}");
+    assert_eq!(sheet.total, 12.0, "{sheet:#?}");
 }
 
 /// The rule of clearing on 41 places, of which the plan leaves 1: a perfect run 20; all cleared at the
@@ -475,11 +485,11 @@ fn one_who_shorts_the_battery() {
 #[test]
 fn the_rule_of_clearing() {
     let marks = |soon, all, unjustified| 20.0 * clearing_share(41, 1, soon, all, unjustified);
-    assert_eq!(marks(40, 40, 0), 20.0);
-    assert!((marks(1, 40, 0) - 10.0).abs() < 0.1);
-    assert!((6.0..7.0).contains(&marks(28, 28, 0)) && (6.0..7.0).contains(&marks(29, 29, 0)));
-    assert_eq!(marks(28, 28, 12), 0.0);
-    assert_eq!(marks(40, 40, 1), 15.0);
+    assert_eq!(marks(40, 40, 0.0), 20.0);
+    assert!((marks(1, 40, 0.0) - 10.0).abs() < 0.1);
+    assert!((6.0..7.0).contains(&marks(28, 28, 0.0)) && (6.0..7.0).contains(&marks(29, 29, 0.0)));
+    assert_eq!(marks(28, 28, 12.0), 0.0);
+    assert_eq!(marks(40, 40, 1.0), 15.0);
 }
 
 #[test]
@@ -671,9 +681,15 @@ fn a_prediction_for_a_stated_suspect() {
         .find(|l| l.criterion == "prediction")
         .unwrap();
     let earned: Vec<f64> = line.details.iter().map(|d| d.earned).collect();
-    assert_eq!(earned, [1.0, 1.0, 0.0, 1.0, 0.5], "{:#?}", line.details);
-    assert_eq!(line.marks, 10.5);
-    assert!(line.details[2].text.contains("W8 open; it would read 0"));
+    // All that the plan rules out is ruled out; the last reading had been taken before.
+    assert_eq!(
+        earned,
+        [1.0, 1.0, 1.0, 0.0, 1.0, 0.0],
+        "{:#?}",
+        line.details
+    );
+    assert_eq!(line.marks, 11.3);
+    assert!(line.details[3].text.contains("W8 open; it would read 0"));
     let mut session = Session::start(&lesson);
     let refused = session.act(supposing("K3.86", "0", "W8", "coil_open"));
     assert!(refused.unwrap_err().to_string().contains("W8 cannot fail"));
@@ -717,7 +733,8 @@ fn insulation_that_was_pierced_and_a_probe_that_was_too_thick() {
         kinds,
         [(3, SlipKind::PiercedUnsealed), (5, SlipKind::ThickProbe)]
     );
-    assert_eq!(marks(&sheet, "technique"), 8.0);
+    // Two slips of 1 leave 8, and of 14 places two are left: 8 · log₂ 7 ÷ log₂ 14.
+    assert_eq!(marks(&sheet, "technique"), 5.9);
     let mut session = Session::start(&lesson);
     for (action, words) in [
         (touching("K3.86", Touch::Pierce), "no wire to pierce"),

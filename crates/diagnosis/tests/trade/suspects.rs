@@ -12,7 +12,7 @@ use crate::common;
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::attempt::{Action, Session, Touch};
 use cimento_diagnosis::lesson::Lesson;
-use cimento_diagnosis::suspects::{Suspects, Table, ambiguity_group, candidates};
+use cimento_diagnosis::suspects::{Reference, Suspects, candidates};
 use cimento_model::circuit::Circuit;
 use cimento_model::faults::{Condition, Fault, Mode};
 use proptest::prelude::*;
@@ -347,9 +347,11 @@ fn opens_in_a_row_are_told_apart_and_shorts_behind_a_blown_fuse_are_not() {
     let circuit = common::tug();
     let group = |fault: &str| {
         let lesson = common::lesson(&circuit, &common::faults(&circuit, &[fault])).unwrap();
-        let suspects = Suspects::after_complaint(&lesson).unwrap();
-        let group = ambiguity_group(&suspects, &Table::new(&suspects).unwrap()).unwrap();
-        let ids = group.iter().map(|p| circuit.place_id(*p).to_owned());
+        let reference = Reference::new(&lesson).unwrap();
+        let ids = reference
+            .group
+            .iter()
+            .map(|p| circuit.place_id(*p).to_owned());
         ids.collect::<Vec<_>>()
     };
     assert_eq!(group("W8:open"), ["W8"]);

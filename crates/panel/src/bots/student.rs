@@ -5,8 +5,8 @@ use std::collections::BTreeSet;
 use cimento_bench::Bench;
 use cimento_bench::instruments::{Function, Looks, Reading, take};
 use cimento_diagnosis::attempt::actions::{
-    Clear, ClearCodes, HandIn, Inspect, NameFault, PutBack, Repair, SetControl, TakeCapture, TakeReading,
-    TryComplaint, WarmUp, Wet, Wiggle,
+    Clear, ClearCodes, HandIn, Inspect, NameFault, PutBack, Repair, SetControl, TakeApart,
+    TakeCapture, TakeReading, TryComplaint, WarmUp, Wet, Wiggle,
 };
 use cimento_diagnosis::attempt::{Action, Answer, RepairKind, Session, Touch, cures, repairs};
 use cimento_diagnosis::suspects::{Question, Reference, Suspects};
@@ -175,10 +175,8 @@ impl<'r> Student<'r> {
         }
         let alive = self.suspects.living_roots();
         let now = self.state_now();
-        let best = self.reference.table.best(&alive, now)?;
-        Ok(best
-            .map(|c| c.measurement)
-            .filter(|n| !self.taken.contains(n)))
+        let best = self.reference.table.best_but(&alive, now, &self.taken)?;
+        Ok(best.map(|c| c.measurement))
     }
 
     fn anything(&mut self) -> usize {
@@ -428,10 +426,18 @@ impl<'r> Student<'r> {
         let Some(how) = cure.or(kinds.first()) else {
             return Ok(());
         };
+        // Nobody works on cables with the battery on.
+        let mut sources = circuit.parts.iter().filter(|p| p.kind.is_source());
+        let source = sources.next().map_or("", |p| p.id.as_str()).to_owned();
+        let what = source.clone();
+        let off = self.act(TakeApart { what })?;
         self.act(Repair {
             place: circuit.place_id(place).to_owned(),
             how: *how,
         })?;
+        if off {
+            self.act(PutBack { what: source })?;
+        }
         // A module may go on as it did until what it has stored is cleared.
         for part in circuit.parts.iter().filter(|p| p.kind.module().is_some()) {
             let module = part.id.clone();

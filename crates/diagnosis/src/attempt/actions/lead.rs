@@ -9,6 +9,7 @@ use super::super::step::Answer;
 use super::{Act, Danger, PLACING_MINUTES};
 use crate::lesson::Means;
 use cimento_bench::{Bench, BenchError};
+use cimento_model::circuit::Part;
 use cimento_model::state::OperatingState;
 use cimento_parts::opening_s;
 
@@ -83,10 +84,18 @@ impl Act for Join {
         let (from, to) = (&self.from, &self.to);
         let mut out = Vec::new();
         if let Some(switch) = bypassed(bench, from, to) {
-            out.push(Danger {
-                serious: true,
-                text: format!("{switch} was bypassed: a machine in gear would have run off."),
-            });
+            let serious = !is_worked(bench, switch);
+            let text = match serious {
+                true => format!(
+                    "{} was bypassed: a machine in gear would have run off.",
+                    switch.id
+                ),
+                false => format!(
+                    "{} was bypassed: it was out of gear, but nothing keeps it from starting in gear now.",
+                    switch.id
+                ),
+            };
+            out.push(Danger { serious, text });
         }
         let amps = if self.fused { 0.0 } else { carried(bench) };
         if amps > ACROSS_A {
@@ -96,7 +105,7 @@ impl Act for Join {
                     "A lead without a fuse was put across the source and carried {amps:.0} A."
                 ),
             });
-        } else if !self.fused {
+        } else if !self.fused && !on_the_ground_side(bench, from, to) {
             out.push(Danger {
                 serious: false,
                 text: format!("A lead without a fuse was put between {from} and {to}."),
@@ -138,15 +147,31 @@ fn blows(bench: &Bench, jumper: usize) -> bool {
 }
 
 /// The switch that keeps a machine in gear from starting, if a lead lies across it.
-fn bypassed(bench: &Bench, from: &str, to: &str) -> Option<String> {
+fn bypassed<'b>(bench: &'b Bench, from: &str, to: &str) -> Option<&'b Part> {
     let circuit = &bench.circuit;
     let node = |id: &str| circuit.test_point(id).map(|p| p.node);
     let (a, b) = (node(from)?, node(to)?);
-    let guards = circuit.parts.iter().filter(|p| p.kind.guards_the_start());
-    guards
-        .filter(|p| p.nodes.contains(&a) && p.nodes.contains(&b))
-        .map(|p| p.id.clone())
-        .next()
+    let mut guards = circuit.parts.iter().filter(|p| p.kind.guards_the_start());
+    guards.find(|p| p.nodes.contains(&a) && p.nodes.contains(&b))
+}
+
+/// Whether a switch that guards the start is held as one holds it to start: out of gear, the clutch down.
+fn is_worked(bench: &Bench, switch: &Part) -> bool {
+    let controls = bench.circuit.controls().into_iter();
+    let mut own = controls.filter(|c| switch.control.as_deref() == Some(c.name.as_str()));
+    own.all(|c| bench.state().control(&c.name) == c.worked)
+}
+
+/// Whether both ends of a lead lie behind the loads: there is nothing to short there.
+fn on_the_ground_side(bench: &Bench, from: &str, to: &str) -> bool {
+    let circuit = &bench.circuit;
+    let stops = || circuit.paths().iter().flat_map(|p| &p.stops);
+    let behind = |id: &str| {
+        let grounded = circuit.test_point(id).is_some_and(|p| p.node == 0);
+        let mut here = stops().filter(|s| s.point == id).peekable();
+        grounded || here.peek().is_some() && here.all(|s| s.ground_side)
+    };
+    behind(from) && behind(to)
 }
 
 /// Current in the lead last put on, in amperes.

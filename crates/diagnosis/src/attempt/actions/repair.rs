@@ -8,8 +8,9 @@ use super::super::repairs::{RepairKind, cures, repairs};
 use super::super::session::{Refusal, Session, bad};
 use super::super::step::{Answer, Step};
 use super::super::view::BenchView;
-use super::Act;
+use super::{Act, Danger};
 use cimento_bench::{Bench, BenchError};
+use cimento_model::circuit::{Circuit, Place};
 
 /// Repair a place in one of the ways that it allows.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -44,6 +45,29 @@ impl Act for Repair {
         Ok(Outcome::done())
     }
 
+    /// A main cable, a starter, a generator is not touched while the battery is on.
+    fn dangers(&self, bench: &Bench, _: &Answer) -> Vec<Danger> {
+        let circuit = &bench.circuit;
+        let place = circuit.place(&self.place);
+        let connected = |n: usize| !bench.state().is_apart(circuit, Place::Part(n));
+        let mut sources = circuit
+            .parts
+            .iter()
+            .enumerate()
+            .filter(|(_, p)| p.kind.is_source());
+        let live = sources.any(|(n, _)| connected(n));
+        match place.filter(|place| live && on_main_cables(circuit, *place)) {
+            Some(_) => vec![Danger {
+                serious: true,
+                text: format!(
+                    "{} was worked on with the battery connected: a spanner between it and the frame welds itself fast. Take the negative cable off first.",
+                    self.place
+                ),
+            }],
+            None => Vec::new(),
+        }
+    }
+
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
         let place = session.place(&self.place)?;
         let text = format!("{} {}", self.place, self.how.text());
@@ -59,4 +83,29 @@ impl Act for Repair {
             view.repairs.push(text.clone());
         }
     }
+}
+
+/// Area from which a wire is a main cable, in mm²; common practice.
+const MAIN_MM2: f64 = 10.0;
+const MAIN_AWG: i32 = 7;
+
+/// Whether a place is a main cable on the feed side, or a part at the end of one: no fuse stands before it.
+fn on_main_cables(circuit: &Circuit, place: Place) -> bool {
+    let mut cables = circuit.conductors.iter().enumerate().filter(|(_, c)| {
+        let doc = circuit.doc.wires.iter().find(|w| w.id == c.id);
+        let thick = doc.is_some_and(|w| {
+            w.area_mm2.is_some_and(|area| area >= MAIN_MM2)
+                || w.awg.is_some_and(|no| no <= MAIN_AWG)
+        });
+        thick && (c.a == circuit.positive() || c.b == circuit.positive())
+    });
+    cables.any(|(n, cable)| match place {
+        Place::Conductor(at) => at == n,
+        Place::Part(at) => {
+            let part = &circuit.parts[at];
+            let taken_off = !part.kind.is_source() && !part.kind.is_fuse();
+            taken_off && (part.nodes.contains(&cable.a) || part.nodes.contains(&cable.b))
+        }
+        Place::Pin(..) => false,
+    })
 }

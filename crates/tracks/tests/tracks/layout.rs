@@ -1,15 +1,11 @@
 //! What has to hold of a diagram, on the demo's circuits and on made-up ones.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
-
 use std::collections::{HashMap, HashSet};
 use std::sync::Arc;
 
+use crate::common::{SHEET, WALL, demo, generated};
 use cimento_model::circuit::{Circuit, Drawing};
 use cimento_tracks::{Flow, Legibility, Placement, Scene, Size, SymbolOf, draw, follow, place};
-use common::{SHEET, WALL, demo, generated};
 use serde_json::{Value, json};
 
 fn laid(circuit: &Arc<Circuit>) -> (Drawing, Flow, Placement) {
@@ -221,7 +217,7 @@ fn an_edit_moves_only_what_it_must() {
         let before = draw(&drawing, &flow, &placement, SHEET);
         for edit in 0..2 {
             let mut doc = circuit.doc.clone();
-            let mut dice = common::Dice(seed * 10 + edit);
+            let mut dice = crate::common::Dice(seed * 10 + edit);
             // A wire of another size, or one that is taken out.
             let at = dice.below(doc.wires.len());
             let touched = touched(&drawing, &before, &doc.wires[at].id);

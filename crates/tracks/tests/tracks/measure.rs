@@ -1,13 +1,9 @@
 //! The measure finds what is wrong with a diagram: mistakes are put into a good one.
 
-#![allow(clippy::unwrap_used)]
-
-mod common;
-
+use crate::common::{SHEET, demo};
 use cimento_tracks::{
     Legibility, PointSpot, Scene, Spot, Stroke, StrokeKind, WireRun, draw, place,
 };
-use common::{SHEET, demo};
 
 fn good() -> Scene {
     let all = demo();
