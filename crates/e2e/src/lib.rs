@@ -380,6 +380,18 @@ impl Browser {
         }
     }
 
+    /// Takes the network away, or gives it back.
+    pub async fn cut(&self, offline: bool) -> Result<()> {
+        let all = serde_json::json!({"offline": offline, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
+        for (method, params) in [
+            ("Network.enable", serde_json::json!({})),
+            ("Network.emulateNetworkConditions", all),
+        ] {
+            self.client.issue_cmd(DevTools(method, params)).await?;
+        }
+        Ok(())
+    }
+
     /// Slows the line to so many bits a second and milliseconds there and back, with an empty cache.
     pub async fn throttle(&self, bits_per_s: f64, latency_ms: u32) -> Result<()> {
         let bytes = bits_per_s / 8.0;

@@ -85,6 +85,7 @@ async fn no_view_has_barriers() -> Result<()> {
     b.press("\u{e00c}").await?;
     b.settle().await;
     b.click("#hand-in").await?;
+    b.wait_text("#missing", "No fault is named.").await?;
     b.click("#confirm-hand-in").await?;
     b.wait_text("#total", "/ 100").await?;
     b.css(".debrief").await?;

@@ -131,6 +131,44 @@ async fn the_view_is_moved_by_keys_and_wheel() -> Result<()> {
     b.close().await
 }
 
+/// A page that grows while the network is cut, or after the server was started anew, keeps its diagram, and has it anew as
+/// soon as it can.
+#[tokio::test(flavor = "multi_thread")]
+async fn the_diagram_outlives_the_network_and_the_server() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("varga", "red-and-black").await?;
+    b.open_work("Baggage tug will not crank").await?;
+    b.css("[data-point='K3.86']").await?;
+    let points = "return document.querySelectorAll('svg.drawn [data-point]').length";
+    let all = b.client.execute(points, vec![]).await?;
+    let grown = |width: u32| b.client.set_window_size(width, 900);
+    b.cut(true).await?;
+    grown(1500).await?;
+    b.settle().await;
+    assert_eq!(b.client.execute(points, vec![]).await?, all);
+    b.cut(false).await?;
+    let server = server.kill_and_restart().await?;
+    b.client
+        .execute("performance.clearResourceTimings()", vec![])
+        .await?;
+    grown(1700).await?;
+    // Laid out for the new width, by a server that had never heard of it.
+    let had = "return performance.getEntriesByType('resource')
+        .some(e => e.name.includes('/api/diagrams/') && e.responseStatus === 200)";
+    let mut tries = 0;
+    while b.client.execute(had, vec![]).await? != true {
+        tries += 1;
+        assert!(tries < 100, "the diagram was never had again");
+        tokio::time::sleep(Duration::from_millis(100)).await;
+    }
+    assert_eq!(b.client.execute(points, vec![]).await?, all);
+    let lost = "return document.body.textContent.includes('could not be laid out')";
+    assert_eq!(b.client.execute(lost, vec![]).await?, Value::from(false));
+    drop(server);
+    b.close().await
+}
+
 /// What the browser draws: no letters on others, and none too small. The server counts the same with a table of the
 /// font's widths; this is the check of that table.
 #[tokio::test(flavor = "multi_thread")]

@@ -1,5 +1,5 @@
 //! The marks are held against the panel. Lessons of many suspects are left to the long checks:
-//! `ALL=1 cargo test --release -p cimento-panel`.
+//! `cargo test --release -p cimento-panel -- --include-ignored`.
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
@@ -60,17 +60,11 @@ fn agrees(name: &str) {
     assert!(out.is_empty(), "{name}:\n{}", out.join("\n"));
 }
 
-fn all() -> bool {
-    std::env::var_os("ALL").is_some()
-}
-
 macro_rules! lessons {
     ($($test:ident $name:literal $($long:ident)?;)*) => {
         $(#[test]
+        $(#[$long])?
         fn $test() {
-            $(if !$long() {
-                return;
-            })?
             agrees($name);
         })*
 
@@ -96,12 +90,12 @@ lessons! {
     tug_charge_lamp "tug-charge-lamp";
     lamps_share_ground "lamps-share-ground";
     cabin_weak_blower "cabin-weak-blower";
-    one_injector "one-injector" all;
-    pump_no_charge "pump-no-charge" all;
-    speed_sensor "speed-sensor" all;
-    throttle_sensor "throttle-sensor" all;
-    loader_module "loader-module" all;
-    tug_dies "tug-dies" all;
+    one_injector "one-injector" ignore;
+    pump_no_charge "pump-no-charge" ignore;
+    speed_sensor "speed-sensor" ignore;
+    throttle_sensor "throttle-sensor" ignore;
+    loader_module "loader-module" ignore;
+    tug_dies "tug-dies" ignore;
 }
 
 /// The panel is as large as it has to be to say something.

@@ -99,7 +99,7 @@ fn left(lines: &[String]) -> Vec<String> {
 const ROUNDED: f64 = 0.051;
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: 16, ..ProptestConfig::default() })]
 
     #[test]
     fn a_clearance_counts_for_what_it_is((lines, end) in attempt(), place in select(&PLACES[..]), at in 1_usize..15) {

@@ -83,6 +83,7 @@ export function bench(more: Partial<BenchView> = {}): BenchView {
     meter_fuse_blown: false,
     handed_in: false,
     pierced: [],
+    missing: [],
     ...more,
   };
 }

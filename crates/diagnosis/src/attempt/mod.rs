@@ -3,6 +3,7 @@
 
 pub mod actions;
 mod bounds;
+mod missing;
 mod perform;
 mod repairs;
 mod session;

@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::actions::SHOP_C;
+use super::missing::missing;
 use super::session::Session;
 use super::step::{Step, Supposed, Verdict};
 use cimento_bench::Complaint;
@@ -59,6 +60,8 @@ pub struct BenchView {
     pub handed_in: bool,
     /// Wires with a hole in their insulation that a needle left.
     pub pierced: Vec<String>,
+    /// What the attempt still lacks before it is handed in, a sentence each.
+    pub missing: Vec<String>,
 }
 
 /// A control of the machine.
@@ -230,6 +233,7 @@ impl Session {
         view.meter_fuse_blown = self.meter().fuse_blown;
         view.handed_in = self.is_handed_in();
         view.pierced = self.pierced();
+        view.missing = missing(self);
     }
 
     fn controls(&self) -> Vec<ControlView> {

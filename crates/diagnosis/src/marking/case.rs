@@ -257,12 +257,12 @@ impl<'a> Case<'a> {
             }
             let done = out.left.act(step.action.clone());
             done?;
-            if let Some((suspected, weights)) = before {
-                if !suspected.places().is_subset(&reference.group) {
-                    let bits = gain_of_two(&weights, &suspects.weights());
-                    let chosen = way.chosen(reference, &suspected, bits, way.minutes)?;
-                    out.acts.push((step.no, chosen));
-                }
+            if let Some((suspected, weights)) = before
+                && !suspected.places().is_subset(&reference.group)
+            {
+                let bits = gain_of_two(&weights, &suspects.weights());
+                let chosen = way.chosen(reference, &suspected, bits, way.minutes)?;
+                out.acts.push((step.no, chosen));
             }
             if asks_by_itself(step) {
                 way.arrive(reference, &out.left.bench().state().about());

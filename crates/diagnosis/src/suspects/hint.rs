@@ -111,9 +111,8 @@ fn best(
         format!("{shows} would leave {places}")
     });
     Ok(Some(format!(
-        "Next best: {}, worth {:.2} bit in {:.1} min. {}.",
+        "Next best: {}, in {:.1} min. {}.",
         proposal.sentence(),
-        proposal.bits,
         proposal.minutes,
         outcomes.collect::<Vec<_>>().join("; ")
     )))

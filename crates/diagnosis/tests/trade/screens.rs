@@ -13,8 +13,8 @@ use cimento_bench::instruments::{
 };
 use cimento_diagnosis::attempt::{Action, Session, Verdict};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
-use cimento_diagnosis::marking::{MarkSheet, mark_sheet};
-use cimento_diagnosis::suspects::{Suspects, candidates};
+use cimento_diagnosis::marking::{Case, sheet};
+use cimento_diagnosis::suspects::{Reference, Suspects, candidates};
 use cimento_diagnosis::suspects::{sweep, swept};
 use cimento_model::circuit::{Circuit, ConductorKind};
 use cimento_model::faults::Fault;
@@ -104,23 +104,13 @@ fn a_screen_rules_out_what_would_have_drawn_another() {
     assert!(!lead.iter().any(|l| l.contains("open")), "{lead:?}");
 }
 
-fn sheet(lesson: &Arc<Lesson>, actions: &[Action]) -> MarkSheet {
-    let session = Session::replay(lesson, actions).unwrap();
-    mark_sheet(lesson, session.steps()).unwrap()
-}
-
-fn share(sheet: &MarkSheet, criterion: &str) -> f64 {
-    let line = sheet.lines.iter().find(|l| l.criterion == criterion);
-    let line = line.unwrap();
-    line.marks / line.out_of
-}
-
 /// Round the lead of a healthy magneto pulled by hand the trace pulses to one side, some 6 kV. Half of the prediction is how it goes, half how far; the next size is worth
 /// a quarter. With no kilovolts at all "not normal" is the right verdict.
 #[test]
 fn what_was_said_of_a_screen_is_marked() {
     let circuit = pump();
     let lesson = lesson(&circuit, "W7:short_to_ground=0.1", true);
+    let reference = Reference::new(&lesson).unwrap();
     let cases = [
         (
             LOOKS(Form::Pulses, Peak::To15k),
@@ -154,13 +144,24 @@ fn what_was_said_of_a_screen_is_marked() {
             Action::Judge(Judge { step: 2, verdict }),
             Action::HandIn(HandIn {}),
         ];
-        let sheet = sheet(&lesson, &actions);
+        let session = Session::replay(&lesson, &actions).unwrap();
+        let case = Case::new(&reference, session.steps()).unwrap();
+        let sheet = sheet(&case).unwrap();
         let text = format!("{said:?}, {verdict:?}: {:?}", sheet.lines);
-        assert!(
-            (share(&sheet, "prediction") - predicted).abs() < 0.01,
-            "{text}"
-        );
-        assert!((share(&sheet, "verdicts") - judged).abs() < 0.01, "{text}");
+        let earned = |criterion: &str| {
+            let line = sheet
+                .lines
+                .iter()
+                .find(|l| l.criterion == criterion)
+                .unwrap();
+            let own = line.details.iter().find(|d| d.step == Some(2)).unwrap();
+            // What the screen itself earned is carried by how far it led.
+            let share = own.earned * line.details[0].earned;
+            assert!((line.marks - line.out_of * share).abs() < 0.051, "{text}");
+            own.earned
+        };
+        assert!((earned("prediction") - predicted).abs() < 0.01, "{text}");
+        assert!((earned("verdicts") - judged).abs() < 0.01, "{text}");
     }
 }
 

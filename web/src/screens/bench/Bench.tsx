@@ -159,7 +159,19 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   const handIn = () => {
     modal.confirm({
       title: marked ? 'Hand in?' : 'Finish?',
-      content: `After that nothing more can be done on this bench, and ${marked ? 'it is marked' : 'you can go through it step by step'}.`,
+      content: (
+        <>
+          {view.missing.length > 0 && (
+            <ul id="missing" aria-label="Still missing">
+              {view.missing.map((text) => (
+                <li key={text}>{text}</li>
+              ))}
+            </ul>
+          )}
+          After that nothing more can be done on this bench, and{' '}
+          {marked ? 'it is marked' : 'you can go through it step by step'}.
+        </>
+      ),
       okText: marked ? 'Hand in' : 'Finish',
       okButtonProps: { id: 'confirm-hand-in' },
       cancelText: 'Not yet',

@@ -14,7 +14,7 @@ import { voltsColour } from '../../diagram/colours';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
 import { Tools } from '../../diagram/Tools';
 import { Staircase } from '../../staircase/Staircase';
-import { brick, copper, slate } from '../../theme';
+import { brick } from '../../theme';
 import { AnswerKey } from './AnswerKey';
 import { FaultEditor } from './FaultEditor';
 import { SaveLesson } from './SaveLesson';

@@ -71,7 +71,7 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
           ))}
         </ol>
         <div>
-          {step && <Told step={step} />}
+          {step && <Told step={step} before={leftAt(told, at - 1).length} after={left.length} />}
           <p className="close">
             Still possible:{' '}
             {left.slice(0, 12).map((s) => (
@@ -99,7 +99,7 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
             <th>Measure</th>
             <th>State</th>
             <th className="number">Reads</th>
-            <th className="number">Worth</th>
+            <th className="number">Suspects</th>
             <th className="number">Minutes</th>
             <th>Leaves</th>
           </tr>
@@ -112,7 +112,9 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
               <td className="number">
                 {s.shown.text} {s.shown.unit}
               </td>
-              <td className="number">{s.bits.toFixed(2)} bit</td>
+              <td className="number">
+                {(told.plan.steps[n - 1] ?? { left: told.plan.begin }).left.length} → {s.left.length}
+              </td>
               <td className="number">{s.minutes.toFixed(1)}</td>
               <td className="mono">{s.left.length > 8 ? `${s.left.length} places` : s.left.join(', ')}</td>
             </tr>
@@ -123,7 +125,7 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
   );
 }
 
-function Told({ step }: { step: DebriefStep }) {
+function Told({ step, before, after }: { step: DebriefStep; before: number; after: number }) {
   const best = step.best;
   return (
     <div>
@@ -142,10 +144,8 @@ function Told({ step }: { step: DebriefStep }) {
       ))}
       {typeof step.bits === 'number' && (
         <p className="quiet close">
-          Worth {step.bits.toFixed(2)} bit
-          {best &&
-            `; best then: ${best.text} in ${best.state}, ${best.bits.toFixed(2)} bit in ${best.minutes.toFixed(1)} min`}
-          .
+          {after < before ? `${before} suspects became ${after}` : 'It ruled nothing out'}
+          {best && `; best then: ${best.text} in ${best.state}, ${best.minutes.toFixed(1)} min`}.
         </p>
       )}
     </div>

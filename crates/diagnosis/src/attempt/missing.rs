@@ -1,0 +1,130 @@
+//! What an attempt still lacks before it is handed in, from the student's own record alone.
+
+use super::actions::{Action, Judge};
+use super::session::Session;
+use super::step::Answer;
+use crate::lesson::Purpose;
+
+/// A sentence for each thing.
+pub(super) fn missing(session: &Session) -> Vec<String> {
+    let steps = session.steps();
+    if session.lesson.purpose == Purpose::Tools || session.is_handed_in() {
+        return Vec::new();
+    }
+    let after =
+        |no: usize, is: &dyn Fn(&Answer) -> bool| steps.iter().any(|s| s.no > no && is(&s.answer));
+    let tries = |answer: &Answer| matches!(answer, Answer::Complaint { .. });
+    let reads =
+        |answer: &Answer| matches!(answer, Answer::Reading { .. } | Answer::Captured { .. });
+    let mut out = Vec::new();
+    if !after(0, &tries) {
+        out.push("The complaint was not tried.".to_owned());
+    }
+    let judged = |no: usize| {
+        let mut verdicts = steps.iter();
+        verdicts.any(|s| matches!(s.action, Action::Judge(Judge { step, .. }) if step == no))
+    };
+    let open = steps
+        .iter()
+        .filter(|s| reads(&s.answer) && !judged(s.no))
+        .count();
+    match open {
+        0 => {}
+        1 => out.push("One reading is not judged.".to_owned()),
+        n => out.push(format!("{n} readings are not judged.")),
+    }
+    if !steps
+        .iter()
+        .any(|s| matches!(s.action, Action::NameFault(_)))
+    {
+        out.push("No fault is named.".to_owned());
+    }
+    let repair = steps
+        .iter()
+        .rev()
+        .find(|s| matches!(s.action, Action::Repair(_)));
+    match repair.map(|s| s.no) {
+        None => out.push("Nothing was repaired.".to_owned()),
+        Some(no) => {
+            if !after(no, &tries) {
+                out.push("The complaint was not tried again after the repair.".to_owned());
+            }
+            if !after(no, &reads) {
+                out.push("No reading was taken again after the repair.".to_owned());
+            }
+        }
+    }
+    out
+}
+
+#[cfg(test)]
+#[allow(clippy::unwrap_used)]
+mod tests {
+    use std::sync::Arc;
+
+    use cimento_model::faults::read_short_form;
+    use cimento_parts::read_circuit;
+    use serde_json::json;
+
+    use super::*;
+    use crate::lesson::{Lesson, LessonDoc};
+
+    fn lesson() -> Arc<Lesson> {
+        let path = concat!(
+            env!("CARGO_MANIFEST_DIR"),
+            "/../../demo/circuits/sweeper-lamps.json"
+        );
+        let circuit = read_circuit(&std::fs::read_to_string(path).unwrap()).unwrap();
+        let fault = read_short_form("W15:open").unwrap();
+        Lesson::new(LessonDoc::of("Lamps", circuit.doc.clone(), vec![fault])).unwrap()
+    }
+
+    /// One thing after the other is done, and goes from the list.
+    #[test]
+    fn what_is_done_is_missing_no_more() {
+        let mut session = Session::start(&lesson());
+        let act = |session: &mut Session, doc: serde_json::Value| {
+            let action: Action = serde_json::from_value(doc).unwrap();
+            session.act(action).unwrap();
+            missing(session)
+        };
+        let words = [
+            "complaint was not tried.",
+            "No fault",
+            "Nothing was repaired",
+        ];
+        let said = missing(&session);
+        assert!(
+            said.iter().zip(words).all(|(s, w)| s.contains(w)),
+            "{said:?}"
+        );
+        assert_eq!(act(&mut session, json!({"do": "try_complaint"})).len(), 2);
+        let read =
+            json!({"do": "take_reading", "function": "dc_volts", "red": "G2", "black": "BAT.-"});
+        assert_eq!(
+            act(&mut session, read.clone())[0],
+            "One reading is not judged."
+        );
+        assert_eq!(
+            act(&mut session, read.clone())[0],
+            "2 readings are not judged."
+        );
+        act(
+            &mut session,
+            json!({"do": "judge", "step": 2, "verdict": "normal"}),
+        );
+        let said = act(
+            &mut session,
+            json!({"do": "judge", "step": 3, "verdict": "normal"}),
+        );
+        assert_eq!(said, ["No fault is named.", "Nothing was repaired."]);
+        let name = json!({"do": "name_fault", "place": "W15", "mode": "open"});
+        assert_eq!(act(&mut session, name), ["Nothing was repaired."]);
+        let repair = json!({"do": "repair", "place": "W15", "how": "join"});
+        assert_eq!(act(&mut session, repair).len(), 2);
+        assert_eq!(act(&mut session, json!({"do": "try_complaint"})).len(), 1);
+        let said = act(&mut session, read);
+        assert_eq!(said, ["One reading is not judged."]);
+        assert!(act(&mut session, json!({"do": "hand_in"})).is_empty());
+    }
+}
