@@ -54,7 +54,11 @@ impl Criterion for Clearing {
         if !late.is_empty() {
             text += &format!("; later, which counts half: {}", cleared(&late));
         }
-        details.push(Detail::new(None, text + ".", earned, WHOLE));
+        text += match tally.all.is_empty() {
+            true => ": after each reading, say what it rules out.",
+            false => ".",
+        };
+        details.push(Detail::new(None, text, earned, WHOLE));
         for (step, text, belief) in &tally.unjustified {
             let takes = -UNJUSTIFIED * WHOLE * belief;
             details.push(Detail::new(Some(*step), text.clone(), takes, 0.0));

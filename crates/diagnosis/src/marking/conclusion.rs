@@ -26,7 +26,7 @@ impl Criterion for Conclusion {
 
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
         if case.named.is_empty() {
-            let text = "No fault was named before anything was repaired.".to_owned();
+            let text = "No fault was named before anything was repaired: say where it is and how it failed.".to_owned();
             return Ok(Judgement::of(
                 vec![Detail::new(None, text, 0.0, WHOLE)],
                 WHOLE,
@@ -39,9 +39,9 @@ impl Criterion for Conclusion {
         }
         let n = case.n;
         let proof = format!(
-            "The complaint left {}, the readings up to here left {n}; {} at best.",
+            "The complaint left {} suspect, your evidence up to here {n}; it could have left {}.",
             places(case.n0),
-            places(case.group().len()),
+            case.group().len(),
         );
         let step = case.named.last().map(|n| n.step);
         // Of several faults no more can be proven than were found.

@@ -1,6 +1,6 @@
 //! Efficiency: what the chosen measurements were worth beside the best then to be had.
 
-use super::case::Case;
+use super::case::{Case, Chosen};
 use super::sheet::Detail;
 use super::{Criterion, Judgement};
 use cimento_bench::BenchError;
@@ -8,6 +8,8 @@ use cimento_bench::BenchError;
 /// From this share on the marks are whole.
 const ENOUGH: f64 = 0.8;
 const WHOLE: f64 = 10.0;
+/// From this share of the best worth per minute on there was nothing better.
+const BEST: f64 = 0.99;
 
 pub(super) struct Efficiency;
 
@@ -54,20 +56,7 @@ impl Criterion for Efficiency {
         let share = (mean * obtained / ENOUGH).min(1.0);
         let mut details: Vec<Detail> = chosen
             .iter()
-            .map(|(step, c)| {
-                let best = match c.best {
-                    None => "nothing told more".to_owned(),
-                    Some(best) => {
-                        let best = case.reference.table.proposal(best);
-                        let text = best.sentence();
-                        let minutes = best.minutes;
-                        let ways = 2.0_f64.powf(best.bits);
-                        format!("the best then was {text}, which leaves about one suspect in {ways:.1} in {minutes:.1} min")
-                    }
-                };
-                let text = format!("{} in {:.1} min; {best}.", halved(case, *step), c.minutes);
-                Detail::new(Some(*step), text, 0.0, 0.0)
-            })
+            .map(|(step, c)| Detail::new(Some(*step), told(case, *step, c), 0.0, 0.0))
             .collect();
         let text = format!(
             "{:.0} % of the best worth per minute, with {:.0} % of what the reference plan learns; {:.0} % is whole marks.",
@@ -83,17 +72,29 @@ impl Criterion for Efficiency {
     }
 }
 
-/// What a step made of the suspects: "14 suspects became 11".
-fn halved(case: &Case<'_>, step: usize) -> String {
+/// What a step made of the suspects, and what would have told more for its minutes.
+fn told(case: &Case<'_>, step: usize, chosen: &Chosen) -> String {
     let left = |at: usize| case.track.get(at).map(|t| t.left.len());
     let at = case.track.iter().position(|t| t.step == step);
     let after = at.and_then(left);
-    let before = at
-        .and_then(|at| at.checked_sub(1))
-        .and_then(left)
-        .unwrap_or(case.n0);
-    match after {
+    let before = at.and_then(|at| left(at.checked_sub(1)?));
+    let before = before.unwrap_or(case.n0);
+    let made = match after {
         Some(after) if after < before => format!("{before} suspects became {after}"),
-        _ => format!("It ruled out none of {before}"),
-    }
+        _ => format!("It ruled out none of {before} suspects"),
+    };
+    let better = match (chosen.best, chosen.share()) {
+        (None, _) => "nothing told more".to_owned(),
+        (_, Some(share)) if share > BEST => "nothing told more for its minutes".to_owned(),
+        (Some(best), _) => {
+            let best = case.reference.table.proposal(best);
+            let leaves = (before as f64 / 2.0_f64.powf(best.bits)).round().max(1.0);
+            format!(
+                "the best then was {}, which leaves about {leaves} of them in {:.1} min",
+                best.sentence(),
+                best.minutes
+            )
+        }
+    };
+    format!("{made} in {:.1} min; {better}.", chosen.minutes)
 }

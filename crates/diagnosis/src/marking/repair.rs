@@ -34,7 +34,7 @@ impl Criterion for RepairAndProof {
             .filter(|s| matches!(s.action, Action::Repair(_)))
             .collect();
         let Some(last) = repairs.last() else {
-            let text = "Nothing was repaired.".to_owned();
+            let text = "Nothing was repaired: mend what you have named, and prove it.".to_owned();
             return Ok(Judgement {
                 share: Some(0.0),
                 details: vec![Detail::new(None, text, 0.0, WHOLE)],
@@ -139,7 +139,7 @@ fn repeated(case: &Case<'_>, repair: usize) -> Detail {
         ),
         (None, _) => Detail::new(
             None,
-            "No reading that had told the fault was repeated after the repair.".to_owned(),
+            "No reading that had told the fault was repeated after the repair: take it once more, it proves the repair.".to_owned(),
             0.0,
             REPEATED,
         ),

@@ -463,9 +463,8 @@ impl Suspects {
         out
     }
 
-    /// The likeliest place with the likeliest way in which it may have failed.
-    pub fn likeliest(&self) -> Option<(Place, &'static str)> {
-        let (place, _) = *self.belief().first()?;
+    /// The likeliest way in which a place may have failed.
+    pub fn likeliest_mode(&self, place: Place) -> Option<&'static str> {
         let mut modes: Vec<(&'static str, f64)> = Vec::new();
         for segment in &self.segments {
             let candidate = &self.candidates[segment.candidate];
@@ -478,7 +477,7 @@ impl Suspects {
             }
         }
         let best = modes.into_iter().max_by(|a, b| a.1.total_cmp(&b.1));
-        best.map(|(mode, _)| (place, mode))
+        best.map(|(mode, _)| mode)
     }
 
     /// Puts every candidate through a step of the attempt and drops those that disagree with it.

@@ -37,7 +37,7 @@ pub(super) struct Student<'r> {
     taken: Vec<usize>,
     /// Points of the path that were not measured yet.
     path: Vec<String>,
-    named: Option<(Place, &'static str)>,
+    named: Vec<(Place, &'static str)>,
     healthy: Bench,
     /// The last reading that was not as a healthy machine's.
     telling: Option<Reading>,
@@ -53,7 +53,7 @@ impl<'r> Student<'r> {
             session: Session::start(&reference.lesson),
             dice: Rng::with_seed(seed),
             taken: Vec::new(),
-            named: None,
+            named: Vec::new(),
             reference,
             suspects,
             bot,
@@ -65,7 +65,7 @@ impl<'r> Student<'r> {
         let Ok(step) = self.session.act(action.into()) else {
             return Ok(false);
         };
-        if self.named.is_none() {
+        if self.named.is_empty() {
             self.suspects.follow(step)?;
         }
         Ok(true)
@@ -368,36 +368,46 @@ impl<'r> Student<'r> {
             Names::Likeliest if !sensible => Names::Random,
             as_it_is => as_it_is,
         };
-        let named = match names {
-            Names::Nobody => None,
-            Names::Likeliest => self.suspects.likeliest(),
-            Names::Right => own.map(|f| (f.place, f.mode.name())),
+        let likeliest = |(place, _)| Some((place, self.suspects.likeliest_mode(place)?));
+        let named: Vec<(Place, &'static str)> = match names {
+            Names::Nobody => Vec::new(),
+            // As many as there are things wrong: the work order says whether it is one.
+            Names::Likeliest => {
+                let belief = self.suspects.belief().into_iter();
+                belief
+                    .take(lesson.faults.len())
+                    .filter_map(likeliest)
+                    .collect()
+            }
+            Names::Right => own.map(|f| (f.place, f.mode.name())).into_iter().collect(),
             Names::Wrong => {
                 let all = self.suspects.places();
                 let mut wrong = all.difference(&self.reference.group);
                 let first = wrong.next().copied();
-                first.map(|p| (p, circuit.modes(p)[0].name))
+                first
+                    .map(|p| (p, circuit.modes(p)[0].name))
+                    .into_iter()
+                    .collect()
             }
             Names::Random => {
                 let all: Vec<Place> = circuit.places().collect();
                 let place = all[self.dice.usize(0..all.len())];
                 let modes = circuit.modes(place);
-                (!modes.is_empty()).then(|| (place, modes[self.dice.usize(0..modes.len())].name))
+                match modes.is_empty() {
+                    true => Vec::new(),
+                    false => vec![(place, modes[self.dice.usize(0..modes.len())].name)],
+                }
             }
         };
-        let Some((place, mode)) = named else {
-            return Ok(());
-        };
-        let named = self.session.act(
-            NameFault {
+        for (place, mode) in named {
+            let naming = NameFault {
                 place: circuit.place_id(place).to_owned(),
                 mode: mode.to_owned(),
                 because: Vec::new(),
+            };
+            if self.session.act(naming.into()).is_ok() {
+                self.named.push((place, mode));
             }
-            .into(),
-        );
-        if named.is_ok() {
-            self.named = Some((place, mode));
         }
         Ok(())
     }
@@ -407,11 +417,13 @@ impl<'r> Student<'r> {
             Mends::Nothing => Ok(()),
             Mends::PartsUntilGone => self.renews_until_it_works(),
             Mends::AndProves => {
-                if let Some((place, mode)) = self.named {
+                for (place, mode) in self.named.clone() {
                     self.repairs(place, mode)?;
-                    self.proves()?;
                 }
-                Ok(())
+                match self.named.is_empty() {
+                    true => Ok(()),
+                    false => self.proves(),
+                }
             }
         }
     }

@@ -169,9 +169,7 @@ function Marked({ id, sheet, title, student, instructor, closed }: MarkedProps) 
                 <td>{n === 0 && <b>{line.title}</b>}</td>
                 <td className="mono quiet">{d.step ?? '–'}</td>
                 <td className={d.earned < d.possible || d.earned < 0 ? 'bad' : undefined}>{d.text}</td>
-                <td className="number quiet">
-                  {d.possible > 0 ? `${short(d.earned)} of ${short(d.possible)}` : short(d.earned)}
-                </td>
+                <td className="number quiet">{earned(d)}</td>
                 <td className="number">
                   {n === 0 && (
                     <>
@@ -285,4 +283,10 @@ function Readings({
       </tbody>
     </table>
   );
+}
+
+/** What a line earned; nothing for what only tells. */
+function earned({ earned, possible }: { earned: number; possible: number }): string {
+  if (possible > 0) return `${short(earned)} of ${short(possible)}`;
+  return earned === 0 ? '' : short(earned);
 }
