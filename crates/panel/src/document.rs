@@ -17,14 +17,7 @@ use std::path::{Path, PathBuf};
 use cimento_diagnosis::attempt::Action;
 
 use crate::script::read_script;
-
-/// What in a document could not be read.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
-#[error("line {line}: {message}")]
-pub struct Unreadable {
-    pub line: usize,
-    pub message: String,
-}
+use crate::unreadable::Unreadable;
 
 /// What the panel would give, least and most: for a criterion by its name, or for the `total`.
 #[derive(Debug, Clone, PartialEq)]

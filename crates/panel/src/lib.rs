@@ -8,7 +8,9 @@ pub mod bots;
 mod document;
 mod lessons;
 mod script;
+mod unreadable;
 
-pub use document::{Attempt, Band, Unreadable, attempts};
+pub use document::{Attempt, Band, attempts};
 pub use lessons::{LESSONS, Setting, lesson};
 pub use script::{line_of, read_script, write_script};
+pub use unreadable::Unreadable;

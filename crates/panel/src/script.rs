@@ -24,7 +24,7 @@ use serde::Serialize;
 use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
 
-use crate::document::Unreadable;
+use crate::unreadable::Unreadable;
 
 /// Verdicts as lines spell them.
 const VERDICTS: [(&str, Verdict); 6] = [

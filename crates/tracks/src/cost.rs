@@ -59,6 +59,9 @@ struct EndNumbers {
     foot: Option<(usize, Option<usize>)>,
 }
 
+/// On a sheet a diagram may come out so much larger than it was costed, in thousandths.
+const ROUNDING: i64 = 15;
+
 /// Costs placements of a plan, with room that is used again.
 pub struct Costing<'p, 'd> {
     pub plan: &'p Plan<'d>,
@@ -81,6 +84,8 @@ pub struct Costing<'p, 'd> {
     legible: i64,
     /// What it costs besides that something stands on its head.
     pub upright: i64,
+    /// What it costs besides that a wire is cut.
+    pub whole: i64,
 }
 
 /// What a placement costs, and what of it may not be.
@@ -91,6 +96,16 @@ pub struct Cost {
     pub crossings: i64,
     /// Parts upside down, and ends of parts that current does something in on the wrong edge.
     pub turned: i64,
+    /// How large the diagram is, and how large it may be before it is hard to read, in thousandths.
+    pub size: [i64; 2],
+}
+
+impl Cost {
+    /// The diagram is easy to read, or no larger than the other.
+    pub fn reads_as_well_as(&self, other: &Self) -> bool {
+        let [size, most] = self.size;
+        size + ROUNDING <= most || size <= other.size[0]
+    }
 }
 
 impl<'p, 'd> Costing<'p, 'd> {
@@ -147,6 +162,7 @@ impl<'p, 'd> Costing<'p, 'd> {
             columns: 0,
             legible: legible(plan),
             upright: 0,
+            whole: 0,
             starts: Vec::new(),
         }
     }
@@ -209,7 +225,7 @@ impl<'p, 'd> Costing<'p, 'd> {
         for (n, track) in self.plan.tracks.iter().enumerate() {
             cost.total += match placement.cut[n] {
                 Some(_) if track.is_case_alone() => CASE_IN_PLACE,
-                Some(_) if track.may_be_cut() => CUT,
+                Some(_) if track.may_be_cut() => CUT + self.whole,
                 _ if placement.flat[n] && !track.wires.is_empty() => ONE_LINE,
                 _ => 0,
             };
@@ -228,6 +244,7 @@ impl<'p, 'd> Costing<'p, 'd> {
         let wide = share(self.geometry.width, LEGIBLE_WIDTH);
         let high = share(self.geometry.height, LEGIBLE_HEIGHT);
         let most = wide.max(high);
+        cost.size = [most, self.legible];
         let over = |limit: i64, each: i64| (most - limit).max(0) * each;
         cost.total +=
             over(SMALL, 9) + (wide + high) * 7 / 10 + over(960, 18) + over(self.legible, 60);

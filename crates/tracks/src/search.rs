@@ -85,14 +85,19 @@ pub(crate) fn place(plan: &Plan<'_>) -> Placement {
 
 /// So much more than at first it costs then to stand on one's head.
 const UPRIGHT: i64 = 8000;
+/// And that a wire is cut: what stands upright is not to be bought with that.
+const WHOLE: i64 = 3000;
+/// How much colder than at first what was turned over settles, until that reads as well as before.
+const SHAKEN: [i64; 3] = [2, 4, 8];
 
 /// Turns over what stands on its head: its box goes above or below what feeds it, with the wires between them cut or
 /// whole. That takes several steps at once, each of which alone makes things worse; what comes of the best of them
-/// settles, and is kept where it costs less.
+/// settles, and is kept where it costs less and reads as well.
 fn upright(costing: &mut Costing<'_, '_>, at: &mut Placement, steps: u64) {
     let plan = costing.plan;
     let fixed = Placement::fixed(plan);
     costing.upright = UPRIGHT;
+    costing.whole = WHOLE;
     for (hub, track) in costing.upside_down(at) {
         let before = costing.cost(at);
         let mut best: Option<(Cost, Placement)> = None;
@@ -125,19 +130,24 @@ fn upright(costing: &mut Costing<'_, '_>, at: &mut Placement, steps: u64) {
         }
         let Some((_, mut tried)) = best else { continue };
         tried.columns += SPARE;
-        let schedule = Schedule {
-            steps: steps / 2,
-            hot: HOT / 2,
-            cold: COLD,
-        };
-        let settled = anneal(costing, tried, &schedule, |at, numbers| {
-            change(plan, at, numbers);
-        });
-        if costing.cost(&settled).total < before.total {
-            *at = settled;
+        for heat in SHAKEN {
+            let schedule = Schedule {
+                steps: steps / 3,
+                hot: HOT / heat,
+                cold: COLD,
+            };
+            let settled = anneal(costing, tried.clone(), &schedule, |at, numbers| {
+                change(plan, at, numbers);
+            });
+            let after = costing.cost(&settled);
+            if after.total < before.total && after.reads_as_well_as(&before) {
+                *at = settled;
+                break;
+            }
         }
     }
     costing.upright = 0;
+    costing.whole = 0;
 }
 
 /// Columns more, for what has to be set apart.

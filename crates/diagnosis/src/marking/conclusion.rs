@@ -13,6 +13,10 @@ const MODE: f64 = 5.0;
 const PROVEN: f64 = 5.0;
 const WHOLE: f64 = PLACE + MODE + PROVEN;
 
+/// Ways in which a wire that still leads may have lost copper: a meter sees the ohms, not where they come from. Common
+/// practice: the wire is renewed either way.
+const LESS_COPPER: [&str; 2] = ["high_resistance", "strands_cut"];
+
 pub(super) struct Conclusion;
 
 impl Criterion for Conclusion {
@@ -106,7 +110,13 @@ fn one(case: &Case<'_>, named: &Named, share: f64) -> [Detail; 2] {
     // What no permitted reading tells apart is one.
     let alike = right_place && !mode_right && {
         let mut modes = case.reference.modes.iter();
-        modes.any(|(p, mode)| *mode == named.mode && at.is_some_and(|at| same_unit(at, *p)))
+        let mut alike =
+            modes.any(|(p, mode)| *mode == named.mode && at.is_some_and(|at| same_unit(at, *p)));
+        alike |= own.is_some_and(|f| {
+            let both = [f.mode.name(), named.mode.as_str()];
+            both.iter().all(|mode| LESS_COPPER.contains(mode))
+        });
+        alike
     };
     let said = named.mode.replace('_', " ");
     let mode = if alike {

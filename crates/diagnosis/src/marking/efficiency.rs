@@ -11,6 +11,9 @@ const WHOLE: f64 = 10.0;
 /// From this share of the best worth per minute on there was nothing better.
 const BEST: f64 = 0.99;
 
+/// Who names nothing has learnt quickly, and is none the nearer: so much of it counts.
+const UNUSED: f64 = 0.5;
+
 pub(super) struct Efficiency;
 
 impl Criterion for Efficiency {
@@ -53,7 +56,10 @@ impl Criterion for Efficiency {
         let n = case.n.max(1);
         let gained = (case.n0 as f64 / n as f64).log2();
         let obtained = (gained / plan.bits).min(1.0);
-        let share = (mean * obtained / ENOUGH).min(1.0);
+        let mut share = (mean * obtained / ENOUGH).min(1.0);
+        if case.named.is_empty() {
+            share *= UNUSED;
+        }
         let mut details: Vec<Detail> = chosen
             .iter()
             .map(|(step, c)| Detail::new(Some(*step), told(case, *step, c), 0.0, 0.0))
@@ -65,6 +71,10 @@ impl Criterion for Efficiency {
             100.0 * ENOUGH
         );
         details.insert(0, Detail::new(None, text, WHOLE * share, WHOLE));
+        if case.named.is_empty() {
+            let text = "No fault was named: what was learnt so quickly was put to no use, and counts half.";
+            details.insert(1, Detail::new(None, text.to_owned(), 0.0, 0.0));
+        }
         Ok(Judgement {
             share: Some(share),
             details,
