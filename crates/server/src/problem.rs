@@ -201,13 +201,15 @@ impl From<StoreError> for Problem {
             ),
             StoreError::MovedOn { .. }
             | StoreError::LessonMovedOn(_)
-            | StoreError::ChangedElsewhere { .. } => Self::moved_on(e.to_string()),
+            | StoreError::ChangedElsewhere { .. }
+            | StoreError::Answered => Self::moved_on(e.to_string()),
             StoreError::NameTaken(_)
             | StoreError::NoName(_)
             | StoreError::NoClassName(_)
             | StoreError::NoPin(..)
             | StoreError::NoFolder(_)
             | StoreError::NoWord(_)
+            | StoreError::AskedBefore
             | StoreError::NoSchoolName(_)
             | StoreError::LastAdministrator
             | StoreError::Begun

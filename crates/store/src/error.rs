@@ -27,6 +27,10 @@ pub enum StoreError {
     NoFolder(usize),
     #[error("expected a word of at most {0} characters")]
     NoWord(usize),
+    #[error("a second look at this line was asked for before: one is answered, once")]
+    AskedBefore,
+    #[error("nobody waits for an answer on this line: load the sheet again")]
+    Answered,
     #[error("a class needs a name of at most {0} characters")]
     NoClassName(usize),
     #[error("somebody has begun it: it can be closed, and not taken back")]

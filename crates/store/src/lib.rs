@@ -20,6 +20,7 @@ mod roles;
 mod roster;
 mod schema;
 mod school;
+mod second_looks;
 mod sheets;
 mod words;
 
@@ -37,5 +38,6 @@ pub use people::{From as SignInFrom, NewPerson, SignIn, User};
 pub use roles::{Role, Roles};
 pub use roster::{Change, Finding as RosterFinding, Plan as RosterPlan, Roster};
 pub use school::AuditLine;
+pub use second_looks::{OpenLook, SecondAnswer, SecondLook};
 pub use sheets::{NewSheet, SheetRow};
 pub use words::Word;

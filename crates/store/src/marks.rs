@@ -42,17 +42,38 @@ impl Store {
         author: i32,
         at: i64,
     ) -> Result<(), StoreError> {
-        let mut db = self.writing()?;
-        diesel::insert_into(given_marks::table)
-            .values((
-                given_marks::attempt_id.eq(attempt),
-                given_marks::criterion.eq(&given.criterion),
+        self.give_many_marks(&[attempt], given, author, at)
+    }
+
+    /// Puts the same on record for several attempts, or for none of them.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn give_many_marks(
+        &self,
+        attempts: &[i32],
+        given: &Override,
+        author: i32,
+        at: i64,
+    ) -> Result<(), StoreError> {
+        let one = |attempt: &i32| {
+            (
+                given_marks::attempt_id.eq(*attempt),
+                given_marks::criterion.eq(given.criterion.clone()),
                 given_marks::marks.eq(given.marks),
-                given_marks::reason.eq(&given.reason),
+                given_marks::reason.eq(given.reason.clone()),
                 given_marks::author_id.eq(author),
                 given_marks::at.eq(at),
-            ))
-            .execute(&mut db)?;
-        Ok(())
+            )
+        };
+        let rows: Vec<_> = attempts.iter().map(one).collect();
+        let mut db = self.writing()?;
+        // One statement a row in SQLite: all of them or none.
+        db.transaction::<_, StoreError, _>(|db| {
+            diesel::insert_into(given_marks::table)
+                .values(&rows)
+                .execute(db)?;
+            Ok(())
+        })
     }
 }

@@ -103,6 +103,21 @@ diesel::table! {
         id -> Integer,
         name -> Text,
         opened_at -> BigInt,
+        scale -> Text,
+    }
+}
+
+diesel::table! {
+    second_looks (id) {
+        id -> Integer,
+        attempt_id -> Integer,
+        criterion -> Text,
+        asked -> Text,
+        asked_at -> BigInt,
+        answer -> Nullable<Text>,
+        changed -> Bool,
+        answered_at -> Nullable<BigInt>,
+        answered_by -> Nullable<Text>,
     }
 }
 

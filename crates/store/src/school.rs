@@ -1,5 +1,6 @@
 //! The school itself, and the list of who did what to whom in it.
 
+use cimento_diagnosis::marking::Scale;
 use diesel::prelude::*;
 
 use crate::database::Store;
@@ -56,6 +57,31 @@ impl Store {
         added
             .pop()
             .ok_or_else(|| StoreError::Database("nobody was added".to_owned()))
+    }
+
+    /// How the school says marks.
+    ///
+    /// # Errors
+    /// [`StoreError::Damaged`], or when the database fails.
+    pub fn scale(&self) -> Result<Scale, StoreError> {
+        let scale = school::table.select(school::scale);
+        let kept: Option<String> = scale.first(&mut self.connection()?).optional()?;
+        let read = |text: String| {
+            serde_json::from_str(&text).map_err(|e| StoreError::Damaged(e.to_string()))
+        };
+        kept.map_or(Ok(Scale::default()), read)
+    }
+
+    /// Says marks another way from now on; a scale that was not checked is refused by who asks.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn set_scale(&self, scale: &Scale) -> Result<(), StoreError> {
+        let text = serde_json::to_string(scale).map_err(|e| StoreError::Damaged(e.to_string()))?;
+        diesel::update(school::table)
+            .set(school::scale.eq(text))
+            .execute(&mut self.writing()?)?;
+        Ok(())
     }
 
     /// Gives the school another name.

@@ -5,6 +5,7 @@ use diesel::prelude::*;
 use crate::classes::missing;
 use crate::database::Store;
 use crate::error::StoreError;
+use crate::names::in_lines;
 use crate::schema::{assignments, steps, words};
 
 const LONGEST: usize = 300;
@@ -31,11 +32,7 @@ impl Store {
         said: &str,
         at: i64,
     ) -> Result<(), StoreError> {
-        let said = said.trim();
-        let control = said.chars().any(|c| c.is_control() && c != '\n');
-        if said.is_empty() || said.chars().count() > LONGEST || control {
-            return Err(StoreError::NoWord(LONGEST));
-        }
+        let said = in_lines(said, LONGEST).ok_or(StoreError::NoWord(LONGEST))?;
         diesel::insert_into(words::table)
             .values((
                 words::assignment_id.eq(assignment),

@@ -102,6 +102,9 @@ impl Lesson {
         doc.limits
             .check()
             .map_err(|message| refuse("limits", message))?;
+        doc.method
+            .check()
+            .map_err(|message| refuse("method", message))?;
         doc.weights
             .check()
             .map_err(|message| refuse("weights", message))?;

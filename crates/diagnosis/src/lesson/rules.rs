@@ -1,4 +1,4 @@
-//! What a lesson allows beside measuring, what it shows, and how it wants to be worked.
+//! What a lesson allows beside measuring, and what it shows.
 
 use std::sync::Arc;
 
@@ -80,41 +80,6 @@ impl Default for Papers {
             diagram: true,
             connectors: true,
             healthy: false,
-        }
-    }
-}
-
-/// Which way of measuring a lesson wants to see first.
-#[derive(
-    Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema, ToSchema,
-)]
-#[serde(rename_all = "snake_case")]
-pub enum Method {
-    #[default]
-    Either,
-    /// Voltages while the circuit works.
-    LoadedFirst,
-    /// Resistance and continuity with the circuit dead.
-    ContinuityFirst,
-}
-
-impl Method {
-    /// Whether a first measurement goes against it.
-    pub fn is_against(self, function: Function) -> bool {
-        let dead = function.feeds();
-        match self {
-            Self::Either => false,
-            Self::LoadedFirst => dead,
-            Self::ContinuityFirst => !dead,
-        }
-    }
-
-    /// What it asks for, in words.
-    pub fn text(self) -> &'static str {
-        match self {
-            Self::Either => "",
-            Self::LoadedFirst => "voltage under load first",
-            Self::ContinuityFirst => "continuity with the circuit dead first",
         }
     }
 }

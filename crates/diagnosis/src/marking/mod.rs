@@ -14,6 +14,8 @@ mod efficiency;
 mod prediction;
 mod repair;
 mod safety;
+mod scale;
+mod schools;
 mod sheet;
 mod slips;
 mod technique;
@@ -25,6 +27,8 @@ pub use claims::{Claim, ClaimKind};
 pub use clearing::share as clearing_share;
 pub use debrief::{Debrief, DebriefStep, debrief};
 pub use safety::SafetyEvent;
+pub use scale::{Grade, Rounding, Scale};
+pub use schools::Elsewhere;
 pub use sheet::{Detail, MarkLine, MarkSheet, Override, mark_sheet, sheet, weighed};
 pub use slips::{Slip, SlipKind};
 

@@ -7,7 +7,9 @@ use utoipa::ToSchema;
 
 use super::case::Case;
 use super::safety::SafetyEvent;
+use super::schools::{Elsewhere, elsewhere};
 use super::slips::{Slip, slips};
+use super::technique::TECHNIQUE;
 use super::{ALL, Judgement};
 use crate::attempt::Step;
 use crate::lesson::{Lesson, Weights};
@@ -32,6 +34,9 @@ pub struct MarkSheet {
     pub fault: String,
     /// Places that no permitted reading tells from the fault's own.
     pub ambiguity: Vec<String>,
+    /// What it would be by the opposite of a school that the lesson asks for, where that differs.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub elsewhere: Vec<Elsewhere>,
 }
 
 /// One criterion on the sheet.
@@ -169,8 +174,12 @@ pub fn weighed(case: &Case<'_>, weights: &Weights) -> Result<MarkSheet, BenchErr
     let takes = takes.min(weights.safety());
     let circuit = &lesson.circuit;
     let faults: Vec<String> = lesson.faults.iter().map(|f| f.about(circuit)).collect();
-    let total = tenth((total - takes).max(0.0));
+    let before = total - takes;
+    let technique = lines.iter().find(|l| l.criterion == TECHNIQUE);
+    let elsewhere = technique.map_or(Vec::new(), |line| elsewhere(case, line, before));
+    let total = tenth(before.max(0.0));
     Ok(MarkSheet {
+        elsewhere,
         total,
         computed: total,
         lines,
@@ -186,6 +195,6 @@ pub fn weighed(case: &Case<'_>, weights: &Weights) -> Result<MarkSheet, BenchErr
     })
 }
 
-fn tenth(marks: f64) -> f64 {
+pub(super) fn tenth(marks: f64) -> f64 {
     (marks * 10.0).round() / 10.0
 }

@@ -5,7 +5,9 @@ use utoipa::ToSchema;
 
 use super::case::{Case, Taken};
 use super::claims::ClaimKind;
+use super::schools::against;
 use crate::attempt::{Touch, is_too_thick, pierced};
+use crate::lesson::Method;
 use crate::suspects::TELLS_NOTHING_BITS;
 use cimento_bench::instruments::{Function, LEAD_OHMS};
 use cimento_model::units::{Quantity, Unit};
@@ -69,9 +71,14 @@ pub struct Slip {
 
 /// Every slip of an attempt, in the order of its steps.
 pub(super) fn slips(case: &Case<'_>) -> Vec<Slip> {
+    slips_by(case, &case.lesson.method)
+}
+
+/// Every slip by the rules of other schools than the lesson's own.
+pub(super) fn slips_by(case: &Case<'_>, method: &Method) -> Vec<Slip> {
     let mut out: Vec<Slip> = case.readings.iter().filter_map(of_reading).collect();
     out.extend(case.readings.iter().filter_map(|t| of_touch(case, t)));
-    out.extend(case.readings.first().and_then(|t| of_method(case, t)));
+    out.extend(method.schools().filter_map(|s| against(case, s)));
     out.extend(of_lamps(case));
     for claim in &case.claims {
         let done = out.iter().any(|s| s.step == claim.step);
@@ -99,16 +106,6 @@ pub(super) fn slips(case: &Case<'_>) -> Vec<Slip> {
     }
     out.sort_by_key(|s| s.step);
     out
-}
-
-/// Whether the first measurement goes against what the lesson wants to see first.
-fn of_method(case: &Case<'_>, first: &Taken<'_>) -> Option<Slip> {
-    let method = case.lesson.method;
-    method.is_against(first.reading.function).then(|| Slip {
-        step: first.step,
-        kind: SlipKind::AgainstMethod,
-        text: format!("This lesson asks for {}.", method.text()),
-    })
 }
 
 /// Darkness says something only of a lamp that has lit: the first dark one that told something, before any was bright.

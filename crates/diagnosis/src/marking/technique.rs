@@ -2,7 +2,7 @@
 
 use super::case::{Case, is_on_the_posts};
 use super::sheet::Detail;
-use super::slips::slips;
+use super::slips::{Slip, slips};
 use super::{Criterion, Judgement, learnt};
 use cimento_bench::BenchError;
 
@@ -11,11 +11,13 @@ const WHOLE: f64 = 10.0;
 /// Weight of slips that it makes up for to prove an instrument on a known point first.
 const PROVED: f64 = 1.0;
 
+pub(super) const TECHNIQUE: &str = "technique";
+
 pub(super) struct Technique;
 
 impl Criterion for Technique {
     fn name(&self) -> &'static str {
-        "technique"
+        TECHNIQUE
     }
 
     fn title(&self) -> &'static str {
@@ -23,31 +25,36 @@ impl Criterion for Technique {
     }
 
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
-        let mut details = vec![learnt(case)];
-        let mut weights = 0.0;
-        let mut seen = Vec::new();
-        for slip in slips(case) {
-            // The same slip again counts half.
-            let again = seen.contains(&slip.kind);
-            seen.push(slip.kind);
-            let takes = slip.kind.weight() * if again { 0.5 } else { 1.0 };
-            weights += takes;
-            details.push(Detail::new(Some(slip.step), slip.text, -takes, 0.0));
-        }
-        if weights > 0.0
-            && let Some(step) = proved_first(case)
-        {
-            let back = weights.min(PROVED);
-            weights -= back;
-            let text =
-                "The instrument was proved on the battery first, which makes up for a small slip.";
-            details.push(Detail::new(Some(step), text.to_owned(), back, 0.0));
-        }
-        let share = (1.0 - weights / WHOLE).max(0.0);
-        Ok(Judgement {
-            share: Some(share * case.learnt()),
-            details,
-        })
+        Ok(judged(case, slips(case)))
+    }
+}
+
+/// What is left of technique after some slips.
+pub(super) fn judged(case: &Case<'_>, slips: Vec<Slip>) -> Judgement {
+    let mut details = vec![learnt(case)];
+    let mut weights = 0.0;
+    let mut seen = Vec::new();
+    for slip in slips {
+        // The same slip again counts half.
+        let again = seen.contains(&slip.kind);
+        seen.push(slip.kind);
+        let takes = slip.kind.weight() * if again { 0.5 } else { 1.0 };
+        weights += takes;
+        details.push(Detail::new(Some(slip.step), slip.text, -takes, 0.0));
+    }
+    if weights > 0.0
+        && let Some(step) = proved_first(case)
+    {
+        let back = weights.min(PROVED);
+        weights -= back;
+        let text =
+            "The instrument was proved on the battery first, which makes up for a small slip.";
+        details.push(Detail::new(Some(step), text.to_owned(), back, 0.0));
+    }
+    let share = (1.0 - weights / WHOLE).max(0.0);
+    Judgement {
+        share: Some(share * case.learnt()),
+        details,
     }
 }
 

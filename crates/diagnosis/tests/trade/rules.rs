@@ -8,7 +8,7 @@ use cimento_diagnosis::attempt::actions::{
 
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::attempt::{Action, Session};
-use cimento_diagnosis::lesson::{Lesson, LessonDoc, Means, Method, contradictions, healthy_sheets};
+use cimento_diagnosis::lesson::{Lesson, LessonDoc, Means, School, contradictions, healthy_sheets};
 use cimento_diagnosis::marking::{SlipKind, mark_sheet};
 use cimento_diagnosis::suspects::Reference;
 use cimento_model::circuit::Refused;
@@ -83,9 +83,9 @@ fn the_plan_keeps_to_what_is_allowed() {
 /// Which kind of measurement comes first is a slip of 1 where the lesson asks for the other: 9 of 10.
 #[test]
 fn the_method_asked_for_is_marked() {
-    let first = |method: Method, function: Function| {
+    let first = |schools: &[School], function: Function| {
         let lesson = Lesson::new(LessonDoc {
-            method,
+            method: schools.iter().copied().collect(),
             ..doc("W8:open")
         })
         .unwrap();
@@ -101,11 +101,11 @@ fn the_method_asked_for_is_marked() {
             .iter()
             .any(|s| s.kind == SlipKind::AgainstMethod)
     };
-    assert!(first(Method::LoadedFirst, Function::OHMS));
-    assert!(!first(Method::LoadedFirst, Function::DC_VOLTS));
-    assert!(first(Method::ContinuityFirst, Function::DC_VOLTS));
-    assert!(!first(Method::ContinuityFirst, Function::CONTINUITY));
-    assert!(!first(Method::Either, Function::OHMS));
+    assert!(first(&[School::LoadedFirst], Function::OHMS));
+    assert!(!first(&[School::LoadedFirst], Function::DC_VOLTS));
+    assert!(first(&[School::ContinuityFirst], Function::DC_VOLTS));
+    assert!(!first(&[School::ContinuityFirst], Function::CONTINUITY));
+    assert!(!first(&[], Function::OHMS));
 }
 
 /// The papers list what a voltmeter shows on the healthy machine, state by state, and nothing of the

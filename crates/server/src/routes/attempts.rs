@@ -521,7 +521,7 @@ fn attempt_view(
         forbidden_actions: Action::forbidden(&lesson.forbidden),
         papers: lesson.papers,
         healthy: lesson.sheets.clone(),
-        method: lesson.method.text().to_owned(),
+        method: lesson.method.text(),
         left_s: left_s(lesson, row, standing.began),
         sweeps: SWEEPS.to_vec(),
         drawing: match lesson.papers.diagram {

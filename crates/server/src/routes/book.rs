@@ -5,7 +5,7 @@ use axum::extract::{Path, State};
 use axum::http::header;
 use axum::response::IntoResponse;
 use cimento_diagnosis::lesson::Purpose;
-use cimento_diagnosis::marking::MarkSheet;
+use cimento_diagnosis::marking::{MarkSheet, Scale};
 use cimento_model::text::inert;
 use cimento_store::{AssignmentRow, BookEntry, Counts, Member, Role, User};
 use serde::Serialize;
@@ -27,6 +27,8 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
 #[derive(Serialize, ToSchema)]
 struct Book {
     class: String,
+    /// The asker gives these marks.
+    marks: bool,
     columns: Vec<BookColumn>,
     rows: Vec<BookRow>,
 }
@@ -52,6 +54,8 @@ struct BookRow {
     cells: Vec<Option<BookCell>>,
     /// The mean of their final marks.
     mean: Option<f64>,
+    /// The same by the school's scale.
+    says: Option<String>,
 }
 
 /// What a student has of an assignment.
@@ -70,6 +74,8 @@ struct BookCell {
     /// What counts, of 100.
     #[serde(rename = "final")]
     counts: Option<f64>,
+    /// The same by the school's scale.
+    says: Option<String>,
 }
 
 #[derive(Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
@@ -142,7 +148,7 @@ fn cell(
     s: &AppState,
     of: &AssignmentRow,
     entries: &[&BookEntry],
-    at: i64,
+    (at, scale): (i64, &Scale),
 ) -> Result<Option<BookCell>, Problem> {
     let Some(latest) = entries.last() else {
         return Ok(None);
@@ -171,7 +177,9 @@ fn cell(
         (_, _, None, 0) => CellState::NotBegun,
         _ => CellState::AtWork,
     };
+    let counts = counts.filter(|_| state != CellState::Excused);
     Ok(Some(BookCell {
+        says: counts.map(|marks| scale.says(marks)),
         attempt: which.attempt,
         attempts: entries.len(),
         state,
@@ -180,7 +188,7 @@ fn cell(
             .is_some_and(|at| due.is_some_and(|due| due < at)),
         computed: which.computed,
         given: which.given.iter().any(|g| g.marks.is_some()),
-        counts: counts.filter(|_| state != CellState::Excused),
+        counts,
     }))
 }
 
@@ -189,7 +197,7 @@ fn book_of(s: &AppState, class: i32, user: &User) -> Result<Book, Problem> {
     if !matches!(found.asker, Some(Role::Instructor | Role::Assistant)) {
         return Err(Problem::not_found(&format!("class {class} of yours")));
     }
-    let at = now();
+    let (at, scale) = (now(), s.store.scale()?);
     let entries = s.store.book(class)?;
     let mut given = Vec::new();
     for row in s.store.assignments(user.id)?.into_iter().rev() {
@@ -205,7 +213,7 @@ fn book_of(s: &AppState, class: i32, user: &User) -> Result<Book, Problem> {
         for assignment in &given {
             let own = |e: &&BookEntry| (e.assignment, e.student) == (assignment.id, member.person);
             let own: Vec<&BookEntry> = entries.iter().filter(own).collect();
-            cells.push(cell(s, assignment, &own, at)?);
+            cells.push(cell(s, assignment, &own, (at, &scale))?);
         }
         let all: Vec<f64> = cells.iter().flatten().filter_map(|c| c.counts).collect();
         rows.push(BookRow {
@@ -213,6 +221,7 @@ fn book_of(s: &AppState, class: i32, user: &User) -> Result<Book, Problem> {
             display: member.display.clone(),
             left: member.left,
             mean: mean(&all),
+            says: mean(&all).map(|marks| scale.says(marks)),
             cells,
         });
     }
@@ -232,6 +241,7 @@ fn book_of(s: &AppState, class: i32, user: &User) -> Result<Book, Problem> {
     };
     Ok(Book {
         class: found.name,
+        marks: found.asker == Some(Role::Instructor),
         columns: given.iter().enumerate().map(column).collect(),
         rows,
     })
@@ -284,6 +294,7 @@ fn csv_of(book: &Book) -> Result<String, csv::Error> {
         "computed",
         "given",
         "final",
+        "says",
     ])?;
     let number = |n: Option<f64>| n.map_or(String::new(), |n| n.to_string());
     let yes = |is: bool| if is { "yes" } else { "" };
@@ -301,6 +312,7 @@ fn csv_of(book: &Book) -> Result<String, csv::Error> {
                 &number(cell.computed),
                 yes(cell.given),
                 &number(cell.counts),
+                &inert(cell.says.as_deref().unwrap_or_default()),
             ])?;
         }
     }

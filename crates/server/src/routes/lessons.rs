@@ -10,7 +10,7 @@ use cimento_diagnosis::ENGINE;
 use cimento_diagnosis::lesson::Limits;
 use cimento_diagnosis::lesson::Weights;
 use cimento_diagnosis::lesson::{
-    Lesson, LessonDoc, Means, Method, Papers, Purpose, all_functions, contradictions,
+    Lesson, LessonDoc, Means, Method, School, Papers, Purpose, all_functions, contradictions,
 };
 use cimento_diagnosis::suspects::{Band, Progress, Reference, deal};
 use cimento_model::circuit::CircuitDoc;
@@ -107,7 +107,23 @@ impl Default for Rules {
 #[derive(Serialize, ToSchema)]
 struct Usual {
     means: Vec<NamedMeans>,
+    /// Where schools of practice differ: at most one of each pair is asked for.
+    schools: Vec<SchoolPair>,
     rules: Rules,
+}
+
+/// Two schools that exclude each other.
+#[derive(Clone, Serialize, ToSchema)]
+struct SchoolPair {
+    about: &'static str,
+    schools: [NamedSchool; 2],
+}
+
+/// A school with its words.
+#[derive(Clone, Serialize, ToSchema)]
+struct NamedSchool {
+    school: School,
+    text: &'static str,
 }
 
 /// A kind of act with its words.
@@ -124,8 +140,17 @@ async fn usual(_: Instructor) -> Json<Usual> {
         means,
         text: means.text(),
     };
+    let school = |school: School| NamedSchool {
+        school,
+        text: school.text(),
+    };
+    let pair = |(about, both): (&'static str, [School; 2])| SchoolPair {
+        about,
+        schools: both.map(school),
+    };
     Json(Usual {
         means: Means::ALL.map(named).to_vec(),
+        schools: School::PAIRS.map(pair).to_vec(),
         rules: Rules::default(),
     })
 }

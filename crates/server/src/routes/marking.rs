@@ -15,8 +15,8 @@ use cimento_diagnosis::marking::{Debrief, MarkSheet, Override};
 use cimento_store::{AttemptRow, SheetRow, User};
 use futures_util::Stream;
 use futures_util::stream::unfold;
-use serde::Serialize;
 use serde::de::DeserializeOwned;
+use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
@@ -42,6 +42,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(sheets, mark_again))
         .routes(routes!(let_stand))
         .routes(routes!(give_marks))
+        .routes(routes!(give_many))
 }
 
 /// How far something is that is being worked out.
@@ -191,7 +192,7 @@ fn not_shown() -> Problem {
 }
 
 /// An attempt whose marks somebody gives.
-fn own_to_mark(s: &AppState, id: i32, user: &User) -> Result<AttemptRow, Problem> {
+pub(super) fn own_to_mark(s: &AppState, id: i32, user: &User) -> Result<AttemptRow, Problem> {
     let row = of(s.store.standing(id, "", user.id)?, user)?.attempt;
     match to_attempt(&row, user).is_some_and(|access| access.marks) {
         true => Ok(row),
@@ -212,8 +213,28 @@ fn read(kept: &SheetRow) -> Result<(MarkSheet, Debrief), Problem> {
     Ok((of(&kept.sheet)?, of(&kept.debrief)?))
 }
 
+/// A mark sheet as its school says it.
+#[derive(Serialize, ToSchema)]
+pub(super) struct SheetView {
+    #[serde(flatten)]
+    pub sheet: MarkSheet,
+    /// The total, rounded and graded by the school's scale.
+    pub says: String,
+}
+
+impl SheetView {
+    fn of(s: &AppState, sheet: MarkSheet) -> Result<Self, Problem> {
+        let says = s.store.scale()?.says(sheet.total);
+        Ok(Self { sheet, says })
+    }
+}
+
 /// The sheet of an attempt with the instructor's marks on it.
-async fn overridden(state: &AppState, user: User, id: i32) -> Result<Perhaps<MarkSheet>, Problem> {
+pub(super) async fn overridden(
+    state: &AppState,
+    user: User,
+    id: i32,
+) -> Result<Perhaps<SheetView>, Problem> {
     let practice = state.work({
         let user = user.clone();
         move |s| Ok(load(s, &user, id)?.1.purpose == Purpose::Practice)
@@ -225,14 +246,16 @@ async fn overridden(state: &AppState, user: User, id: i32) -> Result<Perhaps<Mar
         Perhaps::Waiting(waiting) => return Ok(Perhaps::Waiting(waiting)),
         Perhaps::There((sheet, _)) => sheet,
     };
-    let given = state.work(move |s| Ok(s.store.given_marks(id)?)).await?;
-    let sheet = sheet.with_overrides(&given).map_err(Problem::bad)?;
-    Ok(Perhaps::There(sheet))
+    let view = state.work(move |s| {
+        let given = s.store.given_marks(id)?;
+        SheetView::of(s, sheet.with_overrides(&given).map_err(Problem::bad)?)
+    });
+    Ok(Perhaps::There(view.await?))
 }
 
 /// The mark sheet: for the student once the attempt is handed in, for an instructor at any time. While it is
 /// being worked out, how far that is.
-#[utoipa::path(get, operation_id = "attempts_sheet", path = "/api/attempts/{id}/sheet", params(("id" = i32, Path)), responses((status = 200, body = MarkSheet), (status = 202, body = Waiting), (status = 403, body = Problem)))]
+#[utoipa::path(get, operation_id = "attempts_sheet", path = "/api/attempts/{id}/sheet", params(("id" = i32, Path)), responses((status = 200, body = SheetView), (status = 202, body = Waiting), (status = 403, body = Problem)))]
 async fn sheet(
     State(state): State<AppState>,
     SignedIn(user): SignedIn,
@@ -393,33 +416,73 @@ async fn let_stand(
 }
 
 /// Give other marks for a line, or a comment; the computed ones stay beside them.
-#[utoipa::path(post, operation_id = "attempts_give_marks", path = "/api/attempts/{id}/marks", params(("id" = i32, Path)), request_body = Override, responses((status = 200, body = MarkSheet), (status = 202, body = Waiting), (status = 400, body = Problem)))]
+#[utoipa::path(post, operation_id = "attempts_give_marks", path = "/api/attempts/{id}/marks", params(("id" = i32, Path)), request_body = Override, responses((status = 200, body = SheetView), (status = 202, body = Waiting), (status = 400, body = Problem)))]
 async fn give_marks(
     State(state): State<AppState>,
     Instructor(user): Instructor,
     Path(id): Path<i32>,
     Body(given): Body<Override>,
-) -> Result<Perhaps<MarkSheet>, Problem> {
+) -> Result<Perhaps<SheetView>, Problem> {
     let author = user.id;
     let own = user.clone();
     state.work(move |s| own_to_mark(s, id, &own)).await?;
     let sheet = match overridden(&state, user, id).await? {
-        Perhaps::There(sheet) => sheet,
+        Perhaps::There(view) => view.sheet,
         waiting @ Perhaps::Waiting(_) => return Ok(waiting),
     };
-    let sheet = state
+    let view = state
         .work(move |s| {
             let changed = sheet
                 .with_overrides(std::slice::from_ref(&given))
                 .map_err(Problem::bad)?;
             s.store.give_marks(id, &given, author, now())?;
-            Ok(changed)
+            SheetView::of(s, changed)
         })
         .await?;
-    Ok(Perhaps::There(sheet))
+    Ok(Perhaps::There(view))
 }
 
-fn csv_of(sheet: &MarkSheet) -> Result<String, csv::Error> {
+/// The same marks, or the same comment, for a line of several sheets.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Many {
+    attempts: Vec<i32>,
+    given: Override,
+}
+
+/// Most sheets that are changed at once: a class has fewer.
+const MOST_SHEETS: usize = 200;
+
+/// Give the same marks, or the same comment, for a line of several marked sheets: for all of them, or for none.
+#[utoipa::path(post, operation_id = "marks_give_many", path = "/api/marks", request_body = Many, responses((status = 204), (status = 400, body = Problem), (status = 403, body = Problem)))]
+async fn give_many(
+    State(state): State<AppState>,
+    Instructor(user): Instructor,
+    Body(Many { attempts, given }): Body<Many>,
+) -> Result<StatusCode, Problem> {
+    if attempts.is_empty() || attempts.len() > MOST_SHEETS {
+        let text = format!("expected 1 to {MOST_SHEETS} sheets");
+        return Err(Problem::bad(text));
+    }
+    state
+        .work(move |s| {
+            for &id in &attempts {
+                let row = own_to_mark(s, id, &user)?;
+                let of = |why: String| Problem::bad(format!("{}: {why}", row.student));
+                let kept = s.store.standing_sheet(id)?;
+                let kept = kept.ok_or_else(|| of("there are no marks yet".to_owned()))?;
+                let (sheet, _) = read(&kept)?;
+                sheet
+                    .with_overrides(std::slice::from_ref(&given))
+                    .map_err(of)?;
+            }
+            Ok(s.store.give_many_marks(&attempts, &given, user.id, now())?)
+        })
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+fn csv_of(SheetView { sheet, says }: &SheetView) -> Result<String, csv::Error> {
     let mut out = csv::Writer::from_writer(Vec::new());
     out.write_record([
         "criterion",
@@ -472,6 +535,7 @@ fn csv_of(sheet: &MarkSheet) -> Result<String, csv::Error> {
             &inert(&event.text),
         ])?;
     }
-    out.write_record(["Total", &sheet.total.to_string(), "100", "", "", "", "", ""])?;
+    let total = sheet.total.to_string();
+    out.write_record(["Total", &total, "100", "", "", "", "", &inert(says)])?;
     Ok(String::from_utf8_lossy(&out.into_inner().map_err(|e| e.into_error())?).into_owned())
 }

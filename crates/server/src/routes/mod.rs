@@ -18,6 +18,7 @@ mod people;
 mod roster;
 mod school;
 mod scope;
+mod second_looks;
 mod sign_in;
 mod workshop;
 
@@ -67,6 +68,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(scope::routes())
         .merge(attempts::routes())
         .merge(marking::routes())
+        .merge(second_looks::routes())
         .merge(workshop::routes())
 }
 

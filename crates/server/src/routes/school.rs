@@ -3,6 +3,7 @@
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use cimento_diagnosis::marking::Scale;
 use cimento_store::{AuditLine, NewPerson, Role};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -11,13 +12,14 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 use super::extract::Body;
 use crate::clock::now;
 use crate::problem::Problem;
-use crate::session::Administrator;
+use crate::session::{Administrator, SignedIn};
 use crate::state::AppState;
 
 pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(one, open, rename))
         .routes(routes!(audit))
+        .routes(routes!(scale, set_scale))
 }
 
 /// The school, as everybody may know it.
@@ -120,6 +122,35 @@ async fn rename(
             s.store.rename_school(&given.name)?;
             let named = given.name.trim();
             Ok(s.store.note(&user.name, "named the school", named, now())?)
+        })
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// How the school says marks: its rounding and its grades.
+#[utoipa::path(get, operation_id = "school_scale", path = "/api/school/scale", responses((status = 200, body = Scale)))]
+async fn scale(State(state): State<AppState>, _: SignedIn) -> Result<Json<Scale>, Problem> {
+    Ok(Json(state.work(|s| Ok(s.store.scale()?)).await?))
+}
+
+/// Say marks another way from now on. No mark changes by it, only how it is rounded and called.
+#[utoipa::path(put, operation_id = "school_set_scale", path = "/api/school/scale", request_body = Scale, responses((status = 204), (status = 400, body = Problem), (status = 403, body = Problem)))]
+async fn set_scale(
+    State(state): State<AppState>,
+    Administrator(user): Administrator,
+    Body(scale): Body<Scale>,
+) -> Result<StatusCode, Problem> {
+    scale.check().map_err(Problem::bad)?;
+    state
+        .work(move |s| {
+            s.store.set_scale(&scale)?;
+            let grades: Vec<&str> = scale.grades.iter().map(|g| g.name.as_str()).collect();
+            let said = match grades.is_empty() {
+                true => "points".to_owned(),
+                false => grades.join(", "),
+            };
+            Ok(s.store
+                .note(&user.name, "set the scale of marks to", &said, now())?)
         })
         .await?;
     Ok(StatusCode::NO_CONTENT)

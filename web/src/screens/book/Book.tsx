@@ -5,6 +5,7 @@ import { Link, useParams } from 'react-router';
 import { api, ask, type Schemas } from '../../api/client';
 import { Shell } from '../../app/Shell';
 import './Book.css';
+import { ManyMarks } from './ManyMarks';
 
 type Cell = Schemas['BookCell'];
 
@@ -31,6 +32,7 @@ export default function Book() {
       <main className="page book" tabIndex={0}>
         <div className="row">
           <h1>Book of marks</h1>
+          {book.data?.marks && book.data.columns.length > 0 && <ManyMarks id={id} book={book.data} />}
           <a className="at-the-right no-print" href={`/api/classes/${id}/book.csv`} download>
             As CSV
           </a>
@@ -59,7 +61,7 @@ export default function Book() {
                       {cell && <Mark cell={cell} />}
                     </td>
                   ))}
-                  <td className="number">{tenth(row.mean)}</td>
+                  <td className="number">{row.says}</td>
                 </tr>
               ))}
             </tbody>
@@ -86,7 +88,7 @@ export default function Book() {
 }
 
 function Mark({ cell }: { cell: Cell }) {
-  const text = cell.state === 'marked' ? tenth(cell.final) : WORDS[cell.state];
+  const text = cell.state === 'marked' ? cell.says : WORDS[cell.state];
   const bad = cell.state === 'missing' || cell.late;
   return (
     <>

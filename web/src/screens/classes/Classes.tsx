@@ -9,6 +9,7 @@ import { is, useMe } from '../../app/me';
 import { Shell } from '../../app/Shell';
 import { CodeOf } from './CodeOf';
 import './Classes.css';
+import { OpenLooks } from './OpenLooks';
 import { inWords, Terms, type TermsOf } from './Terms';
 import { useAssignments, useChange, useClasses, type Assignment, type Class } from './useClasses';
 
@@ -25,6 +26,7 @@ export default function Classes() {
     <Shell crumbs={[{ text: 'Classes' }]}>
       <main className="page" tabIndex={0}>
         <h1>Classes</h1>
+        {is(me, 'instructor') && <OpenLooks />}
         {classes.error && <p className="error-line">{classes.error.message}</p>}
         {classes.data?.length === 0 && <p>No class yet. Make one, and take students into it under People.</p>}
         {makes && (

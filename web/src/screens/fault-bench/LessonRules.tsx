@@ -1,6 +1,6 @@
 // What a lesson allows, shows and counts, where that is not as usual.
 import { useQuery } from '@tanstack/react-query';
-import { Checkbox, Collapse, InputNumber, Radio } from 'antd';
+import { Checkbox, Collapse, InputNumber, Select } from 'antd';
 
 import { api, ask, type Schemas } from '../../api/client';
 import './LessonRules.css';
@@ -97,16 +97,31 @@ export function LessonRules({ rules, onChange, usual, marked }: Props) {
                   onChange={(v) => change({ limit_minutes: v })}
                 />
               </label>
-              <Radio.Group
-                aria-label="Measure first"
-                value={rules.method}
-                onChange={(e) => change({ method: e.target.value as Rules['method'] })}
-                options={[
-                  { value: 'either', label: 'either way' },
-                  { value: 'loaded_first', label: 'under load first' },
-                  { value: 'continuity_first', label: 'continuity first' },
-                ]}
-              />
+              <p className="quiet close">
+                Where schools differ, students are told which one you ask for; going by another is a small slip.
+              </p>
+              {usual.schools.map(({ about, schools }) => {
+                const both = schools.map((s) => s.school);
+                return (
+                  <label key={about} className="school-row">
+                    <span>{about}</span>
+                    <Select
+                      id={`school-${about.replaceAll(' ', '-')}`}
+                      size="small"
+                      value={rules.method.find((s) => both.includes(s)) ?? ''}
+                      onChange={(chosen) =>
+                        change({
+                          method: [...rules.method.filter((s) => !both.includes(s)), ...(chosen ? [chosen] : [])],
+                        })
+                      }
+                      options={[
+                        { value: '' as const, label: 'either way' },
+                        ...schools.map(({ school, text }) => ({ value: school, label: text })),
+                      ]}
+                    />
+                  </label>
+                );
+              })}
             </div>
           ),
         },

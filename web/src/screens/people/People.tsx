@@ -10,6 +10,7 @@ import { Shell } from '../../app/Shell';
 import { useClasses } from '../classes/useClasses';
 import { Audit } from './Audit';
 import { Cards } from './Cards';
+import { MarkScale } from './MarkScale';
 import { readNames } from './names';
 import { TakeRoster } from './TakeRoster';
 import './People.css';
@@ -79,6 +80,7 @@ export default function People() {
           {administers && (
             <>
               <TakeRoster />
+              <MarkScale />
               <Audit />
             </>
           )}

@@ -2,13 +2,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 
-import { api, ask, type AttemptView, type MarkSheet } from '../../api/client';
+import { api, ask, type AttemptView, type Schemas } from '../../api/client';
 import { is, useMe } from '../../app/me';
 import { Shell } from '../../app/Shell';
 import { isWaiting, stopMarking, WaitingFor } from '../../app/Waiting';
 import { GiveMarks } from './GiveMarks';
 import { MarkAgain } from './MarkAgain';
 import { Replay } from './Replay';
+import { AskLook, TheLook, useLooks } from './SecondLook';
 import './Sheet.css';
 
 export default function Sheet() {
@@ -65,6 +66,7 @@ export default function Sheet() {
             student={attempt.data.student}
             instructor={attempt.data.marks}
             closed={attempt.data.bench.handed_in}
+            asks={attempt.data.own && attempt.data.in_class && attempt.data.bench.handed_in}
           />
         )}
         {attempt.data && (marks || attempt.data.purpose === 'practice') && (
@@ -105,14 +107,18 @@ function Practised({ attempt }: { attempt: AttemptView }) {
 
 type MarkedProps = {
   id: number;
-  sheet: MarkSheet;
+  sheet: Schemas['SheetView'];
   title: string;
   student: string;
   instructor: boolean;
   closed: boolean;
+  /** It is the student's own, who may ask for a second look. */
+  asks: boolean;
 };
 
-function Marked({ id, sheet, title, student, instructor, closed }: MarkedProps) {
+function Marked({ id, sheet, title, student, instructor, closed, asks }: MarkedProps) {
+  const looks = useLooks(id, closed);
+  const asked = (criterion: string) => looks.some((l) => l.criterion === criterion);
   return (
     <>
       <div className="title-line">
@@ -126,7 +132,7 @@ function Marked({ id, sheet, title, student, instructor, closed }: MarkedProps) 
           </p>
         </div>
         <div className="mono total" id="total">
-          {sheet.total.toFixed(1)}
+          {sheet.says}
           <span className="quiet of-total"> / 100</span>
           {sheet.total !== sheet.computed && <div className="quiet computed">computed {sheet.computed.toFixed(1)}</div>}
         </div>
@@ -185,11 +191,27 @@ function Marked({ id, sheet, title, student, instructor, closed }: MarkedProps) 
                           <GiveMarks id={id} line={line} />
                         </div>
                       )}
+                      {asks && !asked(line.criterion) && (
+                        <div>
+                          <AskLook id={id} line={line} />
+                        </div>
+                      )}
                     </>
                   )}
                 </td>
               </tr>
             ))}
+            {looks
+              .filter((look) => look.criterion === line.criterion)
+              .map((look) => (
+                <tr key={look.criterion}>
+                  <td />
+                  <td />
+                  <td colSpan={3}>
+                    <TheLook id={id} line={line} look={look} answers={instructor} />
+                  </td>
+                </tr>
+              ))}
             {line.given && (
               <tr>
                 <td />
@@ -218,6 +240,12 @@ function Marked({ id, sheet, title, student, instructor, closed }: MarkedProps) 
           </tbody>
         )}
       </table>
+      {sheet.elsewhere?.map((other) => (
+        <p key={other.asks} className="close" data-elsewhere>
+          By a school that asks for {other.asks}, technique would have {other.technique.toFixed(1)} and the whole{' '}
+          {other.total.toFixed(1)}. This lesson asks for the other, and said so beforehand.
+        </p>
+      ))}
       {sheet.slips.length > 0 && (
         <>
           <h2 className="apart">Slips of technique, on record</h2>

@@ -1,0 +1,2 @@
+DROP TABLE second_looks;
+ALTER TABLE school DROP COLUMN scale;
