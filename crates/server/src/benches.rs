@@ -47,6 +47,13 @@ impl Benches {
         self.shelf.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
+    /// Lets all of them go: attempts were erased, and their numbers may come again.
+    pub(crate) fn clear(&self) {
+        let mut shelf = self.shelf();
+        shelf.slots.clear();
+        shelf.bytes = 0;
+    }
+
     /// Does something at the bench of an attempt, one at a time: with none, where it is to be rebuilt. One
     /// that did something which is not on record has to be given up.
     pub(crate) fn at<T>(

@@ -8,6 +8,11 @@ pub(crate) fn now() -> i64 {
 
 /// The day, in universal time, as ISO 8601 writes it.
 pub(crate) fn today() -> String {
-    let day = time::OffsetDateTime::from_unix_timestamp(now());
+    date(now())
+}
+
+/// The day of a time, the same way.
+pub(crate) fn date(at: i64) -> String {
+    let day = time::OffsetDateTime::from_unix_timestamp(at);
     day.map_or_else(|_| String::new(), |at| at.date().to_string())
 }

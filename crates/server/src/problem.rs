@@ -210,6 +210,8 @@ impl From<StoreError> for Problem {
             | StoreError::NoFolder(_)
             | StoreError::NoWord(_)
             | StoreError::AskedBefore
+            | StoreError::NotAStudent
+            | StoreError::NoLink
             | StoreError::NoSchoolName(_)
             | StoreError::LastAdministrator
             | StoreError::Begun

@@ -32,7 +32,7 @@ impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Settings {
         // Full synchronisation: an acknowledged step survives the loss of power.
         connection
             .batch_execute(
-                "PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON;",
+                "PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON; PRAGMA secure_delete = ON;",
             )
             .map_err(diesel::r2d2::Error::QueryError)
     }
@@ -80,7 +80,9 @@ impl Store {
         // Who finds a copy signs in with nothing of it.
         let mut copy = <SqliteConnection as diesel::Connection>::establish(&url)
             .map_err(|e| StoreError::Database(e.to_string()))?;
-        copy.batch_execute("PRAGMA journal_mode = DELETE; DELETE FROM sign_ins; VACUUM;")?;
+        copy.batch_execute(
+            "PRAGMA journal_mode = DELETE; DELETE FROM sign_ins; DELETE FROM reset_links; VACUUM;",
+        )?;
         Ok(())
     }
 

@@ -31,6 +31,12 @@ pub enum StoreError {
     AskedBefore,
     #[error("nobody waits for an answer on this line: load the sheet again")]
     Answered,
+    #[error(
+        "only a student can be erased or merged, into another one: lessons and marks stand in the names of colleagues, who are let leave instead"
+    )]
+    NotAStudent,
+    #[error("this link holds no more: it is used once, within three days; ask for another")]
+    NoLink,
     #[error("a class needs a name of at most {0} characters")]
     NoClassName(usize),
     #[error("somebody has begun it: it can be closed, and not taken back")]

@@ -105,7 +105,7 @@ fn shown(name: &str) -> Result<&str, StoreError> {
 }
 
 /// The hash that a password is kept as.
-fn hashed(password: &str) -> Result<String, StoreError> {
+pub(crate) fn hashed(password: &str) -> Result<String, StoreError> {
     if password.chars().count() < SHORTEST_PASSWORD {
         return Err(StoreError::WeakPassword(SHORTEST_PASSWORD));
     }
@@ -459,7 +459,7 @@ fn add_one(
     one(db, id)
 }
 
-fn one(db: &mut SqliteConnection, id: i32) -> Result<User, StoreError> {
+pub(crate) fn one(db: &mut SqliteConnection, id: i32) -> Result<User, StoreError> {
     let row: Option<Row> = users::table
         .find(id)
         .select(columns())
@@ -501,7 +501,7 @@ fn administrators(db: &mut SqliteConnection) -> QueryResult<i64> {
 }
 
 /// Only a digest of the token is stored: who reads the database cannot sign in with it.
-fn digest(token: &str) -> String {
+pub(crate) fn digest(token: &str) -> String {
     Sha256::digest(token.as_bytes())
         .iter()
         .map(|b| format!("{b:02x}"))

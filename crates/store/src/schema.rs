@@ -104,6 +104,16 @@ diesel::table! {
         name -> Text,
         opened_at -> BigInt,
         scale -> Text,
+        kept_months -> Nullable<Integer>,
+        keeps_figures -> Bool,
+    }
+}
+
+diesel::table! {
+    reset_links (token_hash) {
+        token_hash -> Text,
+        user_id -> Integer,
+        expires_at -> BigInt,
     }
 }
 
@@ -198,12 +208,14 @@ diesel::table! {
 diesel::joinable!(assigned -> assignments (assignment_id));
 diesel::joinable!(roles -> users (user_id));
 diesel::joinable!(sign_ins -> users (user_id));
+diesel::joinable!(reset_links -> users (user_id));
 diesel::joinable!(attempts -> lessons (lesson_id));
 diesel::joinable!(attempts -> users (student_id));
 diesel::joinable!(steps -> attempts (attempt_id));
 diesel::allow_tables_to_appear_in_same_query!(
     users,
     sign_ins,
+    reset_links,
     circuits,
     lessons,
     attempts,

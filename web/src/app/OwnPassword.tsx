@@ -74,6 +74,16 @@ export function OwnPassword({ display }: { display: string }) {
           <div role={said?.error ? 'alert' : 'status'} className={said?.error ? 'error-line' : undefined}>
             {said?.text}
           </div>
+          <p className="close">
+            All of your work to take along:{' '}
+            <a href="/api/me/work.html" download>
+              to read
+            </a>{' '}
+            ·{' '}
+            <a href="/api/me/work" download>
+              as JSON
+            </a>
+          </p>
           <SignIns />
         </div>
       </Modal>

@@ -1,7 +1,8 @@
 // Which screen stands at which address, by role.
 import { lazy, Suspense } from 'react';
-import { Navigate, Route, Routes as Switch } from 'react-router';
+import { Navigate, Route, Routes as Switch, useLocation } from 'react-router';
 
+import { NewPassword } from '../screens/sign-in/NewPassword';
 import { SignIn } from '../screens/sign-in/SignIn';
 import { InstrumentsContext, useInstrumentList } from './instruments';
 import { is, useMe } from './me';
@@ -24,6 +25,8 @@ const Sheet = lazy(() => import('../screens/sheet/Sheet'));
 export function Routes() {
   const me = useMe();
   const instruments = useInstrumentList(!!me.data);
+  const { pathname } = useLocation();
+  if (pathname === '/new-password') return <NewPassword />;
   if (me.isPending) return <p className="page quiet">Opening …</p>;
   if (!me.data) return <SignIn />;
   if (instruments.error) return <p className="page error-line">{instruments.error.message}</p>;

@@ -174,6 +174,12 @@ impl Lesson {
         Self::new(read_json(text)?)
     }
 
+    /// "W8 open"; empty when it is healthy.
+    pub fn fault_in_words(&self) -> String {
+        let faults: Vec<String> = self.faults.iter().map(|f| f.about(&self.circuit)).collect();
+        faults.join("; ")
+    }
+
     /// The condition under which the complaint shows, if there is one: that of the faults, when none of
     /// them is there always.
     pub fn condition(&self) -> Option<Condition> {

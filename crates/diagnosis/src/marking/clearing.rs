@@ -3,7 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::case::Case;
-use super::claims::ClaimKind;
+use super::claims::{Claim, ClaimKind};
 use super::sheet::Detail;
 use super::{Criterion, Judgement};
 use cimento_bench::BenchError;
@@ -97,6 +97,12 @@ impl Criterion for Clearing {
     }
 }
 
+/// What a clearance without reason overlooked.
+pub(super) fn too_soon(case: &Case<'_>, claim: &Claim) -> String {
+    let id = case.lesson.circuit.place_id(claim.place);
+    format!("You cleared {id} too soon: {}", claim.overlooks)
+}
+
 /// `max(0, R − ¼·unjustified)` with `R = ½·(r(soon) + r(all))`, at most 1, and
 /// `r(c) = log₂(n0 ÷ (n0 − c)) ÷ log₂(n0 ÷ nRef)`; what was cleared without reason counts by the belief that was in it.
 pub fn share(n0: usize, n_ref: usize, soon: usize, all: usize, unjustified: f64) -> f64 {
@@ -147,8 +153,7 @@ impl Tally {
             if claim.justified {
                 out.clear(case, &first, &gone_at, claim.place, claim.step);
             } else {
-                let text = format!("You cleared {id} too soon: {}", claim.overlooks);
-                let entry = (claim.step, text, claim.belief);
+                let entry = (claim.step, too_soon(case, claim), claim.belief);
                 match out
                     .too_soon
                     .get(&claim.place)

@@ -19,6 +19,9 @@ pub struct Debrief {
     pub plan: Plan,
     /// The next thing to practise.
     pub practise: String,
+    /// The fault that was there, in words.
+    #[serde(default)]
+    pub fault: String,
 }
 
 /// A place with how likely it is to hold the fault.
@@ -88,6 +91,7 @@ pub fn debrief(case: &Case<'_>) -> Debrief {
         steps: steps.collect(),
         plan: case.reference.plan.clone(),
         practise: practise(case),
+        fault: case.lesson.fault_in_words(),
     }
 }
 

@@ -4,7 +4,7 @@ use super::case::{Case, same_unit};
 use super::sheet::Detail;
 use super::{Criterion, Judgement};
 use crate::attempt::actions::{Repair, TryComplaint};
-use crate::attempt::{Action, RepairKind, Session, Step};
+use crate::attempt::{Action, RepairKind, Session};
 use cimento_bench::{Bench, BenchError, complaint};
 use cimento_model::circuit::Place;
 use cimento_model::faults::Condition;
@@ -28,12 +28,9 @@ impl Criterion for RepairAndProof {
     }
 
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
-        let repairs: Vec<&Step> = case
-            .steps
-            .iter()
-            .filter(|s| matches!(s.action, Action::Repair(_)))
-            .collect();
-        let Some(last) = repairs.last() else {
+        let mut repairs = case.steps.iter().rev();
+        let last = repairs.find(|s| matches!(s.action, Action::Repair(_)));
+        let Some(last) = last else {
             let text = "Nothing was repaired: mend what you have named, and prove it.".to_owned();
             return Ok(Judgement {
                 share: Some(0.0),
@@ -45,7 +42,7 @@ impl Criterion for RepairAndProof {
             tried(case, last.no)?,
             repeated(case, last.no),
         ];
-        for step in sound_parts(case, &repairs)? {
+        for step in sound_parts(case)? {
             let text = format!("{} was renewed though nothing was wrong with it.", step.1);
             details.push(Detail::new(Some(step.0), text, -SOUND_PART, 0.0));
         }
@@ -148,18 +145,15 @@ fn repeated(case: &Case<'_>, repair: usize) -> Detail {
 
 /// Parts that were renewed while sound: no fault in them or in what no reading tells from it, and no fuse, which is a
 /// consumable.
-fn sound_parts(case: &Case<'_>, repairs: &[&Step]) -> Result<Vec<(usize, String)>, BenchError> {
+pub(super) fn sound_parts(case: &Case<'_>) -> Result<Vec<(usize, String)>, BenchError> {
     let circuit = &case.lesson.circuit;
     let mut out = Vec::new();
     let mut session = Session::start(&case.reference.lesson);
     for step in case.steps {
-        if let (
-            Action::Repair(Repair {
-                place,
-                how: RepairKind::Renew,
-            }),
-            true,
-        ) = (&step.action, repairs.iter().any(|r| r.no == step.no))
+        if let Action::Repair(Repair {
+            place,
+            how: RepairKind::Renew,
+        }) = &step.action
             && let Some(place) = circuit.place(place)
         {
             let mut faults = session.bench().faults().iter();

@@ -173,7 +173,6 @@ pub fn weighed(case: &Case<'_>, weights: &Weights) -> Result<MarkSheet, BenchErr
     let takes = case.events.iter().fold(0.0, |sum, e| sum + e.takes());
     let takes = takes.min(weights.safety());
     let circuit = &lesson.circuit;
-    let faults: Vec<String> = lesson.faults.iter().map(|f| f.about(circuit)).collect();
     let before = total - takes;
     let technique = lines.iter().find(|l| l.criterion == TECHNIQUE);
     let elsewhere = technique.map_or(Vec::new(), |line| elsewhere(case, line, before));
@@ -186,7 +185,7 @@ pub fn weighed(case: &Case<'_>, weights: &Weights) -> Result<MarkSheet, BenchErr
         slips: slips(case),
         safety: case.events.clone(),
         safety_takes: tenth(takes),
-        fault: faults.join("; "),
+        fault: lesson.fault_in_words(),
         ambiguity: case
             .group()
             .iter()

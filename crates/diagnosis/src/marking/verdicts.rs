@@ -1,6 +1,7 @@
 //! Verdicts: was each reading judged rightly?
 
 use super::case::{Case, Screen, Taken};
+use super::coach::Corrected;
 use super::sheet::Detail;
 use super::{Criterion, Judgement, Marked};
 use crate::attempt::Verdict;
@@ -31,6 +32,20 @@ impl Criterion for Verdicts {
         let screens = screens.map(|s| Marked::new(of_a_screen(s), s.bits, s.again));
         Ok(Judgement::carried(case, readings.chain(screens)))
     }
+}
+
+/// What was judged wrongly; nothing of what was not judged.
+pub(super) fn wrong(case: &Case<'_>) -> Vec<Corrected> {
+    let readings = case.readings.iter();
+    let readings = readings.filter_map(|t| Some((t.verdict?.0, one(t))));
+    let screens = case.screens.iter();
+    let screens = screens.filter_map(|s| Some((s.verdict?.0, of_a_screen(s))));
+    let all = readings.chain(screens).filter(|(_, d)| d.earned < 1.0);
+    all.map(|(step, detail)| Corrected {
+        step,
+        text: detail.text,
+    })
+    .collect()
 }
 
 /// A screen is judged beside the healthy machine's.

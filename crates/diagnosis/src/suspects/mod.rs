@@ -14,6 +14,7 @@ mod plan;
 mod progress;
 mod question;
 mod reference;
+mod remembered;
 mod room;
 mod screens;
 mod spans;

@@ -13,6 +13,7 @@ use super::closer::{Closer, Says, Sources, outcomes};
 use super::information::{Beliefs, Believed, Grouped};
 use super::progress::Progress;
 use super::question::{Held, Question};
+use super::remembered::Remembered;
 use super::room::Room;
 use super::screens::ScreenSpan;
 use super::spans::Span;
@@ -114,6 +115,7 @@ pub struct Table {
     grouped: Arc<Vec<Grouped>>,
     /// For each measurement that is known beforehand, what the machine itself shows.
     truth: Vec<Reading>,
+    remembered: Remembered,
 }
 
 impl Table {
@@ -185,6 +187,7 @@ impl Table {
             spans: Arc::new(spans),
             grouped: Arc::new(grouped),
             truth,
+            remembered: Remembered::default(),
         })
     }
 
@@ -221,6 +224,7 @@ impl Table {
             spans: Arc::clone(&self.spans),
             grouped: Arc::clone(&self.grouped),
             truth,
+            remembered: Remembered::default(),
         })
     }
 
@@ -285,7 +289,8 @@ impl Table {
         alive: &BTreeSet<usize>,
         now: Option<usize>,
     ) -> Result<Option<Choice>, BenchError> {
-        self.best_but(alive, now, &[])
+        let work_out = || self.best_but(alive, now, &[]);
+        self.remembered.or(alive, now, work_out)
     }
 
     /// The same without those that have been taken.

@@ -1,13 +1,16 @@
 //! Practice with hints, and the bench for trying the tools.
 
-use cimento_diagnosis::attempt::actions::{HandIn, Hint, NameFault, SetControl};
+use cimento_diagnosis::attempt::actions::{
+    Clear, HandIn, Hint, Judge, NameFault, Repair, SetControl, Suspect,
+};
 use std::sync::Arc;
 
 use crate::common;
 
 use cimento_bench::instruments::Function;
-use cimento_diagnosis::attempt::{Action, Session};
+use cimento_diagnosis::attempt::{Action, RepairKind, Session, Verdict};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Purpose, experiments};
+use cimento_diagnosis::marking::{Case, corrected};
 use cimento_diagnosis::suspects::{Reference, hint, next_level};
 use cimento_model::circuit::Circuit;
 
@@ -89,6 +92,62 @@ fn hints_go_from_a_question_to_the_next_best_measurement_and_back() {
     assert_eq!(named, "Only W10 is left: name the fault.");
     assert_eq!(costs, [1.0, 2.0, 5.0, 5.0, 1.0, 2.0, 1.0, 2.0]);
     assert_eq!(session.view().hints.len(), 8);
+}
+
+/// What is wrong is said at once, and only of what was said or mended; a claim that is taken back at once is none.
+#[test]
+fn practice_says_at_once_what_is_wrong() {
+    let circuit = common::demo("sweeper-lamps");
+    let lesson = lesson(&circuit, Some("W10:open"), Purpose::Practice);
+    let reference = Reference::new(&lesson).unwrap();
+    let mut session = Session::start(&lesson);
+    let mut wrong_after = |action: Action| -> Vec<String> {
+        session.act(action).unwrap();
+        let case = Case::new(&reference, session.steps()).unwrap();
+        let told = corrected(&case).unwrap();
+        told.into_iter()
+            .map(|c| format!("{} {}", c.step, c.text))
+            .collect()
+    };
+    let places = |ids: &[&str]| ids.iter().map(|id| (*id).to_owned()).collect();
+    let judge = |verdict| Action::Judge(Judge { step: 2, verdict });
+    let mend = |place: &str| {
+        Action::Repair(Repair {
+            place: place.to_owned(),
+            how: RepairKind::Join,
+        })
+    };
+    assert!(wrong_after(set("work lamps", "on")).is_empty());
+    // The feed is there before the break: nothing is said before it is judged.
+    assert!(wrong_after(volts("C5.1f")).is_empty());
+    let told = wrong_after(judge(Verdict::TooLow));
+    assert!(
+        told[0].starts_with("3 Judged too low;") && told[0].contains("is normal"),
+        "{told:?}"
+    );
+    assert!(
+        wrong_after(judge(Verdict::Normal)).is_empty(),
+        "it was taken back at once"
+    );
+    let told = wrong_after(Action::Clear(Clear {
+        places: places(&["H1"]),
+    }));
+    assert!(
+        told[0].starts_with("5 You cleared H1 too soon:"),
+        "{told:?}"
+    );
+    assert!(
+        wrong_after(Action::Suspect(Suspect {
+            places: places(&["H1"])
+        }))
+        .is_empty()
+    );
+    let told = wrong_after(mend("W13"));
+    assert!(
+        told[0].starts_with("7 W13 was mended, and nothing was wrong with it"),
+        "{told:?}"
+    );
+    assert_eq!(wrong_after(mend("W10")), told, "the right one adds nothing");
 }
 
 #[test]

@@ -2,8 +2,8 @@
 
 use crate::common;
 use cimento_diagnosis::attempt::actions::{
-    Clear, FitKnownGood, HandIn, Inspect, Join, SetControl, Support, Suspect, TakeApart, WarmUp,
-    Wiggle,
+    Clear, FitKnownGood, HandIn, Inspect, Join, SetControl, Support, Suspect, TakeApart,
+    TryComplaint, WarmUp, Wiggle,
 };
 
 use cimento_bench::instruments::Function;
@@ -106,6 +106,90 @@ fn the_method_asked_for_is_marked() {
     assert!(first(&[School::ContinuityFirst], Function::DC_VOLTS));
     assert!(!first(&[School::ContinuityFirst], Function::CONTINUITY));
     assert!(!first(&[], Function::OHMS));
+}
+
+/// The steps of three who begin each their own way, by every school: who is against it, worked out by hand.
+#[test]
+fn schools_of_practice_ask_for_what_comes_first() {
+    let battery = || common::reading(Function::DC_VOLTS, "BAT.+", Some("BAT.-"), None);
+    let tries = || Action::TryComplaint(TryComplaint {});
+    let volts = || reading(Function::DC_VOLTS);
+    let lamp = || reading(Function::TEST_LAMP);
+    let against = |school: School, begins: Vec<Action>| {
+        let lesson = Lesson::new(LessonDoc {
+            method: [school].into_iter().collect(),
+            ..doc("W8:open")
+        })
+        .unwrap();
+        let mut actions = begins;
+        actions.push(Action::HandIn(HandIn {}));
+        let session = Session::replay(&lesson, &actions).unwrap();
+        let sheet = mark_sheet(&lesson, session.steps()).unwrap();
+        let slipped = sheet
+            .slips
+            .iter()
+            .any(|s| s.kind == SlipKind::AgainstMethod);
+        // What the opposite school would give is on the sheet just where it differs.
+        let differs = sheet.elsewhere.first().map(|e| e.technique);
+        let technique = sheet
+            .lines
+            .iter()
+            .find(|l| l.criterion == "technique")
+            .unwrap();
+        if let Some(other) = differs {
+            assert_ne!(
+                other > technique.marks,
+                other < technique.marks,
+                "{school:?}"
+            );
+            assert_eq!(other > technique.marks, slipped, "{school:?}");
+        }
+        slipped
+    };
+    let meter_man = || vec![tries(), battery(), volts(), lamp()];
+    let lamp_man = || vec![battery(), tries(), lamp(), volts()];
+    for (school, meter, by_lamp) in [
+        (School::LoadedFirst, false, false),
+        (School::ContinuityFirst, true, true),
+        (School::MeterFirst, false, true),
+        (School::LampFirst, true, false),
+        (School::ScanFirst, true, true),
+        (School::CircuitFirst, false, false),
+        (School::SymptomFirst, false, true),
+        (School::SupplyFirst, true, false),
+    ] {
+        assert_eq!(
+            against(school, meter_man()),
+            meter,
+            "{school:?}, with the meter"
+        );
+        assert_eq!(
+            against(school, lamp_man()),
+            by_lamp,
+            "{school:?}, with the lamp"
+        );
+    }
+    // Who has only tried it has gone against nobody.
+    assert!(!against(School::SupplyFirst, vec![tries()]));
+}
+
+#[test]
+fn schools_that_exclude_each_other_are_refused() {
+    let both = [School::LampFirst, School::MeterFirst]
+        .into_iter()
+        .collect();
+    let Err(Refused(problems)) = Lesson::new(LessonDoc {
+        method: both,
+        ..doc("W8:open")
+    }) else {
+        panic!("it was taken")
+    };
+    assert_eq!(problems[0].path, "method");
+    assert!(
+        problems[0].message.contains("exclude each other"),
+        "{}",
+        problems[0].message
+    );
 }
 
 /// The papers list what a voltmeter shows on the healthy machine, state by state, and nothing of the

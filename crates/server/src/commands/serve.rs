@@ -12,11 +12,14 @@ use tracing_subscriber::EnvFilter;
 use super::Failure;
 use super::settings::{Kept, Serving, Settings};
 use crate::connections::{self, Limits};
+use crate::routes::erase_old;
 use crate::state::WORKS;
 use crate::{AppState, passwords, router};
 
 /// How long the last answers may take when the program is to end.
 const LAST_ANSWERS: Duration = Duration::from_secs(3);
+/// How often it is looked for what has been kept for its time.
+const DAY: Duration = Duration::from_secs(24 * 3600);
 /// Files of the page read at once.
 const FILES: usize = 6;
 
@@ -112,6 +115,7 @@ pub(super) fn run(
             Some(code) => state.to_open(code),
             None => state,
         };
+        tokio::spawn(erase_daily(state.clone()));
         let (tell, mut told) = tokio::sync::watch::channel(false);
         let end = async move {
             let _ = told.wait_for(|end| *end).await;
@@ -134,6 +138,19 @@ pub(super) fn run(
     closing
         .checkpoint()
         .map_err(|e| Failure::Finding(e.to_string()))
+}
+
+/// Erases what has been kept for its time, when it starts and each day.
+async fn erase_daily(state: AppState) {
+    let mut days = tokio::time::interval(DAY);
+    loop {
+        days.tick().await;
+        match state.work(erase_old).await {
+            Ok(0) => {}
+            Ok(erased) => tracing::info!("{erased} attempts were kept for their time and erased"),
+            Err(problem) => tracing::error!("old work was not erased: {}", problem.detail),
+        }
+    }
 }
 
 /// What is logged: of this program at a level, of what it stands on what is wrong.

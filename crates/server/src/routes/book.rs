@@ -38,7 +38,8 @@ struct BookColumn {
     assignment: i32,
     title: String,
     due_at: Option<i64>,
-    /// Of the final marks in it: how many, their mean and their median, once there are three.
+    /// Of the final marks in it, those of erased work among them: how many, their mean and their median, once there are
+    /// three.
     count: usize,
     mean: Option<f64>,
     median: Option<f64>,
@@ -199,6 +200,7 @@ fn book_of(s: &AppState, class: i32, user: &User) -> Result<Book, Problem> {
     }
     let (at, scale) = (now(), s.store.scale()?);
     let entries = s.store.book(class)?;
+    let figures = s.store.figures(class)?;
     let mut given = Vec::new();
     for row in s.store.assignments(user.id)?.into_iter().rev() {
         if row.class == class && s.lesson(row.lesson)?.purpose == Purpose::Marks {
@@ -227,7 +229,11 @@ fn book_of(s: &AppState, class: i32, user: &User) -> Result<Book, Problem> {
     }
     let column = |(n, row): (usize, &AssignmentRow)| {
         let cells = rows.iter().filter_map(|r| r.cells[n].as_ref());
-        let all: Vec<f64> = cells.filter_map(|c| c.counts).collect();
+        let erased = figures
+            .iter()
+            .filter(|(assignment, _)| *assignment == row.id);
+        let own = cells.filter_map(|c| c.counts);
+        let all: Vec<f64> = own.chain(erased.map(|(_, total)| *total)).collect();
         let enough = all.len() >= FEW;
         BookColumn {
             assignment: row.id,

@@ -10,7 +10,7 @@ use cimento_diagnosis::ENGINE;
 use cimento_diagnosis::lesson::Limits;
 use cimento_diagnosis::lesson::Weights;
 use cimento_diagnosis::lesson::{
-    Lesson, LessonDoc, Means, Method, School, Papers, Purpose, all_functions, contradictions,
+    Lesson, LessonDoc, Means, Method, Papers, Purpose, School, all_functions, contradictions,
 };
 use cimento_diagnosis::suspects::{Band, Progress, Reference, deal};
 use cimento_model::circuit::CircuitDoc;

@@ -11,7 +11,7 @@ use axum::http::{StatusCode, header};
 use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{IntoResponse, Response};
 use cimento_diagnosis::lesson::Purpose;
-use cimento_diagnosis::marking::{Debrief, MarkSheet, Override};
+use cimento_diagnosis::marking::{Case, Corrected, Debrief, MarkSheet, Override, corrected};
 use cimento_store::{AttemptRow, SheetRow, User};
 use futures_util::Stream;
 use futures_util::stream::unfold;
@@ -38,6 +38,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(sheet))
         .routes(routes!(sheet_csv))
         .routes(routes!(debriefed))
+        .routes(routes!(corrections))
         .routes(routes!(waiting, stop_waiting))
         .routes(routes!(sheets, mark_again))
         .routes(routes!(let_stand))
@@ -295,6 +296,33 @@ async fn debriefed(
         Perhaps::There((_, debrief)) => Perhaps::There(debrief),
         Perhaps::Waiting(waiting) => Perhaps::Waiting(waiting),
     })
+}
+
+/// What is wrong so far in practice, with its reason: claims and repairs as they stand. While the lesson's reference is
+/// being worked out, how far that is.
+#[utoipa::path(get, operation_id = "attempts_corrections", path = "/api/attempts/{id}/corrections", params(("id" = i32, Path)), responses((status = 200, body = Vec<Corrected>), (status = 202, body = Waiting), (status = 403, body = Problem)))]
+async fn corrections(
+    State(state): State<AppState>,
+    SignedIn(user): SignedIn,
+    Path(id): Path<i32>,
+) -> Result<Perhaps<Vec<Corrected>>, Problem> {
+    state
+        .work(move |s| {
+            let (row, lesson, steps) = load(s, &user, id)?;
+            if lesson.purpose != Purpose::Practice {
+                return Err(Problem::forbidden("only practice is corrected at once"));
+            }
+            if let Some(reference) = s.reasoner.at_hand(row.lesson_id) {
+                let case = Case::new(&reference, &steps)?;
+                return Ok(Perhaps::There(corrected(&case)?));
+            }
+            let task = Task::Reference(row.lesson_id);
+            let ticket = s
+                .reasoner
+                .reference(row.lesson_id, &lesson, Urgency::Hint)?;
+            Ok(Perhaps::Waiting(Waiting::of(s, &task, &ticket)))
+        })
+        .await
 }
 
 /// How far the marks of an attempt are, as server-sent events until they are there.

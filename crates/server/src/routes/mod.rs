@@ -14,6 +14,7 @@ mod lessons;
 mod live;
 mod marking;
 mod openapi;
+mod own_data;
 mod people;
 mod roster;
 mod school;
@@ -42,6 +43,7 @@ use utoipa_axum::router::OpenApiRouter;
 use crate::journal::noted;
 use crate::own_site::own_site;
 pub use openapi::document;
+pub(crate) use own_data::erase_old;
 
 use crate::peer::whence;
 use crate::problem::Problem;
@@ -54,6 +56,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(sign_in::routes())
         .merge(school::routes())
         .merge(people::routes())
+        .merge(own_data::routes())
         .merge(roster::routes())
         .merge(codes::routes())
         .merge(classes::routes())

@@ -59,9 +59,9 @@ impl Credentials {
 /// A person, as the school knows them.
 #[derive(Serialize, ToSchema)]
 pub(super) struct Me {
-    id: i32,
+    pub id: i32,
     name: String,
-    display: String,
+    pub display: String,
     /// administrator, instructor, assistant, student: one or more.
     roles: Vec<&'static str>,
 }

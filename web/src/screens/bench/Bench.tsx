@@ -15,6 +15,7 @@ import { FromTheFront } from './FromTheFront';
 import { Hints } from './Hints';
 import { KeyList } from './KeyList';
 import { around, useKeys, type Doings } from './keys';
+import { useCorrections } from './useCorrections';
 import { Ledger } from './Ledger';
 import { levers, Machine, type MachineHandle } from './Machine';
 import { MachinePane } from './MachinePane';
@@ -70,6 +71,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   const navigate = useNavigate();
   const { modal } = App.useApp();
   const view = attempt.bench;
+  const wrong = useCorrections(id, attempt.purpose === 'practice');
   const { drawing } = attempt;
   const negative = drawing.negative ?? '';
   const instruments = useUsefulInstruments(attempt);
@@ -336,7 +338,9 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
               />
               <NoteField ref={noteField} line={line} closed={view.handed_in} act={act} />
             </section>
-            {attempt.purpose === 'practice' && <Hints view={view} busy={busy} onAsk={doings.hint} />}
+            {attempt.purpose === 'practice' && (
+              <Hints view={view} busy={busy} onAsk={doings.hint} wrong={wrong} />
+            )}
             {attempt.purpose === 'tools' && <Experiments id={id} />}
             {finds && (
               <Suspicions

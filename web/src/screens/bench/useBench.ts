@@ -5,6 +5,7 @@ import { useCallback, useRef } from 'react';
 
 import { api, ApiError, ask, type Action, type AttemptView } from '../../api/client';
 import { changed } from './changes';
+import { isClaim } from './useCorrections';
 import { useCaution } from './useCaution';
 
 function newKey(): string {
@@ -51,12 +52,14 @@ export function useBench(id: number) {
     async (action: Action | 'hint') => {
       if (action !== 'hint' && !(await allow(action))) return undefined;
       try {
-        return await mutateAsync(action);
+        const bench = await mutateAsync(action);
+        if (action !== 'hint' && isClaim(action)) void queries.invalidateQueries({ queryKey: ['corrections', id] });
+        return bench;
       } catch {
         return undefined;
       }
     },
-    [mutateAsync, allow],
+    [mutateAsync, allow, queries, id],
   );
   return { attempt, act, busy: send.isPending, error: send.error };
 }

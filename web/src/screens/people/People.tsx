@@ -11,6 +11,8 @@ import { useClasses } from '../classes/useClasses';
 import { Audit } from './Audit';
 import { Cards } from './Cards';
 import { MarkScale } from './MarkScale';
+import { PersonMore } from './PersonMore';
+import { Retention } from './Retention';
 import { readNames } from './names';
 import { TakeRoster } from './TakeRoster';
 import './People.css';
@@ -81,6 +83,7 @@ export default function People() {
             <>
               <TakeRoster />
               <MarkScale />
+              <Retention />
               <Audit />
             </>
           )}
@@ -244,6 +247,7 @@ export default function People() {
                           >
                             {p.left ? 'Is back' : 'Has left'}
                           </Button>
+                          <PersonMore person={p} people={people.data} administers={administers} />
                         </>
                       )}
                     </td>

@@ -93,6 +93,13 @@ export default function Sheet() {
 
 function Practised({ attempt }: { attempt: AttemptView }) {
   const hints = attempt.bench.hints;
+  // The same answer that the replay below reads.
+  const told = useQuery({
+    queryKey: ['debrief', attempt.id],
+    queryFn: () => ask(api.GET('/api/attempts/{id}/debrief', { params: { path: { id: attempt.id } } })),
+    staleTime: 0,
+  });
+  const fault = told.data && !isWaiting(told.data) ? told.data.fault : '';
   return (
     <>
       <h1>{attempt.title}</h1>
@@ -101,6 +108,11 @@ function Practised({ attempt }: { attempt: AttemptView }) {
         {hints.reduce((sum, h) => sum + h.minutes, 0)} of them for {hints.length}{' '}
         {hints.length === 1 ? 'hint' : 'hints'}
       </p>
+      {fault && (
+        <p id="the-fault">
+          The fault: <b className="bad">{fault}</b>
+        </p>
+      )}
     </>
   );
 }

@@ -1,12 +1,8 @@
 //! A class code and PINs: what opens with them and what does not, and the book of marks.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
-
+use crate::common::{Answer, School, act};
 use axum::http::StatusCode;
 use cimento_store::{NewSheet, Role};
-use common::{Answer, School, act};
 use serde_json::{Value, json};
 
 async fn by_code(school: &School, code: &str) -> Answer {

@@ -1,8 +1,6 @@
 //! The school's own records: read as OneRoster 1.1 has them, told before they are taken over, taken over again and
 //! again. The files are a small school's that ships with the demo.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
 

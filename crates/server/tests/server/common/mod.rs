@@ -1,7 +1,5 @@
 //! A school with one circuit, and asking its API.
 
-#![allow(dead_code, clippy::unwrap_used, clippy::expect_used)]
-
 use axum::Router;
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
@@ -54,7 +52,7 @@ impl School {
                 .unwrap();
             store.enrol(class, student.id, Role::Student, 0).unwrap();
         }
-        let text = include_str!("../../../../demo/circuits/baggage-tug-starting.json");
+        let text = include_str!("../../../../../demo/circuits/baggage-tug-starting.json");
         let doc: CircuitDoc = serde_json::from_str(text).unwrap();
         store.add_circuit(&doc, 0).unwrap();
         let state = AppState::new(store, folder.path().to_owned());
@@ -70,6 +68,20 @@ impl School {
     /// The school's database, opened beside the server.
     pub fn store(&self) -> Store {
         Store::open(&self.folder.path().join(DATABASE)).unwrap()
+    }
+
+    /// The files that the school is in.
+    pub fn files(&self) -> Vec<std::path::PathBuf> {
+        let entries = std::fs::read_dir(self.folder.path()).unwrap();
+        entries.map(|e| e.unwrap().path()).collect()
+    }
+
+    /// Does something to the database itself, as one would who has the file.
+    pub fn sql(&self, statement: &str) -> diesel::QueryResult<usize> {
+        use diesel::{Connection, RunQueryDsl, SqliteConnection};
+        let path = self.folder.path().join(DATABASE);
+        let mut db = SqliteConnection::establish(&path.to_string_lossy()).unwrap();
+        diesel::sql_query(statement).execute(&mut db)
     }
 
     /// The server is stopped and another one started on the same database.

@@ -1,15 +1,11 @@
 //! One against all: who asks too often waits, who guesses waits longer, and nobody else is held up by either.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
-
 use std::time::{Duration, Instant};
 
+use crate::common::{Answer, School};
 use axum::http::StatusCode;
 use cimento_server::Rate;
 use cimento_store::{NewPerson, Role};
-use common::{Answer, School};
 use futures_util::future::join_all;
 use serde_json::json;
 

@@ -1,7 +1,5 @@
 //! Over a network: by HTTPS with a certificate of one's own, or behind a proxy that has one.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
 use std::net::SocketAddr;
 use std::path::Path;
 

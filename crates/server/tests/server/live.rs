@@ -1,15 +1,11 @@
 //! A class seen live, and what its benches hear.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
-
 use std::time::Duration;
 
+use crate::common::{Answer, School, act, reading};
 use axum::body::{Body, BodyDataStream};
 use axum::http::{Request, StatusCode, header};
 use cimento_store::Role;
-use common::{Answer, School, act, reading};
 use futures_util::StreamExt;
 use serde_json::{Value, json};
 use tower::ServiceExt;

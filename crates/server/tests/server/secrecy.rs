@@ -1,12 +1,8 @@
 //! What a student can never receive.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
-
+use crate::common::{School, act, reading};
 use axum::http::StatusCode;
 use cimento_parts::read_circuit;
-use common::{School, act, reading};
 use serde_json::{Value, json};
 
 /// All numbers of a document that are not part of the drawing.
@@ -131,7 +127,7 @@ async fn no_unmeasured_voltage_is_in_what_a_student_receives() {
         .await
         .json();
     let circuit = read_circuit(include_str!(
-        "../../../demo/circuits/baggage-tug-starting.json"
+        "../../../../demo/circuits/baggage-tug-starting.json"
     ))
     .unwrap();
     let fault = cimento_model::faults::read_short_form("C12.4:high_resistance=61").unwrap();

@@ -1,7 +1,5 @@
 //! The command line on files: what it prints and how it ends.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
 use std::path::{Path, PathBuf};
 use std::process::{Command, Output};
 

@@ -1,7 +1,5 @@
 //! A school's life over a real database: people sign in, steps are stored once and for ever.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
 use cimento_diagnosis::attempt::actions::{HandIn, TryComplaint};
 use std::path::Path;
 

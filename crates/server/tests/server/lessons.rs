@@ -1,12 +1,8 @@
 //! Lessons that are changed, copied, filed and put away.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
-
+use crate::common::{Answer, School, act, reading};
 use axum::http::StatusCode;
 use cimento_store::Role;
-use common::{Answer, School, act, reading};
 use serde_json::{Value, json};
 
 async fn ask(school: &School, who: &str, line: &str, body: Option<Value>) -> Answer {

@@ -1,13 +1,9 @@
 //! The API as a story.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
-
+use crate::common::{School, act, reading};
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
 use cimento_store::{NewPerson, Role};
-use common::{School, act, reading};
 use serde_json::{Value, json};
 use tower::ServiceExt;
 
@@ -603,7 +599,7 @@ async fn a_class_gets_variants_of_one_difficulty() {
 async fn a_screen_of_the_scope_is_its_student_s_own() {
     let school = School::new();
     let instructor = school.sign_in("dalca", "bench-and-meter").await;
-    let text = include_str!("../../../demo/circuits/fire-pump-ignition.json");
+    let text = include_str!("../../../../demo/circuits/fire-pump-ignition.json");
     let made = school
         .ask(
             "POST",
@@ -690,7 +686,7 @@ async fn a_screen_of_the_scope_is_its_student_s_own() {
 async fn hints_are_given_in_practice_alone_and_once() {
     let school = School::new();
     let instructor = school.sign_in("dalca", "bench-and-meter").await;
-    let text = include_str!("../../../demo/circuits/sweeper-lamps.json");
+    let text = include_str!("../../../../demo/circuits/sweeper-lamps.json");
     let made = school
         .ask(
             "POST",

@@ -1,7 +1,5 @@
 //! No view has barriers that axe-core finds against WCAG 2.2 AA.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
 use cimento_e2e::{Browser, Result, Server};
 
 async fn none(b: &Browser, view: &str, found: &mut Vec<String>) -> Result<()> {

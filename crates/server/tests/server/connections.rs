@@ -1,7 +1,5 @@
 //! Connections: who opens many, or leaves a request half sent, shuts nobody out and holds up no end.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
 use std::net::SocketAddr;
 use std::time::{Duration, Instant};
 

@@ -1,14 +1,10 @@
 //! A school as its people meet it: who opens it, who is what in which class, what is given out on which terms, and what
 //! nobody else learns of it.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
-
+use crate::common::{Answer, School, act, reading};
 use axum::http::StatusCode;
 use cimento_server::{AppState, router};
 use cimento_store::{NewPerson, Role, Roles, Store};
-use common::{Answer, School, act, reading};
 use serde_json::{Value, json};
 
 const PASSWORD: &str = "red-and-black";

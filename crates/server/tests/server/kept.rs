@@ -1,12 +1,8 @@
 //! What outlives a request, a restart and an upgrade: benches, steps and marks.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
-mod common;
-
+use crate::common::{School, act, reading};
 use axum::http::StatusCode;
 use cimento_store::NewSheet;
-use common::{School, act, reading};
 use serde_json::{Value, json};
 
 /// An attempt at W8 open that was handed in after some steps.

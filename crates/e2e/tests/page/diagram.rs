@@ -1,7 +1,5 @@
 //! The diagram: a place that is chosen lights up everywhere, by mouse, touch and keyboard, and its texts can be read.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
 use std::time::Duration;
 
 use cimento_e2e::{Browser, Result, Server};

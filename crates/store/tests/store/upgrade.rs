@@ -1,7 +1,5 @@
 //! A school that was kept by an earlier program goes on: its people, their attempts and marks.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
 use cimento_store::{Role, SheetsShow, SignInFrom, Store, Whose};
 use diesel::connection::SimpleConnection;
 use diesel::sqlite::SqliteConnection;

@@ -1,8 +1,6 @@
 //! The story of a lesson, told through the real page: an instructor sets a fault and gives it out, a
 //! student works it by mouse, another wholly by keyboard, the server dies in between.
 
-#![allow(clippy::unwrap_used, clippy::expect_used)]
-
 use cimento_e2e::{Browser, Result, Server};
 
 /// Enter, Escape and arrows as WebDriver spells them.

@@ -1,0 +1,65 @@
+//! What practice says at once: a verdict, a clearance or a repair that is wrong, with its reason.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::case::{Case, is_repair};
+use super::claims::ClaimKind;
+use super::{clearing, repair, verdicts};
+use crate::attempt::Action;
+use crate::attempt::actions::Repair;
+use cimento_bench::BenchError;
+
+/// What was wrong with a step, in a sentence.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Corrected {
+    pub step: usize,
+    pub text: String,
+}
+
+/// Every claim and repair that is wrong as it stands, in the order of the steps. Nothing is said of what was not
+/// claimed yet, and where the fault is only to whoever has mended another place.
+///
+/// # Errors
+/// [`BenchError`] when a circuit that has to be computed has no solution.
+pub fn corrected(case: &Case<'_>) -> Result<Vec<Corrected>, BenchError> {
+    let mut out = verdicts::wrong(case);
+    let too_soon = case.claims.iter();
+    out.extend(
+        too_soon
+            .filter(|c| c.kind == ClaimKind::Cleared && !c.justified)
+            .map(|c| Corrected {
+                step: c.step,
+                text: clearing::too_soon(case, c),
+            }),
+    );
+    for step in case.steps.iter().filter(|s| is_repair(case.lesson, s)) {
+        let Action::Repair(Repair { place, .. }) = &step.action else {
+            continue;
+        };
+        let elsewhere = case.lesson.circuit.place(place);
+        if elsewhere.is_some_and(|p| !case.is_guilty(p) && !was_faulty(case, p)) {
+            let text = format!(
+                "{place} was mended, and nothing was wrong with it: the fault is elsewhere. What rules it out, or would have?"
+            );
+            out.push(Corrected {
+                step: step.no,
+                text,
+            });
+        }
+    }
+    for (step, part) in repair::sound_parts(case)? {
+        if !out.iter().any(|c| c.step == step) {
+            let text = format!("{part} was renewed though nothing was wrong with it.");
+            out.push(Corrected { step, text });
+        }
+    }
+    out.sort_by_key(|c| c.step);
+    Ok(out)
+}
+
+/// A place at which a fault of the lesson is, or that comes as one unit with it.
+fn was_faulty(case: &Case<'_>, place: cimento_model::circuit::Place) -> bool {
+    let mut places = case.lesson.faults.iter().flat_map(|f| f.places());
+    places.any(|at| super::case::same_unit(at, place))
+}

@@ -1,0 +1,8 @@
+//! The real page in a real browser: one program, so that it is linked once.
+
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
+mod barriers;
+mod diagram;
+mod school;
+mod story;

@@ -1,0 +1,18 @@
+//! The server, asked over its routes and by its commands: one program, so that it is linked once.
+
+#![allow(clippy::unwrap_used, clippy::expect_used)]
+
+mod api;
+mod classes;
+mod codes;
+mod commands;
+mod common;
+mod connections;
+mod kept;
+mod lessons;
+mod limits;
+mod live;
+mod marks;
+mod network;
+mod own_data;
+mod secrecy;
