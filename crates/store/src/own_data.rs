@@ -11,6 +11,7 @@ use crate::error::StoreError;
 use crate::people::{digest, hashed, one};
 use crate::roles::Role;
 use crate::schema::{reset_links, school, sign_ins, users};
+use crate::school::one_school;
 
 /// How long a link to set a password lasts, in seconds: three days.
 const LINK_LASTS: i64 = 3 * 24 * 3600;
@@ -129,12 +130,14 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub fn set_retention(&self, to: Retention) -> Result<(), StoreError> {
+        let mut db = self.writing()?;
+        one_school(&mut db)?;
         diesel::update(school::table)
             .set((
                 school::kept_months.eq(to.months),
                 school::keeps_figures.eq(to.keeps_figures),
             ))
-            .execute(&mut self.writing()?)?;
+            .execute(&mut db)?;
         Ok(())
     }
 

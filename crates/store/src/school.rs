@@ -27,6 +27,17 @@ fn fits(name: &str) -> Result<&str, StoreError> {
     in_a_line(name, LONGEST_NAME).ok_or(StoreError::NoSchoolName(LONGEST_NAME))
 }
 
+/// There is a school to set something of, also where its people were added on the machine itself.
+pub(crate) fn one_school(db: &mut SqliteConnection) -> QueryResult<usize> {
+    diesel::insert_or_ignore_into(school::table)
+        .values((
+            school::id.eq(1),
+            school::name.eq("School"),
+            school::opened_at.eq(0),
+        ))
+        .execute(db)
+}
+
 impl Store {
     /// The name of the school, once it is open.
     ///
@@ -78,9 +89,11 @@ impl Store {
     /// When the database fails.
     pub fn set_scale(&self, scale: &Scale) -> Result<(), StoreError> {
         let text = serde_json::to_string(scale).map_err(|e| StoreError::Damaged(e.to_string()))?;
+        let mut db = self.writing()?;
+        one_school(&mut db)?;
         diesel::update(school::table)
             .set(school::scale.eq(text))
-            .execute(&mut self.writing()?)?;
+            .execute(&mut db)?;
         Ok(())
     }
 

@@ -53,7 +53,12 @@ async fn a_second_look_is_asked_for_once_and_answered_once() {
         (&oduya, "approach", why, StatusCode::NOT_FOUND),
         (&dalca, "approach", why, StatusCode::FORBIDDEN),
         (&varga, "approach", "  ", StatusCode::BAD_REQUEST),
-        (&varga, "approach", "\u{202e}\u{7}", StatusCode::BAD_REQUEST),
+        (
+            &varga,
+            "approach",
+            "\u{202e}\u{7}",
+            StatusCode::UNPROCESSABLE_ENTITY,
+        ),
         (&varga, "looks", why, StatusCode::BAD_REQUEST),
         (&varga, "approach", why, StatusCode::NO_CONTENT),
         (&varga, "approach", why, StatusCode::BAD_REQUEST),
@@ -246,7 +251,7 @@ async fn a_school_says_marks_its_own_way() {
         (
             &admin,
             json!({"rounding": "tens", "grades": []}),
-            StatusCode::BAD_REQUEST,
+            StatusCode::UNPROCESSABLE_ENTITY,
         ),
         (&admin, scale.clone(), StatusCode::NO_CONTENT),
     ] {

@@ -338,9 +338,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
               />
               <NoteField ref={noteField} line={line} closed={view.handed_in} act={act} />
             </section>
-            {attempt.purpose === 'practice' && (
-              <Hints view={view} busy={busy} onAsk={doings.hint} wrong={wrong} />
-            )}
+            {attempt.purpose === 'practice' && <Hints view={view} busy={busy} onAsk={doings.hint} wrong={wrong} />}
             {attempt.purpose === 'tools' && <Experiments id={id} />}
             {finds && (
               <Suspicions

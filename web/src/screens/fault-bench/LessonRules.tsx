@@ -109,7 +109,7 @@ export function LessonRules({ rules, onChange, usual, marked }: Props) {
                       id={`school-${about.replaceAll(' ', '-')}`}
                       size="small"
                       value={rules.method.find((s) => both.includes(s)) ?? ''}
-                      onChange={(chosen) =>
+                      onChange={(chosen: Rules['method'][number] | '') =>
                         change({
                           method: [...rules.method.filter((s) => !both.includes(s)), ...(chosen ? [chosen] : [])],
                         })

@@ -89,9 +89,7 @@ function PasswordLink({ person, onClose }: { person: Person; onClose: () => void
   const { run, error } = useDoing(() => undefined);
   const make = () =>
     run(async () => {
-      const made = await ask(
-        api.POST('/api/people/{id}/reset-link', { params: { path: { id: person.id } } }),
-      );
+      const made = await ask(api.POST('/api/people/{id}/reset-link', { params: { path: { id: person.id } } }));
       setLink(new URL(made.path, window.location.href).href);
     });
   return (
@@ -132,9 +130,7 @@ function Merge({ person, people, onClose }: { person: Person; people: Person[]; 
       okButtonProps={{ id: 'merge', disabled: !other }}
       onOk={() =>
         into !== undefined &&
-        void run(() =>
-          ask(api.POST('/api/people/{id}/merge', { params: { path: { id: person.id } }, body: { into } })),
-        )
+        void run(() => ask(api.POST('/api/people/{id}/merge', { params: { path: { id: person.id } }, body: { into } })))
       }
     >
       <p>
@@ -166,9 +162,7 @@ function Erase({ person, onClose }: { person: Person; onClose: () => void }) {
       onCancel={onClose}
       okText="Erase for good"
       okButtonProps={{ id: 'erase', danger: true, disabled: typed.trim() !== person.name }}
-      onOk={() =>
-        void run(() => ask(api.DELETE('/api/people/{id}/work', { params: { path: { id: person.id } } })))
-      }
+      onOk={() => void run(() => ask(api.DELETE('/api/people/{id}/work', { params: { path: { id: person.id } } })))}
     >
       <p>
         Every attempt, reading and mark of {person.display} goes, and their name with it. That can’t be undone; copies

@@ -62,8 +62,8 @@ export function Retention() {
               Marks of erased work go on counting in the means of their class, without a name
             </Checkbox>
             <p className="quiet close">
-              What is older is erased for good within a day, with every reading and sheet. Backups keep it until they are
-              thrown away.
+              What is older is erased for good within a day, with every reading and sheet. Backups keep it until they
+              are thrown away.
             </p>
             {save.error && <p className="error-line">{save.error.message}</p>}
           </div>

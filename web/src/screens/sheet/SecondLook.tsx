@@ -23,7 +23,11 @@ function useSend(id: number, send: () => Promise<unknown>, done: () => void) {
   return useMutation({
     mutationFn: send,
     onSuccess: async () => {
-      const keys = [['second-looks', id], ['sheet', id], ['second-looks', 'open']];
+      const keys = [
+        ['second-looks', id],
+        ['sheet', id],
+        ['second-looks', 'open'],
+      ];
       await Promise.all(keys.map((queryKey) => queries.invalidateQueries({ queryKey })));
       done();
     },
