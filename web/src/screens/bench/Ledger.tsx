@@ -2,6 +2,7 @@
 import { useEffect, useRef } from 'react';
 
 import type { LedgerLine } from '../../api/client';
+import { figure } from '../../app/figures';
 import { useInstrument } from '../../app/instruments';
 import { Named } from '../../diagram/chosen';
 import { stateWord } from './stairs';
@@ -65,7 +66,7 @@ export function Ledger({ ledger, hasKey, chosen, onChoose }: Props) {
                   </div>
                 )}
               </td>
-              <td className="number">
+              <td className={figure(l.shown.text)}>
                 {l.shown.text} {l.shown.unit}
               </td>
               <td className={l.verdict === 'normal' ? 'good' : l.verdict ? 'bad' : 'quiet'}>

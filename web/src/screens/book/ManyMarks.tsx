@@ -5,6 +5,7 @@ import { useState } from 'react';
 
 import { api, ask, type Schemas } from '../../api/client';
 import { isWaiting } from '../../app/Waiting';
+import './ManyMarks.css';
 
 type Book = Schemas['Book'];
 
@@ -63,12 +64,12 @@ export function ManyMarks({ id, book }: { id: number; book: Book }) {
         confirmLoading={give.isPending}
         destroyOnHidden
       >
-        <div className="stack">
+        <div className="stack many-marks">
           <label>
             <span className="field-label">Assignment</span>
             <Select
               id="many-column"
-              className="wide"
+
               value={column}
               onChange={(n: number) => {
                 setColumn(n);
@@ -77,9 +78,9 @@ export function ManyMarks({ id, book }: { id: number; book: Book }) {
               options={book.columns.map((c, n) => ({ value: n, label: c.title }))}
             />
           </label>
-          <fieldset className="plain">
+          <fieldset>
             <legend className="field-label">Sheets</legend>
-            {marked.length === 0 && <p>Nobody’s work of this is marked yet.</p>}
+            {marked.length === 0 && <p className="quiet close">Nobody’s work of this is marked yet.</p>}
             {marked.map((m) => (
               <div key={m.attempt}>
                 <Checkbox
@@ -97,7 +98,7 @@ export function ManyMarks({ id, book }: { id: number; book: Book }) {
             <span className="field-label">Line</span>
             <Select
               id="many-line"
-              className="wide"
+
               value={criterion}
               placeholder="choose a line"
               onChange={setCriterion}

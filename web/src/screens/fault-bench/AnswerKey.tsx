@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 
 import { Named } from '../../diagram/chosen';
 import type { FaultDoc, KeyRow } from '../../api/client';
+import { figure } from '../../app/figures';
 import { useInstrument } from '../../app/instruments';
 import '../bench/Ledger.css';
 import '../paper/CircuitPaper.css';
@@ -98,11 +99,11 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
                     </span>
                   )}
                 </td>
-                <td className="number">
+                <td className={figure(r.healthy.text)}>
                   {r.healthy.text} {r.healthy.unit}
                 </td>
                 <td className="number quiet">{r.tolerance.toFixed(2)}</td>
-                <td className={`number ${r.tells ? 'bad' : ''}`}>
+                <td className={`${figure(r.faulted.text)} ${r.tells ? 'bad' : ''}`}>
                   {r.tells ? <b>{r.faulted.text}</b> : r.faulted.text} {r.faulted.unit}
                 </td>
               </tr>
