@@ -12,13 +12,14 @@ WEB_SOURCES := $(shell find web/src web/public -type f -not -name schema.d.ts -n
 WEB_ALL := $(shell find web -type f -not -path '*/node_modules/*' -not -path 'web/dist/*' -not -name schema.d.ts -not -name '*.tsbuildinfo')
 RUST_SOURCES := $(shell find crates -name '*.rs' -not -path '*/tests/*' -o -name '*.sql' -o -name Cargo.toml 2>/dev/null) Cargo.toml Cargo.lock
 
-.PHONY: help demo demo-reset dev build test thorough tools test-tools fmt clippy web-check web-test rust-test screenshots clean
+.PHONY: help demo demo-reset dev build test thorough tools test-tools fmt clippy web-check web-test rust-test package package-test screenshots clean
 
 help:
 	@echo 'make demo        install what is missing, build, and serve the demo school'
 	@echo 'make demo-reset  the same with a fresh database'
 	@echo 'make dev         the same, and server and page reload as one edits'
 	@echo 'make test        install what is missing and run every check and test'
+	@echo 'make package     a Debian package in target/package; make package-test tries it'
 	@echo 'make thorough    the long comparisons; writes the tables of docs anew'
 
 ## Building -------------------------------------------------------------------------------------
@@ -101,6 +102,16 @@ rust-test: build
 	else \
 	  cargo test; \
 	fi
+
+# A Debian package, and what becomes of it in a root that is thrown away.
+package: web/dist/index.html
+	@cargo build --quiet --release -p cimento-server
+	@./scripts/package
+
+package-test: web/dist/index.html
+	@./scripts/debian-packages curl binutils
+	@cargo build --quiet --release -p cimento-server
+	@./scripts/package-test
 
 # What takes too long for every change: all of the records, of ngspice, of sharpness, random soundness.
 thorough: test-tools build

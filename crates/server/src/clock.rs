@@ -11,6 +11,13 @@ pub(crate) fn today() -> String {
     date(now())
 }
 
+/// The present moment as the name of a file has it, to a thousandth of a second, so that names are in order of time.
+pub(crate) fn stamp() -> String {
+    let at = time::OffsetDateTime::now_utc();
+    let (hour, minute, second, ms) = at.time().as_hms_milli();
+    format!("{}T{hour:02}{minute:02}{second:02}.{ms:03}Z", at.date())
+}
+
 /// The day of a time, the same way.
 pub(crate) fn date(at: i64) -> String {
     let day = time::OffsetDateTime::from_unix_timestamp(at);

@@ -16,10 +16,11 @@ mod settings;
 mod spice;
 mod suspects;
 
+use std::io::Write as _;
 use std::path::PathBuf;
 use std::process::ExitCode;
 
-use clap::{Args, Parser, Subcommand};
+use clap::{Args, CommandFactory, Parser, Subcommand};
 
 /// Simulated 12 V circuits for instructors: faults, readings, marks.
 #[derive(Parser)]
@@ -67,6 +68,8 @@ enum Command {
     Backup(serve::BackupArgs),
     /// Print the API's description.
     Openapi,
+    /// Print the manual page.
+    Man,
     /// Print the JSON Schema of a document.
     Schema {
         #[arg(value_parser = ["circuit", "lesson", "fault", "state"])]
@@ -99,6 +102,26 @@ enum Failure {
     BadInput(String),
 }
 
+/// The manual page: of the program, and of each of its commands.
+fn man() -> Result<(), Failure> {
+    let cannot = |e: std::io::Error| Failure::BadInput(e.to_string());
+    let mut out = std::io::stdout();
+    let cli = Cli::command();
+    clap_mangen::Man::new(cli.clone())
+        .render(&mut out)
+        .map_err(cannot)?;
+    for command in cli.get_subcommands() {
+        let name = command.get_name().to_owned();
+        writeln!(out, ".SH \"CIMENTO {}\"", name.to_uppercase()).map_err(cannot)?;
+        let command = command.clone().bin_name(format!("cimento {name}"));
+        let man = clap_mangen::Man::new(command);
+        man.render_synopsis_section(&mut out).map_err(cannot)?;
+        man.render_description_section(&mut out).map_err(cannot)?;
+        man.render_options_section(&mut out).map_err(cannot)?;
+    }
+    Ok(())
+}
+
 /// Runs the program.
 pub fn main() -> ExitCode {
     let command = Cli::parse().command;
@@ -122,6 +145,7 @@ pub fn main() -> ExitCode {
         Command::Serve(args) => serve::serve(&args),
         Command::Demo(args) => demo::demo(&args),
         Command::Backup(args) => serve::backup(&args),
+        Command::Man => man(),
         Command::Openapi => {
             println!("{}", crate::document());
             Ok(())

@@ -11,6 +11,7 @@ use tracing_subscriber::EnvFilter;
 
 use super::Failure;
 use super::settings::{Kept, Serving, Settings};
+use crate::clock::stamp;
 use crate::connections::{self, Limits};
 use crate::routes::erase_old;
 use crate::state::WORKS;
@@ -20,6 +21,8 @@ use crate::{AppState, passwords, router};
 const LAST_ANSWERS: Duration = Duration::from_secs(3);
 /// How often it is looked for what has been kept for its time.
 const DAY: Duration = Duration::from_secs(24 * 3600);
+/// What the name of a copy begins with.
+const COPY: &str = "cimento-";
 /// Files of the page read at once.
 const FILES: usize = 6;
 
@@ -35,8 +38,11 @@ pub(super) struct ServeArgs {
 pub(super) struct BackupArgs {
     #[command(flatten)]
     kept: Kept,
-    /// The file to write, which must not be there yet.
+    /// The file to write, which must not be there yet; with --keep the folder that copies are kept in.
     to: PathBuf,
+    /// Keep so many copies in a folder, each named after its time; older ones of them are thrown away.
+    #[arg(long)]
+    keep: Option<std::num::NonZeroUsize>,
 }
 
 pub(super) fn serve(args: &ServeArgs) -> Result<(), Failure> {
@@ -52,11 +58,42 @@ pub(super) fn backup(args: &BackupArgs) -> Result<(), Failure> {
     if !database.is_file() {
         return Err(bad(format!("there is no database {from}")));
     }
+    let to = match args.keep {
+        None => args.to.clone(),
+        Some(_) => {
+            std::fs::create_dir_all(&args.to)
+                .map_err(|e| bad(format!("{}: {e}", args.to.display())))?;
+            args.to.join(format!("{COPY}{}.db", stamp()))
+        }
+    };
     open(&database)?
-        .backup(&args.to)
+        .backup(&to)
         .map_err(|e| bad(e.to_string()))?;
-    println!("{from} copied to {}", args.to.display());
+    println!("{from} copied to {}", to.display());
+    if let Some(keep) = args.keep {
+        for old in beyond(&args.to, keep.get())? {
+            std::fs::remove_file(&old).map_err(|e| bad(format!("{}: {e}", old.display())))?;
+            println!("{} thrown away", old.display());
+        }
+    }
     Ok(())
+}
+
+/// Copies in a folder that are more than so many, the oldest; other files are none of this program's.
+fn beyond(folder: &Path, keep: usize) -> Result<Vec<PathBuf>, Failure> {
+    let bad = |e: std::io::Error| Failure::BadInput(format!("{}: {e}", folder.display()));
+    let mut copies = Vec::new();
+    for entry in std::fs::read_dir(folder).map_err(bad)? {
+        let entry = entry.map_err(bad)?;
+        let name = entry.file_name().to_string_lossy().into_owned();
+        if name.starts_with(COPY) && name.ends_with(".db") {
+            copies.push(entry.path());
+        }
+    }
+    // They are named after their times.
+    copies.sort();
+    copies.truncate(copies.len().saturating_sub(keep));
+    Ok(copies)
 }
 
 pub(super) fn open(database: &Path) -> Result<Store, Failure> {

@@ -202,6 +202,46 @@ fn a_command_ends_quietly_when_nobody_reads_on() {
     assert_eq!(String::from_utf8(done.stderr).unwrap(), "");
 }
 
+/// The latest copies stay, and what else lies in the folder.
+#[test]
+fn so_many_copies_are_kept_and_no_more() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = |name: &str| folder.path().join(name).display().to_string();
+    let (from, copies) = (path("school.db"), path("copies"));
+    cimento_store::Store::open(Path::new(&from)).unwrap();
+    let keep = |n: &str| cimento(&["backup", "--database", &from, "--keep", n, &copies]);
+    let list = || {
+        let entries = std::fs::read_dir(&copies).unwrap();
+        let names = entries.map(|e| e.unwrap().file_name().into_string().unwrap());
+        let mut names: Vec<String> = names.collect();
+        names.sort();
+        names
+    };
+    assert_eq!(keep("2").0, 0);
+    let first = list();
+    std::fs::write(Path::new(&copies).join("a-note.db"), "mine").unwrap();
+    for _ in 0..2 {
+        let (code, _, err) = keep("2");
+        assert_eq!(code, 0, "{err}");
+        std::thread::sleep(std::time::Duration::from_millis(2));
+    }
+    let kept = list();
+    assert_eq!(kept.len(), 3, "{kept:?}");
+    assert!(kept.contains(&"a-note.db".to_owned()) && !kept.contains(&first[0]));
+    assert_ne!(keep("0").0, 0, "none is no number of copies");
+}
+
+/// The page of the manual names every command.
+#[test]
+fn the_manual_has_every_command() {
+    let (code, page, _) = cimento(&["man"]);
+    assert_eq!(code, 0);
+    for name in ["SERVE", "BACKUP", "PERSON", "ROSTER", "PLAN"] {
+        assert!(page.contains(&format!(".SH \"CIMENTO {name}\"")), "{name}");
+    }
+    assert!(page.contains("\\-\\-keep"), "options are in it");
+}
+
 #[test]
 fn backup_copies_a_database_and_overwrites_nothing() {
     let folder = tempfile::tempdir().unwrap();
