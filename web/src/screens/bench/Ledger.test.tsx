@@ -14,7 +14,7 @@ function ledger(lines: LedgerLine[], more: { chosen?: number; onChoose?: (step: 
       <Ledger ledger={lines} hasKey={false} chosen={more.chosen} onChoose={more.onChoose ?? (() => {})} />
     </InstrumentsContext>,
   );
-  return screen.queryAllByRole('row').slice(1);
+  return screen.queryAllByRole('row').filter((row) => row.hasAttribute('aria-selected'));
 }
 
 describe('the ledger', () => {
@@ -26,14 +26,15 @@ describe('the ledger', () => {
   it('has a line for each reading, with what was expected, read and made of it', () => {
     const [line] = ledger([ledgerLine(3, { expected: '12.6', verdict: 'too_low', concluded: ['ruled out W1'] })]);
     const cells = within(line!).getAllByRole('cell');
-    expect(cells.map((c) => c.textContent)).toEqual([
-      '3',
-      expect.any(String),
-      'H1.1 · B7.-ruled out W1',
-      '12.6',
-      '12.31 V',
-      'too low',
-    ]);
+    expect(cells.map((c) => c.textContent)).toEqual(['3', 'H1.1 · B7.-ruled out W1', '12.6', '12.31 V', 'too low']);
+  });
+
+  it('says the state once for the readings that were taken in it', () => {
+    const lines = ['off · lamps on', 'off · lamps on', 'off', 'off · lamps on'];
+    ledger(lines.map((state, n) => ledgerLine(n + 1, { state })));
+    const rows = screen.getAllByRole('row').slice(1);
+    const states = rows.filter((row) => !row.hasAttribute('aria-selected')).map((row) => row.textContent);
+    expect(states).toEqual(['lamps on', 'at rest', 'lamps on']);
   });
 
   it('keeps the first verdict beside the one that stands', () => {

@@ -1,11 +1,11 @@
-// Everything that was read, in order.
-import { useEffect, useRef } from 'react';
+// Everything that was read, in order, under the state that the machine stood in.
+import { Fragment, useEffect, useRef } from 'react';
 
 import type { LedgerLine } from '../../api/client';
 import { figure } from '../../app/figures';
 import { useInstrument } from '../../app/instruments';
 import { Named } from '../../diagram/chosen';
-import { stateWord } from './stairs';
+import { stateInWords } from './stairs';
 import { verdictWord as word } from './verdicts';
 import './Ledger.css';
 
@@ -29,7 +29,6 @@ export function Ledger({ ledger, hasKey, chosen, onChoose }: Props) {
         <thead>
           <tr>
             <th>#</th>
-            <th>{hasKey ? 'key' : 'state'}</th>
             <th>red · black</th>
             <th className="number">expected</th>
             <th className="number">read</th>
@@ -37,47 +36,54 @@ export function Ledger({ ledger, hasKey, chosen, onChoose }: Props) {
           </tr>
         </thead>
         <tbody>
-          {ledger.map((l) => (
-            <tr
-              key={l.step}
-              className={l.step === chosen ? 'chosen' : undefined}
-              onClick={() => onChoose(l.step)}
-              aria-selected={l.step === chosen}
-            >
-              <td className="mono quiet">{l.step}</td>
-              <td title={l.state}>{stateWord(l.state, hasKey)}</td>
-              <td className="place">
-                {l.red ? <Named id={l.red} /> : '–'} ·{' '}
-                {l.black ? (
-                  <Named id={l.black} />
-                ) : instrument(l.function).put_on === 'points' ? (
-                  '–'
-                ) : (
-                  instrument(l.function).label.toLowerCase()
-                )}
-                {l.concluded.length > 0 && <div className="concluded">{l.concluded.join(' · ')}</div>}
-                {l.note && <div className="note">{l.note}</div>}
-              </td>
-              <td className="number">
-                {l.expected ?? ''}
-                {l.supposing && (
-                  <div className="note">
-                    with {l.supposing.place} {l.supposing.mode.replaceAll('_', ' ')}
-                  </div>
-                )}
-              </td>
-              <td className={figure(l.shown.text)}>
-                {l.shown.text} {l.shown.unit}
-              </td>
-              <td className={l.verdict === 'normal' ? 'good' : l.verdict ? 'bad' : 'quiet'}>
-                {l.first_verdict && l.first_verdict !== l.verdict && (
-                  <s className="quiet" title="your first verdict stays on record">
-                    {word(l.first_verdict)}{' '}
-                  </s>
-                )}
-                {word(l.verdict)}
-              </td>
-            </tr>
+          {ledger.map((l, n) => (
+            <Fragment key={l.step}>
+              {l.state !== ledger[n - 1]?.state && (
+                <tr className="state-row">
+                  <td colSpan={5} title={l.state}>
+                    {stateInWords(l.state, hasKey)}
+                  </td>
+                </tr>
+              )}
+              <tr
+                className={l.step === chosen ? 'chosen' : undefined}
+                onClick={() => onChoose(l.step)}
+                aria-selected={l.step === chosen}
+              >
+                <td className="mono quiet">{l.step}</td>
+                <td className="place">
+                  {l.red ? <Named id={l.red} /> : '–'} ·{' '}
+                  {l.black ? (
+                    <Named id={l.black} />
+                  ) : instrument(l.function).put_on === 'points' ? (
+                    '–'
+                  ) : (
+                    instrument(l.function).label.toLowerCase()
+                  )}
+                  {l.concluded.length > 0 && <div className="concluded">{l.concluded.join(' · ')}</div>}
+                  {l.note && <div className="note">{l.note}</div>}
+                </td>
+                <td className="number">
+                  {l.expected ?? ''}
+                  {l.supposing && (
+                    <div className="note">
+                      with {l.supposing.place} {l.supposing.mode.replaceAll('_', ' ')}
+                    </div>
+                  )}
+                </td>
+                <td className={figure(l.shown.text)}>
+                  {l.shown.text} {l.shown.unit}
+                </td>
+                <td className={l.verdict === 'normal' ? 'good' : l.verdict ? 'bad' : 'quiet'}>
+                  {l.first_verdict && l.first_verdict !== l.verdict && (
+                    <s className="quiet" title="your first verdict stays on record">
+                      {word(l.first_verdict)}{' '}
+                    </s>
+                  )}
+                  {word(l.verdict)}
+                </td>
+              </tr>
+            </Fragment>
           ))}
         </tbody>
       </table>

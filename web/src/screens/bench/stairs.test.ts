@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 
 import { ALL, attempt, bench, ledgerLine } from '../../test/attempt';
-import { fromHere, held, passedTo, placesAlong, readMarks, stairPoints, stateWord } from './stairs';
+import { fromHere, held, passedTo, placesAlong, readMarks, stairPoints, stateInWords } from './stairs';
 
 const path = attempt().paths[0];
 const known = new Set(['W1', 'C1.1', 'W2']);
@@ -71,9 +71,10 @@ describe('the places along a path', () => {
 });
 
 describe('a state in a word', () => {
-  it('is the position of the key', () => expect(stateWord('start · clutch down', true)).toBe('start'));
-  it('is what is switched where there is no key', () => expect(stateWord('off · lamps on', false)).toBe('lamps on'));
-  it('is at rest where nothing is', () => expect(stateWord('off', false)).toBe('at rest'));
+  it('begins with the position of the key', () =>
+    expect(stateInWords('start · clutch down', true)).toBe('start · clutch down'));
+  it('is what is switched where there is no key', () => expect(stateInWords('off · lamps on', false)).toBe('lamps on'));
+  it('is at rest where nothing is', () => expect(stateInWords('off', false)).toBe('at rest'));
 });
 
 describe('what was read on the diagram', () => {

@@ -70,11 +70,10 @@ export function readMarks(ledger: LedgerLine[], reads: Reads, systemV: number): 
   return Object.fromEntries(marks);
 }
 
-/** A state in a word: the key's position, or on a machine without a key what is switched. */
-export function stateWord(state: string, hasKey: boolean): string {
+/** A state: the key's position and what is switched, or on a machine without a key that alone. */
+export function stateInWords(state: string, hasKey: boolean): string {
   const words = state.split(' · ');
-  if (hasKey) return words[0] ?? '';
-  return words.slice(1).join(', ') || 'at rest';
+  return (hasKey ? words : words.slice(1)).join(' · ') || 'at rest';
 }
 
 /** The places from one on along a path, to ground. */
