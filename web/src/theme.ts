@@ -14,6 +14,9 @@ export const slate = '#33475B';
 export const theme: ThemeConfig = {
   token: {
     colorPrimary: copper,
+    // What is under the pointer is read as well as what is not.
+    colorPrimaryHover: '#8A4519',
+    colorErrorHover: '#82271E',
     colorSuccess: verdigris,
     colorError: brick,
     colorInfo: slate,
@@ -38,7 +41,6 @@ export const theme: ThemeConfig = {
   },
   components: {
     Segmented: { itemSelectedBg: ink, itemSelectedColor: '#FFFFFF', trackBg: '#FFFFFF', itemColor: ink },
-    // A button under the pointer is read as well as one that is not.
     Button: { primaryShadow: 'none', defaultShadow: 'none', defaultHoverColor: '#8A4519' },
   },
 };

@@ -221,12 +221,18 @@ pub(super) struct SheetView {
     pub sheet: MarkSheet,
     /// The total, rounded and graded by the school's scale.
     pub says: String,
+    /// The school gives grades: what is said is more than a number of 100.
+    pub graded: bool,
 }
 
 impl SheetView {
     fn of(s: &AppState, sheet: MarkSheet) -> Result<Self, Problem> {
-        let says = s.store.scale()?.says(sheet.total);
-        Ok(Self { sheet, says })
+        let scale = s.store.scale()?;
+        Ok(Self {
+            says: scale.says(sheet.total),
+            graded: scale.grade(sheet.total).is_some(),
+            sheet,
+        })
     }
 }
 
@@ -510,7 +516,7 @@ async fn give_many(
     Ok(StatusCode::NO_CONTENT)
 }
 
-fn csv_of(SheetView { sheet, says }: &SheetView) -> Result<String, csv::Error> {
+fn csv_of(SheetView { sheet, says, .. }: &SheetView) -> Result<String, csv::Error> {
     let mut out = csv::Writer::from_writer(Vec::new());
     out.write_record([
         "criterion",

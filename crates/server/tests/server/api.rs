@@ -754,6 +754,20 @@ async fn hints_are_given_in_practice_alone_and_once() {
         .ask("POST", &steps, Some(&varga), Some(made_up))
         .await;
     assert_eq!(refused.status, StatusCode::BAD_REQUEST);
+    // What is wrong is said at once, to whose practice it is, and on nothing that is marked.
+    let corrections = |attempt: i64| format!("/api/attempts/{attempt}/corrections");
+    for (who, attempt, status) in [
+        (&varga, practice, StatusCode::OK),
+        (&oduya, practice, StatusCode::NOT_FOUND),
+        (&varga, marked, StatusCode::FORBIDDEN),
+        (&varga, tools, StatusCode::FORBIDDEN),
+    ] {
+        let told = school
+            .ask("GET", &corrections(attempt), Some(who), None)
+            .await;
+        assert_eq!(told.status, status, "{}", told.text);
+        assert!(!told.text.contains("W10"), "{}", told.text);
+    }
     // Practice is gone through step by step, without marks.
     let done = act(2, "e", json!({"do": "hand_in"}));
     school.ask("POST", &steps, Some(&varga), Some(done)).await;

@@ -145,7 +145,7 @@ function Marked({ id, sheet, title, student, instructor, closed, asks }: MarkedP
         </div>
         <div className="mono total" id="total">
           {sheet.says}
-          <span className="quiet of-total"> / 100</span>
+          {!sheet.graded && <span className="quiet of-total"> / 100</span>}
           {sheet.total !== sheet.computed && <div className="quiet computed">computed {sheet.computed.toFixed(1)}</div>}
         </div>
       </div>
