@@ -189,7 +189,7 @@ fn work_of(s: &AppState, person: User) -> Result<Work, Problem> {
 }
 
 fn as_file(work: &Work) -> Result<impl IntoResponse + use<>, Problem> {
-    let text = serde_json::to_string_pretty(work).map_err(|_| Problem::internal())?;
+    let text = serde_json::to_string(work).map_err(|_| Problem::internal())?;
     let headers = [
         (header::CONTENT_TYPE, "application/json".to_owned()),
         (
