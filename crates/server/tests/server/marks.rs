@@ -215,14 +215,7 @@ async fn marks_are_given_to_several_or_to_none() {
 #[tokio::test]
 async fn a_school_says_marks_its_own_way() {
     let (school, dalca, [varga, _]) = marked().await;
-    let admin = NewPerson {
-        name: "admin".to_owned(),
-        display: "A. Dmin".to_owned(),
-        roles: Roles::from(Role::Administrator),
-        password: "bench-and-meter".to_owned(),
-    };
-    school.store().add_people(&[admin]).unwrap();
-    let admin = school.sign_in("admin", "bench-and-meter").await;
+    let admin = school.administrator().await;
     let says = async |who: &str| {
         let sheet = ask(&school, who, "GET /api/attempts/1/sheet", None)
             .await

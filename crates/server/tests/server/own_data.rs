@@ -1,7 +1,7 @@
 //! What is somebody's own: it can be taken along, and erased so that nothing of it is left.
 
 use axum::http::StatusCode;
-use cimento_store::{NewPerson, Retention, Role, Roles};
+use cimento_store::Retention;
 use serde_json::{Value, json};
 
 use crate::common::{Answer, School, act, reading};
@@ -19,14 +19,7 @@ async fn at_work() -> (School, String, String) {
     let dalca = school
         .give_out(json!({"place": "W8", "mode": "open"}))
         .await;
-    let admin = NewPerson {
-        name: "admin".to_owned(),
-        display: "A. Dmin".to_owned(),
-        roles: Roles::from(Role::Administrator),
-        password: "bench-and-meter".to_owned(),
-    };
-    school.store().add_people(&[admin]).unwrap();
-    let admin = school.sign_in("admin", "bench-and-meter").await;
+    let admin = school.administrator().await;
     let varga = school.sign_in("varga", "red-and-black").await;
     let oduya = school.sign_in("oduya", "red-and-black").await;
     let note = json!({"do": "note", "text": NOTE});

@@ -166,6 +166,14 @@ impl School {
         cookie.split(';').next().unwrap().to_owned()
     }
 
+    /// Somebody who looks after the people comes, and signs in.
+    pub async fn administrator(&self) -> String {
+        self.store()
+            .add_user("admin", "A. Dmin", Role::Administrator, "bench-and-meter")
+            .unwrap();
+        self.sign_in("admin", "bench-and-meter").await
+    }
+
     /// An instructor saves a fault as a lesson and gives it to both students: attempts 1 and 2.
     pub async fn give_out(&self, fault: Value) -> String {
         let instructor = self.sign_in("dalca", "bench-and-meter").await;
