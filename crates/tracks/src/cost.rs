@@ -59,9 +59,6 @@ struct EndNumbers {
     foot: Option<(usize, Option<usize>)>,
 }
 
-/// On a sheet a diagram may come out so much larger than it was costed, in thousandths.
-const ROUNDING: i64 = 15;
-
 /// Costs placements of a plan, with room that is used again.
 pub struct Costing<'p, 'd> {
     pub plan: &'p Plan<'d>,
@@ -104,7 +101,7 @@ impl Cost {
     /// The diagram is easy to read, or no larger than the other.
     pub fn reads_as_well_as(&self, other: &Self) -> bool {
         let [size, most] = self.size;
-        size + ROUNDING <= most || size <= other.size[0]
+        size <= most || size <= other.size[0]
     }
 }
 

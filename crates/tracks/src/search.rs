@@ -87,67 +87,83 @@ pub(crate) fn place(plan: &Plan<'_>) -> Placement {
 const UPRIGHT: i64 = 8000;
 /// And that a wire is cut: what stands upright is not to be bought with that.
 const WHOLE: i64 = 3000;
-/// How much colder than at first what was turned over settles, until that reads as well as before.
-const SHAKEN: [i64; 3] = [2, 4, 8];
+/// So many ways of turning something over are tried, and how much colder than at first each settles, until one reads as
+/// well as before.
+const WAYS: usize = 2;
+const SHAKEN: [i64; 2] = [1, 4];
 
 /// Turns over what stands on its head: its box goes above or below what feeds it, with the wires between them cut or
-/// whole. That takes several steps at once, each of which alone makes things worse; what comes of the best of them
-/// settles, and is kept where it costs less and reads as well.
+/// whole. That takes several steps at once, each of which alone makes things worse; the best of them settle, and the
+/// first that costs less and reads as well is kept.
 fn upright(costing: &mut Costing<'_, '_>, at: &mut Placement, steps: u64) {
     let plan = costing.plan;
-    let fixed = Placement::fixed(plan);
     costing.upright = UPRIGHT;
     costing.whole = WHOLE;
     for (hub, track) in costing.upside_down(at) {
         let before = costing.cost(at);
-        let mut best: Option<(Cost, Placement)> = None;
         if before.turned == 0 {
             break;
         }
-        let now = at.order.iter().position(|h| *h == hub).unwrap_or(fixed);
-        for rank in fixed..at.order.len() {
-            let mut moved = at.clone();
-            moved.order.remove(now);
-            moved.order.insert(rank, hub);
-            let cut = plan.tracks[track].may_be_cut();
-            let ways = [None, Some([true, false]), Some([false, true])];
-            let ways = ways
-                .into_iter()
-                .chain([Some([true, true]), Some([false; 2])]);
-            for way in ways.filter(|way| way.is_none() || cut) {
-                let tried = match way {
-                    None => moved.clone(),
-                    Some(down) => moved.cut_in_two(plan, track, down),
+        let mut ways = turned_over(costing, at, hub, track);
+        ways.sort_by_key(|(cost, _)| cost.total);
+        ways.truncate(WAYS);
+        let settled = ways.into_iter().find_map(|(_, mut tried)| {
+            tried.columns += SPARE;
+            SHAKEN.into_iter().find_map(|heat| {
+                let schedule = Schedule {
+                    steps: steps / 3,
+                    hot: HOT / heat,
+                    cold: COLD,
                 };
-                let cost = costing.cost(&tried);
-                let better = best
-                    .as_ref()
-                    .is_none_or(|(known, _)| cost.total < known.total);
-                if cost.turned < before.turned && better {
-                    best = Some((cost, tried));
-                }
-            }
-        }
-        let Some((_, mut tried)) = best else { continue };
-        tried.columns += SPARE;
-        for heat in SHAKEN {
-            let schedule = Schedule {
-                steps: steps / 3,
-                hot: HOT / heat,
-                cold: COLD,
-            };
-            let settled = anneal(costing, tried.clone(), &schedule, |at, numbers| {
-                change(plan, at, numbers);
-            });
-            let after = costing.cost(&settled);
-            if after.total < before.total && after.reads_as_well_as(&before) {
-                *at = settled;
-                break;
-            }
+                let settled = anneal(costing, tried.clone(), &schedule, |at, numbers| {
+                    change(plan, at, numbers);
+                });
+                let after = costing.cost(&settled);
+                let better = after.total < before.total && after.reads_as_well_as(&before);
+                better.then_some(settled)
+            })
+        });
+        if let Some(settled) = settled {
+            *at = settled;
         }
     }
     costing.upright = 0;
     costing.whole = 0;
+}
+
+/// The ways in which fewer things stand on their heads once a hub is ranked elsewhere, with a track at it cut or whole.
+fn turned_over(
+    costing: &mut Costing<'_, '_>,
+    at: &Placement,
+    hub: usize,
+    track: usize,
+) -> Vec<(Cost, Placement)> {
+    let plan = costing.plan;
+    let fixed = Placement::fixed(plan);
+    let before = costing.cost(at);
+    let now = at.order.iter().position(|h| *h == hub).unwrap_or(fixed);
+    let mut downs = vec![None];
+    if plan.tracks[track].may_be_cut() {
+        let both = [true, false];
+        downs.extend(both.iter().flat_map(|a| both.map(|b| Some([*a, b]))));
+    }
+    let mut ways = Vec::new();
+    for rank in fixed..at.order.len() {
+        let mut moved = at.clone();
+        moved.order.remove(now);
+        moved.order.insert(rank, hub);
+        for down in &downs {
+            let tried = match down {
+                None => moved.clone(),
+                Some(down) => moved.cut_in_two(plan, track, *down),
+            };
+            let cost = costing.cost(&tried);
+            if cost.turned < before.turned {
+                ways.push((cost, tried));
+            }
+        }
+    }
+    ways
 }
 
 /// Columns more, for what has to be set apart.
