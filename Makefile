@@ -109,7 +109,7 @@ package: web/dist/index.html
 	@./scripts/package
 
 package-test: web/dist/index.html
-	@./scripts/debian-packages curl binutils
+	@./scripts/debian-packages curl binutils systemd
 	@cargo build --quiet --release -p cimento-server
 	@./scripts/package-test
 

@@ -56,24 +56,32 @@ impl Store {
         author: i32,
         at: i64,
     ) -> Result<(), StoreError> {
-        let one = |attempt: &i32| {
-            (
-                given_marks::attempt_id.eq(*attempt),
-                given_marks::criterion.eq(given.criterion.clone()),
-                given_marks::marks.eq(given.marks),
-                given_marks::reason.eq(given.reason.clone()),
-                given_marks::author_id.eq(author),
-                given_marks::at.eq(at),
-            )
-        };
-        let rows: Vec<_> = attempts.iter().map(one).collect();
         let mut db = self.writing()?;
-        // One statement a row in SQLite: all of them or none.
-        db.transaction::<_, StoreError, _>(|db| {
-            diesel::insert_into(given_marks::table)
-                .values(&rows)
-                .execute(db)?;
-            Ok(())
-        })
+        db.transaction(|db| give(db, attempts, given, author, at))
     }
+}
+
+/// Puts the same on record for several attempts.
+pub(crate) fn give(
+    db: &mut SqliteConnection,
+    attempts: &[i32],
+    given: &Override,
+    author: i32,
+    at: i64,
+) -> Result<(), StoreError> {
+    let one = |attempt: &i32| {
+        (
+            given_marks::attempt_id.eq(*attempt),
+            given_marks::criterion.eq(&given.criterion),
+            given_marks::marks.eq(given.marks),
+            given_marks::reason.eq(&given.reason),
+            given_marks::author_id.eq(author),
+            given_marks::at.eq(at),
+        )
+    };
+    let rows: Vec<_> = attempts.iter().map(one).collect();
+    diesel::insert_into(given_marks::table)
+        .values(&rows)
+        .execute(db)?;
+    Ok(())
 }

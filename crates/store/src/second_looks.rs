@@ -1,12 +1,15 @@
 //! Second looks: a student asks for one at a line of a sheet, once; an instructor answers, once.
 
+use cimento_diagnosis::marking::Override;
 use diesel::prelude::*;
 use diesel::sql_query;
 use diesel::sql_types::{BigInt, Integer, Text};
 
 use crate::database::Store;
 use crate::error::StoreError;
+use crate::marks::give;
 use crate::names::in_lines;
+use crate::people::User;
 use crate::schema::second_looks;
 
 const LONGEST: usize = 500;
@@ -141,7 +144,7 @@ impl Store {
         }
     }
 
-    /// Answers one: the line is changed, by marks given beside this, or kept.
+    /// Answers one: other marks are given with it, or the line is kept. Both go on record, or neither.
     ///
     /// # Errors
     /// [`StoreError::NoWord`], or [`StoreError::Answered`] where nothing was asked or it has its answer.
@@ -149,24 +152,34 @@ impl Store {
         &self,
         attempt: i32,
         criterion: &str,
-        answer: &SecondAnswer,
+        (text, marks): (&str, Option<f64>),
+        by: &User,
+        at: i64,
     ) -> Result<(), StoreError> {
-        let text = in_lines(&answer.text, LONGEST).ok_or(StoreError::NoWord(LONGEST))?;
-        let open = second_looks::table
-            .filter(second_looks::attempt_id.eq(attempt))
-            .filter(second_looks::criterion.eq(criterion))
-            .filter(second_looks::answered_at.is_null());
-        let changed = diesel::update(open)
-            .set((
-                second_looks::answer.eq(text),
-                second_looks::changed.eq(answer.changed),
-                second_looks::answered_at.eq(answer.at),
-                second_looks::answered_by.eq(&answer.by),
-            ))
-            .execute(&mut self.writing()?)?;
-        match changed {
-            0 => Err(StoreError::Answered),
-            _ => Ok(()),
-        }
+        let text = in_lines(text, LONGEST).ok_or(StoreError::NoWord(LONGEST))?;
+        let mut db = self.writing()?;
+        db.immediate_transaction(|db| {
+            let open = second_looks::table
+                .filter(second_looks::attempt_id.eq(attempt))
+                .filter(second_looks::criterion.eq(criterion))
+                .filter(second_looks::answered_at.is_null());
+            let answered = diesel::update(open)
+                .set((
+                    second_looks::answer.eq(text),
+                    second_looks::changed.eq(marks.is_some()),
+                    second_looks::answered_at.eq(at),
+                    second_looks::answered_by.eq(&by.display),
+                ))
+                .execute(db)?;
+            if answered == 0 {
+                return Err(StoreError::Answered);
+            }
+            let given = marks.map(|marks| Override {
+                criterion: criterion.to_owned(),
+                marks: Some(marks),
+                reason: text.to_owned(),
+            });
+            given.map_or(Ok(()), |given| give(db, &[attempt], &given, by.id, at))
+        })
     }
 }

@@ -81,7 +81,10 @@ impl School {
 pub struct Method(BTreeSet<School>);
 
 #[derive(Deserialize)]
-#[serde(untagged)]
+#[serde(
+    untagged,
+    expecting = "expected a list of schools: loaded_first or continuity_first, lamp_first or meter_first, scan_first or circuit_first, symptom_first or supply_first"
+)]
 enum Spelled {
     List(Vec<School>),
     Word(Word),
@@ -179,7 +182,10 @@ mod tests {
             "[\"loaded_first\"]"
         );
         assert_eq!(read("[\"loaded_first\"]").unwrap(), loaded);
-        assert!(read("\"lamp\"").is_err());
+        for wrong in ["\"lamp\"", "[\"lamp\"]", "7"] {
+            let said = read(wrong).unwrap_err().to_string();
+            assert!(said.contains("lamp_first or meter_first"), "{said}");
+        }
         assert!(loaded.check().is_ok());
     }
 }

@@ -3,12 +3,12 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::case::{Case, is_repair};
+use super::case::{Case, is_repair, same_unit};
 use super::claims::ClaimKind;
-use super::{clearing, repair, verdicts};
+use super::{clearing, verdicts};
 use crate::attempt::Action;
 use crate::attempt::actions::Repair;
-use cimento_bench::BenchError;
+use cimento_model::circuit::Place;
 
 /// What was wrong with a step, in a sentence.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -18,11 +18,8 @@ pub struct Corrected {
 }
 
 /// Every claim and repair that is wrong as it stands, in the order of the steps. Nothing is said of what was not
-/// claimed yet, and where the fault is only to whoever has mended another place.
-///
-/// # Errors
-/// [`BenchError`] when a circuit that has to be computed has no solution.
-pub fn corrected(case: &Case<'_>) -> Result<Vec<Corrected>, BenchError> {
+/// claimed yet, and where the fault is to nobody.
+pub fn corrected(case: &Case<'_>) -> Vec<Corrected> {
     let mut out = verdicts::wrong(case);
     let too_soon = case.claims.iter();
     out.extend(
@@ -40,7 +37,7 @@ pub fn corrected(case: &Case<'_>) -> Result<Vec<Corrected>, BenchError> {
         let elsewhere = case.lesson.circuit.place(place);
         if elsewhere.is_some_and(|p| !case.is_guilty(p) && !was_faulty(case, p)) {
             let text = format!(
-                "{place} was mended, and nothing was wrong with it: the fault is elsewhere. What rules it out, or would have?"
+                "{place} was mended, and nothing was wrong with it: the fault is elsewhere. Which reading would have told?"
             );
             out.push(Corrected {
                 step: step.no,
@@ -48,18 +45,12 @@ pub fn corrected(case: &Case<'_>) -> Result<Vec<Corrected>, BenchError> {
             });
         }
     }
-    for (step, part) in repair::sound_parts(case)? {
-        if !out.iter().any(|c| c.step == step) {
-            let text = format!("{part} was renewed though nothing was wrong with it.");
-            out.push(Corrected { step, text });
-        }
-    }
     out.sort_by_key(|c| c.step);
-    Ok(out)
+    out
 }
 
 /// A place at which a fault of the lesson is, or that comes as one unit with it.
-fn was_faulty(case: &Case<'_>, place: cimento_model::circuit::Place) -> bool {
+fn was_faulty(case: &Case<'_>, place: Place) -> bool {
     let mut places = case.lesson.faults.iter().flat_map(|f| f.places());
-    places.any(|at| super::case::same_unit(at, place))
+    places.any(|at| same_unit(at, place))
 }

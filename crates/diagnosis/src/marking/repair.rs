@@ -145,7 +145,7 @@ fn repeated(case: &Case<'_>, repair: usize) -> Detail {
 
 /// Parts that were renewed while sound: no fault in them or in what no reading tells from it, and no fuse, which is a
 /// consumable.
-pub(super) fn sound_parts(case: &Case<'_>) -> Result<Vec<(usize, String)>, BenchError> {
+fn sound_parts(case: &Case<'_>) -> Result<Vec<(usize, String)>, BenchError> {
     let circuit = &case.lesson.circuit;
     let mut out = Vec::new();
     let mut session = Session::start(&case.reference.lesson);

@@ -45,6 +45,29 @@ pub struct Scale {
 }
 
 impl Scale {
+    /// Grades that a school may begin from, by what they are called; where they begin is common practice, from memory.
+    pub fn usual() -> Vec<(&'static str, Vec<Grade>)> {
+        let grades = |all: &[(&str, f64)]| {
+            let grade = |(name, from): &(&str, f64)| Grade {
+                name: (*name).to_owned(),
+                from: *from,
+            };
+            all.iter().map(grade).collect()
+        };
+        let letters = [
+            ("A", 90.0),
+            ("B", 80.0),
+            ("C", 70.0),
+            ("D", 60.0),
+            ("F", 0.0),
+        ];
+        vec![
+            ("Points alone", Vec::new()),
+            ("A to F", grades(&letters)),
+            ("Pass or fail", grades(&[("pass", 70.0), ("not yet", 0.0)])),
+        ]
+    }
+
     /// Marks as the school rounds them.
     pub fn round(&self, marks: f64) -> f64 {
         let steps = self.rounding.steps();
@@ -56,7 +79,7 @@ impl Scale {
     pub fn grade(&self, marks: f64) -> Option<&str> {
         let marks = self.round(marks);
         let found = self.grades.iter().find(|g| marks >= g.from);
-        found.map(|g| g.name.as_str())
+        found.map(|g| g.name.trim())
     }
 
     /// Marks as one reads them: "84.3", "84 · B".
@@ -77,39 +100,28 @@ impl Scale {
         if self.grades.len() > MOST {
             return Err(format!("expected at most {MOST} grades"));
         }
+        let mut before: Vec<&Grade> = Vec::new();
         for grade in &self.grades {
-            let name = grade.name.trim();
-            if name.is_empty() || name.chars().count() > LONGEST {
+            let (name, from) = (grade.name.trim(), grade.from);
+            let control = name.chars().any(char::is_control);
+            if name.is_empty() || control || name.chars().count() > LONGEST {
                 return Err(format!(
                     "“{name}”: expected a grade of 1 to {LONGEST} letters"
                 ));
             }
-            if name.chars().any(char::is_control) {
-                return Err("expected a grade without control characters".to_owned());
+            if !(0.0..=100.0).contains(&from) {
+                return Err(format!("{name}: expected 0 to 100 marks, not {from}"));
             }
-            if !(0.0..=100.0).contains(&grade.from) {
+            if before.iter().any(|b| b.name.trim() == name) {
+                return Err(format!("{name} is there twice"));
+            }
+            if let Some(above) = before.last().filter(|above| from >= above.from) {
+                let above = above.name.trim();
                 return Err(format!(
-                    "{name}: expected 0 to 100 marks, not {}",
-                    grade.from
+                    "{name} stands below {above}: expected it to begin at fewer marks"
                 ));
             }
-        }
-        for pair in self.grades.windows(2) {
-            if pair[1].from >= pair[0].from {
-                let [a, b] = [&pair[0], &pair[1]].map(|g| g.name.trim());
-                return Err(format!(
-                    "{b} stands below {a}: expected it to begin at fewer marks"
-                ));
-            }
-            if self
-                .grades
-                .iter()
-                .filter(|g| g.name.trim() == pair[0].name.trim())
-                .count()
-                > 1
-            {
-                return Err(format!("{} is there twice", pair[0].name.trim()));
-            }
+            before.push(grade);
         }
         match self.grades.last() {
             Some(last) if last.from > 0.0 => Err(format!(
@@ -127,20 +139,20 @@ mod tests {
     use proptest::prelude::*;
 
     fn letters() -> Scale {
-        let grade = |(name, from): (&str, f64)| Grade {
-            name: name.to_owned(),
-            from,
-        };
-        let grades = [
-            ("A", 90.0),
-            ("B", 80.0),
-            ("C", 70.0),
-            ("D", 60.0),
-            ("F", 0.0),
-        ];
         Scale {
             rounding: Rounding::Whole,
-            grades: grades.map(grade).to_vec(),
+            grades: Scale::usual().swap_remove(1).1,
+        }
+    }
+
+    #[test]
+    fn what_one_may_begin_from_is_a_scale() {
+        for (name, grades) in Scale::usual() {
+            let scale = Scale {
+                grades,
+                ..Scale::default()
+            };
+            assert_eq!(scale.check(), Ok(()), "{name}");
         }
     }
 
@@ -178,7 +190,15 @@ mod tests {
         assert!(wrong(|s| s.grades[0].from = 101.0).contains("0 to 100"));
         assert!(wrong(|s| s.grades[0].from = f64::NAN).contains("0 to 100"));
         assert!(wrong(|s| s.grades[2].name = "A".to_owned()).contains("twice"));
-        assert!(wrong(|s| s.grades[2].name = " ".to_owned()).contains("1 to 20 letters"));
+        assert!(wrong(|s| s.grades[4].name = " A ".to_owned()).contains("twice"));
+        for name in [" ", "a\u{7}b", "twenty-one letters !!!!"] {
+            let mut scale = letters();
+            scale.grades[2].name = name.to_owned();
+            assert!(
+                scale.check().unwrap_err().contains("1 to 20 letters"),
+                "{name}"
+            );
+        }
     }
 
     proptest! {

@@ -6,11 +6,20 @@ use std::sync::{Mutex, PoisonError};
 
 use super::table::Choice;
 
-/// So many are remembered for a table at most, some hundred bytes each.
+/// So many are remembered for a table at most: a bit for each root, so some hundred bytes each.
 const MOST: usize = 4096;
+const BITS: usize = u64::BITS as usize;
 
-/// The roots that live, and the state that the machine stands in.
-type Key = (Vec<usize>, Option<usize>);
+/// The roots that live, a bit for each, and the state that the machine stands in.
+type Key = (Vec<u64>, Option<usize>);
+
+fn bits(alive: &BTreeSet<usize>) -> Vec<u64> {
+    let mut out = vec![0; alive.last().map_or(0, |last| last / BITS + 1)];
+    for root in alive {
+        out[root / BITS] |= 1 << (root % BITS);
+    }
+    out
+}
 
 #[derive(Default)]
 pub(super) struct Remembered(Mutex<HashMap<Key, Option<Choice>>>);
@@ -23,7 +32,7 @@ impl Remembered {
         now: Option<usize>,
         work_out: impl FnOnce() -> Result<Option<Choice>, E>,
     ) -> Result<Option<Choice>, E> {
-        let key = (alive.iter().copied().collect(), now);
+        let key = (bits(alive), now);
         let known = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(choice) = known().get(&key) {
             return Ok(*choice);
@@ -64,8 +73,10 @@ mod tests {
         assert_eq!(bits(ask(&[2, 1], Some(0), 0.7)), Some(0.5));
         assert_eq!(bits(ask(&[1, 2], Some(1), 0.8)), Some(0.8));
         assert_eq!(bits(ask(&[1], Some(0), 0.9)), Some(0.9));
+        assert_eq!(bits(ask(&[1, 66], Some(0), 0.4)), Some(0.4));
+        assert_eq!(bits(ask(&[1, 130], Some(0), 0.3)), Some(0.3));
         let failed = remembered.or(&alive(&[7]), None, || Err(()));
         assert!(failed.is_err());
-        assert_eq!(worked_out, 3);
+        assert_eq!(worked_out, 5);
     }
 }

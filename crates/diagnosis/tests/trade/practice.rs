@@ -104,7 +104,7 @@ fn practice_says_at_once_what_is_wrong() {
     let mut wrong_after = |action: Action| -> Vec<String> {
         session.act(action).unwrap();
         let case = Case::new(&reference, session.steps()).unwrap();
-        let told = corrected(&case).unwrap();
+        let told = corrected(&case);
         told.into_iter()
             .map(|c| format!("{} {}", c.step, c.text))
             .collect()

@@ -9,7 +9,7 @@ use cimento_diagnosis::attempt::actions::{
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::attempt::{Action, Session};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Means, School, contradictions, healthy_sheets};
-use cimento_diagnosis::marking::{SlipKind, mark_sheet};
+use cimento_diagnosis::marking::{MarkSheet, SlipKind, mark_sheet};
 use cimento_diagnosis::suspects::Reference;
 use cimento_model::circuit::Refused;
 
@@ -115,7 +115,7 @@ fn schools_of_practice_ask_for_what_comes_first() {
     let tries = || Action::TryComplaint(TryComplaint {});
     let volts = || reading(Function::DC_VOLTS);
     let lamp = || reading(Function::TEST_LAMP);
-    let against = |school: School, begins: Vec<Action>| {
+    let marked = |school: School, begins: Vec<Action>| {
         let lesson = Lesson::new(LessonDoc {
             method: [school].into_iter().collect(),
             ..doc("W8:open")
@@ -124,27 +124,12 @@ fn schools_of_practice_ask_for_what_comes_first() {
         let mut actions = begins;
         actions.push(Action::HandIn(HandIn {}));
         let session = Session::replay(&lesson, &actions).unwrap();
-        let sheet = mark_sheet(&lesson, session.steps()).unwrap();
-        let slipped = sheet
-            .slips
-            .iter()
-            .any(|s| s.kind == SlipKind::AgainstMethod);
-        // What the opposite school would give is on the sheet just where it differs.
-        let differs = sheet.elsewhere.first().map(|e| e.technique);
-        let technique = sheet
-            .lines
-            .iter()
-            .find(|l| l.criterion == "technique")
-            .unwrap();
-        if let Some(other) = differs {
-            assert_ne!(
-                other > technique.marks,
-                other < technique.marks,
-                "{school:?}"
-            );
-            assert_eq!(other > technique.marks, slipped, "{school:?}");
-        }
-        slipped
+        mark_sheet(&lesson, session.steps()).unwrap()
+    };
+    let against = |school: School, begins: Vec<Action>| {
+        let sheet = marked(school, begins);
+        let mut slips = sheet.slips.iter();
+        slips.any(|s| s.kind == SlipKind::AgainstMethod)
     };
     let meter_man = || vec![tries(), battery(), volts(), lamp()];
     let lamp_man = || vec![battery(), tries(), lamp(), volts()];
@@ -171,6 +156,46 @@ fn schools_of_practice_ask_for_what_comes_first() {
     }
     // Who has only tried it has gone against nobody.
     assert!(!against(School::SupplyFirst, vec![tries()]));
+
+    // A loaded reading where it counts, without the battery: right by one school, against the other. The sheet of each
+    // says what the other would give, and that is what the sheet by the other gives.
+    let turn = |control: &str, position: &str| {
+        Action::SetControl(SetControl {
+            control: control.to_owned(),
+            position: position.to_owned(),
+        })
+    };
+    let loaded = || {
+        vec![
+            turn("clutch", "down"),
+            turn("key", "start"),
+            tries(),
+            volts(),
+        ]
+    };
+    let for_it = marked(School::LoadedFirst, loaded());
+    let against_it = marked(School::ContinuityFirst, loaded());
+    let technique = |sheet: &MarkSheet| {
+        let mut lines = sheet.lines.iter();
+        lines.find(|l| l.criterion == "technique").unwrap().marks
+    };
+    assert!(technique(&for_it) > technique(&against_it));
+    for (sheet, other, school) in [
+        (&for_it, &against_it, School::ContinuityFirst),
+        (&against_it, &for_it, School::LoadedFirst),
+    ] {
+        let [said] = sheet.elsewhere.as_slice() else {
+            panic!("{:?}", sheet.elsewhere)
+        };
+        assert_eq!(said.asks, school.text());
+        assert_eq!(said.technique, technique(other));
+        assert!(
+            (said.total - other.total).abs() < 0.11,
+            "{} {}",
+            said.total,
+            other.total
+        );
+    }
 }
 
 #[test]

@@ -544,6 +544,12 @@ async fn a_student_practises_with_hints_and_tries_the_tools() -> Result<()> {
     b.wait_text("[aria-label='Hints']", "Next best: DC volts at C5.1f")
         .await?;
     b.wait_text(".top", "8 min at the machine").await?;
+    // A verdict against what was read is told at once, with why.
+    b.press("r").await?;
+    b.press(&format!("BAT.+{ENTER}{ENTER}12.6{ENTER}")).await?;
+    b.wait_text("#display", "12.6").await?;
+    b.press("3").await?;
+    b.wait_text("#corrections", "within").await?;
     b.press("n").await?;
     b.css("#conclude-place").await?;
     for keys in ["W10", ENTER, TAB, "broken", ENTER] {

@@ -320,7 +320,7 @@ async fn corrections(
             }
             if let Some(reference) = s.reasoner.at_hand(row.lesson_id) {
                 let case = Case::new(&reference, &steps)?;
-                return Ok(Perhaps::There(corrected(&case)?));
+                return Ok(Perhaps::There(corrected(&case)));
             }
             let task = Task::Reference(row.lesson_id);
             let ticket = s

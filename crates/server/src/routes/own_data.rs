@@ -30,7 +30,8 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(own_work))
         .routes(routes!(own_page))
-        .routes(routes!(work, erase))
+        .routes(routes!(work))
+        .routes(routes!(erase))
         .routes(routes!(page))
         .routes(routes!(merge))
         .routes(routes!(retention, set_retention))
@@ -334,7 +335,7 @@ async fn page(
 }
 
 /// Erase a student with all their work, for good.
-#[utoipa::path(delete, operation_id = "people_erase", path = "/api/people/{id}/work", params(("id" = i32, Path)), responses((status = 200, body = Erased), (status = 400, body = Problem), (status = 403, body = Problem), (status = 404, body = Problem)))]
+#[utoipa::path(delete, operation_id = "people_erase", path = "/api/people/{id}", params(("id" = i32, Path)), responses((status = 200, body = Erased), (status = 400, body = Problem), (status = 403, body = Problem), (status = 404, body = Problem)))]
 async fn erase(
     State(state): State<AppState>,
     Administrator(asker): Administrator,

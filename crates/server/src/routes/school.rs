@@ -3,7 +3,7 @@
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use cimento_diagnosis::marking::Scale;
+use cimento_diagnosis::marking::{Grade, Scale};
 use cimento_store::{AuditLine, NewPerson, Role};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -127,10 +127,27 @@ async fn rename(
     Ok(StatusCode::NO_CONTENT)
 }
 
+/// How the school says marks, and what one may begin from.
+#[derive(Serialize, ToSchema)]
+struct ScaleView {
+    scale: Scale,
+    usual: Vec<UsualScale>,
+}
+
+#[derive(Serialize, ToSchema)]
+struct UsualScale {
+    name: &'static str,
+    grades: Vec<Grade>,
+}
+
 /// How the school says marks: its rounding and its grades.
-#[utoipa::path(get, operation_id = "school_scale", path = "/api/school/scale", responses((status = 200, body = Scale)))]
-async fn scale(State(state): State<AppState>, _: SignedIn) -> Result<Json<Scale>, Problem> {
-    Ok(Json(state.work(|s| Ok(s.store.scale()?)).await?))
+#[utoipa::path(get, operation_id = "school_scale", path = "/api/school/scale", responses((status = 200, body = ScaleView)))]
+async fn scale(State(state): State<AppState>, _: SignedIn) -> Result<Json<ScaleView>, Problem> {
+    let usual = |(name, grades)| UsualScale { name, grades };
+    Ok(Json(ScaleView {
+        scale: state.work(|s| Ok(s.store.scale()?)).await?,
+        usual: Scale::usual().into_iter().map(usual).collect(),
+    }))
 }
 
 /// Say marks another way from now on. No mark changes by it, only how it is rounded and called.

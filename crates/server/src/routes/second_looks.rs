@@ -4,7 +4,7 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use cimento_diagnosis::marking::Override;
-use cimento_store::{OpenLook, SecondAnswer, SecondLook};
+use cimento_store::{OpenLook, SecondLook};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
@@ -157,26 +157,18 @@ async fn answer(
     };
     state
         .work(move |s| {
-            let given = new.marks.map(|marks| Override {
-                criterion: criterion.clone(),
-                marks: Some(marks),
-                reason: new.text.clone(),
-            });
-            if let Some(given) = &given {
-                let checked = view.sheet.with_overrides(std::slice::from_ref(given));
+            if new.marks.is_some() {
+                let given = Override {
+                    criterion: criterion.clone(),
+                    marks: new.marks,
+                    reason: new.text.clone(),
+                };
+                let checked = view.sheet.with_overrides(&[given]);
                 checked.map_err(Problem::bad)?;
             }
-            let answer = SecondAnswer {
-                text: new.text,
-                changed: given.is_some(),
-                at: now(),
-                by: user.display.clone(),
-            };
-            s.store.answer_second_look(id, &criterion, &answer)?;
-            if let Some(given) = &given {
-                s.store.give_marks(id, given, user.id, now())?;
-            }
-            Ok(())
+            let answer = (new.text.as_str(), new.marks);
+            Ok(s.store
+                .answer_second_look(id, &criterion, answer, &user, now())?)
         })
         .await?;
     Ok(StatusCode::NO_CONTENT)

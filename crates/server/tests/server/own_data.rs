@@ -95,12 +95,12 @@ async fn who_is_erased_is_gone_for_good() {
         .unwrap();
     let marks = store.book(1).unwrap()[0].computed.unwrap();
     for (who, line, status) in [
-        (&varga, "DELETE /api/people/2/work", StatusCode::FORBIDDEN),
-        (&dalca, "DELETE /api/people/2/work", StatusCode::FORBIDDEN),
-        (&admin, "DELETE /api/people/1/work", StatusCode::BAD_REQUEST),
-        (&admin, "DELETE /api/people/99/work", StatusCode::NOT_FOUND),
-        (&admin, "DELETE /api/people/2/work", StatusCode::OK),
-        (&admin, "DELETE /api/people/2/work", StatusCode::NOT_FOUND),
+        (&varga, "DELETE /api/people/2", StatusCode::FORBIDDEN),
+        (&dalca, "DELETE /api/people/2", StatusCode::FORBIDDEN),
+        (&admin, "DELETE /api/people/1", StatusCode::BAD_REQUEST),
+        (&admin, "DELETE /api/people/99", StatusCode::NOT_FOUND),
+        (&admin, "DELETE /api/people/2", StatusCode::OK),
+        (&admin, "DELETE /api/people/2", StatusCode::NOT_FOUND),
     ] {
         let done = ask(&school, who, line, None).await;
         assert_eq!(done.status, status, "{line}: {}", done.text);

@@ -69,7 +69,7 @@ export function ManyMarks({ id, book }: { id: number; book: Book }) {
             <span className="field-label">Assignment</span>
             <Select
               id="many-column"
-
+              aria-label="Assignment"
               value={column}
               onChange={(n: number) => {
                 setColumn(n);
@@ -98,7 +98,7 @@ export function ManyMarks({ id, book }: { id: number; book: Book }) {
             <span className="field-label">Line</span>
             <Select
               id="many-line"
-
+              aria-label="Line"
               value={criterion}
               placeholder="choose a line"
               onChange={setCriterion}

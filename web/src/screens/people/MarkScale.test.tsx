@@ -1,26 +1,20 @@
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { render, screen } from '@testing-library/react';
+import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 
-import { api } from '../../api/client';
+import { served, type Sent } from '../../test/served';
 import { MarkScale } from './MarkScale';
 
+const letter = (name: string, from: number) => ({ name, from });
+const USUAL = [
+  { name: 'A to F', grades: [letter('A', 90), letter('B', 80), letter('C', 70), letter('D', 60), letter('F', 0)] },
+  { name: 'Pass or fail', grades: [letter('pass', 70), letter('not yet', 0)] },
+];
+
 describe('the scale of marks', () => {
-  const sent: unknown[] = [];
+  let sent: Sent[] = [];
   beforeEach(() => {
-    sent.length = 0;
-    vi.spyOn(api, 'GET').mockImplementation((() =>
-      Promise.resolve({ data: { rounding: 'tenth', grades: [] }, response: new Response() })) as never);
-    vi.spyOn(api, 'PUT').mockImplementation(((_: string, init: { body: unknown }) => {
-      sent.push(init.body);
-      return Promise.resolve({ response: new Response(null, { status: 204 }) });
-    }) as never);
-    render(
-      <QueryClientProvider client={new QueryClient()}>
-        <MarkScale />
-      </QueryClientProvider>,
-    );
+    sent = served(<MarkScale />, { '/api/school/scale': { scale: { rounding: 'tenth', grades: [] }, usual: USUAL } });
   });
   afterEach(() => vi.restoreAllMocks());
 
@@ -38,7 +32,7 @@ describe('the scale of marks', () => {
     await userEvent.click(screen.getByRole('radio', { name: 'halves' }));
     await userEvent.click(screen.getByRole('button', { name: 'Save' }));
     await vi.waitFor(() =>
-      expect(sent).toEqual([
+      expect(sent.map((s) => s.body)).toEqual([
         {
           rounding: 'half',
           grades: [

@@ -8,14 +8,6 @@ import './MarkScale.css';
 
 type Scale = Schemas['Scale'];
 
-const grades = (...all: [string, number][]) => all.map(([name, from]) => ({ name, from }));
-/** To begin with; what a school makes of it is its own. */
-const BEGIN: [string, Scale['grades']][] = [
-  ['Points alone', []],
-  ['A to F', grades(['A', 90], ['B', 80], ['C', 70], ['D', 60], ['F', 0])],
-  ['Pass or fail', grades(['pass', 70], ['not yet', 0])],
-];
-
 export function MarkScale() {
   const queries = useQueryClient();
   const [scale, setScale] = useState<Scale>();
@@ -36,7 +28,7 @@ export function MarkScale() {
         disabled={!kept.data}
         onClick={() => {
           save.reset();
-          setScale(kept.data);
+          setScale(kept.data?.scale);
         }}
       >
         Scale of marks
@@ -70,8 +62,8 @@ export function MarkScale() {
               />
             </div>
             <div className="row">
-              {BEGIN.map(([name, to]) => (
-                <Button key={name} size="small" onClick={() => setScale({ ...scale, grades: to })}>
+              {kept.data?.usual.map(({ name, grades }) => (
+                <Button key={name} size="small" onClick={() => setScale({ ...scale, grades })}>
                   {name}
                 </Button>
               ))}

@@ -162,7 +162,7 @@ function Erase({ person, onClose }: { person: Person; onClose: () => void }) {
       onCancel={onClose}
       okText="Erase for good"
       okButtonProps={{ id: 'erase', danger: true, disabled: typed.trim() !== person.name }}
-      onOk={() => void run(() => ask(api.DELETE('/api/people/{id}/work', { params: { path: { id: person.id } } })))}
+      onOk={() => void run(() => ask(api.DELETE('/api/people/{id}', { params: { path: { id: person.id } } })))}
     >
       <p>
         Every attempt, reading and mark of {person.display} goes, and their name with it. That can’t be undone; copies

@@ -7,6 +7,9 @@ import { api, ask, type MarkLine, type Schemas } from '../../api/client';
 
 export type Look = Schemas['SecondLookView'];
 
+/** A line, or safety, which has no marks of its own to give. */
+type Asked = Pick<MarkLine, 'criterion' | 'title'>;
+
 /** What was asked of an attempt's lines, and answered. */
 export function useLooks(id: number, enabled: boolean): Look[] {
   const looks = useQuery({
@@ -35,7 +38,7 @@ function useSend(id: number, send: () => Promise<unknown>, done: () => void) {
 }
 
 /** The button with which a student asks. */
-export function AskLook({ id, line }: { id: number; line: MarkLine }) {
+export function AskLook({ id, line }: { id: number; line: Asked }) {
   const [open, setOpen] = useState(false);
   const [asked, setAsked] = useState('');
   const send = useSend(

@@ -1,8 +1,9 @@
 // The mark sheet: every line with its reasons, each naming the step it comes from.
 import { useQuery } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 
-import { api, ask, type AttemptView, type Schemas } from '../../api/client';
+import { api, ask, type AttemptView, type MarkLine, type Schemas } from '../../api/client';
 import { is, useMe } from '../../app/me';
 import { Shell } from '../../app/Shell';
 import { isWaiting, stopMarking, WaitingFor } from '../../app/Waiting';
@@ -130,7 +131,11 @@ type MarkedProps = {
 
 function Marked({ id, sheet, title, student, instructor, closed, asks }: MarkedProps) {
   const looks = useLooks(id, closed);
-  const asked = (criterion: string) => looks.some((l) => l.criterion === criterion);
+  const looksAt = (criterion: string) => looks.filter((l) => l.criterion === criterion);
+  const mayAsk = (criterion: string) => asks && looksAt(criterion).length === 0;
+  // What was given as an answer is said there.
+  const said = ({ criterion, given }: MarkLine) =>
+    given && !looksAt(criterion).some((l) => l.answer?.text === given.reason) ? given.reason : '';
   return (
     <>
       <div className="title-line">
@@ -203,7 +208,7 @@ function Marked({ id, sheet, title, student, instructor, closed, asks }: MarkedP
                           <GiveMarks id={id} line={line} />
                         </div>
                       )}
-                      {asks && !asked(line.criterion) && (
+                      {mayAsk(line.criterion) && (
                         <div>
                           <AskLook id={id} line={line} />
                         </div>
@@ -213,25 +218,15 @@ function Marked({ id, sheet, title, student, instructor, closed, asks }: MarkedP
                 </td>
               </tr>
             ))}
-            {looks
-              .filter((look) => look.criterion === line.criterion)
-              .map((look) => (
-                <tr key={look.criterion}>
-                  <td />
-                  <td />
-                  <td colSpan={3}>
-                    <TheLook id={id} line={line} look={look} answers={instructor} />
-                  </td>
-                </tr>
-              ))}
-            {line.given && (
-              <tr>
-                <td />
-                <td />
-                <td colSpan={3}>
-                  <i>The instructor: {line.given.reason}</i>
-                </td>
-              </tr>
+            {looksAt(line.criterion).map((look) => (
+              <Beneath key={look.criterion}>
+                <TheLook id={id} line={line} look={look} answers={instructor} />
+              </Beneath>
+            ))}
+            {said(line) && (
+              <Beneath>
+                <i>The instructor: {said(line)}</i>
+              </Beneath>
             )}
           </tbody>
         ))}
@@ -246,8 +241,20 @@ function Marked({ id, sheet, title, student, instructor, closed, asks }: MarkedP
                   {e.text}
                 </td>
                 <td />
-                <td className="number">{n === 0 && <b className="bad">−{sheet.safety_takes.toFixed(1)}</b>}</td>
+                <td className="number">
+                  {n === 0 && <b className="bad">−{sheet.safety_takes.toFixed(1)}</b>}
+                  {n === 0 && mayAsk(SAFETY.criterion) && (
+                    <div>
+                      <AskLook id={id} line={SAFETY} />
+                    </div>
+                  )}
+                </td>
               </tr>
+            ))}
+            {looksAt(SAFETY.criterion).map((look) => (
+              <Beneath key={look.criterion}>
+                <TheLook id={id} look={look} answers={instructor} />
+              </Beneath>
             ))}
           </tbody>
         )}
@@ -271,6 +278,19 @@ function Marked({ id, sheet, title, student, instructor, closed, asks }: MarkedP
         </>
       )}
     </>
+  );
+}
+
+const SAFETY = { criterion: 'safety', title: 'Safety' };
+
+/** A row that says something of the line above it. */
+function Beneath({ children }: { children: ReactNode }) {
+  return (
+    <tr>
+      <td />
+      <td />
+      <td colSpan={3}>{children}</td>
+    </tr>
   );
 }
 

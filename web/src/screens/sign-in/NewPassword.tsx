@@ -15,6 +15,12 @@ export function NewPassword() {
   const save = useMutation({
     mutationFn: () => ask(api.POST('/api/new-password', { body: { token, password } })),
   });
+  const field = (id: string, label: string, value: string, set: (value: string) => void) => (
+    <label>
+      <span className="field-label">{label}</span>
+      <Input id={id} type="password" autoComplete="new-password" value={value} onChange={(e) => set(e.target.value)} />
+    </label>
+  );
   const differs = again !== '' && again !== password;
   return (
     <main className="page sign-in">
@@ -39,26 +45,8 @@ export function NewPassword() {
             save.mutate();
           }}
         >
-          <label>
-            <span className="field-label">New password, of at least 8 characters</span>
-            <Input
-              id="new-password"
-              type="password"
-              autoComplete="new-password"
-              value={password}
-              onChange={(e) => setPassword(e.target.value)}
-            />
-          </label>
-          <label>
-            <span className="field-label">The same again</span>
-            <Input
-              id="new-password-again"
-              type="password"
-              autoComplete="new-password"
-              value={again}
-              onChange={(e) => setAgain(e.target.value)}
-            />
-          </label>
+          {field('new-password', 'New password, of at least 8 characters', password, setPassword)}
+          {field('new-password-again', 'The same again', again, setAgain)}
           <div role="alert" className="error-line">
             {differs ? 'The two differ.' : save.error ? sentenceOf(save.error) : ''}
           </div>
