@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 use std::sync::Arc;
 
-use cimento_diagnosis::lesson::{Lesson, LessonDoc};
+use cimento_diagnosis::lesson::{Job, Lesson, LessonDoc};
 use cimento_model::circuit::{Circuit, Refused};
 use cimento_model::faults::read_short_form;
 
@@ -12,6 +12,7 @@ pub struct Setting {
     pub name: &'static str,
     pub circuit: &'static str,
     pub faults: &'static [&'static str],
+    pub job: Job,
     /// Its reference takes so long that it is left to the long checks.
     pub slow: bool,
 }
@@ -25,7 +26,21 @@ const fn quick(
         name,
         circuit,
         faults,
+        job: Job::Complaint,
         slow: false,
+    }
+}
+
+/// One that comes in for a check.
+const fn check(
+    name: &'static str,
+    circuit: &'static str,
+    faults: &'static [&'static str],
+    job: Job,
+) -> Setting {
+    Setting {
+        job,
+        ..quick(name, circuit, faults)
     }
 }
 
@@ -40,7 +55,7 @@ const fn slow(
     }
 }
 
-/// Starting, charging, shared grounds, sensors, modules, ignition, what comes and goes, two faults at once.
+/// Starting, charging, shared grounds, sensors, modules, ignition, what comes and goes, two faults at once, checks.
 pub static LESSONS: &[Setting] = &[
     quick("tug-no-crank", "baggage-tug-starting", &["W8:open"]),
     quick(
@@ -85,6 +100,13 @@ pub static LESSONS: &[Setting] = &[
     ),
     quick("loader-module", "belt-loader-module", &["W22:open"]),
     quick("one-injector", "ground-power-unit-injectors", &["W18:open"]),
+    check(
+        "tug-cable-check",
+        "baggage-tug-starting",
+        &["W21:high_resistance=0.01"],
+        Job::CheckUp,
+    ),
+    check("lamps-are-sound", "sweeper-lamps", &[], Job::CheckUpOrSound),
     slow("tug-dies", "baggage-tug-ignition", &["W4:open"]),
     slow("pump-no-spark", "fire-pump-ignition", &["A1:magnets_weak"]),
 ];
@@ -102,6 +124,7 @@ pub fn lesson(setting: &Setting) -> Result<Arc<Lesson>, Refused> {
     let doc = LessonDoc {
         complaint: "As the work order says.".to_owned(),
         predictions: true,
+        job: setting.job,
         ..LessonDoc::of(setting.name, circuit.doc.clone(), faults)
     };
     Lesson::new(doc)

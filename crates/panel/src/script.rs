@@ -7,6 +7,7 @@
 //! clear G4 W12 K3
 //! name W8 open because K3.86
 //! repair W8 join
+//! no fault
 //! hand in
 //! ```
 //!
@@ -15,9 +16,9 @@
 use std::fmt::Write as _;
 
 use cimento_diagnosis::attempt::actions::{
-    Clear, CoolDown, Dry, FitKnownGood, FitOwn, HandIn, Inspect, Join, Judge, NameFault, PutBack,
-    Repair, Rest, SetControl, Suspect, Swap, TakeApart, TakeReading, TryComplaint, Unjoin, Wait,
-    WarmUp, Wet, Wiggle, ZeroLeads,
+    Clear, CoolDown, Dry, FindNoFault, FitKnownGood, FitOwn, HandIn, Inspect, Join, Judge,
+    NameFault, PutBack, Repair, Rest, SetControl, Suspect, Swap, TakeApart, TakeReading,
+    TryComplaint, Unjoin, Wait, WarmUp, Wet, Wiggle, ZeroLeads,
 };
 use cimento_diagnosis::attempt::{Action, Touch, Verdict};
 use serde::Serialize;
@@ -75,6 +76,7 @@ fn read_line(line: &str, out: &mut Vec<Action>) -> Result<(), String> {
     let action: Action = match word {
         "try" => TryComplaint {}.into(),
         "hand" => HandIn {}.into(),
+        "no" => FindNoFault {}.into(),
         "zero" => ZeroLeads {}.into(),
         "warm" => WarmUp {}.into(),
         "cool" => CoolDown {}.into(),

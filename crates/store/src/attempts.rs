@@ -1,5 +1,7 @@
 //! Attempts and their steps. Steps are only ever added.
 
+use std::collections::BTreeSet;
+
 use cimento_diagnosis::attempt::{Action, Answer, Step};
 use diesel::prelude::*;
 use diesel::sql_query;
@@ -190,6 +192,20 @@ impl Row {
 }
 
 impl Store {
+    /// The attempts at which something was done after a time.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn active_since(&self, at: i64) -> Result<BTreeSet<i32>, StoreError> {
+        let mut db = self.connection()?;
+        let ids: Vec<i32> = steps::table
+            .filter(steps::at.gt(at))
+            .select(steps::attempt_id)
+            .distinct()
+            .load(&mut db)?;
+        Ok(ids.into_iter().collect())
+    }
+
     /// Attempts, the latest first.
     ///
     /// # Errors

@@ -59,31 +59,44 @@ struct GivenRow {
     reason: String,
 }
 
+/// Whose entries.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum BookOf {
+    /// All that was given to a class.
+    Class(i32),
+    /// All that was given to a student.
+    Student(i32),
+}
+
 impl Store {
-    /// Every attempt of what was given to a class, in the order they were given.
+    /// Every attempt of what was given to a class or a student, in the order they were given.
     ///
     /// # Errors
     /// When the database fails.
-    pub fn book(&self, class: i32) -> Result<Vec<BookEntry>, StoreError> {
+    pub fn book(&self, of: BookOf) -> Result<Vec<BookEntry>, StoreError> {
+        let (whose, id) = match of {
+            BookOf::Class(id) => ("s.class_id", id),
+            BookOf::Student(id) => ("a.student_id", id),
+        };
         let mut db = self.connection()?;
-        let rows: Vec<Row> = sql_query(
+        let rows: Vec<Row> = sql_query(format!(
             "SELECT a.id, a.assignment_id, a.student_id, a.no,
                     coalesce((SELECT max(no) FROM steps WHERE attempt_id = a.id), 0) AS steps,
                     a.handed_in_at, h.computed, d.excused_at
              FROM assignments s JOIN attempts a ON a.assignment_id = s.id
              LEFT JOIN assigned d ON d.assignment_id = s.id AND d.user_id = a.student_id
              LEFT JOIN sheets h ON h.attempt_id = a.id AND h.stands
-             WHERE s.class_id = ?1 ORDER BY a.id",
-        )
-        .bind::<Integer, _>(class)
+             WHERE {whose} = ?1 ORDER BY a.id",
+        ))
+        .bind::<Integer, _>(id)
         .load(&mut db)?;
-        let given: Vec<GivenRow> = sql_query(
+        let given: Vec<GivenRow> = sql_query(format!(
             "SELECT g.attempt_id, g.criterion, g.marks, g.reason
              FROM given_marks g JOIN attempts a ON a.id = g.attempt_id
              JOIN assignments s ON s.id = a.assignment_id
-             WHERE s.class_id = ?1 ORDER BY g.id",
-        )
-        .bind::<Integer, _>(class)
+             WHERE {whose} = ?1 ORDER BY g.id",
+        ))
+        .bind::<Integer, _>(id)
         .load(&mut db)?;
         let mut of: BTreeMap<i32, Vec<Override>> = BTreeMap::new();
         for row in given {

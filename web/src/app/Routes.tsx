@@ -17,6 +17,10 @@ const Lessons = lazy(() => import('../screens/lessons/Lessons'));
 const Live = lazy(() => import('../screens/live/Live'));
 const People = lazy(() => import('../screens/people/People'));
 const Attempts = lazy(() => import('../screens/attempts/Attempts'));
+const Debriefs = lazy(() => import('../screens/debriefs/Debriefs'));
+const Start = lazy(() => import('../screens/start/Start'));
+const Insight = lazy(() => import('../screens/insight/Insight'));
+const ClassInsight = lazy(() => import('../screens/insight/ClassInsight'));
 const Bench = lazy(() => import('../screens/bench/Bench'));
 const CircuitPaper = lazy(() => import('../screens/paper/CircuitPaper'));
 const Paper = lazy(() => import('../screens/paper/Paper'));
@@ -32,7 +36,7 @@ export function Routes() {
   if (instruments.error) return <p className="page error-line">{instruments.error.message}</p>;
   if (!instruments.data) return <p className="page quiet">Opening …</p>;
   const staff = is(me.data, 'administrator', 'instructor', 'assistant');
-  const home = is(me.data, 'instructor') ? '/circuits' : staff ? '/classes' : '/attempts';
+  const home = staff ? '/start' : '/attempts';
   return (
     <InstrumentsContext value={instruments.data}>
       <Suspense fallback={<p className="page quiet">Opening …</p>}>
@@ -48,9 +52,13 @@ export function Routes() {
           )}
           {staff && (
             <>
+              <Route path="/start" element={<Start />} />
               <Route path="/classes" element={<Classes />} />
               <Route path="/classes/:id/book" element={<Book />} />
               <Route path="/assignments/:id/live" element={<Live />} />
+              <Route path="/assignments/:id/insight" element={<Insight />} />
+              <Route path="/classes/:id/insight" element={<ClassInsight />} />
+              <Route path="/assignments/:id/debriefs" element={<Debriefs />} />
               <Route path="/people" element={<People />} />
             </>
           )}

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 
 import { is, useMe, useSignOut } from './me';
 import { OwnPassword } from './OwnPassword';
+import { ProjectorSwitch, useProjecting } from './projector';
 import './Shell.css';
 
 type Crumb = { text: string; to?: string };
@@ -18,8 +19,10 @@ function letTabPass(e: KeyboardEvent) {
 export function Shell(props: { crumbs: Crumb[]; pills?: string[]; children: ReactNode }) {
   const me = useMe().data;
   const signOut = useSignOut();
+  const projecting = useProjecting();
+  const staff = is(me, 'administrator', 'instructor', 'assistant');
   return (
-    <div className="shell" onKeyDownCapture={letTabPass}>
+    <div className={projecting ? 'shell projecting' : 'shell'} onKeyDownCapture={letTabPass}>
       <header className="top">
         <Link className="mark" to="/">
           <i aria-hidden />
@@ -38,7 +41,7 @@ export function Shell(props: { crumbs: Crumb[]; pills?: string[]; children: Reac
             {p}
           </span>
         ))}
-        {is(me, 'student') && is(me, 'administrator', 'instructor', 'assistant') && (
+        {is(me, 'student') && staff && (
           <Link to="/attempts">Work orders</Link>
         )}
         {is(me, 'instructor') && (
@@ -47,12 +50,13 @@ export function Shell(props: { crumbs: Crumb[]; pills?: string[]; children: Reac
             <Link to="/lessons">Lessons</Link>
           </>
         )}
-        {is(me, 'administrator', 'instructor', 'assistant') && (
+        {staff && (
           <>
             <Link to="/classes">Classes</Link>
             <Link to="/people">People</Link>
           </>
         )}
+        {staff && <ProjectorSwitch />}
         {me && <OwnPassword display={me.display} />}
         <Button size="small" type="text" onClick={() => void signOut()}>
           Sign out

@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 
 import { api, ApiError, ask, type Me } from '../api/client';
+import { project } from './projector';
 
 /** What somebody may be; one may be more than one thing. */
 export type Role = 'administrator' | 'instructor' | 'assistant' | 'student';
@@ -30,6 +31,7 @@ export function useSignOut() {
   return async () => {
     await ask(api.POST('/api/sign-out'));
     queries.clear();
+    project(false);
     window.location.assign('/');
   };
 }

@@ -17,8 +17,10 @@ pub(super) fn missing(session: &Session) -> Vec<String> {
     let reads =
         |answer: &Answer| matches!(answer, Answer::Reading { .. } | Answer::Captured { .. });
     let mut out = Vec::new();
+    let check_up = session.lesson.job.is_check_up();
     if !after(0, &tries) {
-        out.push("The complaint was not tried.".to_owned());
+        let what = if check_up { "machine" } else { "complaint" };
+        out.push(format!("The {what} was not tried."));
     }
     let judged = |no: usize| {
         let mut verdicts = steps.iter();
@@ -33,11 +35,19 @@ pub(super) fn missing(session: &Session) -> Vec<String> {
         1 => out.push("One reading is not judged.".to_owned()),
         n => out.push(format!("{n} readings are not judged.")),
     }
-    if !steps
-        .iter()
-        .any(|s| matches!(s.action, Action::NameFault(_)))
-    {
-        out.push("No fault is named.".to_owned());
+    // The last word counts: a fault, or that there is none.
+    let concluded = steps.iter().rev().find_map(|s| match s.action {
+        Action::NameFault(_) => Some(true),
+        Action::FindNoFault(_) => Some(false),
+        _ => None,
+    });
+    match concluded {
+        None if session.lesson.job.may_be_sound() => {
+            out.push("No fault is named, and it was not said that there is none.".to_owned());
+        }
+        None => out.push("No fault is named.".to_owned()),
+        Some(false) => return out,
+        Some(true) => {}
     }
     let repair = steps
         .iter()
@@ -46,7 +56,7 @@ pub(super) fn missing(session: &Session) -> Vec<String> {
     match repair.map(|s| s.no) {
         None => out.push("Nothing was repaired.".to_owned()),
         Some(no) => {
-            if !after(no, &tries) {
+            if !check_up && !after(no, &tries) {
                 out.push("The complaint was not tried again after the repair.".to_owned());
             }
             if !after(no, &reads) {

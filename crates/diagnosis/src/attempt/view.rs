@@ -32,6 +32,8 @@ pub struct BenchView {
     /// The complaint as last tried on this bench.
     pub tried: Option<Complaint>,
     pub named: Option<NamedFault>,
+    /// The step at which it was said that nothing is wrong.
+    pub no_fault: Option<usize>,
     pub repairs: Vec<String>,
     /// Places that the student has cleared, and those held suspect; the last word on a place counts.
     pub cleared: Vec<String>,
@@ -178,6 +180,7 @@ impl Session {
         }
         let mut view = BenchView {
             named: record.named.clone(),
+            no_fault: record.no_fault,
             cleared: record.cleared.clone(),
             suspected: record.suspected.clone(),
             ..BenchView::default()

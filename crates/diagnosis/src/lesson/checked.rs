@@ -2,7 +2,7 @@
 
 use super::trial::{Trial, condition_of};
 use super::{
-    HealthySheet, LESSON_FORMAT, LessonDoc, Limits, Means, Method, Papers, Purpose, Weights,
+    HealthySheet, Job, LESSON_FORMAT, LessonDoc, Limits, Means, Method, Papers, Purpose, Weights,
     healthy_sheets,
 };
 use cimento_bench::Bench;
@@ -32,6 +32,7 @@ pub struct Lesson {
     pub circuit: Arc<Circuit>,
     pub faults: Vec<Fault>,
     pub purpose: Purpose,
+    pub job: Job,
     pub predictions: bool,
     pub meter_seed: u64,
     pub functions: Vec<Function>,
@@ -46,6 +47,8 @@ pub struct Lesson {
     pub symptom: Complaint,
     /// What it does without it.
     pub healthy_symptom: Complaint,
+    /// The two differ: something is noticed from the seat.
+    pub noticed: bool,
     /// What it reads at its test points when healthy; empty where the papers do not hold it.
     pub sheets: Vec<HealthySheet>,
     /// What can be unplugged or pulled by hand.
@@ -86,10 +89,11 @@ impl Lesson {
                 "a bench for trying the tools is healthy: expected no faults".to_owned(),
             ));
         }
-        if !healthy && doc.faults.is_empty() || doc.faults.len() > MOST_FAULTS {
+        let least = usize::from(!healthy && !doc.job.may_be_sound());
+        if !(least..=MOST_FAULTS).contains(&doc.faults.len()) {
             return Err(refuse(
                 "faults",
-                format!("expected 1 to {MOST_FAULTS} faults"),
+                format!("expected {least} to {MOST_FAULTS} faults"),
             ));
         }
         if doc
@@ -127,16 +131,27 @@ impl Lesson {
         let unsolved = |e: BenchError| refuse("circuit", e.to_string());
         let shared = Shared::default();
         let (brought_in, symptom) = trial.run(&faults, &shared).map_err(unsolved)?;
-        let healthy_symptom = match healthy {
-            true => symptom.clone(),
-            false => trial.run(&[], &shared).map_err(unsolved)?.1,
-        };
-        if !healthy && symptom.same_as(&healthy_symptom) {
-            return Err(refuse(
-                "faults",
-                "with this fault the machine behaves as if it were healthy: choose one that shows"
-                    .to_owned(),
-            ));
+        let (sound, healthy_symptom) = trial.run(&[], &shared).map_err(unsolved)?;
+        let noticed = !symptom.same_as(&healthy_symptom);
+        if !noticed && !faults.is_empty() {
+            if !doc.job.is_check_up() {
+                return Err(refuse(
+                    "faults",
+                    "with this fault the machine behaves as if it were healthy: choose one that shows, or let it come in for a check-up"
+                        .to_owned(),
+                ));
+            }
+            let measured = [&sound, &brought_in];
+            if !trial
+                .measures(measured, &doc.limits, &doc.functions)
+                .map_err(unsolved)?
+            {
+                return Err(refuse(
+                    "faults",
+                    "no measurement that this lesson allows shows this fault: choose a worse one, or allow more instruments"
+                        .to_owned(),
+                ));
+            }
         }
         Ok(Arc::new(Self {
             title: doc.title,
@@ -150,6 +165,7 @@ impl Lesson {
             circuit,
             faults,
             purpose: doc.purpose,
+            job: doc.job,
             predictions: doc.predictions,
             meter_seed: doc.meter_seed,
             functions: doc.functions,
@@ -162,6 +178,7 @@ impl Lesson {
             weights: doc.weights,
             symptom,
             healthy_symptom,
+            noticed,
             brought_in,
         }))
     }
@@ -174,8 +191,11 @@ impl Lesson {
         Self::new(read_json(text)?)
     }
 
-    /// "W8 open"; empty when it is healthy.
+    /// "W8 open"; "none" when it is sound.
     pub fn fault_in_words(&self) -> String {
+        if self.faults.is_empty() {
+            return "none: the machine is sound".to_owned();
+        }
         let faults: Vec<String> = self.faults.iter().map(|f| f.about(&self.circuit)).collect();
         faults.join("; ")
     }

@@ -1,5 +1,6 @@
 //! The document of a lesson.
 
+use crate::lesson::Job;
 use crate::lesson::Limits;
 use crate::lesson::Means;
 use crate::lesson::Method;
@@ -31,6 +32,9 @@ pub struct LessonDoc {
     /// What the lesson is for.
     #[serde(default, skip_serializing_if = "Purpose::is_default")]
     pub purpose: Purpose,
+    /// What the machine comes in for.
+    #[serde(default, skip_serializing_if = "Job::is_default")]
+    pub job: Job,
     /// The student writes down what to expect before each reading.
     #[serde(default = "yes")]
     pub predictions: bool,
@@ -95,6 +99,7 @@ impl LessonDoc {
             circuit,
             faults,
             purpose: Purpose::default(),
+            job: Job::default(),
             predictions: false,
             meter_seed: 0,
             functions: all_functions(),

@@ -3,6 +3,7 @@
 mod checked;
 mod document;
 mod experiments;
+mod job;
 mod limits;
 mod rules;
 mod schools;
@@ -13,6 +14,7 @@ mod words;
 pub use checked::Lesson;
 pub use document::{LESSON_FORMAT, LessonDoc, Purpose, all_functions};
 pub use experiments::{Experiment, experiments};
+pub use job::Job;
 pub use limits::Limits;
 pub use rules::{HealthySheet, Means, Papers, healthy_sheets};
 pub use schools::{Method, School};

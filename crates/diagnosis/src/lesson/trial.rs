@@ -1,11 +1,14 @@
 //! The trial of a machine by its customer.
 
+use super::Limits;
+use crate::key::answer_key_between;
 use cimento_bench::Bench;
 use cimento_bench::BenchError;
 use cimento_bench::Complaint;
 use cimento_bench::Shared;
 use cimento_bench::complaint;
 use cimento_bench::complaint_beside;
+use cimento_bench::instruments::Function;
 use cimento_model::circuit::Circuit;
 use cimento_model::faults::{Condition, Fault};
 use cimento_model::state::EVERYTHING;
@@ -22,6 +25,32 @@ pub(crate) struct Trial<'a> {
 }
 
 impl Trial<'_> {
+    /// Whether some measurement of a set of instruments is out of tolerance between a sound machine and another, both at
+    /// rest, in a state of the trial or with something by itself.
+    pub(super) fn measures(
+        self,
+        [sound, other]: [&Bench; 2],
+        limits: &Limits,
+        functions: &[Function],
+    ) -> Result<bool, BenchError> {
+        let mut both = [sound.clone(), other.clone()];
+        let rest = OperatingState::at_rest(self.circuit);
+        let trial = OperatingState::trial(self.circuit);
+        let states = std::iter::once(rest).chain(trial.into_iter().map(|t| t.state));
+        for state in states {
+            let state = self.under_condition(state);
+            for bench in &mut both {
+                bench.set(state.clone())?;
+            }
+            let [sound, other] = &both;
+            let key = answer_key_between(sound, other, limits, functions)?;
+            if key.iter().any(|row| row.tells) {
+                return Ok(true);
+            }
+        }
+        Ok(false)
+    }
+
     pub(super) fn under_condition(self, mut state: OperatingState) -> OperatingState {
         match self.condition {
             Some(Condition::Hot) => state.temperature_c = HOT_TRIAL_C,

@@ -33,7 +33,17 @@ impl Criterion for Approach {
             (Some(a), Some(b)) => a < b,
             (a, _) => a.is_some(),
         };
+        let check_up = case.lesson.job.is_check_up();
         let complaint = match (before(tried, opened), tried, in_vain) {
+            (true, ..) if check_up => {
+                "The machine was tried before anything was taken apart or renewed."
+            }
+            (false, Some(_), _) if check_up => {
+                "The machine was tried only after something had been taken apart or renewed: try it first."
+            }
+            (false, None, None) if check_up => {
+                "The machine was never tried: work it once yourself first."
+            }
             (true, ..) => "The complaint was seen before anything was taken apart or renewed.",
             (false, Some(_), _) => {
                 "The complaint was seen only after something had been taken apart or renewed: try it first."

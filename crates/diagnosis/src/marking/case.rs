@@ -1,6 +1,6 @@
 //! An attempt laid open for marking: its steps beside the healthy bench and the suspects.
 
-use crate::attempt::actions::{Judge, NameFault, TakeCapture, TakeReading};
+use crate::attempt::actions::{FindNoFault, Judge, NameFault, TakeCapture, TakeReading};
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::claims::{Claim, claim, standing};
@@ -33,15 +33,17 @@ pub struct Case<'a> {
     pub events: Vec<SafetyEvent>,
     /// Acts that are no readings and asked the machine something: looks, trials, exchanges.
     pub acts: Vec<(usize, Chosen)>,
-    /// Places possible after the complaint.
+    /// Possibilities after the complaint: places, and that nothing is wrong where that is one.
     pub n0: usize,
-    /// Places that were possible when the fault was named, or else when the first repair was begun or the attempt
+    /// Possibilities when the fault was named, or else when the first repair was begun or the attempt
     /// handed in: from the student's own evidence.
     pub n: usize,
-    /// Places possible after the reference plan.
+    /// Possibilities after the reference plan.
     pub n_ref: usize,
     /// The fault as named before it was repaired; several for several faults.
     pub named: Vec<Named>,
+    /// The step at which it was said that nothing is wrong, if that is how it was concluded.
+    pub no_fault: Option<usize>,
     /// The faulty bench as the student left it.
     pub left: Session,
 }
@@ -159,8 +161,8 @@ impl<'a> Case<'a> {
     /// [`BenchError`] when a circuit that has to be computed has no solution.
     pub fn new(reference: &'a Reference, steps: &'a [Step]) -> Result<Self, BenchError> {
         let lesson = &reference.lesson;
-        let named = named(lesson, steps);
-        let last_named = named.last().map(|n| n.step);
+        let (named, no_fault) = concluded(lesson, steps);
+        let last_named = named.last().map(|n| n.step).or(no_fault);
         let mut suspects = reference.after_complaint.clone();
         let mut healthy = lesson.trial().run(&[], lesson.brought_in().shared())?.0;
         let last_open = last_named
@@ -176,10 +178,11 @@ impl<'a> Case<'a> {
             track: Vec::new(),
             claims: Vec::new(),
             events: Vec::new(),
-            n0: suspects.places().len(),
-            n: suspects.places().len(),
+            n0: suspects.possibilities(),
+            n: suspects.possibilities(),
             n_ref: reference.places_after_plan(),
             named,
+            no_fault,
             left: Session::start(lesson),
         };
         let mut way = Way::new();
@@ -204,7 +207,7 @@ impl<'a> Case<'a> {
                         .readings
                         .iter()
                         .any(|t| same_question(t.reading, reading));
-                    if !free && !suspects.places().is_subset(&reference.group) {
+                    if !free && !reference.is_proven(&suspects) {
                         let minutes = way.minutes_of(reference, step, reading);
                         taken.choice = Some(way.chosen(reference, &suspects, bits, minutes)?);
                     }
@@ -230,7 +233,7 @@ impl<'a> Case<'a> {
                     let bits = suspects.information_from_screen(scope)?;
                     screen.bits = Some(bits);
                     screen.again = out.screens.iter().any(|s| s.asks_as(step, steps));
-                    if !suspects.places().is_subset(&reference.group) {
+                    if !reference.is_proven(&suspects) {
                         let minutes = way.minutes + step.minutes;
                         screen.choice = Some(way.chosen(reference, &suspects, bits, minutes)?);
                     }
@@ -253,12 +256,12 @@ impl<'a> Case<'a> {
                     gone,
                     left,
                 });
-                out.n = suspects.places().len();
+                out.n = suspects.possibilities();
             }
             let done = out.left.act(step.action.clone());
             done?;
             if let Some((suspected, weights)) = before
-                && !suspected.places().is_subset(&reference.group)
+                && !reference.is_proven(&suspected)
             {
                 let bits = gain_of_two(&weights, &suspects.weights());
                 let chosen = way.chosen(reference, &suspected, bits, way.minutes)?;
@@ -273,7 +276,7 @@ impl<'a> Case<'a> {
         out.claims = standing(std::mem::take(&mut out.claims), steps);
         out.judge();
         // What was done after the last thing that told anything was time spent too.
-        if way.minutes > 0.0 && !suspects.places().is_subset(&reference.group) {
+        if way.minutes > 0.0 && !reference.is_proven(&suspects) {
             let chosen = way.chosen(reference, &suspects, 0.0, way.minutes)?;
             out.acts.push((last_open, chosen));
         }
@@ -316,6 +319,11 @@ impl<'a> Case<'a> {
         let n0 = self.n0 as f64;
         let (n, n_ref) = (self.n.max(1) as f64, self.n_ref.max(1) as f64);
         ((n0 / n).log2() / (n0 / n_ref).log2()).clamp(0.0, 1.0)
+    }
+
+    /// Whether it was said what is wrong, or that nothing is.
+    pub fn is_concluded(&self) -> bool {
+        !self.named.is_empty() || self.no_fault.is_some()
     }
 
     /// The screen that was captured at a step.
@@ -488,14 +496,24 @@ fn first_repair<'s>(lesson: &Lesson, steps: &'s [Step]) -> Option<&'s Step> {
     steps.iter().find(|s| is_repair(lesson, s))
 }
 
-/// The last naming before the first repair; with several faults, every place named before the last.
-fn named(lesson: &Lesson, steps: &[Step]) -> Vec<Named> {
+/// The last naming before the first repair; with several faults, every place named before the last. Or the step at which
+/// it was said that there is none, where that was the last word.
+fn concluded(lesson: &Lesson, steps: &[Step]) -> (Vec<Named>, Option<usize>) {
     let several = lesson.faults.len() > 1;
     let repair = match several {
         true => steps.iter().rposition(|s| is_repair(lesson, s)),
         false => steps.iter().position(|s| is_repair(lesson, s)),
     };
     let before = &steps[..repair.unwrap_or(steps.len())];
+    let mut words = before.iter().rev().filter(|s| {
+        let none = s.action == Action::FindNoFault(FindNoFault {});
+        none || matches!(s.action, Action::NameFault(_))
+    });
+    if let Some(last) = words.next()
+        && last.action == Action::FindNoFault(FindNoFault {})
+    {
+        return (Vec::new(), Some(last.no));
+    }
     let all = before.iter().filter_map(|s| match &s.action {
         Action::NameFault(NameFault {
             place,
@@ -514,11 +532,11 @@ fn named(lesson: &Lesson, steps: &[Step]) -> Vec<Named> {
         // The last word on a place counts, and no more places than there are faults.
         out.retain(|n| n.place != named.place);
         out.push(named);
-        if out.len() > lesson.faults.len() {
+        if out.len() > lesson.faults.len().max(1) {
             out.remove(0);
         }
     }
-    out
+    (out, None)
 }
 
 /// The healthy machine is put through the same, repairs change nothing on it, and then stands as the

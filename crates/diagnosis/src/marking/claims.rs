@@ -43,12 +43,13 @@ pub(super) fn claim(case: &Case<'_>, suspects: &Suspects, step: &Step) -> Vec<Cl
         _ => return Vec::new(),
     };
     let weights = suspects.weights();
-    let most = weights.values().copied().fold(0.0, f64::max);
+    let at_places = weights.iter().filter(|(p, _)| p.is_some());
+    let most = at_places.map(|(_, w)| *w).fold(0.0, f64::max);
     let circuit = &case.lesson.circuit;
     let known = places.iter().filter_map(|id| circuit.place(id));
     known
         .map(|place| {
-            let belief = weights.get(&place).map_or(0.0, |w| w / most);
+            let belief = weights.get(&Some(place)).map_or(0.0, |w| w / most);
             let still = belief > 0.0;
             let justified = still == (kind == ClaimKind::Suspected);
             let present = case.readings.last().is_some_and(|t| is_supply(case, t));

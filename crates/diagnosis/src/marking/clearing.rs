@@ -28,7 +28,8 @@ impl Criterion for Clearing {
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
         let circuit = &case.lesson.circuit;
         let n_ref = case.n_ref;
-        if case.n0 <= n_ref {
+        let n0 = case.reference.after_complaint.places().len();
+        if n0 <= n_ref {
             let text = "The complaint alone leaves no more than can be told apart: there was nothing to clear.";
             return Ok(Judgement {
                 share: None,
@@ -41,13 +42,9 @@ impl Criterion for Clearing {
             let ids: Vec<&str> = places.iter().map(|p| circuit.place_id(*p)).collect();
             ids.join(", ")
         };
-        let earned = WHOLE * share(case.n0, n_ref, tally.soon.len(), tally.all.len(), 0.0);
+        let earned = WHOLE * share(n0, n_ref, tally.soon.len(), tally.all.len(), 0.0);
         let late: BTreeSet<Place> = tally.all.difference(&tally.soon).copied().collect();
-        let mut text = format!(
-            "{} of {} places cleared with reason",
-            tally.all.len(),
-            case.n0
-        );
+        let mut text = format!("{} of {n0} places cleared with reason", tally.all.len(),);
         if !tally.soon.is_empty() {
             text += &format!("; in time: {}", cleared(&tally.soon));
         }
@@ -76,7 +73,7 @@ impl Criterion for Clearing {
             details.push(Detail::new(Some(claim.step), text, 0.0, 0.0));
         }
         let share = share(
-            case.n0,
+            n0,
             n_ref,
             tally.soon.len(),
             tally.all.len(),
@@ -181,7 +178,7 @@ impl Tally {
     /// Naming the fault clears all other places: with reason those that had been ruled out, in time those that the
     /// readings ruled out which are said to prove it; and in one claim the rest, by the belief that lay there.
     fn name(&mut self, case: &Case<'_>, first: &BTreeSet<Place>, gone_at: &BTreeMap<Place, usize>) {
-        let Some(named) = case.named.last() else {
+        let Some(step) = case.named.last().map(|n| n.step).or(case.no_fault) else {
             return;
         };
         let circuit = &case.lesson.circuit;
@@ -191,7 +188,7 @@ impl Tally {
             let own = places.iter().any(|n| super::case::same_unit(*n, p));
             own || right && case.group().contains(&p)
         };
-        let left = case.track.iter().find(|t| t.step == named.step);
+        let left = case.track.iter().find(|t| t.step == step);
         let left = left.map_or(&[][..], |t| &t.left);
         let because: BTreeSet<usize> = case
             .named
@@ -200,7 +197,7 @@ impl Tally {
             .copied()
             .collect();
         for (place, gone) in gone_at.iter().filter(|(p, _)| !spared(**p)) {
-            self.clear(case, first, gone_at, *place, named.step);
+            self.clear(case, first, gone_at, *place, step);
             if because.contains(gone) && self.all.contains(place) {
                 self.soon.insert(*place);
             }
@@ -208,12 +205,16 @@ impl Tally {
         let open: Vec<&(Place, f64)> = left.iter().filter(|(p, _)| !spared(*p)).collect();
         if !open.is_empty() {
             let ids: Vec<&str> = open.iter().map(|(p, _)| circuit.place_id(*p)).collect();
+            let said = match case.no_fault {
+                None => "Naming the fault",
+                Some(_) => "Saying that nothing is wrong",
+            };
             let text = format!(
-                "Naming the fault cleared what your readings up to then had not ruled out: {}.",
+                "{said} cleared what your readings up to then had not ruled out: {}.",
                 ids.join(", ")
             );
             let elsewhere = open.iter().map(|(_, share)| share).sum();
-            self.unjustified.push((named.step, text, elsewhere));
+            self.unjustified.push((step, text, elsewhere));
         }
     }
 

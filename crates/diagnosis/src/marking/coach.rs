@@ -36,8 +36,12 @@ pub fn corrected(case: &Case<'_>) -> Vec<Corrected> {
         };
         let elsewhere = case.lesson.circuit.place(place);
         if elsewhere.is_some_and(|p| !case.is_guilty(p) && !was_faulty(case, p)) {
+            let elsewhere = match case.lesson.faults.is_empty() {
+                true => "",
+                false => ": the fault is elsewhere",
+            };
             let text = format!(
-                "{place} was mended, and nothing was wrong with it: the fault is elsewhere. Which reading would have told?"
+                "{place} was mended, and nothing was wrong with it{elsewhere}. Which reading would have told?"
             );
             out.push(Corrected {
                 step: step.no,

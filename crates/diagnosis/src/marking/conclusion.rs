@@ -29,6 +29,9 @@ impl Criterion for Conclusion {
     }
 
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
+        if let Some(step) = case.no_fault {
+            return Ok(Judgement::of(no_fault(case, step), WHOLE));
+        }
         if case.named.is_empty() {
             let text = "No fault was named before anything was repaired: say where it is and how it failed.".to_owned();
             return Ok(Judgement::of(
@@ -36,17 +39,11 @@ impl Criterion for Conclusion {
                 WHOLE,
             ));
         }
-        let several = case.lesson.faults.len();
+        let several = case.lesson.faults.len().max(1);
         let mut details = Vec::new();
         for named in &case.named {
             details.extend(one(case, named, 1.0 / several as f64));
         }
-        let n = case.n;
-        let proof = format!(
-            "The complaint left {} suspect, your evidence up to here {n}; it could have left {}.",
-            places(case.n0),
-            case.group().len(),
-        );
         let step = case.named.last().map(|n| n.step);
         // Of several faults no more can be proven than were found.
         let found = case
@@ -61,12 +58,63 @@ impl Criterion for Conclusion {
         };
         details.push(Detail::new(
             step,
-            proof,
+            proof(case),
             PROVEN * proven(case) * share,
             PROVEN,
         ));
         Ok(Judgement::of(details, WHOLE))
     }
+}
+
+/// That nothing is wrong: right of a sound machine, near while that is one of a few possibilities, wrong else.
+fn no_fault(case: &Case<'_>, step: usize) -> Vec<Detail> {
+    let sound = case.lesson.faults.is_empty();
+    let after = &case.reference.after_complaint;
+    let still = !sound && after.may_be_sound() && !shown_out(case, step);
+    let share = match (sound, still) {
+        (true, _) => 1.0,
+        (false, true) => near(case.n, case.n0),
+        (false, false) => 0.0,
+    };
+    let text = match (sound, still) {
+        (true, _) => "Found no fault, and there is none.".to_owned(),
+        (false, true) if share > 0.0 => format!(
+            "Found no fault, and there is one; your readings had left {} possibilities, no fault among them: near.",
+            case.n
+        ),
+        (false, true) => "Found no fault, and there is one.".to_owned(),
+        (false, false) => {
+            "Found no fault, though your readings had shown that there is one.".to_owned()
+        }
+    };
+    let whole = PLACE + if sound { MODE } else { 0.0 };
+    vec![
+        Detail::new(Some(step), text, whole * share, PLACE + MODE),
+        Detail::new(Some(step), proof(case), PROVEN * proven(case), PROVEN),
+    ]
+}
+
+/// Whether a reading up to a step was not as on a sound machine.
+fn shown_out(case: &Case<'_>, step: usize) -> bool {
+    let mut readings = case.readings.iter().filter(|t| t.step < step);
+    readings.any(|t| !crate::key::agree(&t.healthy.shown, &t.reading.shown, t.tolerance))
+}
+
+/// What a miss among so many possibilities is worth of so many at the beginning, 0 to 1.
+fn near(left: usize, n0: usize) -> f64 {
+    match left >= 2 && n0 > 1 {
+        true => (1.0 - (left as f64).log2() / (n0 as f64).log2()).max(0.0),
+        false => 0.0,
+    }
+}
+
+fn proof(case: &Case<'_>) -> String {
+    format!(
+        "The complaint left {} suspect, your evidence up to here {}; it could have left {}.",
+        places(case.n0),
+        case.n,
+        case.reference.alike(),
+    )
 }
 
 /// Place and mode of one naming.
@@ -82,11 +130,13 @@ fn one(case: &Case<'_>, named: &Named, share: f64) -> [Detail; 2] {
     let possible = track.map_or(&[][..], |t| &t.left);
     let still = at.is_some_and(|at| possible.iter().any(|(p, _)| same_unit(at, *p)));
     let left = possible.len();
-    let near = match still && !right_place && left >= 2 && case.n0 > 1 {
-        true => (1.0 - (left as f64).log2() / (case.n0 as f64).log2()).max(0.0),
+    let near = match still && !right_place {
+        true => near(left, case.n0),
         false => 0.0,
     };
+    let sound = case.lesson.faults.is_empty();
     let place = match (right_place, own) {
+        _ if sound => format!("Named {place_id}; nothing is wrong with this machine."),
         (true, Some(fault)) if fault.places().any(|p| Some(p) == at) => {
             format!("Named {place_id}, where the fault is.")
         }
@@ -148,7 +198,7 @@ fn places(n: usize) -> String {
 
 /// `log₂(n0 ÷ n) ÷ log₂(n0 ÷ g)`, from 0 to 1. A complaint that leaves only the group proves it.
 fn proven(case: &Case<'_>) -> f64 {
-    let (n0, g) = (case.n0 as f64, case.group().len() as f64);
+    let (n0, g) = (case.n0 as f64, case.reference.alike() as f64);
     let n = case.n.max(1) as f64;
     if n0 <= g {
         return 1.0;

@@ -147,7 +147,7 @@ fn practise(case: &Case<'_>) -> String {
         "After each reading, mark what it clears before you take the next."
     } else if spent > 0.0 && lost / spent > 0.3 {
         "Choosing the next point: measure where the suspects fall into two halves, nearest to hand first."
-    } else if case.named.is_empty() {
+    } else if !case.is_concluded() {
         "Say where the fault is and how it failed before you repair."
     } else {
         "A harder fault: a resistance instead of an open, or one that comes and goes."

@@ -57,7 +57,7 @@ impl Criterion for Efficiency {
         let gained = (case.n0 as f64 / n as f64).log2();
         let obtained = (gained / plan.bits).min(1.0);
         let mut share = (mean * obtained / ENOUGH).min(1.0);
-        if case.named.is_empty() {
+        if !case.is_concluded() {
             share *= UNUSED;
         }
         let mut details: Vec<Detail> = chosen
@@ -71,7 +71,7 @@ impl Criterion for Efficiency {
             100.0 * ENOUGH
         );
         details.insert(0, Detail::new(None, text, WHOLE * share, WHOLE));
-        if case.named.is_empty() {
+        if !case.is_concluded() {
             let text = "No fault was named: what was learnt so quickly was put to no use, and counts half.";
             details.insert(1, Detail::new(None, text.to_owned(), 0.0, 0.0));
         }

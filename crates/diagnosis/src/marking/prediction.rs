@@ -14,11 +14,13 @@ const NEAR_ZERO: f64 = 0.05;
 const NEAR_SUPPLY: f64 = 0.9;
 const MOST_SUPPLY: f64 = 1.25;
 
+pub(super) const PREDICTION: &str = "prediction";
+
 pub(super) struct Prediction;
 
 impl Criterion for Prediction {
     fn name(&self) -> &'static str {
-        "prediction"
+        PREDICTION
     }
 
     fn title(&self) -> &'static str {

@@ -28,6 +28,9 @@ impl Criterion for RepairAndProof {
     }
 
     fn judge(&self, case: &Case<'_>) -> Result<Judgement, BenchError> {
+        if case.lesson.faults.is_empty() {
+            return sound(case);
+        }
         let mut repairs = case.steps.iter().rev();
         let last = repairs.find(|s| matches!(s.action, Action::Repair(_)));
         let Some(last) = last else {
@@ -37,17 +40,48 @@ impl Criterion for RepairAndProof {
                 details: vec![Detail::new(None, text, 0.0, WHOLE)],
             });
         };
-        let mut details = vec![
-            gone(case, last.no)?,
-            tried(case, last.no)?,
-            repeated(case, last.no),
-        ];
+        let mut details = match case.lesson.noticed {
+            true => vec![
+                gone(case, last.no)?,
+                tried(case, last.no)?,
+                repeated(case, last.no, REPEATED),
+            ],
+            // What is not noticed from the seat is proven by the reading that told it.
+            false => vec![
+                mended(case, last.no),
+                repeated(case, last.no, TRIED + REPEATED),
+            ],
+        };
         for step in sound_parts(case)? {
             let text = format!("{} was renewed though nothing was wrong with it.", step.1);
             details.push(Detail::new(Some(step.0), text, -SOUND_PART, 0.0));
         }
         Ok(Judgement::of(details, WHOLE))
     }
+}
+
+/// On a sound machine nothing is to be mended: what was renewed takes the marks, and who left it alone has none to earn.
+fn sound(case: &Case<'_>) -> Result<Judgement, BenchError> {
+    let renewed = sound_parts(case)?;
+    let detail = |(step, id): (usize, String)| {
+        let text = format!("{id} was renewed on a sound machine.");
+        Detail::new(Some(step), text, 0.0, WHOLE)
+    };
+    let details: Vec<Detail> = renewed.into_iter().map(detail).collect();
+    Ok(Judgement {
+        share: (!details.is_empty()).then_some(0.0),
+        details,
+    })
+}
+
+/// What measurements found is mended when nothing of it is left.
+fn mended(case: &Case<'_>, step: usize) -> Detail {
+    let left = case.left.bench().faults();
+    let (text, earned) = match left.is_empty() {
+        true => ("What was wrong is mended.", GONE),
+        false => ("What is wrong is still there.", 0.0),
+    };
+    Detail::new(Some(step), text.to_owned(), earned, GONE)
 }
 
 /// The machine as it was left is tried once more, beside a healthy one.
@@ -109,7 +143,7 @@ fn tried(case: &Case<'_>, repair: usize) -> Result<Detail, BenchError> {
 }
 
 /// A reading that was out before the repair, taken again after it in the same state.
-fn repeated(case: &Case<'_>, repair: usize) -> Detail {
+fn repeated(case: &Case<'_>, repair: usize, marks: f64) -> Detail {
     let telling = case.readings.iter().filter(|t| {
         t.step < repair && !crate::key::agree(&t.healthy.shown, &t.reading.shown, t.tolerance)
     });
@@ -125,20 +159,20 @@ fn repeated(case: &Case<'_>, repair: usize) -> Detail {
         (Some(t), _) => Detail::new(
             Some(t.step),
             "The telling reading was repeated.".to_owned(),
-            REPEATED,
-            REPEATED,
+            marks,
+            marks,
         ),
         (None, 0) => Detail::new(
             None,
             "No reading had told the fault, so none could be repeated.".to_owned(),
             0.0,
-            REPEATED,
+            marks,
         ),
         (None, _) => Detail::new(
             None,
             "No reading that had told the fault was repeated after the repair: take it once more, it proves the repair.".to_owned(),
             0.0,
-            REPEATED,
+            marks,
         ),
     }
 }

@@ -61,6 +61,25 @@ impl SlipKind {
     }
 }
 
+impl SlipKind {
+    /// What it is, in a few words.
+    pub fn text(self) -> &'static str {
+        match self {
+            Self::AmmeterAcrossSource => "an ammeter across a source",
+            Self::OhmsOnLive => "ohms on a live circuit",
+            Self::ClearedUnloaded => "a place ruled out by a voltage without load",
+            Self::ProvenAttached => "ohms with another way round attached",
+            Self::WrongRange => "the wrong range or function",
+            Self::LeadsNotZeroed => "the leads’ own resistance left in",
+            Self::LooseLead => "a lead that touched nothing",
+            Self::PiercedUnsealed => "insulation pierced and left open",
+            Self::ThickProbe => "a thick probe in a small cavity",
+            Self::UnprovenLamp => "a test lamp that was never seen to light",
+            Self::AgainstMethod => "another method than was asked for",
+        }
+    }
+}
+
 /// A slip with its step.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Slip {

@@ -8,6 +8,9 @@ use cimento_model::faults::{Condition, ConductorMode, Fault, FaultDoc, LeadsTo, 
 const PER_DECADE: f64 = 2.0;
 /// A fault that comes and goes beside one that stays; common practice.
 const COMES_AND_GOES: f64 = 0.5;
+/// That a machine which comes in for a check is sound, beside all that could be wrong with it, which is 1; common
+/// practice.
+const SOUND: f64 = 0.5;
 
 /// A place and a mode, with the faults at the grid points of its severity, mildest first.
 #[derive(Debug, Clone, PartialEq)]
@@ -30,6 +33,21 @@ impl Candidate {
             grid: vec![faults.to_vec()],
             prior: 1e-3,
         }
+    }
+
+    /// That nothing is wrong at all.
+    pub(super) fn sound() -> Self {
+        Self {
+            places: Vec::new(),
+            mode: "sound",
+            grid: vec![Vec::new()],
+            prior: SOUND,
+        }
+    }
+
+    /// Whether it says that nothing is wrong.
+    pub(super) fn is_sound(&self) -> bool {
+        self.places.is_empty()
     }
 
     /// Whether it joins its place to something else: a short, a leak.

@@ -526,7 +526,7 @@ pub(super) fn outcomes(
 /// The expected fall in entropy over places when one of the ways is heard, each way of each segment in turn.
 fn gain_of_hearing(beliefs: &[Believed], heard: &[Heard]) -> f64 {
     let of = |keep: &dyn Fn(&Heard) -> bool| {
-        let mut places: BTreeMap<Place, f64> = BTreeMap::new();
+        let mut places: BTreeMap<Option<Place>, f64> = BTreeMap::new();
         for (b, _) in beliefs.iter().zip(heard).filter(|(_, h)| keep(h)) {
             *places.entry(b.place).or_default() += b.weight;
         }

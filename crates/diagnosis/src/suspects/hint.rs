@@ -55,7 +55,11 @@ pub fn hint(reference: &Reference, steps: &[Step], level: u8) -> Result<String, 
         let belief = suspects.belief();
         names(&mut belief.into_iter().map(|(place, _)| place))
     };
-    if left.len() <= 1 || left.is_subset(&reference.group) {
+    let sound = suspects.may_be_sound();
+    if sound && left.is_empty() {
+        return Ok("What you know leaves nothing that could be wrong: what follows?".to_owned());
+    }
+    if !sound && left.len() <= 1 || reference.is_proven(&suspects) {
         return Ok(match level {
             1 => "What you know leaves nothing more to measure: where must it be?".to_owned(),
             _ => format!("Only {} is left: name the fault.", likely()),
@@ -108,7 +112,11 @@ fn best(
     let outcomes = table.outcomes(choice.measurement, alive)?.into_iter();
     let outcomes = outcomes.map(|(shows, roots)| {
         let places = names(&mut table.places(&roots).into_iter());
-        format!("{shows} would leave {places}")
+        match (places.is_empty(), table.may_be_sound(&roots)) {
+            (true, _) => format!("{shows} would leave no fault"),
+            (false, true) => format!("{shows} would leave {places}, or no fault"),
+            (false, false) => format!("{shows} would leave {places}"),
+        }
     });
     Ok(Some(format!(
         "Next best: {}, in {:.1} min. {}.",

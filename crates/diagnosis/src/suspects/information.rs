@@ -17,7 +17,8 @@ const ALIKE: f64 = 1e-4;
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Believed {
     pub root: usize,
-    pub place: Place,
+    /// Where its fault lies; nowhere when nothing is wrong.
+    pub place: Option<Place>,
     pub weight: f64,
 }
 
@@ -33,7 +34,7 @@ pub(super) struct Beliefs {
 impl FromIterator<Believed> for Beliefs {
     fn from_iter<I: IntoIterator<Item = Believed>>(all: I) -> Self {
         let all: Vec<Believed> = all.into_iter().collect();
-        let mut numbers: HashMap<Place, usize> = HashMap::new();
+        let mut numbers: HashMap<Option<Place>, usize> = HashMap::new();
         let mut number = |b: &Believed| {
             let next = numbers.len();
             *numbers.entry(b.place).or_insert(next)
@@ -68,8 +69,11 @@ pub fn entropy(weights: impl Iterator<Item = f64> + Clone) -> f64 {
 
 /// The expected fall in entropy of something that was asked, in bits, by what was believed of each place before and after
 /// the answer: what the answer left is one outcome, all the rest is the other.
-pub fn gain_of_two(before: &BTreeMap<Place, f64>, after: &BTreeMap<Place, f64>) -> f64 {
-    let left = |place: &Place| after.get(place).copied().unwrap_or(0.0);
+pub fn gain_of_two(
+    before: &BTreeMap<Option<Place>, f64>,
+    after: &BTreeMap<Option<Place>, f64>,
+) -> f64 {
+    let left = |place: &Option<Place>| after.get(place).copied().unwrap_or(0.0);
     let rest = before.iter().map(|(place, w)| (w - left(place)).max(0.0));
     let total: f64 = before.values().sum();
     if total <= 0.0 {
@@ -329,7 +333,7 @@ mod tests {
     fn one_by_one(beliefs: &Beliefs, spans: &[Span], function: Option<Function>) -> f64 {
         let places = beliefs.iter().map(|b| b.place).collect::<BTreeSet<_>>();
         let of = |keep: &dyn Fn(&Span) -> bool| {
-            let weight = |place: &Place| {
+            let weight = |place: &Option<Place>| {
                 let both = beliefs.iter().zip(spans);
                 let here = both.filter(|(b, span)| b.place == *place && keep(span));
                 here.map(|(b, _)| b.weight).sum::<f64>()
@@ -361,7 +365,7 @@ mod tests {
                 let least = f64::from(at) * 0.1;
                 let most = if kind == 7 { f64::INFINITY } else { least + f64::from(wide) * 0.02 };
                 let (wanders, steady) = [(false, true), (true, false), (true, true)][usize::from(kind.saturating_sub(4).min(2))];
-                let believed = Believed { root, place: Place::Conductor(place), weight };
+                let believed = Believed { root, place: Some(Place::Conductor(place)), weight };
                 (believed, Span { least, most, wanders, steady })
             };
             let (beliefs, spans): (Vec<Believed>, Vec<Span>) = raw.into_iter().enumerate().map(says).unzip();
@@ -377,7 +381,7 @@ mod tests {
     fn probe(n: usize, k: usize) -> f64 {
         let one = |place: usize| Believed {
             root: place,
-            place: Place::Conductor(place),
+            place: Some(Place::Conductor(place)),
             weight: 1.0 / n as f64,
         };
         let says = |place: usize| Span::steady(if place < k { 0.0 } else { 12.6 });

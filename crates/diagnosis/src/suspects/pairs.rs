@@ -63,7 +63,9 @@ impl Suspects {
     /// # Errors
     /// [`BenchError`] when a circuit has no solution.
     pub(super) fn open_pairs(&mut self) -> Result<(), BenchError> {
-        if self.paired || self.segments.iter().any(|s| s.candidate < self.singles) {
+        let explained =
+            |s: &Segment| s.candidate < self.singles || self.candidates[s.candidate].is_sound();
+        if self.paired || self.segments.iter().any(explained) {
             return Ok(());
         }
         self.paired = true;

@@ -11,7 +11,6 @@ use super::table::{Choice, Proposal, Table};
 use super::tracks::Suspects;
 use cimento_bench::BenchError;
 use cimento_bench::instruments::Shown;
-use cimento_model::circuit::{Circuit, Place};
 
 /// Below this a measurement promises too little to go by: the spans of candidates that are all but alike
 /// overlap here and there, and what one reading leaves of that the next one leaves too.
@@ -52,12 +51,13 @@ pub struct Plan {
 pub fn reference_plan(suspects: &Suspects, table: &Table) -> Result<Plan, BenchError> {
     let circuit = &suspects.lesson().circuit;
     let mut alive = suspects.living_roots();
-    let begin = table.places(&alive);
-    let group = table.places(&table.indistinguishable(alive.clone())?);
+    let first = alive.clone();
+    let last = table.indistinguishable(alive.clone())?;
+    let group = table.possibilities(&last);
     let mut out = Plan {
-        begin: names(circuit, &begin),
+        begin: table.names(circuit, &first),
         steps: Vec::new(),
-        group: names(circuit, &group),
+        group: table.names(circuit, &last),
         bits: 0.0,
         minutes: 0.0,
         plausible: 0,
@@ -66,7 +66,7 @@ pub fn reference_plan(suspects: &Suspects, table: &Table) -> Result<Plan, BenchE
     let mut taken = Vec::new();
     // What promised most told nothing: its like at the next point promises as much, and tells as little.
     let mut broken = false;
-    while out.steps.len() < MOST_STEPS && table.places(&alive) != group {
+    while out.steps.len() < MOST_STEPS && table.possibilities(&alive) != group {
         let best = table.best_but(&alive, now, &taken)?;
         let promises = |c: &Choice| !broken && c.bits >= PROMISING_BITS;
         let promising = match best.filter(promises) {
@@ -80,17 +80,17 @@ pub fn reference_plan(suspects: &Suspects, table: &Table) -> Result<Plan, BenchE
         let left = table.left(choice.measurement, &alive)?;
         broken = left.len() == alive.len();
         alive = left;
-        let left = table.places(&alive);
+        let left = table.names(circuit, &alive);
         now = Some(table.measurements[choice.measurement].state);
         out.minutes += choice.minutes;
         out.plausible += left.len().saturating_sub(1);
         out.steps.push(PlanStep {
             measure: table.proposal(choice),
             shown: table.shown(choice.measurement)?,
-            left: names(circuit, &left),
+            left,
         });
     }
-    out.bits = bits(begin.len()) - bits(table.places(&alive).len());
+    out.bits = bits(out.begin.len()) - bits(table.names(circuit, &alive).len());
     Ok(out)
 }
 
@@ -123,11 +123,4 @@ fn settling(
 
 fn bits(places: usize) -> f64 {
     entropy(std::iter::repeat_n(1.0, places))
-}
-
-fn names(circuit: &Circuit, places: &BTreeSet<Place>) -> Vec<String> {
-    places
-        .iter()
-        .map(|p| circuit.place_id(*p).to_owned())
-        .collect()
 }

@@ -42,6 +42,7 @@ impl Reference {
     pub fn watched(lesson: &Arc<Lesson>, progress: &Arc<Progress>) -> Result<Self, BenchError> {
         let after_complaint = Suspects::watched(lesson, progress)?;
         let table = Table::watched(&after_complaint, progress)?;
+        let after_complaint = after_complaint.in_question(&table);
         table.watch(Some(Arc::clone(progress)));
         let plan = reference_plan(&after_complaint, &table)?;
         let alike = table.indistinguishable(after_complaint.living_roots())?;
@@ -59,7 +60,18 @@ impl Reference {
         })
     }
 
-    /// How many places the plan leaves.
+    /// Whether some suspects are no more than what cannot be told apart.
+    pub fn is_proven(&self, suspects: &Suspects) -> bool {
+        let sound = self.lesson.faults.is_empty();
+        suspects.places().is_subset(&self.group) && (sound || !suspects.may_be_sound())
+    }
+
+    /// How many possibilities no permitted measurement tells from what is there.
+    pub fn alike(&self) -> usize {
+        self.group.len().max(1)
+    }
+
+    /// How many possibilities the plan leaves.
     pub fn places_after_plan(&self) -> usize {
         let last = self.plan.steps.last().map(|s| s.left.len());
         last.unwrap_or(self.plan.begin.len())

@@ -130,6 +130,14 @@ impl Span {
         same_kind && (overlap || both_open)
     }
 
+    /// Whether all that it says could come from another.
+    pub(super) fn is_within(self, other: Self, slack: f64) -> bool {
+        let within = self.least >= other.least - slack && self.most <= other.most + slack;
+        let both_open = self.least.is_infinite() && other.most.is_infinite();
+        let kinds = self.wanders <= other.wanders && self.steady <= other.steady;
+        kinds && (within || both_open)
+    }
+
     /// Whether a segment could have shown a reading.
     pub fn agrees(self, reading: &Reading, range: Option<Range>) -> bool {
         let shown = &reading.shown;

@@ -36,6 +36,9 @@ const APART_MINUTES: f64 = 0.5;
 /// Where a measurement promises so much, nobody looks closer.
 const ENOUGH_BITS: f64 = 0.5;
 
+/// What is said where nothing may be wrong.
+const NO_FAULT: &str = "no fault";
+
 /// Below this nothing is told at all, but for rounding.
 const ALIKE_BITS: f64 = 1e-9;
 
@@ -107,6 +110,8 @@ pub struct Table {
     closer: Closer,
     /// The place of each segment after the complaint.
     at: Vec<(usize, Place)>,
+    /// The segments that say that nothing is wrong.
+    sound: BTreeSet<usize>,
     /// The living segments of each state.
     beliefs: Arc<Vec<Beliefs>>,
     /// For each measurement, what each living segment of its state says.
@@ -183,6 +188,7 @@ impl Table {
             measurements,
             closer,
             at: after_complaint.segment_places(),
+            sound: after_complaint.sound_roots(),
             beliefs: Arc::new(all),
             spans: Arc::new(spans),
             grouped: Arc::new(grouped),
@@ -220,6 +226,7 @@ impl Table {
             measurements: self.measurements.clone(),
             closer: self.closer.for_machine(lesson),
             at: self.at.clone(),
+            sound: self.sound.clone(),
             beliefs: Arc::clone(&self.beliefs),
             spans: Arc::clone(&self.spans),
             grouped: Arc::clone(&self.grouped),
@@ -456,6 +463,49 @@ impl Table {
         living.map(|(_, place)| *place).collect()
     }
 
+    /// Whether some segments say that nothing may be wrong.
+    pub fn may_be_sound(&self, alive: &BTreeSet<usize>) -> bool {
+        !self.sound.is_disjoint(alive)
+    }
+
+    /// What some segments say that may be: places, and that nothing is wrong.
+    pub(super) fn possibilities(&self, alive: &BTreeSet<usize>) -> (BTreeSet<Place>, bool) {
+        (self.places(alive), self.may_be_sound(alive))
+    }
+
+    /// The same in words.
+    pub(super) fn names(&self, circuit: &Circuit, alive: &BTreeSet<usize>) -> Vec<String> {
+        let places = self.places(alive).into_iter();
+        let places = places.map(|p| circuit.place_id(p).to_owned());
+        let sound = self.may_be_sound(alive).then(|| NO_FAULT.to_owned());
+        places.chain(sound).collect()
+    }
+
+    /// The segments that a measurement whose answer is known of every suspect tells from a sound machine: whatever of
+    /// the segment is there, or where it need not be `wholly`, the worst of it. All where no sound machine does what was
+    /// seen.
+    pub(super) fn findings(&self, wholly: bool) -> BTreeSet<usize> {
+        let Some(sound) = self.sound.first() else {
+            return self.at.iter().map(|(root, _)| *root).collect();
+        };
+        let mut out = BTreeSet::new();
+        for (n, spans) in self.spans.iter().enumerate() {
+            let beliefs = || self.beliefs[self.measurements[n].state].iter();
+            let Some(at) = beliefs().position(|b| b.root == *sound) else {
+                continue;
+            };
+            let healthy = spans[at];
+            let function = self.measurements[n].question.held().map(|(f, ..)| f);
+            let slack = healthy.slack(function);
+            let found = beliefs().zip(spans).filter(|(_, span)| match wholly {
+                true => !healthy.confusable(**span, slack),
+                false => !span.is_within(healthy, slack),
+            });
+            out.extend(found.map(|(b, _)| b.root));
+        }
+        out
+    }
+
     /// The segments that no measurement of the table tells from the machine.
     ///
     /// # Errors
@@ -470,7 +520,8 @@ impl Table {
         for n in self.beforehand()..self.measurements.len() {
             let places = self.places(&alive);
             let question = n - self.beforehand();
-            let asked = places.len() > 1 && self.closer.is_asked(question, &alive, &places);
+            let several = places.len() + usize::from(self.may_be_sound(&alive)) > 1;
+            let asked = several && self.closer.is_asked(question, &alive, &places);
             // What all of them answer alike, the machine does too.
             if asked && self.information_gain(n, &alive)? > ALIKE_BITS {
                 alive = self.left(n, &alive)?;

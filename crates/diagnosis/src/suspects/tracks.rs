@@ -17,6 +17,7 @@ use super::progress::Progress;
 use super::room::Room;
 use super::screens::Looked;
 use super::spans::Span;
+use super::table::Table;
 use super::threads;
 use crate::attempt::{Action, Answer, Evidence, Step, Supposed, perform, seen};
 use crate::lesson::Lesson;
@@ -167,6 +168,10 @@ impl Suspects {
     pub fn watched(lesson: &Arc<Lesson>, progress: &Progress) -> Result<Self, BenchError> {
         let mut all = candidates(&lesson.circuit, lesson.condition());
         let singles = all.len();
+        // What a sound machine shows too is no finding of a check.
+        if lesson.job.is_check_up() {
+            all.push(Candidate::sound());
+        }
         // What the list of single faults does not hold is held beside it as one candidate: several
         // faults at once, or a short to another wire.
         if !lesson.faults.is_empty() && !all.iter().any(|c| c.holds(&lesson.faults)) {
@@ -260,6 +265,28 @@ impl Suspects {
         let mut out = self.clone();
         out.segments.retain(|s| roots.contains(&s.root));
         out
+    }
+
+    /// Those that are in question: of a machine that comes in for a check what some measurement tells from a sound one,
+    /// and that it is sound where that is an answer.
+    pub(super) fn in_question(self, table: &Table) -> Self {
+        let lesson = Arc::clone(&self.lesson);
+        if !lesson.job.is_check_up() {
+            return self;
+        }
+        let mut roots = table.findings(lesson.faults.is_empty());
+        let own = |s: &&Segment| {
+            let candidate = &self.candidates[s.candidate];
+            candidate.holds(&lesson.faults) || s.candidate > self.singles
+        };
+        roots.extend(self.segments.iter().filter(own).map(|s| s.root));
+        for root in self.sound_roots() {
+            match lesson.job.may_be_sound() {
+                true => roots.insert(root),
+                false => roots.remove(&root),
+            };
+        }
+        self.only(&roots)
     }
 
     /// What the machines of each segment's ends are heard to do when something is exchanged and the complaint
@@ -400,6 +427,26 @@ impl Suspects {
         self.between(candidate, &mid, b, found)
     }
 
+    /// Whether nothing at all may be wrong.
+    pub fn may_be_sound(&self) -> bool {
+        self.segments.iter().any(|s| self.says_sound(s))
+    }
+
+    fn says_sound(&self, segment: &Segment) -> bool {
+        self.candidates[segment.candidate].is_sound()
+    }
+
+    /// The segments of the beginning that say that nothing is wrong.
+    pub(super) fn sound_roots(&self) -> BTreeSet<usize> {
+        let sound = self.segments.iter().filter(|s| self.says_sound(s));
+        sound.map(|s| s.root).collect()
+    }
+
+    /// How many there are: places, and that nothing is wrong.
+    pub fn possibilities(&self) -> usize {
+        self.places().len() + usize::from(self.may_be_sound())
+    }
+
     /// The places that hold a candidate.
     pub fn places(&self) -> BTreeSet<Place> {
         let held = self.segments.iter();
@@ -432,13 +479,16 @@ impl Suspects {
         out
     }
 
-    /// What is believed of each place, as shares of what was believed before anything was seen.
-    pub fn weights(&self) -> BTreeMap<Place, f64> {
+    /// What is believed of each place, and of none, as shares of what was believed before anything was seen.
+    pub fn weights(&self) -> BTreeMap<Option<Place>, f64> {
         let mut out = BTreeMap::new();
         for segment in &self.segments {
             let places = &self.candidates[segment.candidate].places;
             for place in places {
-                *out.entry(*place).or_insert(0.0) += segment.weight / places.len() as f64;
+                *out.entry(Some(*place)).or_insert(0.0) += segment.weight / places.len() as f64;
+            }
+            if places.is_empty() {
+                *out.entry(None).or_insert(0.0) += segment.weight;
             }
         }
         out
@@ -454,11 +504,12 @@ impl Suspects {
         out
     }
 
-    /// How likely each place is to hold the fault, most likely first; the shares add up to one.
+    /// How likely each place is to hold the fault, most likely first; the shares add up to one, with that of none.
     pub fn belief(&self) -> Vec<(Place, f64)> {
         let weights = self.weights();
         let total: f64 = weights.values().sum();
-        let mut out: Vec<(Place, f64)> = weights.into_iter().map(|(p, w)| (p, w / total)).collect();
+        let at_places = weights.into_iter().filter_map(|(p, w)| Some((p?, w)));
+        let mut out: Vec<(Place, f64)> = at_places.map(|(p, w)| (p, w / total)).collect();
         out.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
         out
     }
@@ -771,7 +822,7 @@ impl Suspects {
     pub(super) fn beliefs(&self) -> impl Iterator<Item = Believed> {
         self.segments.iter().map(|s| Believed {
             root: s.root,
-            place: self.candidates[s.candidate].places[0],
+            place: self.candidates[s.candidate].places.first().copied(),
             weight: s.weight,
         })
     }

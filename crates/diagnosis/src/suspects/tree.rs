@@ -55,12 +55,8 @@ fn node(
     now: Option<usize>,
     taken: &[usize],
 ) -> Result<PlanTree, BenchError> {
-    let places = table.places(alive);
-    let left = places
-        .iter()
-        .map(|p| circuit.place_id(*p).to_owned())
-        .collect();
-    let best = match places.len() > 1 && taken.len() < DEEPEST {
+    let left = table.names(circuit, alive);
+    let best = match left.len() > 1 && taken.len() < DEEPEST {
         true => table.best_but(alive, now, taken)?,
         false => None,
     };

@@ -13,6 +13,7 @@ mod machines;
 
 mod actions;
 mod changes;
+mod check_up;
 mod closer;
 mod common;
 mod documents;

@@ -5,8 +5,8 @@ use std::collections::BTreeSet;
 use cimento_bench::Bench;
 use cimento_bench::instruments::{Function, Looks, Reading, take};
 use cimento_diagnosis::attempt::actions::{
-    Clear, ClearCodes, HandIn, Inspect, NameFault, PutBack, Repair, SetControl, TakeApart,
-    TakeCapture, TakeReading, TryComplaint, WarmUp, Wet, Wiggle,
+    Clear, ClearCodes, FindNoFault, HandIn, Inspect, NameFault, PutBack, Repair, SetControl,
+    TakeApart, TakeCapture, TakeReading, TryComplaint, WarmUp, Wet, Wiggle,
 };
 use cimento_diagnosis::attempt::{Action, Answer, RepairKind, Session, Touch, cures, repairs};
 use cimento_diagnosis::suspects::{Question, Reference, Suspects};
@@ -137,7 +137,7 @@ impl<'r> Student<'r> {
             _ => PATIENCE,
         };
         let mut readings = 0;
-        while !self.suspects.places().is_subset(&self.reference.group) && readings < patience {
+        while !self.reference.is_proven(&self.suspects) && readings < patience {
             let Some(next) = self.chooses()? else { break };
             self.taken.push(next);
             let m = &self.reference.table.measurements[next];
@@ -375,7 +375,7 @@ impl<'r> Student<'r> {
             Names::Likeliest => {
                 let belief = self.suspects.belief().into_iter();
                 belief
-                    .take(lesson.faults.len())
+                    .take(lesson.faults.len().max(1))
                     .filter_map(likeliest)
                     .collect()
             }
@@ -399,6 +399,15 @@ impl<'r> Student<'r> {
                 }
             }
         };
+        // Nothing is left that could be wrong, or somebody knows that nothing is.
+        let sound = match names {
+            Names::Likeliest => named.is_empty() && self.suspects.may_be_sound(),
+            Names::Right => own.is_none(),
+            Names::Wrong | Names::Random | Names::Nobody => false,
+        };
+        if sound {
+            self.act(FindNoFault {})?;
+        }
         for (place, mode) in named {
             let naming = NameFault {
                 place: circuit.place_id(place).to_owned(),

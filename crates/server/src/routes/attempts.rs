@@ -16,7 +16,7 @@ use cimento_diagnosis::attempt::{
     Action, Answer, BenchView, Refusal, RepairKind, Session, Step, Warning, repairs, warnings,
 };
 use cimento_diagnosis::lesson::{
-    Experiment, HealthySheet, Lesson, Means, Papers, Purpose, experiments,
+    Experiment, HealthySheet, Job, Lesson, Means, Papers, Purpose, experiments,
 };
 use cimento_diagnosis::suspects::{hint, next_level};
 use cimento_model::circuit::{CurrentPath, Drawing, PlaceInfo};
@@ -86,6 +86,8 @@ struct AttemptView {
     /// It was given in a class, whose front can speak to it.
     in_class: bool,
     purpose: Purpose,
+    /// What the machine came in for.
+    job: Job,
     /// The complaint in the customer's words.
     words: String,
     /// What the machine did when it was tried, computed.
@@ -506,6 +508,7 @@ fn attempt_view(
         id: row.id,
         title: lesson.title.clone(),
         purpose: lesson.purpose,
+        job: lesson.job,
         student: row.student.clone(),
         own: row.student_id == user.id,
         marks: to_attempt(row, user).is_some_and(|access| access.marks),

@@ -7,7 +7,7 @@ use axum::response::IntoResponse;
 use cimento_diagnosis::lesson::Purpose;
 use cimento_diagnosis::marking::{MarkSheet, Scale};
 use cimento_model::text::inert;
-use cimento_store::{AssignmentRow, BookEntry, Counts, Member, Role, User};
+use cimento_store::{AssignmentRow, BookEntry, BookOf, Counts, Member, Role, User};
 use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
@@ -125,7 +125,7 @@ fn median(of: &[f64]) -> Option<f64> {
 }
 
 /// The final marks of an attempt: as computed, or with what an instructor gave.
-fn final_of(s: &AppState, entry: &BookEntry) -> Result<Option<f64>, Problem> {
+pub(super) fn final_of(s: &AppState, entry: &BookEntry) -> Result<Option<f64>, Problem> {
     let Some(computed) = entry.computed else {
         return Ok(None);
     };
@@ -199,7 +199,7 @@ fn book_of(s: &AppState, class: i32, user: &User) -> Result<Book, Problem> {
         return Err(Problem::not_found(&format!("class {class} of yours")));
     }
     let (at, scale) = (now(), s.store.scale()?);
-    let entries = s.store.book(class)?;
+    let entries = s.store.book(BookOf::Class(class))?;
     let figures = s.store.figures(class)?;
     let mut given = Vec::new();
     for row in s.store.assignments(user.id)?.into_iter().rev() {

@@ -10,7 +10,7 @@ use cimento_diagnosis::ENGINE;
 use cimento_diagnosis::lesson::Limits;
 use cimento_diagnosis::lesson::Weights;
 use cimento_diagnosis::lesson::{
-    Lesson, LessonDoc, Means, Method, Papers, Purpose, School, all_functions, contradictions,
+    Job, Lesson, LessonDoc, Means, Method, Papers, Purpose, School, all_functions, contradictions,
 };
 use cimento_diagnosis::suspects::{Band, Progress, Reference, deal};
 use cimento_model::circuit::CircuitDoc;
@@ -58,6 +58,8 @@ struct NewLesson {
     faults: Vec<FaultDoc>,
     #[serde(default)]
     purpose: Purpose,
+    #[serde(default)]
+    job: Job,
     predictions: bool,
     /// What the students may measure with; everything when absent.
     #[serde(default)]
@@ -160,7 +162,8 @@ struct LessonItem {
     id: i32,
     title: String,
     purpose: Purpose,
-    /// Its faults in words.
+    job: Job,
+    /// Its faults in words; empty on a bench for trying the tools.
     fault: String,
     circuit: String,
     folder: String,
@@ -229,12 +232,15 @@ async fn list(
                 }
                 family = Some(line.family);
                 let lesson = s.lesson(line.id)?;
-                let faults = lesson.faults.iter().map(|f| f.about(&lesson.circuit));
                 items.push(LessonItem {
                     id: line.id,
                     title: line.title,
                     purpose: lesson.purpose,
-                    fault: faults.collect::<Vec<_>>().join("; "),
+                    job: lesson.job,
+                    fault: match lesson.purpose {
+                        Purpose::Tools => String::new(),
+                        _ => lesson.fault_in_words(),
+                    },
                     circuit: lesson.circuit.doc.title.clone(),
                     folder: line.folder,
                     version: line.version,
@@ -278,6 +284,8 @@ struct LessonTerms {
     /// The complaint in the customer's words.
     complaint: String,
     purpose: Purpose,
+    #[serde(default)]
+    job: Job,
     predictions: bool,
     functions: Vec<Function>,
     rules: Rules,
@@ -299,6 +307,7 @@ impl LessonTerms {
             title: doc.title,
             complaint: doc.complaint,
             purpose: doc.purpose,
+            job: doc.job,
             predictions: doc.predictions,
             functions: doc.functions,
             rules: Rules {
@@ -320,6 +329,7 @@ impl LessonTerms {
             title: self.title.trim().to_owned(),
             complaint: self.complaint.trim().to_owned(),
             purpose: self.purpose,
+            job: self.job,
             predictions: self.predictions,
             functions: self.functions,
             scope: rules.scope,
@@ -439,7 +449,11 @@ async fn words(
     let told = state
         .work(move |s| {
             let circuit = circuit_of(s, words.circuit, words.version)?;
-            let doc = LessonDoc::of("words", circuit, words.faults);
+            // Whatever it comes in for, it does what it does.
+            let doc = LessonDoc {
+                job: Job::CheckUpOrSound,
+                ..LessonDoc::of("words", circuit, words.faults)
+            };
             let lesson = Lesson::new(doc)?;
             Ok(contradictions(&words.complaint, &lesson.symptom))
         })
@@ -514,6 +528,7 @@ fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> Less
         title: new.title.clone(),
         complaint: new.complaint.clone(),
         purpose: new.purpose,
+        job: new.job,
         predictions: new.predictions,
         functions: new.functions.clone().unwrap_or_else(all_functions),
         rules: new.rules.clone(),

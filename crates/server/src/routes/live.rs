@@ -53,9 +53,9 @@ struct LiveView {
 
 /// A student's bench. What is wrong with the machine is not said here.
 #[derive(Clone, PartialEq, Serialize, ToSchema)]
-struct LiveBench {
+pub(super) struct LiveBench {
     student: i32,
-    display: String,
+    pub display: String,
     attempt: i32,
     no: usize,
     steps: usize,
@@ -71,12 +71,12 @@ struct LiveBench {
     /// When they began, when they did something last, and when something last told them more, in seconds since 1970.
     began_at: Option<i64>,
     last_at: Option<i64>,
-    gained_at: Option<i64>,
+    pub gained_at: Option<i64>,
     /// Places still possible by what they measured, of how many; absent while that is not known, and once named.
     left: Option<usize>,
     of: Option<usize>,
     slips: Vec<String>,
-    dangers: Vec<String>,
+    pub dangers: Vec<String>,
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -105,7 +105,7 @@ struct HeardWord {
 }
 
 /// An assignment of a class that somebody teaches or helps in.
-fn seen(s: &AppState, id: i32, user: &User) -> Result<AssignmentRow, Problem> {
+pub(super) fn seen(s: &AppState, id: i32, user: &User) -> Result<AssignmentRow, Problem> {
     let found = s.store.assignment(id)?;
     match s.store.class(found.class, user.id)?.asker {
         Some(Role::Instructor | Role::Assistant) => Ok(found),
@@ -113,7 +113,7 @@ fn seen(s: &AppState, id: i32, user: &User) -> Result<AssignmentRow, Problem> {
     }
 }
 
-fn bench(s: &AppState, row: &AttemptRow) -> Result<LiveBench, Problem> {
+pub(super) fn bench(s: &AppState, row: &AttemptRow) -> Result<LiveBench, Problem> {
     let lesson = s.lesson(row.lesson_id)?;
     let (steps, times) = match row.steps {
         0 => (Vec::new(), Vec::new()),

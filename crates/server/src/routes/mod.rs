@@ -9,6 +9,7 @@ mod codes;
 mod diagrams;
 mod extract;
 mod fault_bench;
+mod insight;
 mod instruments;
 mod lessons;
 mod live;
@@ -21,6 +22,7 @@ mod school;
 mod scope;
 mod second_looks;
 mod sign_in;
+mod start;
 mod workshop;
 
 use std::sync::{Arc, OnceLock};
@@ -60,7 +62,9 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(roster::routes())
         .merge(codes::routes())
         .merge(classes::routes())
+        .merge(start::routes())
         .merge(book::routes())
+        .merge(insight::routes())
         .merge(live::routes())
         .merge(assignments::routes())
         .merge(circuits::routes())

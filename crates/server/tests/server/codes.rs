@@ -2,7 +2,7 @@
 
 use crate::common::{Answer, School, act};
 use axum::http::StatusCode;
-use cimento_store::{NewSheet, Role};
+use cimento_store::{BookOf, NewSheet, Role};
 use serde_json::{Value, json};
 
 async fn by_code(school: &School, code: &str) -> Answer {
@@ -239,7 +239,7 @@ async fn a_kept_total_is_the_sheet_s() {
         computed: 61.5,
     };
     school.store().keep_sheet(1, &sheet).unwrap();
-    let book = school.store().book(1).unwrap();
+    let book = school.store().book(BookOf::Class(1)).unwrap();
     assert_eq!((book[0].attempt, book[0].computed), (1, Some(61.5)));
     assert_eq!((book[1].attempt, book[1].computed), (2, None));
 }

@@ -1,7 +1,7 @@
 //! What is somebody's own: it can be taken along, and erased so that nothing of it is left.
 
 use axum::http::StatusCode;
-use cimento_store::Retention;
+use cimento_store::{BookOf, Retention};
 use serde_json::{Value, json};
 
 use crate::common::{Answer, School, act, reading};
@@ -93,7 +93,7 @@ async fn who_is_erased_is_gone_for_good() {
             keeps_figures: true,
         })
         .unwrap();
-    let marks = store.book(1).unwrap()[0].computed.unwrap();
+    let marks = store.book(BookOf::Class(1)).unwrap()[0].computed.unwrap();
     for (who, line, status) in [
         (&varga, "DELETE /api/people/2", StatusCode::FORBIDDEN),
         (&dalca, "DELETE /api/people/2", StatusCode::FORBIDDEN),
@@ -208,7 +208,7 @@ async fn a_double_becomes_one() {
     let oduya = school.sign_in("oduya", "red-and-black").await;
     let all = ask(&school, &oduya, "GET /api/attempts", None).await.json();
     assert_eq!(all.as_array().unwrap().len(), 2, "{all}");
-    let entries = school.store().book(1).unwrap();
+    let entries = school.store().book(BookOf::Class(1)).unwrap();
     let mut numbers: Vec<i32> = entries.iter().map(|e| e.no).collect();
     numbers.sort_unstable();
     assert_eq!(numbers, [1, 2]);

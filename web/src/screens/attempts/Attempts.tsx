@@ -6,6 +6,7 @@ import { Link, useNavigate } from 'react-router';
 
 import { api, ask, type Schemas } from '../../api/client';
 import { Shell } from '../../app/Shell';
+import { Came } from './Came';
 
 const PURPOSES = { marks: 'marks', practice: 'practice, with hints', tools: 'learning the tools' };
 
@@ -24,6 +25,25 @@ function stands(a: Own, now: number): { text: string; late: boolean } {
   if (a.due_at) return { text: `${begun}, due ${moment(a.due_at)}`, late: a.due_at < now };
   return { text: begun, late: false };
 }
+
+type Group = 'begun' | 'due' | 'later' | 'done';
+
+/** What there is to do comes first. */
+const GROUPS: { holds: Group; title: string }[] = [
+  { holds: 'begun', title: 'To go on with' },
+  { holds: 'due', title: 'To do' },
+  { holds: 'later', title: 'Opens later' },
+  { holds: 'done', title: 'Done' },
+];
+
+function groupOf(a: Own, now: number): Group {
+  if (a.handed_in || a.excused || (a.closes_at && a.closes_at <= now)) return 'done';
+  if (a.opens_at && a.opens_at > now) return 'later';
+  return a.steps > 0 ? 'begun' : 'due';
+}
+
+/** What is due soonest first; what is never due after it, the latest given first. */
+const soonest = (a: Own, b: Own) => (a.due_at ?? Infinity) - (b.due_at ?? Infinity) || b.given_at - a.given_at;
 
 export default function Attempts() {
   const attempts = useQuery({ queryKey: ['attempts'], queryFn: () => ask(api.GET('/api/attempts')) });
@@ -51,50 +71,62 @@ export default function Attempts() {
         {attempts.data?.length === 0 && (
           <p>Nothing has been given to you yet. Your instructor gives out work orders.</p>
         )}
-        <table className="sheet-table">
-          <thead>
-            <tr>
-              <th>Work order</th>
-              <th>For</th>
-              <th>Status</th>
-              <th />
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {attempts.data?.map((a) => {
-              const { text, late } = stands(a, now);
-              const open = !a.opens_at || a.opens_at <= now;
-              return (
-                <tr key={a.id}>
-                  <td>
-                    {open ? <Link to={`/attempts/${a.id}`}>{a.title}</Link> : a.title}
-                    {a.no > 1 && <span className="quiet"> attempt {a.no}</span>}
-                  </td>
-                  <td className="quiet">
-                    {PURPOSES[a.purpose]} · {a.class}
-                  </td>
-                  <td className={late ? 'bad' : undefined}>{text}</td>
-                  <td>{open && <Link to={`/attempts/${a.id}/paper`}>On paper</Link>}</td>
-                  <td>
-                    {a.sheet && (
-                      <Link to={`/attempts/${a.id}/sheet`}>
-                        {a.purpose === 'marks' ? 'Mark sheet' : 'Step by step'}
-                      </Link>
-                    )}
-                    {a.handed_in && !a.sheet && <span className="quiet">its marks show later</span>}{' '}
-                    {a.again && (
-                      <Button size="small" onClick={() => void again(a.id)} aria-label={`Begin again: ${a.title}`}>
-                        Begin again
-                      </Button>
-                    )}
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
+        <Came />
+        {GROUPS.map(({ title, holds }) => {
+          const those = attempts.data?.filter((a) => groupOf(a, now) === holds).sort(soonest) ?? [];
+          if (those.length === 0) return null;
+          return (
+            <section key={holds} aria-label={title} className="apart">
+              <h2>{title}</h2>
+              <table className="sheet-table">
+                <thead>
+                  <tr>
+                    <th>Work order</th>
+                    <th>For</th>
+                    <th>Status</th>
+                    <th />
+                    <th />
+                  </tr>
+                </thead>
+                <tbody>
+                  {those.map((a) => (
+                    <Order key={a.id} of={a} now={now} onAgain={() => void again(a.id)} />
+                  ))}
+                </tbody>
+              </table>
+            </section>
+          );
+        })}
       </main>
     </Shell>
+  );
+}
+
+function Order({ of: a, now, onAgain }: { of: Own; now: number; onAgain: () => void }) {
+  const { text, late } = stands(a, now);
+  const open = !a.opens_at || a.opens_at <= now;
+  return (
+    <tr>
+      <td>
+        {open ? <Link to={`/attempts/${a.id}`}>{a.title}</Link> : a.title}
+        {a.no > 1 && <span className="quiet"> attempt {a.no}</span>}
+      </td>
+      <td className="quiet">
+        {PURPOSES[a.purpose]} · {a.class}
+      </td>
+      <td className={late ? 'bad' : undefined}>{text}</td>
+      <td>{open && <Link to={`/attempts/${a.id}/paper`}>On paper</Link>}</td>
+      <td>
+        {a.sheet && (
+          <Link to={`/attempts/${a.id}/sheet`}>{a.purpose === 'marks' ? 'Mark sheet' : 'Step by step'}</Link>
+        )}
+        {a.handed_in && !a.sheet && <span className="quiet">its marks show later</span>}{' '}
+        {a.again && (
+          <Button size="small" onClick={onAgain} aria-label={`Begin again: ${a.title}`}>
+            Begin again
+          </Button>
+        )}
+      </td>
+    </tr>
   );
 }

@@ -47,6 +47,11 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
       afterOpenChange={(open) => open && first.current?.focus()}
       footer={
         <>
+          {naming && attempt.job === 'check_up_or_sound' && (
+            <Button id="no-fault" onClick={() => void act({ do: 'find_no_fault' }).then(close)}>
+              No fault found: back as it is
+            </Button>
+          )}
           <Button onClick={close}>Not yet</Button>
           <Button id="conclude" type="primary" disabled={!place || !how} onClick={() => void done()}>
             {naming ? 'Name it' : 'Repair it'}

@@ -17,10 +17,12 @@ type Props = {
 export function Conclusion({ id, attempt, onName, onRepair, onHandIn, onHelp }: Props) {
   const view = attempt.bench;
   const marked = attempt.purpose === 'marks';
-  const named = view.named && (
+  const named = view.named ? (
     <>
       Named: <b>{view.named.place}</b> {view.named.mode.replaceAll('_', ' ')}
     </>
+  ) : (
+    view.no_fault && <b>No fault found</b>
   );
   const help = (
     <Button type="text" size="small" aria-label="Keys" onClick={onHelp}>

@@ -9,6 +9,11 @@ import './WorkOrder.css';
 
 type Props = { attempt: AttemptView; onMove: (control: string, position: string) => void; onTry: () => void };
 
+const JOBS = {
+  check_up: 'For a check: something is out of order',
+  check_up_or_sound: 'For a check: it may be sound',
+};
+
 export function WorkOrder({ attempt, onMove, onTry }: Props) {
   const view = attempt.bench;
   const [cautions, setCautions] = useState(false);
@@ -23,6 +28,7 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
           <Button className="inline-link" size="small" type="link" onClick={() => setCautions(true)}>
             Cautions
           </Button>
+          {attempt.job !== 'complaint' && <span> · {JOBS[attempt.job]}</span>}
           {attempt.method && <span> · Asked for: {attempt.method}</span>}
           {typeof attempt.left_s === 'number' && (
             <>

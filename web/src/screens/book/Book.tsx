@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 
 import { api, ask, type Schemas } from '../../api/client';
+import { Private, PrivatePart } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import './Book.css';
 import { ManyMarks } from './ManyMarks';
@@ -32,13 +33,18 @@ export default function Book() {
       <main className="page book" tabIndex={0}>
         <div className="row">
           <h1>Book of marks</h1>
-          {book.data?.marks && book.data.columns.length > 0 && <ManyMarks id={id} book={book.data} />}
+          {book.data?.marks && book.data.columns.length > 0 && (
+            <Private instead="">
+              <ManyMarks id={id} book={book.data} />
+            </Private>
+          )}
           <a className="at-the-right no-print" href={`/api/classes/${id}/book.csv`} download>
             As CSV
           </a>
         </div>
         {book.error && <p className="error-line">{book.error.message}</p>}
         {book.data?.columns.length === 0 && <p>Nothing that is marked was given to this class yet.</p>}
+        <PrivatePart what="Names and marks are">
         {book.data && book.data.columns.length > 0 && (
           <table className="sheet-table">
             <thead>
@@ -78,6 +84,7 @@ export default function Book() {
             </tfoot>
           </table>
         )}
+        </PrivatePart>
         <p className="quiet">
           Marks of 100. A mark in italics was given by an instructor in the place of a computed one; “late” is after it
           was due.

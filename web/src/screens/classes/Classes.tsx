@@ -6,6 +6,7 @@ import { Link } from 'react-router';
 
 import { api, ask } from '../../api/client';
 import { is, useMe } from '../../app/me';
+import { Private } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { CodeOf } from './CodeOf';
 import './Classes.css';
@@ -101,6 +102,9 @@ function OneClass({ one, given }: { one: Class; given: Assignment[] }) {
             <Link to={`/classes/${one.id}/book`} aria-label={`Book of marks of ${one.name}`}>
               Book of marks
             </Link>
+            <Link to={`/classes/${one.id}/insight`} aria-label={`Insight into ${one.name}`}>
+              Insight
+            </Link>
             <CodeOf one={one} change={change} />
           </>
         )}
@@ -151,7 +155,7 @@ function Members({ one, manages, change }: { one: Class; manages: boolean; chang
             <span className="quiet">{those.length === 1 ? r : `${those.length} ${r}s`}: </span>
             {those.map((m) => (
               <span key={m.id} className={m.left ? 'member quiet' : 'member'}>
-                {m.display}
+                <Private>{m.display}</Private>
                 {m.left && ' (left)'}
                 {manages && (
                   <Popconfirm
@@ -234,7 +238,17 @@ function GivenOut({ given, teaches, change }: { given: Assignment[]; teaches: bo
               <td>
                 <Link to={`/assignments/${a.id}/live`} aria-label={`Live: ${a.title}`}>
                   Live
-                </Link>
+                </Link>{' '}
+                {a.handed_in > 0 && (
+                  <>
+                    <Link to={`/assignments/${a.id}/debriefs`} aria-label={`Debrief: ${a.title}`}>
+                      Debrief
+                    </Link>{' '}
+                    <Link to={`/assignments/${a.id}/insight`} aria-label={`Insight: ${a.title}`}>
+                      Insight
+                    </Link>
+                  </>
+                )}
               </td>
               <td>
                 {teaches && (

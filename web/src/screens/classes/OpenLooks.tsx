@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 
 import { api, ask } from '../../api/client';
+import { Private } from '../../app/projector';
 
 export function OpenLooks() {
   const looks = useQuery({
@@ -18,7 +19,7 @@ export function OpenLooks() {
         {looks.data.map((look) => (
           <li key={`${look.attempt} ${look.criterion}`}>
             <Link to={`/attempts/${look.attempt}/sheet`}>
-              {look.student}, {look.lesson}
+              <Private>{look.student}</Private>, {look.lesson}
             </Link>
             <span className="quiet"> · {look.criterion}: </span>
             {look.asked}

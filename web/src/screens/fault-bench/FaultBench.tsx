@@ -5,6 +5,7 @@ import { useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 
 import { api, ask, type Drawing, type FaultBenchView, type FaultDoc, type Scope } from '../../api/client';
+import { PrivatePart, useProjecting } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { useStable } from '../../app/useStable';
 import { Controls as ScopeControls } from '../../scope/Controls';
@@ -58,6 +59,7 @@ export default function FaultBench() {
     void queries.prefetchQuery(computed(id, version, faults, label));
     setPosition(label);
   };
+  const projecting = useProjecting();
   const [inTime, setInTime] = useState(false);
   const [scope, setScope] = useState<Scope>();
   const [sweeping, setSweeping] = useState(false);
@@ -77,7 +79,10 @@ export default function FaultBench() {
     staleTime: Infinity,
     retry: false,
   });
-  const marks = useMemo(() => tags(circuit.data?.drawing, state, shown), [circuit.data?.drawing, state, shown]);
+  const marks = useMemo(
+    () => tags(circuit.data?.drawing, state, shown, !projecting),
+    [circuit.data?.drawing, state, shown, projecting],
+  );
   const marked = useMemo(() => Object.fromEntries(faults.map((f) => [f.place, f.mode.replaceAll('_', ' ')])), [faults]);
   const stairs = state?.staircases[pathAt] ?? state?.staircases[0];
   const levels = useMemo(
@@ -99,8 +104,8 @@ export default function FaultBench() {
           <div className={inTime ? 'left scoped' : 'left'}>
             <div className="order steady">
               <div className="words">
-                <h1 title={headline(view)}>{headline(view)}</h1>
-                <p title={explain(view)}>{explain(view)}</p>
+                <h1 title={headline(view, projecting)}>{headline(view, projecting)}</h1>
+                {!projecting && <p title={explain(view)}>{explain(view)}</p>}
               </div>
               <div className="control">
                 <span className="name">Show state</span>
@@ -136,7 +141,7 @@ export default function FaultBench() {
             </div>
             <div className="diagram">
               {circuit.data && (
-                <Diagram drawing={circuit.data.drawing} marks={marks} faults={marked} onPoint={nothing} tools={tools} />
+                <Diagram drawing={circuit.data.drawing} marks={marks} faults={projecting ? undefined : marked} onPoint={nothing} tools={tools} />
               )}
             </div>
             {inTime && circuit.data && (
@@ -202,6 +207,7 @@ export default function FaultBench() {
             )}
           </div>
           <div className="right">
+            <PrivatePart what="Fault and key are">
             <FaultEditor places={circuit.data?.places ?? []} faults={faults} onChange={changeFaults} />
             {bench.error && (
               <p className="error-line" role="alert">
@@ -228,6 +234,7 @@ export default function FaultBench() {
               />
             )}
             {view && state && <AnswerKey circuit={id} faults={faults} rows={view.key} state={state.about} />}
+            </PrivatePart>
           </div>
         </main>
       </Shell>
@@ -235,8 +242,10 @@ export default function FaultBench() {
   );
 }
 
-function headline(view?: FaultBenchView): string {
+/** What the machine is like; while projected, only what is noticed of it. */
+function headline(view: FaultBenchView | undefined, projecting: boolean): string {
   if (!view) return 'Computing …';
+  if (projecting) return `“${view.symptom}”`;
   const what = view.about.length > 0 ? view.about.join('; ') : 'Healthy';
   return `${what} · “${view.symptom}”`;
 }
@@ -247,10 +256,15 @@ function explain(view?: FaultBenchView): string {
   const fuses = view.blown.length > 0 ? `${view.blown.join(', ')}. ` : '';
   return view.shows
     ? `Computed symptom. ${fuses}The healthy machine: ${view.healthy_symptom}`
-    : `${fuses}With this fault the machine behaves as a healthy one does: it cannot be a lesson by itself.`;
+    : `${fuses}With this fault the machine behaves as a healthy one does: it can come in for a check.`;
 }
 
-function tags(drawing: Drawing | undefined, state: FaultBenchView['state'] | undefined, shown: 'healthy' | 'faulted') {
+function tags(
+  drawing: Drawing | undefined,
+  state: FaultBenchView['state'] | undefined,
+  shown: 'healthy' | 'faulted',
+  telling: boolean,
+) {
   const out: Record<string, PointMark> = {};
   for (const p of state?.points ?? []) {
     if (p.point === drawing?.negative) continue;
@@ -260,7 +274,7 @@ function tags(drawing: Drawing | undefined, state: FaultBenchView['state'] | und
     out[p.point] = {
       tag: range ? `${range.least.toFixed(1)}…${range.most.toFixed(1)}` : volts.toFixed(2),
       tagColour: voltsColour(volts, drawing?.system_v ?? 0),
-      tells: faulted && p.tells,
+      tells: telling && faulted && p.tells,
     };
   }
   return out;

@@ -9,6 +9,7 @@ import { useStill } from '../../app/useStable';
 import { useInstruments } from '../../app/instruments';
 import { bodyOf, countOf, GivingTo, useGiving } from '../classes/Giving';
 import { studentsOf } from '../classes/useClasses';
+import { JobOf, type Job } from './JobOf';
 import { LessonRules, useUsual, type Rules } from './LessonRules';
 import './SaveLesson.css';
 
@@ -25,8 +26,10 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   const giving = useGiving();
   const [predictions, setPredictions] = useState(true);
   const [practice, setPractice] = useState(false);
-  // Without a fault it is a bench for learning the tools.
-  const tools = faults.length === 0;
+  const [job, setJob] = useState<Job>('complaint');
+  // Without a fault it is a bench for learning the tools, or a check of a sound machine.
+  const sound = faults.length === 0;
+  const tools = sound && job === 'complaint';
   const [error, setError] = useState('');
   const [saved, setSaved] = useState('');
   const [pool, setPool] = useState(false);
@@ -39,7 +42,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   const [changed, setChanged] = useState<Rules>();
   const rules = changed ?? usual?.rules;
   const preview = useQuery({
-    queryKey: ['preview', circuit, older ?? version, faults, functions, rules?.forbidden],
+    queryKey: ['preview', circuit, older ?? version, faults, job, functions, rules?.forbidden],
     queryFn: () =>
       ask(
         api.POST('/api/lessons/preview', {
@@ -49,6 +52,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
             circuit,
             version: older ?? version,
             faults,
+            job,
             predictions: true,
             functions,
             rules,
@@ -77,7 +81,9 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     gcTime: 0,
   });
   const begin = () => {
-    setName(tools ? `Try the tools: ${title}` : `${title.split(',')[0]}: ${view.symptom.split('.')[0]?.toLowerCase()}`);
+    // What is not noticed from the seat comes in for a check.
+    setJob(sound || view.shows ? 'complaint' : 'check_up');
+    setName(sound ? `Try the tools: ${title}` : `${title.split(',')[0]}: ${view.symptom.split('.')[0]?.toLowerCase()}`);
     setWords('');
     giving.reset();
     setError('');
@@ -104,6 +110,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
         version: older ?? version,
         faults,
         purpose,
+        job,
         predictions: predictions && !tools,
         functions,
         rules,
@@ -141,8 +148,8 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   return (
     <section aria-label="Lesson">
       <div className="row">
-        <Button id="save-lesson" disabled={!tools && !view.shows} onClick={begin}>
-          {tools ? 'Give out to try the tools' : 'Save as a lesson'}
+        <Button id="save-lesson" onClick={begin}>
+          {sound ? 'Give out healthy' : 'Save as a lesson'}
         </Button>
         <span className="quiet" role="status">
           {saved ? (
@@ -150,7 +157,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               {saved} <Link to="/lessons">Lessons</Link>
             </>
           ) : (
-            !tools && !view.shows && 'This fault does not show.'
+            !sound && !view.shows && 'Not noticed from the seat: a check-up.'
           )}
         </span>
       </div>
@@ -170,6 +177,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
             <span className="field-label">Title</span>
             <Input id="lesson-title" value={name} onChange={(e) => setName(e.target.value)} />
           </label>
+          <JobOf job={job} onChange={setJob} sound={sound} noticed={view.shows} />
           <label>
             <span className="field-label">Complaint in the customer’s words</span>
             <Input.TextArea

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { api, ask, type Schemas } from '../../api/client';
 import { useInstruments } from '../../app/instruments';
 import { useChange } from '../classes/useClasses';
+import { JobOf } from '../fault-bench/JobOf';
 import { LessonRules, useUsual } from '../fault-bench/LessonRules';
 
 type Item = Schemas['LessonItem'];
@@ -81,6 +82,7 @@ function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
           </label>
           {!tools && (
             <>
+              <JobOf job={view.terms.job ?? 'complaint'} onChange={(job) => set({ job })} />
               <Checkbox
                 checked={view.terms.purpose === 'practice'}
                 onChange={(e) => set({ purpose: e.target.checked ? 'practice' : 'marks' })}

@@ -5,6 +5,7 @@ import { Fragment, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 
 import { api, ask, type Schemas } from '../../api/client';
+import { Private } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { isWaiting, sentence } from '../../app/Waiting';
 import { useChange } from '../classes/useClasses';
@@ -80,7 +81,10 @@ export default function Lessons() {
               .map((lesson) => (
                 <section key={lesson.id} className="apart" data-lesson={lesson.title}>
                   <h2>
-                    {lesson.title} <span className="bad light">{lesson.fault}</span>
+                    {lesson.title}{' '}
+                    <span className="bad light">
+                      <Private instead="">{lesson.fault}</Private>
+                    </span>
                   </h2>
                   <div className="row at-the-right">
                     <GiveOut lesson={lesson.id} title={lesson.title} />
@@ -148,7 +152,7 @@ function AttemptsOf({ lesson }: { lesson: Item }) {
         {lesson.attempts.map((a) => (
           <tr key={a.id}>
             <td>
-              {a.student}{' '}
+              <Private>{a.student}</Private>{' '}
               <Link to={`/attempts/${a.id}/paper`} className="quiet">
                 on paper
               </Link>

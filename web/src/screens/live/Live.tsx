@@ -4,6 +4,7 @@ import { useEffect, useState, type FormEvent } from 'react';
 import { Link, useParams } from 'react-router';
 
 import { api, ask, type Schemas } from '../../api/client';
+import { Private } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { useEvents } from '../../app/useEvents';
 import { useChange } from '../classes/useClasses';
@@ -88,7 +89,11 @@ export default function Live() {
           </thead>
           <tbody>
             {benches.map((b) => (
-              <Row key={b.student} bench={b} assignment={id} now={now} teaches={latest?.teaches ?? false} />
+              <Row
+                key={b.student}
+                bench={b}
+                seat={1 + (latest?.benches.indexOf(b) ?? 0)}
+                assignment={id} now={now} teaches={latest?.teaches ?? false} />
             ))}
           </tbody>
         </table>
@@ -98,15 +103,15 @@ export default function Live() {
   );
 }
 
-type RowProps = { bench: Bench; assignment: number; now: number; teaches: boolean };
+type RowProps = { bench: Bench; seat: number; assignment: number; now: number; teaches: boolean };
 
-function Row({ bench: b, assignment, now, teaches }: RowProps) {
+function Row({ bench: b, seat, assignment, now, teaches }: RowProps) {
   const stuck = b.handed_in ? undefined : minutes(b.gained_at, now);
   const stands = b.excused ? 'excused' : b.handed_in ? 'handed in' : b.steps === 0 ? 'not begun' : b.last;
   return (
     <tr data-bench={b.display} className={b.dangers.length > 0 ? 'danger' : undefined}>
       <th scope="row">
-        {b.display}
+        <Private instead={`Bench ${seat}`}>{b.display}</Private>
         {b.no > 1 && <span className="quiet"> attempt {b.no}</span>}
       </th>
       <td>{stands}</td>

@@ -4,6 +4,7 @@ import { Button } from 'antd';
 import { useParams } from 'react-router';
 
 import { api, ask } from '../../api/client';
+import { Private } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { Diagram } from '../../diagram/Diagram';
 import './Paper.css';
@@ -39,7 +40,8 @@ export default function Paper() {
             </p>
             <section aria-label="Work order">
               <h1>Work order: {order.title}</h1>
-              <p>{order.student} · date ____________ · minutes ________</p>
+              <p>
+                <Private>{order.student}</Private> · date ____________ · minutes ________</p>
               <p>
                 The customer says: <b>“{order.words}”</b>
               </p>

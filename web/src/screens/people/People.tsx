@@ -6,6 +6,7 @@ import { useSearchParams } from 'react-router';
 
 import { api, ask, sentenceOf, type Schemas } from '../../api/client';
 import { is, useMe, type Role } from '../../app/me';
+import { PrivatePart } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { useClasses } from '../classes/useClasses';
 import { Audit } from './Audit';
@@ -88,6 +89,7 @@ export default function People() {
             </>
           )}
         </div>
+        <PrivatePart what="People are">
         {told.length > 0 ? (
           <Cards told={told} onDone={() => setTold([])} />
         ) : (
@@ -257,6 +259,7 @@ export default function People() {
             </table>
           </div>
         )}
+        </PrivatePart>
       </main>
     </Shell>
   );

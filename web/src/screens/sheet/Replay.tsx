@@ -125,7 +125,8 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
   );
 }
 
-function Told({ step, before, after }: { step: DebriefStep; before: number; after: number }) {
+/** What a step told. */
+export function Told({ step, before, after }: { step: DebriefStep; before: number; after: number }) {
   const best = step.best;
   return (
     <div>
@@ -153,7 +154,7 @@ function Told({ step, before, after }: { step: DebriefStep; before: number; afte
 }
 
 /** What was possible once a step was done. */
-function leftAt(told: Debrief, at: number): Debrief['begin'] {
+export function leftAt(told: Debrief, at: number): Debrief['begin'] {
   for (let n = at; n >= 0; n--) {
     const left = told.steps[n]?.left;
     if (left) return left;

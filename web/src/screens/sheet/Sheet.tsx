@@ -5,6 +5,7 @@ import { Link, useParams } from 'react-router';
 
 import { api, ask, type AttemptView, type MarkLine, type Schemas } from '../../api/client';
 import { is, useMe } from '../../app/me';
+import { Private, PrivatePart } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { isWaiting, stopMarking, WaitingFor } from '../../app/Waiting';
 import { GiveMarks } from './GiveMarks';
@@ -60,15 +61,17 @@ export default function Sheet() {
           </p>
         )}
         {marks && attempt.data && (
-          <Marked
-            id={id}
-            sheet={marks}
-            title={attempt.data.title}
-            student={attempt.data.student}
-            instructor={attempt.data.marks}
-            closed={attempt.data.bench.handed_in}
-            asks={attempt.data.own && attempt.data.in_class && attempt.data.bench.handed_in}
-          />
+          <PrivatePart what="Marks are">
+            <Marked
+              id={id}
+              sheet={marks}
+              title={attempt.data.title}
+              student={attempt.data.student}
+              instructor={attempt.data.marks}
+              closed={attempt.data.bench.handed_in}
+              asks={attempt.data.own && attempt.data.in_class && attempt.data.bench.handed_in}
+            />
+          </PrivatePart>
         )}
         {attempt.data && (marks || attempt.data.purpose === 'practice') && (
           <>
@@ -105,13 +108,16 @@ function Practised({ attempt }: { attempt: AttemptView }) {
     <>
       <h1>{attempt.title}</h1>
       <p>
-        {attempt.student} · practice, not marked · {attempt.bench.minutes.toFixed(0)} min,{' '}
+        <Private>{attempt.student}</Private> · practice, not marked · {attempt.bench.minutes.toFixed(0)} min,{' '}
         {hints.reduce((sum, h) => sum + h.minutes, 0)} of them for {hints.length}{' '}
         {hints.length === 1 ? 'hint' : 'hints'}
       </p>
       {fault && (
         <p id="the-fault">
-          The fault: <b className="bad">{fault}</b>
+          The fault:{' '}
+          <b className="bad">
+            <Private>{fault}</Private>
+          </b>
         </p>
       )}
     </>

@@ -4,6 +4,7 @@ mod capture;
 mod claim;
 mod climate;
 mod control_module;
+mod find_no_fault;
 mod hand_in;
 mod hint;
 mod inspect;
@@ -42,6 +43,7 @@ pub use claim::{Clear, Suspect};
 pub(super) use climate::SHOP_C;
 pub use climate::{CoolDown, Dry, WarmUp, Wet};
 pub use control_module::ClearCodes;
+pub use find_no_fault::FindNoFault;
 pub use hand_in::HandIn;
 pub use hint::Hint;
 pub use inspect::Inspect;
@@ -257,6 +259,7 @@ actions! {
     "suspect" Suspect Suspect,
     "note" Note Note,
     "name_fault" NameFault NameFault,
+    "find_no_fault" FindNoFault FindNoFault,
     "repair" Repair Repair,
     "hand_in" HandIn HandIn,
     "hint" Hint Hint,

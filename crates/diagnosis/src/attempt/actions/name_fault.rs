@@ -41,6 +41,7 @@ impl Act for NameFault {
     }
 
     fn show(&self, step: &Step, view: &mut BenchView) {
+        view.no_fault = None;
         view.named = Some(NamedFault {
             step: step.no,
             place: self.place.clone(),

@@ -1,0 +1,218 @@
+//! What the work of a class tells: of one lesson, what misled and what was not understood; of all, criterion by
+//! criterion over the weeks.
+
+use axum::Json;
+use axum::extract::{Path, State};
+use axum::http::header;
+use axum::response::IntoResponse;
+use cimento_diagnosis::marking::{Insight, MarkSheet, Worked, insight};
+use cimento_model::circuit::Drawing;
+use cimento_model::text::inert;
+use cimento_store::{MeanOf, Role, User, Whose};
+use serde::Serialize;
+use utoipa::ToSchema;
+use utoipa_axum::{router::OpenApiRouter, routes};
+
+use super::live::seen;
+use crate::problem::Problem;
+use crate::session::Staff;
+use crate::state::AppState;
+
+pub(super) fn routes() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .routes(routes!(of_assignment))
+        .routes(routes!(of_assignment_csv))
+        .routes(routes!(of_class))
+}
+
+/// What the attempts at an assignment have in common.
+#[derive(Serialize, ToSchema)]
+struct InsightView {
+    title: String,
+    class: String,
+    /// Attempts that were handed in, marked or not yet.
+    handed_in: usize,
+    /// Its machine, to show on it where was measured.
+    drawing: Drawing,
+    #[serde(flatten)]
+    insight: Insight,
+}
+
+fn of(s: &AppState, id: i32, user: &User) -> Result<InsightView, Problem> {
+    let assignment = seen(s, id, user)?;
+    let lesson = s.lesson(assignment.lesson)?;
+    let rows = s.store.attempts(Whose::In {
+        assignment: id,
+        asker: user.id,
+    })?;
+    let done = rows.iter().filter(|r| r.handed_in);
+    let mut all = Vec::new();
+    for row in done.clone().filter(|r| r.lesson_id == assignment.lesson) {
+        let Some(kept) = s.store.standing_sheet(row.id)? else {
+            continue;
+        };
+        let sheet: MarkSheet = serde_json::from_str(&kept.sheet).map_err(|e| {
+            tracing::error!("a kept mark sheet cannot be read: {e}");
+            Problem::internal()
+        })?;
+        let steps = s.store.steps(row.id)?;
+        all.push(Worked { steps, sheet });
+    }
+    Ok(InsightView {
+        title: assignment.lesson_title,
+        class: assignment.class_name,
+        handed_in: done.count(),
+        drawing: s.diagrams.of(&lesson.circuit),
+        insight: insight(&lesson, &all),
+    })
+}
+
+/// What the attempts at an assignment have in common.
+#[utoipa::path(get, operation_id = "assignments_insight", path = "/api/assignments/{id}/insight", params(("id" = i32, Path)), responses((status = 200, body = InsightView), (status = 404, body = Problem)))]
+async fn of_assignment(
+    State(state): State<AppState>,
+    Staff(user): Staff,
+    Path(id): Path<i32>,
+) -> Result<Json<InsightView>, Problem> {
+    Ok(Json(state.work(move |s| of(s, id, &user)).await?))
+}
+
+/// The same as CSV: a line for each number, with what it is out of.
+#[utoipa::path(get, operation_id = "assignments_insight_csv", path = "/api/assignments/{id}/insight.csv", params(("id" = i32, Path)), responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
+async fn of_assignment_csv(
+    State(state): State<AppState>,
+    Staff(user): Staff,
+    Path(id): Path<i32>,
+) -> Result<impl IntoResponse, Problem> {
+    let text = state.work(move |s| {
+        csv_of(&of(s, id, &user)?.insight).map_err(|e| {
+            tracing::error!("{e}");
+            Problem::internal()
+        })
+    });
+    let name = format!("attachment; filename=\"insight-{id}.csv\"");
+    let kind = "text/csv; charset=utf-8".to_owned();
+    Ok((
+        [
+            (header::CONTENT_TYPE, kind),
+            (header::CONTENT_DISPOSITION, name),
+        ],
+        text.await?,
+    ))
+}
+
+fn csv_of(of: &Insight) -> Result<String, csv::Error> {
+    let mut out = csv::Writer::from_writer(Vec::new());
+    out.write_record(["about", "what", "value", "of", "times"])?;
+    for (about, counted) in [
+        ("misled", &of.misled),
+        ("measured", &of.measured),
+        ("slip", &of.slips),
+    ] {
+        for c in counted {
+            let [n, all, times] = [c.attempts, of.attempts, c.times].map(|n| n.to_string());
+            out.write_record([about, &inert(&c.what), &n, &all, &times])?;
+        }
+    }
+    for (about, earned) in [("predicted", &of.predictions), ("line", &of.lines)] {
+        for e in earned {
+            let (share, n) = (format!("{:.3}", e.share), e.of.to_string());
+            out.write_record([about, &inert(&e.what), &share, &n, ""])?;
+        }
+    }
+    let bytes = out.into_inner().map_err(|e| e.into_error())?;
+    Ok(String::from_utf8_lossy(&bytes).into_owned())
+}
+
+/// What a class can do, by what is marked.
+#[derive(Serialize, ToSchema)]
+struct ClassInsight {
+    class: String,
+    criteria: Vec<CriterionView>,
+}
+
+/// One criterion of a class.
+#[derive(Serialize, ToSchema)]
+struct CriterionView {
+    criterion: String,
+    title: String,
+    /// Week by week, the earliest first; weeks without sheets are left out.
+    weeks: Vec<WeekMean>,
+    students: Vec<StudentMean>,
+}
+
+#[derive(Serialize, ToSchema)]
+struct WeekMean {
+    /// When the week began, in seconds since 1970.
+    begins: i64,
+    /// 0 to 1.
+    share: f64,
+    sheets: i64,
+}
+
+#[derive(Serialize, ToSchema)]
+struct StudentMean {
+    student: i32,
+    display: String,
+    share: f64,
+    sheets: i64,
+}
+
+/// What a class can do, criterion by criterion: week by week, and student by student.
+#[utoipa::path(get, operation_id = "classes_insight", path = "/api/classes/{id}/insight", params(("id" = i32, Path)), responses((status = 200, body = ClassInsight), (status = 404, body = Problem)))]
+async fn of_class(
+    State(state): State<AppState>,
+    Staff(user): Staff,
+    Path(id): Path<i32>,
+) -> Result<Json<ClassInsight>, Problem> {
+    let view = state.work(move |s| {
+        let class = s.store.class(id, user.id)?;
+        if !matches!(class.asker, Some(Role::Instructor | Role::Assistant)) {
+            return Err(Problem::not_found(&format!("class {id} of yours")));
+        }
+        let members = s.store.members()?;
+        let name = |person: i32| {
+            let mut own = members.iter().filter(|m| m.class == id);
+            own.find(|m| m.person == person).map(|m| m.display.clone())
+        };
+        let mut criteria: Vec<CriterionView> = Vec::new();
+        for mean in s.store.criteria(id)? {
+            let at = match criteria.iter().position(|c| c.criterion == mean.criterion) {
+                Some(at) => at,
+                None => {
+                    criteria.push(CriterionView {
+                        criterion: mean.criterion,
+                        title: mean.title,
+                        weeks: Vec::new(),
+                        students: Vec::new(),
+                    });
+                    criteria.len() - 1
+                }
+            };
+            let (share, sheets) = (mean.share, mean.sheets);
+            match mean.of {
+                MeanOf::Week(begins) => criteria[at].weeks.push(WeekMean {
+                    begins,
+                    share,
+                    sheets,
+                }),
+                // Who was taken out of the class is no longer its business.
+                MeanOf::Student(student) => {
+                    criteria[at]
+                        .students
+                        .extend(name(student).map(|display| StudentMean {
+                            student,
+                            display,
+                            share,
+                            sheets,
+                        }))
+                }
+            }
+        }
+        Ok(ClassInsight {
+            class: class.name,
+            criteria,
+        })
+    });
+    Ok(Json(view.await?))
+}

@@ -1,0 +1,40 @@
+// What came of one's work: marks that show, and what to practise next.
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+
+import { api, ask } from '../../api/client';
+
+export function Came() {
+  const came = useQuery({
+    queryKey: ['start', 'marked'],
+    queryFn: () => ask(api.GET('/api/start/marked')),
+    staleTime: 0,
+  });
+  if (!came.data || (came.data.marked.length === 0 && !came.data.practice)) return null;
+  const { marked, practise, practice } = came.data;
+  return (
+    <section aria-label="What came of it" id="came">
+      {practise && (
+        <p className="close">
+          <b>To practise next:</b> {practise}{' '}
+          {practice && <Link to={`/attempts/${practice.attempt}`}>Practise on “{practice.title}”</Link>}
+        </p>
+      )}
+      {!practise && practice && (
+        <p className="close">
+          To practise, without marks: <Link to={`/attempts/${practice.attempt}`}>{practice.title}</Link>
+        </p>
+      )}
+      {marked.length > 0 && (
+        <p className="close">
+          Marked:{' '}
+          {marked.map((m) => (
+            <span key={m.attempt} className="spaced">
+              <Link to={`/attempts/${m.attempt}/sheet`}>{m.title}</Link> <b className="mono">{m.says}</b>
+            </span>
+          ))}
+        </p>
+      )}
+    </section>
+  );
+}
