@@ -40,6 +40,8 @@ pub struct Terms {
     pub attempts: i32,
     pub counts: Counts,
     pub sheets: SheetsShow,
+    /// What kind of work it is, as its class weighs it; empty for none.
+    pub category: String,
 }
 
 impl Default for Terms {
@@ -51,6 +53,7 @@ impl Default for Terms {
             attempts: 1,
             counts: Counts::Best,
             sheets: SheetsShow::AllDone,
+            category: String::new(),
         }
     }
 }
@@ -111,11 +114,13 @@ pub(crate) struct TermsRow {
     counts: Option<String>,
     #[diesel(sql_type = Nullable<Text>)]
     sheets: Option<String>,
+    #[diesel(sql_type = Nullable<Text>)]
+    category: Option<String>,
 }
 
 /// What a query names to get a [`TermsRow`] of an assignment `s`.
 pub(crate) const TERMS: &str =
-    "s.opens_at, s.due_at, s.closes_at, s.attempts AS allowed, s.counts, s.sheets";
+    "s.opens_at, s.due_at, s.closes_at, s.attempts AS allowed, s.counts, s.sheets, s.category";
 
 impl TermsRow {
     /// What was agreed, or that there is nothing to agree on.
@@ -135,6 +140,7 @@ impl TermsRow {
             attempts: self.allowed.unwrap_or(usual.attempts),
             counts,
             sheets,
+            category: self.category.unwrap_or_default(),
         })
     }
 }
@@ -397,16 +403,17 @@ impl Store {
     }
 }
 
-type Columns = (
+type Columns<'a> = (
     diesel::dsl::Eq<assignments::opens_at, Option<i64>>,
     diesel::dsl::Eq<assignments::due_at, Option<i64>>,
     diesel::dsl::Eq<assignments::closes_at, Option<i64>>,
     diesel::dsl::Eq<assignments::attempts, i32>,
     diesel::dsl::Eq<assignments::counts, &'static str>,
     diesel::dsl::Eq<assignments::sheets, &'static str>,
+    diesel::dsl::Eq<assignments::category, &'a str>,
 );
 
-fn columns(terms: &Terms) -> Columns {
+fn columns(terms: &Terms) -> Columns<'_> {
     (
         assignments::opens_at.eq(terms.opens_at),
         assignments::due_at.eq(terms.due_at),
@@ -414,5 +421,6 @@ fn columns(terms: &Terms) -> Columns {
         assignments::attempts.eq(terms.attempts),
         assignments::counts.eq(terms.counts.name()),
         assignments::sheets.eq(terms.sheets.name()),
+        assignments::category.eq(terms.category.as_str()),
     )
 }

@@ -24,6 +24,7 @@ mod schema;
 mod school;
 mod second_looks;
 mod sheets;
+mod weights;
 mod words;
 
 pub use assignments::{AssignmentRow, Counts, SheetsShow, Terms, To};
@@ -44,4 +45,5 @@ pub use roster::{Change, Finding as RosterFinding, Plan as RosterPlan, Roster};
 pub use school::AuditLine;
 pub use second_looks::{OpenLook, SecondAnswer, SecondLook};
 pub use sheets::{NewSheet, SheetRow};
+pub use weights::Sources;
 pub use words::Word;

@@ -172,6 +172,15 @@ diesel::table! {
         released_at -> Nullable<BigInt>,
         made_at -> BigInt,
         paused_at -> Nullable<BigInt>,
+        category -> Text,
+    }
+}
+
+diesel::table! {
+    category_weights (class_id, category) {
+        class_id -> Integer,
+        category -> Text,
+        weight -> Double,
     }
 }
 
@@ -224,6 +233,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     assignments,
     assigned,
 );
+diesel::allow_tables_to_appear_in_same_query!(members, users);
 
 diesel::table! {
     sheets (id) {

@@ -18,6 +18,8 @@ use crate::state::AppState;
 
 /// Most attempts of one lesson, and most minutes that one has more.
 const MOST_ATTEMPTS: i32 = 20;
+/// Longest name of a category, in letters.
+pub(super) const LONGEST_CATEGORY: usize = 40;
 const MOST_EXTRA_MINUTES: f64 = 600.0;
 
 pub(super) fn routes() -> OpenApiRouter<AppState> {
@@ -43,6 +45,8 @@ pub(super) struct TermsView {
     counts: String,
     /// When students see their sheets: handed_in, all_done (everybody has handed in, or it is closed) or released.
     sheets: String,
+    /// What kind of work it is, as its class weighs it; empty for none.
+    category: String,
 }
 
 impl Default for TermsView {
@@ -60,6 +64,7 @@ impl From<&Terms> for TermsView {
             attempts: terms.attempts,
             counts: terms.counts.name().to_owned(),
             sheets: terms.sheets.name().to_owned(),
+            category: terms.category.clone(),
         }
     }
 }
@@ -84,6 +89,12 @@ impl TermsView {
                 self.attempts
             )));
         }
+        let category = self.category.trim();
+        if category.chars().count() > LONGEST_CATEGORY || category.chars().any(char::is_control) {
+            return Err(Problem::bad(format!(
+                "category: expected one line of at most {LONGEST_CATEGORY} letters"
+            )));
+        }
         let order = [self.opens_at, self.due_at, self.closes_at];
         let order: Vec<i64> = order.into_iter().flatten().collect();
         if !order.is_sorted() {
@@ -98,6 +109,7 @@ impl TermsView {
             attempts: self.attempts,
             counts,
             sheets,
+            category: category.to_owned(),
         })
     }
 }

@@ -1,43 +1,63 @@
 //! The book of marks of a class: students by assignments, and the same as CSV.
 
+use std::collections::BTreeMap;
+
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::header;
+use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use cimento_diagnosis::lesson::Purpose;
 use cimento_diagnosis::marking::{MarkSheet, Scale};
 use cimento_model::text::inert;
 use cimento_store::{AssignmentRow, BookEntry, BookOf, Counts, Member, Role, User};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
+use super::assignments::LONGEST_CATEGORY;
+use super::extract::Body;
+use crate::access::taught;
 use crate::clock::now;
 use crate::problem::Problem;
-use crate::session::Staff;
+use crate::session::{Instructor, Staff};
 use crate::state::AppState;
 
 pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(book))
         .routes(routes!(book_csv))
+        .routes(routes!(weigh))
 }
 
 /// A class's book: a row a student, a column an assignment that is marked.
 #[derive(Serialize, ToSchema)]
-struct Book {
+pub(super) struct Book {
     class: String,
     /// The asker gives these marks.
     marks: bool,
-    columns: Vec<BookColumn>,
-    rows: Vec<BookRow>,
+    pub columns: Vec<BookColumn>,
+    pub rows: Vec<BookRow>,
+    /// The categories that there are, with the weight of each in a student's mean; all weigh as much by assignment where
+    /// none was set.
+    categories: Vec<CategoryWeight>,
+}
+
+/// A category with its weight.
+#[derive(Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct CategoryWeight {
+    category: String,
+    /// Absent where the class has set none.
+    weight: Option<f64>,
 }
 
 #[derive(Serialize, ToSchema)]
-struct BookColumn {
-    assignment: i32,
-    title: String,
-    due_at: Option<i64>,
+pub(super) struct BookColumn {
+    pub assignment: i32,
+    pub title: String,
+    pub category: String,
+    pub made_at: i64,
+    pub due_at: Option<i64>,
     /// Of the final marks in it, those of erased work among them: how many, their mean and their median, once there are
     /// three.
     count: usize,
@@ -47,13 +67,13 @@ struct BookColumn {
 }
 
 #[derive(Serialize, ToSchema)]
-struct BookRow {
-    student: i32,
+pub(super) struct BookRow {
+    pub student: i32,
     display: String,
     left: bool,
     /// One for each column; none where it was not given to them.
-    cells: Vec<Option<BookCell>>,
-    /// The mean of their final marks.
+    pub cells: Vec<Option<BookCell>>,
+    /// The mean of their final marks, as the class weighs its categories.
     mean: Option<f64>,
     /// The same by the school's scale.
     says: Option<String>,
@@ -61,11 +81,13 @@ struct BookRow {
 
 /// What a student has of an assignment.
 #[derive(Clone, Serialize, ToSchema)]
-struct BookCell {
+pub(super) struct BookCell {
     /// The attempt that counts, or the latest.
-    attempt: i32,
+    pub attempt: i32,
     attempts: usize,
-    state: CellState,
+    pub state: CellState,
+    /// When it was handed in.
+    pub handed_in_at: Option<i64>,
     /// After it was due.
     late: bool,
     /// As computed, of 100.
@@ -74,14 +96,14 @@ struct BookCell {
     given: bool,
     /// What counts, of 100.
     #[serde(rename = "final")]
-    counts: Option<f64>,
+    pub counts: Option<f64>,
     /// The same by the school's scale.
     says: Option<String>,
 }
 
 #[derive(Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
-enum CellState {
+pub(super) enum CellState {
     NotBegun,
     AtWork,
     /// Handed in, and being marked.
@@ -113,8 +135,31 @@ fn mean(of: &[f64]) -> Option<f64> {
     (!of.is_empty()).then(|| tenth(of.iter().sum::<f64>() / of.len() as f64))
 }
 
+/// A student's mean: of all their marks, or where the class weighs its categories, of the means of these. A category
+/// without a weight of its own weighs 1.
+fn weighed<'a>(
+    marks: impl Iterator<Item = (&'a str, f64)>,
+    weights: &BTreeMap<String, f64>,
+) -> Option<f64> {
+    let mut by: BTreeMap<&str, Vec<f64>> = BTreeMap::new();
+    for (category, marks) in marks {
+        let of = if weights.is_empty() { "" } else { category };
+        by.entry(of).or_default().push(marks);
+    }
+    let weight = |category: &str| weights.get(category).copied().unwrap_or(1.0);
+    let (mut sum, mut of) = (0.0, 0.0);
+    for (category, marks) in by {
+        let mean = marks.iter().sum::<f64>() / marks.len() as f64;
+        sum += weight(category) * mean;
+        of += weight(category);
+    }
+    (of > 0.0).then(|| tenth(sum / of))
+}
+
 /// Fewer say more of one of them than of all.
 const FEW: usize = 3;
+/// Largest weight of a category.
+const MOST_WEIGHT: f64 = 100.0;
 
 fn median(of: &[f64]) -> Option<f64> {
     let mut sorted = of.to_vec();
@@ -183,6 +228,7 @@ fn cell(
         says: counts.map(|marks| scale.says(marks)),
         attempt: which.attempt,
         attempts: entries.len(),
+        handed_in_at: which.handed_in_at,
         state,
         late: which
             .handed_in_at
@@ -193,7 +239,7 @@ fn cell(
     }))
 }
 
-fn book_of(s: &AppState, class: i32, user: &User) -> Result<Book, Problem> {
+pub(super) fn book_of(s: &AppState, class: i32, user: &User) -> Result<Book, Problem> {
     let found = s.store.class(class, user.id)?;
     if !matches!(found.asker, Some(Role::Instructor | Role::Assistant)) {
         return Err(Problem::not_found(&format!("class {class} of yours")));
@@ -201,6 +247,7 @@ fn book_of(s: &AppState, class: i32, user: &User) -> Result<Book, Problem> {
     let (at, scale) = (now(), s.store.scale()?);
     let entries = s.store.book(BookOf::Class(class))?;
     let figures = s.store.figures(class)?;
+    let weights = s.store.category_weights(class)?;
     let mut given = Vec::new();
     for row in s.store.assignments(user.id)?.into_iter().rev() {
         if row.class == class && s.lesson(row.lesson)?.purpose == Purpose::Marks {
@@ -217,13 +264,17 @@ fn book_of(s: &AppState, class: i32, user: &User) -> Result<Book, Problem> {
             let own: Vec<&BookEntry> = entries.iter().filter(own).collect();
             cells.push(cell(s, assignment, &own, (at, &scale))?);
         }
-        let all: Vec<f64> = cells.iter().flatten().filter_map(|c| c.counts).collect();
+        let marks = cells
+            .iter()
+            .zip(&given)
+            .filter_map(|(cell, row)| Some((row.terms.category.as_str(), cell.as_ref()?.counts?)));
+        let mean = weighed(marks, &weights);
         rows.push(BookRow {
             student: member.person,
             display: member.display.clone(),
             left: member.left,
-            mean: mean(&all),
-            says: mean(&all).map(|marks| scale.says(marks)),
+            mean,
+            says: mean.map(|marks| scale.says(marks)),
             cells,
         });
     }
@@ -238,6 +289,8 @@ fn book_of(s: &AppState, class: i32, user: &User) -> Result<Book, Problem> {
         BookColumn {
             assignment: row.id,
             title: row.lesson_title.clone(),
+            category: row.terms.category.clone(),
+            made_at: row.made_at,
             due_at: row.terms.due_at,
             count: all.len(),
             mean: mean(&all).filter(|_| enough),
@@ -250,6 +303,15 @@ fn book_of(s: &AppState, class: i32, user: &User) -> Result<Book, Problem> {
         marks: found.asker == Some(Role::Instructor),
         columns: given.iter().enumerate().map(column).collect(),
         rows,
+        categories: s
+            .store
+            .categories(class)?
+            .into_iter()
+            .map(|category| CategoryWeight {
+                weight: weights.get(&category).copied(),
+                category,
+            })
+            .collect(),
     })
 }
 
@@ -262,6 +324,48 @@ async fn book(
 ) -> Result<Json<Book>, Problem> {
     let book = state.work(move |s| book_of(s, id, &user));
     Ok(Json(book.await?))
+}
+
+/// Weights of a class's categories, all of them together.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewWeights {
+    categories: Vec<CategoryWeight>,
+}
+
+/// Weigh the categories of what a class was given in its students' means; those without a weight weigh 1, and none that
+/// is weighed lets every assignment count alike.
+#[utoipa::path(put, operation_id = "classes_weigh", path = "/api/classes/{id}/weights", params(("id" = i32, Path)), request_body = NewWeights, responses((status = 204), (status = 400, body = Problem), (status = 404, body = Problem)))]
+async fn weigh(
+    State(state): State<AppState>,
+    Instructor(user): Instructor,
+    Path(id): Path<i32>,
+    Body(new): Body<NewWeights>,
+) -> Result<StatusCode, Problem> {
+    state
+        .work(move |s| {
+            taught(s, id, &user)?;
+            let mut weights = BTreeMap::new();
+            for CategoryWeight { category, weight } in new.categories {
+                let Some(weight) = weight else { continue };
+                if !(0.0..=MOST_WEIGHT).contains(&weight) {
+                    return Err(Problem::bad(format!(
+                        "the weight of “{category}”: expected 0 to {MOST_WEIGHT}, found {weight}"
+                    )));
+                }
+                if category.chars().count() > LONGEST_CATEGORY {
+                    return Err(Problem::bad(format!(
+                        "category: expected at most {LONGEST_CATEGORY} letters"
+                    )));
+                }
+                if weights.insert(category.clone(), weight).is_some() {
+                    return Err(Problem::bad(format!("“{category}” is weighed twice")));
+                }
+            }
+            Ok(s.store.weigh_categories(id, &weights)?)
+        })
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// The same as CSV: a line for each student and assignment.
@@ -339,5 +443,28 @@ mod tests {
         assert_eq!((mean(&uneven), median(&uneven)), (Some(46.7), Some(40.0)));
         let even = [90.0, 10.0, 41.0, 40.0];
         assert_eq!((mean(&even), median(&even)), (Some(45.3), Some(40.5)));
+    }
+
+    /// By hand: bench work twice, practice once; what is in no category weighs 1.
+    #[test]
+    fn categories_weigh_as_the_class_says() {
+        let marks = [
+            ("bench", 80.0),
+            ("bench", 60.0),
+            ("quiz", 100.0),
+            ("", 40.0),
+        ];
+        let none = BTreeMap::new();
+        assert_eq!(weighed(marks.into_iter(), &none), Some(70.0));
+        let twice = BTreeMap::from([("bench".to_owned(), 2.0)]);
+        assert_eq!(weighed(marks.into_iter(), &twice), Some(70.0));
+        let only = BTreeMap::from([
+            ("bench".to_owned(), 3.0),
+            ("quiz".to_owned(), 1.0),
+            (String::new(), 0.0),
+        ]);
+        assert_eq!(weighed(marks.into_iter(), &only), Some(77.5));
+        let nothing = BTreeMap::from([(String::new(), 0.0)]);
+        assert_eq!(weighed([("", 40.0)].into_iter(), &nothing), None);
     }
 }

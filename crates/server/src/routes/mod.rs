@@ -17,6 +17,7 @@ mod marking;
 mod openapi;
 mod own_data;
 mod people;
+mod results;
 mod roster;
 mod school;
 mod scope;
@@ -64,6 +65,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(classes::routes())
         .merge(start::routes())
         .merge(book::routes())
+        .merge(results::routes())
         .merge(insight::routes())
         .merge(live::routes())
         .merge(assignments::routes())

@@ -7,6 +7,7 @@ import { Private, PrivatePart } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import './Book.css';
 import { ManyMarks } from './ManyMarks';
+import { Weights } from './Weights';
 
 type Cell = Schemas['BookCell'];
 
@@ -18,6 +19,8 @@ const WORDS: Record<Cell['state'], string> = {
   missing: 'missing',
   excused: 'excused',
 };
+
+const RESULTS = ['categories.csv', 'lineItems.csv', 'results.csv'];
 
 const tenth = (marks: number | null | undefined) => (typeof marks === 'number' ? marks.toFixed(1) : '');
 
@@ -38,9 +41,18 @@ export default function Book() {
               <ManyMarks id={id} book={book.data} />
             </Private>
           )}
-          <a className="at-the-right no-print" href={`/api/classes/${id}/book.csv`} download>
-            As CSV
-          </a>
+          {book.data?.marks && <Weights id={id} categories={book.data.categories} />}
+          <span className="at-the-right no-print">
+            <a href={`/api/classes/${id}/book.csv`} download>
+              As CSV
+            </a>{' '}
+            <span className="quiet">· for a student information system, OneRoster 1.1:</span>{' '}
+            {RESULTS.map((file) => (
+              <a key={file} className="spaced" href={`/api/classes/${id}/oneroster/${file}`} download>
+                {file}
+              </a>
+            ))}
+          </span>
         </div>
         {book.error && <p className="error-line">{book.error.message}</p>}
         {book.data?.columns.length === 0 && <p>Nothing that is marked was given to this class yet.</p>}
@@ -53,6 +65,7 @@ export default function Book() {
                 {book.data.columns.map((c) => (
                   <th key={c.assignment} className="number">
                     {c.title}
+                    {c.category && <div className="quiet light">{c.category}</div>}
                   </th>
                 ))}
                 <th className="number">Mean</th>

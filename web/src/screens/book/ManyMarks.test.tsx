@@ -27,7 +27,8 @@ const row = (student: number, display: string, of: Schemas['BookCell']): Schemas
 const book: Schemas['Book'] = {
   class: 'First year',
   marks: true,
-  columns: [{ assignment: 1, title: 'Tug', count: 2, released: true }],
+  columns: [{ assignment: 1, title: 'Tug', category: '', made_at: 0, count: 2, released: true }],
+  categories: [{ category: '' }],
   rows: [row(2, 'I. Varga', cell(7)), row(3, 'T. Oduya', cell(8)), row(4, 'S. Lindqvist', cell(9, 'at_work'))],
 };
 const sheet = {

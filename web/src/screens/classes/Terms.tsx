@@ -1,5 +1,5 @@
 // On which terms a lesson is given: from when until when, how often, and when its marks show.
-import { DatePicker, InputNumber, Select } from 'antd';
+import { DatePicker, Input, InputNumber, Select } from 'antd';
 import dayjs from 'dayjs';
 
 import type { Schemas } from '../../api/client';
@@ -14,6 +14,7 @@ export const USUAL: TermsOf = {
   attempts: 1,
   counts: 'best',
   sheets: 'all_done',
+  category: '',
 };
 
 const SHEETS = [
@@ -51,6 +52,16 @@ export function Terms({ terms, onChange }: { terms: TermsOf; onChange: (terms: T
         {moment('due_at', 'Due', 'no date')}
         {moment('closes_at', 'Closes', 'never')}
       </div>
+      <label>
+        <span className="field-label">Category, as the book weighs it</span>
+        <Input
+          id="terms-category"
+          maxLength={40}
+          placeholder="none"
+          value={terms.category}
+          onChange={(e) => onChange({ ...terms, category: e.target.value })}
+        />
+      </label>
       <div className="row">
         <label>
           <span className="field-label">Attempts</span>
@@ -95,6 +106,7 @@ export function inWords(terms: TermsOf, released: boolean): string {
   const day = (at: number) =>
     new Date(at * 1000).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
   const words = [
+    terms.category ?? '',
     terms.opens_at ? `opens ${day(terms.opens_at)}` : '',
     terms.due_at ? `due ${day(terms.due_at)}` : '',
     terms.closes_at ? `closes ${day(terms.closes_at)}` : '',

@@ -1,0 +1,2 @@
+DROP TABLE category_weights;
+ALTER TABLE assignments DROP COLUMN category;
