@@ -24,6 +24,7 @@ mod schema;
 mod school;
 mod second_looks;
 mod sheets;
+mod votes;
 mod weights;
 mod words;
 
@@ -45,5 +46,6 @@ pub use roster::{Change, Finding as RosterFinding, Plan as RosterPlan, Roster};
 pub use school::AuditLine;
 pub use second_looks::{OpenLook, SecondAnswer, SecondLook};
 pub use sheets::{NewSheet, SheetRow};
+pub use votes::Vote;
 pub use weights::Sources;
 pub use words::Word;

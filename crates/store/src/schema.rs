@@ -255,3 +255,22 @@ diesel::table! {
         prospect -> Text,
     }
 }
+
+diesel::table! {
+    votes (id) {
+        id -> Integer,
+        assignment_id -> Integer,
+        asked -> Text,
+        asked_at -> BigInt,
+        shown_at -> Nullable<BigInt>,
+        ended_at -> Nullable<BigInt>,
+    }
+}
+
+diesel::table! {
+    vote_answers (vote_id, user_id) {
+        vote_id -> Integer,
+        user_id -> Integer,
+        expected -> Text,
+    }
+}

@@ -19,6 +19,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::attempts::of;
 use super::extract::Body;
+use super::votes::{HeardVote, VoteView, heard_vote, vote_of};
 use crate::clock::now;
 use crate::pool::Urgency;
 use crate::problem::Problem;
@@ -49,6 +50,8 @@ struct LiveView {
     /// Whoever looks teaches the class: they give time and attempts.
     teaches: bool,
     benches: Vec<LiveBench>,
+    /// What the class is being asked.
+    vote: Option<VoteView>,
 }
 
 /// A student's bench. What is wrong with the machine is not said here.
@@ -94,6 +97,8 @@ struct HeardView {
     /// All benches stand still: eyes up.
     paused: bool,
     words: Vec<HeardWord>,
+    /// What the class is being asked.
+    vote: Option<HeardVote>,
 }
 
 #[derive(Clone, PartialEq, Serialize, ToSchema)]
@@ -178,6 +183,7 @@ fn view(s: &AppState, id: i32, user: &User) -> Result<LiveView, Problem> {
         paused: assignment.paused_at.is_some(),
         teaches: s.store.class(assignment.class, user.id)?.asker == Some(Role::Instructor),
         benches,
+        vote: vote_of(s, id)?,
     })
 }
 
@@ -333,6 +339,7 @@ async fn heard(
         Ok(HeardView {
             paused: s.store.assignment(assignment)?.paused_at.is_some(),
             words: words.into_iter().map(word).collect(),
+            vote: heard_vote(s, assignment, user.id)?,
         })
     };
     told(state, user, assignment, look).await

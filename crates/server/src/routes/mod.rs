@@ -24,6 +24,7 @@ mod scope;
 mod second_looks;
 mod sign_in;
 mod start;
+mod votes;
 mod workshop;
 
 use std::sync::{Arc, OnceLock};
@@ -68,6 +69,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(results::routes())
         .merge(insight::routes())
         .merge(live::routes())
+        .merge(votes::routes())
         .merge(assignments::routes())
         .merge(circuits::routes())
         .merge(fault_bench::routes())

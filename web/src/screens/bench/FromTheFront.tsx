@@ -5,6 +5,7 @@ import { useState } from 'react';
 import type { Schemas } from '../../api/client';
 import { useEvents } from '../../app/useEvents';
 import './FromTheFront.css';
+import { VoteCard } from './VoteCard';
 
 type Heard = Schemas['HeardView'];
 
@@ -28,6 +29,7 @@ export function FromTheFront({ attempt }: { attempt: number }) {
           />
         ))}
       </div>
+      {latest?.vote && <VoteCard attempt={attempt} vote={latest.vote} />}
       {latest?.paused && (
         <div className="eyes-up" role="alert">
           <p>Eyes up</p>

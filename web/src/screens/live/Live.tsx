@@ -9,6 +9,7 @@ import { Shell } from '../../app/Shell';
 import { useEvents } from '../../app/useEvents';
 import { useChange } from '../classes/useClasses';
 import { Allow } from './Allow';
+import { AskClass, VoteBoard } from './AskClass';
 import './Live.css';
 
 type View = Schemas['LiveView'];
@@ -69,11 +70,13 @@ export default function Live() {
             {latest?.paused ? 'Let them go on' : 'Eyes up: all benches stand still'}
           </Button>
           <SayTo assignment={id} label="Say to all benches" />
+          <AskClass assignment={id} />
           <Select aria-label="Order" className="at-the-right" value={sort} options={SORTS} onChange={setSort} />
         </div>
         <div role="alert" className="error-line">
           {error}
         </div>
+        {latest?.vote && <VoteBoard assignment={id} vote={latest.vote} of={latest.benches.length} />}
         <table className="sheet-table">
           <thead>
             <tr>

@@ -1,0 +1,2 @@
+DROP TABLE vote_answers;
+DROP TABLE votes;
