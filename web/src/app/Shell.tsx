@@ -41,9 +41,7 @@ export function Shell(props: { crumbs: Crumb[]; pills?: string[]; children: Reac
             {p}
           </span>
         ))}
-        {is(me, 'student') && staff && (
-          <Link to="/attempts">Work orders</Link>
-        )}
+        {is(me, 'student') && staff && <Link to="/attempts">Work orders</Link>}
         {is(me, 'instructor') && (
           <>
             <Link to="/circuits">Circuits</Link>

@@ -82,6 +82,11 @@ impl Criterion for Efficiency {
     }
 }
 
+fn suspects(count: usize) -> String {
+    let s = if count == 1 { "" } else { "s" };
+    format!("{count} suspect{s}")
+}
+
 /// What a step made of the suspects, and what would have told more for its minutes.
 fn told(case: &Case<'_>, step: usize, chosen: &Chosen) -> String {
     let left = |at: usize| case.track.get(at).map(|t| t.left.len());
@@ -90,8 +95,8 @@ fn told(case: &Case<'_>, step: usize, chosen: &Chosen) -> String {
     let before = at.and_then(|at| left(at.checked_sub(1)?));
     let before = before.unwrap_or(case.n0);
     let made = match after {
-        Some(after) if after < before => format!("{before} suspects became {after}"),
-        _ => format!("It ruled out none of {before} suspects"),
+        Some(after) if after < before => format!("{} became {after}", suspects(before)),
+        _ => format!("It ruled out none of {}", suspects(before)),
     };
     let better = match (chosen.best, chosen.share()) {
         (None, _) => "nothing told more".to_owned(),

@@ -6,9 +6,10 @@ use std::sync::Arc;
 
 use cimento_bench::instruments::{Function, Reading};
 use cimento_diagnosis::attempt::actions::{
-    Clear, FindNoFault, HandIn, NameFault, PutBack, Repair, SetControl, TakeApart, TryComplaint,
+    Clear, FindNoFault, HandIn, Inspect, Judge, NameFault, PutBack, Repair, SetControl, TakeApart,
+    TryComplaint,
 };
-use cimento_diagnosis::attempt::{Action, Answer, RepairKind, Session, Step};
+use cimento_diagnosis::attempt::{Action, Answer, RepairKind, Session, Step, Verdict};
 use cimento_diagnosis::lesson::{Job, Lesson, LessonDoc};
 use cimento_diagnosis::marking::{Case, MarkSheet, sheet};
 use cimento_diagnosis::suspects::{Question, Reference};
@@ -36,8 +37,11 @@ fn said(refused: Result<Arc<Lesson>, Refused>) -> String {
 fn worked(reference: &Reference, conclude: &dyn Fn(&mut Session)) -> Vec<Step> {
     let mut session = Session::start(&reference.lesson);
     session.act(TryComplaint {}.into()).unwrap();
+    let place = "BAT".to_owned();
+    session.act(Inspect { place }.into()).unwrap();
     let mut suspects = reference.after_complaint.clone();
     let mut before = suspects.places();
+    let mut followed = 0;
     for step in &reference.plan.steps {
         let mut states = reference.table.states.iter();
         let state = states.find(|s| s.about == step.measure.state).unwrap();
@@ -49,6 +53,11 @@ fn worked(reference: &Reference, conclude: &dyn Fn(&mut Session)) -> Vec<Step> {
             let control = control.name.clone();
             let back = SetControl { control, position };
             session.act(back.into()).unwrap();
+        }
+        let apart = session.bench().state().clone();
+        for what in apart.unplugged.iter().chain(&apart.removed) {
+            let what = what.clone();
+            session.act(PutBack { what }.into()).unwrap();
         }
         for action in &state.actions {
             session.act(action.clone()).unwrap();
@@ -64,8 +73,15 @@ fn worked(reference: &Reference, conclude: &dyn Fn(&mut Session)) -> Vec<Step> {
         session
             .act(common::reading(*function, red, black.as_deref(), None))
             .unwrap();
-        let taken = session.steps().last().unwrap().clone();
-        suspects.follow(&taken).unwrap();
+        // On a sound machine everything is as it should be.
+        if reference.lesson.faults.is_empty() {
+            let (step, verdict) = (session.steps().len(), Verdict::Normal);
+            session.act(Judge { step, verdict }.into()).unwrap();
+        }
+        for step in &session.steps()[followed..] {
+            suspects.follow(step).unwrap();
+        }
+        followed = session.steps().len();
         let left = suspects.places();
         let gone = before.difference(&left);
         let places: Vec<String> = gone
@@ -270,6 +286,6 @@ fn what_a_check_finds_is_named_mended_and_proven() {
         session.act(FindNoFault {}.into()).unwrap();
     };
     let missed = marked(&reference, &worked(&reference, &sent_back));
-    let [conclusion, _] = marks(&missed, "conclusion");
-    assert!(conclusion <= 5.0, "{missed:#?}");
+    let [conclusion, of] = marks(&missed, "conclusion");
+    assert!(conclusion <= 0.26 * of, "{missed:#?}");
 }

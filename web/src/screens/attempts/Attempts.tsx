@@ -117,9 +117,7 @@ function Order({ of: a, now, onAgain }: { of: Own; now: number; onAgain: () => v
       <td className={late ? 'bad' : undefined}>{text}</td>
       <td>{open && <Link to={`/attempts/${a.id}/paper`}>On paper</Link>}</td>
       <td>
-        {a.sheet && (
-          <Link to={`/attempts/${a.id}/sheet`}>{a.purpose === 'marks' ? 'Mark sheet' : 'Step by step'}</Link>
-        )}
+        {a.sheet && <Link to={`/attempts/${a.id}/sheet`}>{a.purpose === 'marks' ? 'Mark sheet' : 'Step by step'}</Link>}
         {a.handed_in && !a.sheet && <span className="quiet">its marks show later</span>}{' '}
         {a.again && (
           <Button size="small" onClick={onAgain} aria-label={`Begin again: ${a.title}`}>

@@ -57,46 +57,46 @@ export default function Book() {
         {book.error && <p className="error-line">{book.error.message}</p>}
         {book.data?.columns.length === 0 && <p>Nothing that is marked was given to this class yet.</p>}
         <PrivatePart what="Names and marks are">
-        {book.data && book.data.columns.length > 0 && (
-          <table className="sheet-table">
-            <thead>
-              <tr>
-                <th>Student</th>
-                {book.data.columns.map((c) => (
-                  <th key={c.assignment} className="number">
-                    {c.title}
-                    {c.category && <div className="quiet light">{c.category}</div>}
-                  </th>
+          {book.data && book.data.columns.length > 0 && (
+            <table className="sheet-table">
+              <thead>
+                <tr>
+                  <th>Student</th>
+                  {book.data.columns.map((c) => (
+                    <th key={c.assignment} className="number">
+                      {c.title}
+                      {c.category && <div className="quiet light">{c.category}</div>}
+                    </th>
+                  ))}
+                  <th className="number">Mean</th>
+                </tr>
+              </thead>
+              <tbody>
+                {book.data.rows.map((row) => (
+                  <tr key={row.student} className={row.left ? 'quiet' : undefined} data-student={row.display}>
+                    <th scope="row">{row.display}</th>
+                    {row.cells.map((cell, n) => (
+                      <td key={book.data.columns[n]?.assignment} className="number">
+                        {cell && <Mark cell={cell} />}
+                      </td>
+                    ))}
+                    <td className="number">{row.says}</td>
+                  </tr>
                 ))}
-                <th className="number">Mean</th>
-              </tr>
-            </thead>
-            <tbody>
-              {book.data.rows.map((row) => (
-                <tr key={row.student} className={row.left ? 'quiet' : undefined} data-student={row.display}>
-                  <th scope="row">{row.display}</th>
-                  {row.cells.map((cell, n) => (
-                    <td key={book.data.columns[n]?.assignment} className="number">
-                      {cell && <Mark cell={cell} />}
+              </tbody>
+              <tfoot>
+                <tr>
+                  <th scope="row">Mean, median</th>
+                  {book.data.columns.map((c) => (
+                    <td key={c.assignment} className="number quiet">
+                      {typeof c.mean === 'number' ? `${tenth(c.mean)}, ${tenth(c.median)} of ${c.count}` : '–'}
                     </td>
                   ))}
-                  <td className="number">{row.says}</td>
+                  <td />
                 </tr>
-              ))}
-            </tbody>
-            <tfoot>
-              <tr>
-                <th scope="row">Mean, median</th>
-                {book.data.columns.map((c) => (
-                  <td key={c.assignment} className="number quiet">
-                    {typeof c.mean === 'number' ? `${tenth(c.mean)}, ${tenth(c.median)} of ${c.count}` : '–'}
-                  </td>
-                ))}
-                <td />
-              </tr>
-            </tfoot>
-          </table>
-        )}
+              </tfoot>
+            </table>
+          )}
         </PrivatePart>
         <p className="quiet">
           Marks of 100. A mark in italics was given by an instructor in the place of a computed one; “late” is after it

@@ -141,7 +141,13 @@ export default function FaultBench() {
             </div>
             <div className="diagram">
               {circuit.data && (
-                <Diagram drawing={circuit.data.drawing} marks={marks} faults={projecting ? undefined : marked} onPoint={nothing} tools={tools} />
+                <Diagram
+                  drawing={circuit.data.drawing}
+                  marks={marks}
+                  faults={projecting ? undefined : marked}
+                  onPoint={nothing}
+                  tools={tools}
+                />
               )}
             </div>
             {inTime && circuit.data && (
@@ -208,32 +214,32 @@ export default function FaultBench() {
           </div>
           <div className="right">
             <PrivatePart what="Fault and key are">
-            <FaultEditor places={circuit.data?.places ?? []} faults={faults} onChange={changeFaults} />
-            {bench.error && (
-              <p className="error-line" role="alert">
-                {bench.error.message}
-              </p>
-            )}
-            {view && circuit.data && (
-              <SaveLesson
-                circuit={id}
-                version={circuit.data.version}
-                title={circuit.data.title}
-                faults={faults}
-                view={view}
-              />
-            )}
-            {inTime && sweeping && scope && state && circuit.data && (
-              <Sweep
-                circuit={id}
-                version={circuit.data.version}
-                label={state.label}
-                scope={scope}
-                onFault={(f) => changeFaults([f])}
-                onClose={() => setSweeping(false)}
-              />
-            )}
-            {view && state && <AnswerKey circuit={id} faults={faults} rows={view.key} state={state.about} />}
+              <FaultEditor places={circuit.data?.places ?? []} faults={faults} onChange={changeFaults} />
+              {bench.error && (
+                <p className="error-line" role="alert">
+                  {bench.error.message}
+                </p>
+              )}
+              {view && circuit.data && (
+                <SaveLesson
+                  circuit={id}
+                  version={circuit.data.version}
+                  title={circuit.data.title}
+                  faults={faults}
+                  view={view}
+                />
+              )}
+              {inTime && sweeping && scope && state && circuit.data && (
+                <Sweep
+                  circuit={id}
+                  version={circuit.data.version}
+                  label={state.label}
+                  scope={scope}
+                  onFault={(f) => changeFaults([f])}
+                  onClose={() => setSweeping(false)}
+                />
+              )}
+              {view && state && <AnswerKey circuit={id} faults={faults} rows={view.key} state={state.about} />}
             </PrivatePart>
           </div>
         </main>

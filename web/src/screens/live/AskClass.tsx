@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Button, Checkbox, Modal, Select } from 'antd';
 import { useState } from 'react';
 
-import { api, ask, type Schemas } from '../../api/client';
+import { api, ask, type MeterFunction, type Schemas } from '../../api/client';
 import { useInstrument } from '../../app/instruments';
 import { useChange } from '../classes/useClasses';
 
@@ -33,7 +33,7 @@ function Asking({ assignment, onClose }: { assignment: number; onClose: () => vo
   const { change, error } = useChange();
   const [said, setSaid] = useState<Partial<NewVote>>({});
   const of = askable.data;
-  const question = { state: of?.states.at(-1) ?? '', function: of?.functions[0] ?? '', black: of?.negative, ...said };
+  const question = { state: of?.states.at(-1) ?? '', function: of?.functions[0], black: of?.negative, ...said };
   const set = (part: Partial<NewVote>) => setSaid({ ...said, ...part });
   const send = async () => {
     const body = { ...question, red: question.red ?? '' } as NewVote;
@@ -74,7 +74,7 @@ function Asking({ assignment, onClose }: { assignment: number; onClose: () => vo
               className="whole-width"
               value={question.function}
               options={of.functions.map((f) => ({ value: f, label: instrument(f).label }))}
-              onChange={(f) => set({ function: f })}
+              onChange={(f: MeterFunction) => set({ function: f })}
             />
           </label>
           {choice('vote-red', 'Red lead', question.red, of.points, (red) => set({ red }))}

@@ -96,7 +96,10 @@ export default function Live() {
                 key={b.student}
                 bench={b}
                 seat={1 + (latest?.benches.indexOf(b) ?? 0)}
-                assignment={id} now={now} teaches={latest?.teaches ?? false} />
+                assignment={id}
+                now={now}
+                teaches={latest?.teaches ?? false}
+              />
             ))}
           </tbody>
         </table>

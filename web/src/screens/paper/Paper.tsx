@@ -41,7 +41,8 @@ export default function Paper() {
             <section aria-label="Work order">
               <h1>Work order: {order.title}</h1>
               <p>
-                <Private>{order.student}</Private> · date ____________ · minutes ________</p>
+                <Private>{order.student}</Private> · date ____________ · minutes ________
+              </p>
               <p>
                 The customer says: <b>“{order.words}”</b>
               </p>

@@ -90,175 +90,175 @@ export default function People() {
           )}
         </div>
         <PrivatePart what="People are">
-        {told.length > 0 ? (
-          <Cards told={told} onDone={() => setTold([])} />
-        ) : (
-          <div className="no-print">
-            {(administers || classes.length > 0) && (
-              <form
-                className="people-add stack"
-                onSubmit={(e) => {
-                  e.preventDefault();
-                  void add();
-                }}
-              >
-                <label>
-                  <span className="field-label">
-                    People to add, one a line; a name to sign in with may stand behind a comma
-                  </span>
-                  <Input.TextArea
-                    id="new-students"
-                    value={text}
-                    onChange={(e) => setText(e.target.value)}
-                    autoSize={{ minRows: 3, maxRows: 12 }}
-                  />
-                </label>
-                {administers && (
-                  <Checkbox.Group
-                    aria-label="As"
-                    value={roles}
-                    onChange={(chosen) => setRoles(chosen)}
-                    options={ROLES.map((role) => ({ value: role, label: role }))}
-                  />
-                )}
-                <div className="row">
-                  <Button
-                    id="add-students"
-                    htmlType="submit"
-                    type="primary"
-                    disabled={count === 0 || roles.length === 0 || (!administers && klass === undefined)}
-                  >
-                    {count > 1 ? `Add ${count} ${what}s` : `Add ${what}`}
-                  </Button>
-                  {what === 'student' && classes.length > 0 && (
-                    <>
-                      <span className="quiet">to</span>
-                      <Select
-                        id="into-class"
-                        aria-label="To the class"
-                        className="into-class"
-                        value={klass}
-                        allowClear={administers}
-                        placeholder="no class yet"
-                        options={classes.map((c) => ({ value: c.id, label: c.name }))}
-                        onChange={(id: number | undefined) => setInto(id ?? null)}
-                      />
-                    </>
+          {told.length > 0 ? (
+            <Cards told={told} onDone={() => setTold([])} />
+          ) : (
+            <div className="no-print">
+              {(administers || classes.length > 0) && (
+                <form
+                  className="people-add stack"
+                  onSubmit={(e) => {
+                    e.preventDefault();
+                    void add();
+                  }}
+                >
+                  <label>
+                    <span className="field-label">
+                      People to add, one a line; a name to sign in with may stand behind a comma
+                    </span>
+                    <Input.TextArea
+                      id="new-students"
+                      value={text}
+                      onChange={(e) => setText(e.target.value)}
+                      autoSize={{ minRows: 3, maxRows: 12 }}
+                    />
+                  </label>
+                  {administers && (
+                    <Checkbox.Group
+                      aria-label="As"
+                      value={roles}
+                      onChange={(chosen) => setRoles(chosen)}
+                      options={ROLES.map((role) => ({ value: role, label: role }))}
+                    />
                   )}
-                  <span className="quiet">A password is made for each and shown once.</span>
-                </div>
-              </form>
-            )}
-            <div role="alert" className="error-line">
-              {error}
-            </div>
-            {people.error && <p className="error-line">{people.error.message}</p>}
-            <table className="sheet-table">
-              <thead>
-                <tr>
-                  <th>Name</th>
-                  <th>Signs in as</th>
-                  <th>Is</th>
-                  <th />
-                </tr>
-              </thead>
-              <tbody>
-                {people.data?.map((p) => (
-                  <tr key={p.id} data-person={p.name} className={p.left ? 'quiet' : undefined}>
-                    <td>
-                      {changing?.id === p.id ? (
-                        <Input
-                          aria-label={`Name of ${p.name}`}
-                          value={changing.display}
-                          onChange={(e) => setChanging({ ...changing, display: e.target.value })}
-                          onPressEnter={() => void change()}
+                  <div className="row">
+                    <Button
+                      id="add-students"
+                      htmlType="submit"
+                      type="primary"
+                      disabled={count === 0 || roles.length === 0 || (!administers && klass === undefined)}
+                    >
+                      {count > 1 ? `Add ${count} ${what}s` : `Add ${what}`}
+                    </Button>
+                    {what === 'student' && classes.length > 0 && (
+                      <>
+                        <span className="quiet">to</span>
+                        <Select
+                          id="into-class"
+                          aria-label="To the class"
+                          className="into-class"
+                          value={klass}
+                          allowClear={administers}
+                          placeholder="no class yet"
+                          options={classes.map((c) => ({ value: c.id, label: c.name }))}
+                          onChange={(id: number | undefined) => setInto(id ?? null)}
                         />
-                      ) : (
-                        p.display
-                      )}
-                    </td>
-                    <td>{p.name}</td>
-                    <td>
-                      {changing?.id === p.id && administers ? (
-                        <Checkbox.Group
-                          aria-label={`What ${p.display} is`}
-                          value={changing.roles}
-                          onChange={(chosen) => setChanging({ ...changing, roles: chosen })}
-                          options={ROLES.map((role) => ({ value: role, label: role }))}
-                        />
-                      ) : (
-                        [...p.roles, ...(p.left ? ['left'] : [])].join(', ')
-                      )}
-                    </td>
-                    <td>
-                      {changing?.id === p.id && (
-                        <>
-                          <Button type="link" size="small" onClick={() => void change()}>
-                            Save
-                          </Button>
-                          <Button type="link" size="small" onClick={() => setChanging(undefined)}>
-                            Leave it
-                          </Button>
-                        </>
-                      )}
-                      {changing?.id !== p.id && looksAfter(p) && (
-                        <>
-                          <Button
-                            type="link"
-                            size="small"
-                            aria-label={`Change: ${p.display}`}
-                            onClick={() => setChanging({ id: p.id, display: p.display, roles: p.roles as Role[] })}
-                          >
-                            Change
-                          </Button>
-                          {!p.left && (
-                            <Popconfirm
-                              title={`Make a new password for ${p.display}?`}
-                              description="The present one no longer works."
-                              okText="Make it"
-                              cancelText="Leave it"
-                              onConfirm={() => void reset(p)}
-                            >
-                              <Button type="link" size="small" aria-label={`New password: ${p.display}`}>
-                                New password
-                              </Button>
-                            </Popconfirm>
-                          )}
-                          {!p.left && p.roles.join() === 'student' && (
-                            <Popconfirm
-                              title={`Let ${p.display} set a new PIN?`}
-                              description="The next that they type becomes theirs."
-                              okText="Let them"
-                              cancelText="Leave it"
-                              onConfirm={() =>
-                                void attempt(() =>
-                                  ask(api.DELETE('/api/people/{id}/pin', { params: { path: { id: p.id } } })),
-                                )
-                              }
-                            >
-                              <Button type="link" size="small" aria-label={`New PIN: ${p.display}`}>
-                                New PIN
-                              </Button>
-                            </Popconfirm>
-                          )}
-                          <Button
-                            type="link"
-                            size="small"
-                            aria-label={`${p.left ? 'Is back' : 'Has left'}: ${p.display}`}
-                            onClick={() => void leave(p, !p.left)}
-                          >
-                            {p.left ? 'Is back' : 'Has left'}
-                          </Button>
-                          <PersonMore person={p} people={people.data} administers={administers} />
-                        </>
-                      )}
-                    </td>
+                      </>
+                    )}
+                    <span className="quiet">A password is made for each and shown once.</span>
+                  </div>
+                </form>
+              )}
+              <div role="alert" className="error-line">
+                {error}
+              </div>
+              {people.error && <p className="error-line">{people.error.message}</p>}
+              <table className="sheet-table">
+                <thead>
+                  <tr>
+                    <th>Name</th>
+                    <th>Signs in as</th>
+                    <th>Is</th>
+                    <th />
                   </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
-        )}
+                </thead>
+                <tbody>
+                  {people.data?.map((p) => (
+                    <tr key={p.id} data-person={p.name} className={p.left ? 'quiet' : undefined}>
+                      <td>
+                        {changing?.id === p.id ? (
+                          <Input
+                            aria-label={`Name of ${p.name}`}
+                            value={changing.display}
+                            onChange={(e) => setChanging({ ...changing, display: e.target.value })}
+                            onPressEnter={() => void change()}
+                          />
+                        ) : (
+                          p.display
+                        )}
+                      </td>
+                      <td>{p.name}</td>
+                      <td>
+                        {changing?.id === p.id && administers ? (
+                          <Checkbox.Group
+                            aria-label={`What ${p.display} is`}
+                            value={changing.roles}
+                            onChange={(chosen) => setChanging({ ...changing, roles: chosen })}
+                            options={ROLES.map((role) => ({ value: role, label: role }))}
+                          />
+                        ) : (
+                          [...p.roles, ...(p.left ? ['left'] : [])].join(', ')
+                        )}
+                      </td>
+                      <td>
+                        {changing?.id === p.id && (
+                          <>
+                            <Button type="link" size="small" onClick={() => void change()}>
+                              Save
+                            </Button>
+                            <Button type="link" size="small" onClick={() => setChanging(undefined)}>
+                              Leave it
+                            </Button>
+                          </>
+                        )}
+                        {changing?.id !== p.id && looksAfter(p) && (
+                          <>
+                            <Button
+                              type="link"
+                              size="small"
+                              aria-label={`Change: ${p.display}`}
+                              onClick={() => setChanging({ id: p.id, display: p.display, roles: p.roles as Role[] })}
+                            >
+                              Change
+                            </Button>
+                            {!p.left && (
+                              <Popconfirm
+                                title={`Make a new password for ${p.display}?`}
+                                description="The present one no longer works."
+                                okText="Make it"
+                                cancelText="Leave it"
+                                onConfirm={() => void reset(p)}
+                              >
+                                <Button type="link" size="small" aria-label={`New password: ${p.display}`}>
+                                  New password
+                                </Button>
+                              </Popconfirm>
+                            )}
+                            {!p.left && p.roles.join() === 'student' && (
+                              <Popconfirm
+                                title={`Let ${p.display} set a new PIN?`}
+                                description="The next that they type becomes theirs."
+                                okText="Let them"
+                                cancelText="Leave it"
+                                onConfirm={() =>
+                                  void attempt(() =>
+                                    ask(api.DELETE('/api/people/{id}/pin', { params: { path: { id: p.id } } })),
+                                  )
+                                }
+                              >
+                                <Button type="link" size="small" aria-label={`New PIN: ${p.display}`}>
+                                  New PIN
+                                </Button>
+                              </Popconfirm>
+                            )}
+                            <Button
+                              type="link"
+                              size="small"
+                              aria-label={`${p.left ? 'Is back' : 'Has left'}: ${p.display}`}
+                              onClick={() => void leave(p, !p.left)}
+                            >
+                              {p.left ? 'Is back' : 'Has left'}
+                            </Button>
+                            <PersonMore person={p} people={people.data} administers={administers} />
+                          </>
+                        )}
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </div>
+          )}
         </PrivatePart>
       </main>
     </Shell>

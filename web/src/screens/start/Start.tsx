@@ -16,7 +16,13 @@ const LOOK_MS = 15_000;
 const NEAR_S = 7 * 24 * 3600;
 
 const moment = (at: number) =>
-  new Date(at * 1000).toLocaleString(undefined, { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+  new Date(at * 1000).toLocaleString(undefined, {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  });
 
 export default function Start() {
   const me = useMe().data;
@@ -28,7 +34,9 @@ export default function Start() {
   const due = open
     .filter((a) => a.terms.due_at && a.terms.due_at < now + NEAR_S)
     .sort((a, b) => (a.terms.due_at ?? 0) - (b.terms.due_at ?? 0));
-  const hidden = all.filter((a) => a.given > 0 && a.handed_in === a.given && a.terms.sheets === 'released' && !a.released);
+  const hidden = all.filter(
+    (a) => a.given > 0 && a.handed_in === a.given && a.terms.sheets === 'released' && !a.released,
+  );
   return (
     <Shell crumbs={[{ text: 'Start' }]}>
       <main className="page start" tabIndex={0}>
