@@ -9,6 +9,8 @@ use crate::error::StoreError;
 
 /// Seconds of a week.
 const WEEK_S: i64 = 7 * 24 * 3600;
+/// From the Monday before the epoch to its beginning, in seconds.
+const MONDAY_S: i64 = 3 * 24 * 3600;
 
 /// A criterion's mean over some sheets of a class, as computed.
 #[derive(Debug, Clone, PartialEq)]
@@ -61,8 +63,9 @@ impl Store {
             );
             Ok(sql_query(text).bind::<Integer, _>(class).load(&mut db)?)
         };
+        // The epoch began on a Thursday, and weeks begin on a Monday.
         let weeks = grouped(&format!(
-            "CAST(a.handed_in_at / {WEEK_S} AS BIGINT) * {WEEK_S}"
+            "CAST((a.handed_in_at + {MONDAY_S}) / {WEEK_S} AS BIGINT) * {WEEK_S} - {MONDAY_S}"
         ))?;
         let students = grouped("CAST(a.student_id AS BIGINT)")?;
         let mean = |row: Row, of: MeanOf| CriterionMean {

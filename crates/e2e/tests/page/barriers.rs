@@ -18,6 +18,9 @@ async fn no_view_has_barriers() -> Result<()> {
     b.css("#name").await?;
     none(&b, "sign in", &mut found).await?;
     b.sign_in("dalca", "bench-and-meter").await?;
+    b.css("#help-now").await?;
+    none(&b, "start", &mut found).await?;
+    b.go("/circuits").await?;
     b.xpath("//a[normalize-space()='Baggage tug, starting']")
         .await?;
     none(&b, "circuits", &mut found).await?;
@@ -125,6 +128,27 @@ async fn no_view_has_barriers() -> Result<()> {
     b.click("#say-to-all").await?;
     b.css(".ant-popover input").await?;
     none(&b, "a word to all", &mut found).await?;
+    b.press("\u{e00c}").await?;
+    b.click("#ask-class").await?;
+    b.css("#vote-red").await?;
+    none(&b, "ask the class", &mut found).await?;
+    b.pick("vote-red", "BAT.+").await?;
+    b.click("#ask-it").await?;
+    b.wait_text("#vote", "have answered").await?;
+    none(&b, "a vote", &mut found).await?;
+    b.click("#projector").await?;
+    b.css(".projecting").await?;
+    none(&b, "a class live, projected", &mut found).await?;
+    b.click("#projector").await?;
+    for (view, there) in [
+        ("assignments/1/insight", ".bar-cell"),
+        ("assignments/1/debriefs", "fieldset"),
+        ("classes/1/insight", ".weeks"),
+    ] {
+        b.go(&format!("/{view}")).await?;
+        b.css(there).await?;
+        none(&b, view, &mut found).await?;
+    }
     // Last: what an instructor's list of lessons asks for keeps the server busy.
     b.go("/lessons").await?;
     b.css("[data-prospect]").await?;

@@ -4,5 +4,6 @@
 
 mod barriers;
 mod diagram;
+mod lecture;
 mod school;
 mod story;

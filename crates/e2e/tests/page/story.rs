@@ -20,6 +20,7 @@ async fn an_instructor_sets_a_fault_sees_what_it_does_and_gives_it_out() -> Resu
     let (_folder, server) = school().await?;
     let b = Browser::open(&server.url).await?;
     b.sign_in("dalca", "bench-and-meter").await?;
+    b.go("/circuits").await?;
     b.click_xpath("//a[normalize-space()='Baggage tug, starting']")
         .await?;
     b.css("[data-point='K3.86']").await?;
@@ -683,6 +684,7 @@ async fn a_working_horn_circuit_is_built_from_nothing_by_keyboard() -> Result<()
     let (_folder, server) = school().await?;
     let b = Browser::open(&server.url).await?;
     b.sign_in("dalca", "bench-and-meter").await?;
+    b.go("/circuits").await?;
     b.css("#new-circuit").await?;
     b.press("").await?;
     tab_to(&b, "new-circuit").await?;
@@ -763,6 +765,7 @@ async fn an_instructor_reads_a_screen_by_cursors_and_takes_all_faults_through_it
     let (folder, server) = school().await?;
     let b = Browser::open(&server.url).await?;
     b.sign_in("dalca", "bench-and-meter").await?;
+    b.go("/circuits").await?;
     b.click_xpath("//a[normalize-space()='Portable fire pump, ignition']")
         .await?;
     b.css("[data-point='P1.4'], [data-point='A1.S']").await?;
@@ -820,6 +823,7 @@ async fn the_fault_bench_follows_what_is_changed_in_the_workshop() -> Result<()>
     let (_folder, server) = school().await?;
     let b = Browser::open(&server.url).await?;
     b.sign_in("dalca", "bench-and-meter").await?;
+    b.go("/circuits").await?;
     b.click_xpath("//a[normalize-space()='Baggage tug, starting']")
         .await?;
     let coil = "[data-point='K3.86']";

@@ -5,7 +5,7 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::header;
 use axum::response::IntoResponse;
-use cimento_diagnosis::marking::{Insight, MarkSheet, Worked, insight};
+use cimento_diagnosis::marking::{ALL, Insight, MarkSheet, Worked, insight};
 use cimento_model::circuit::Drawing;
 use cimento_model::text::inert;
 use cimento_store::{MeanOf, Role, User, Whose};
@@ -209,6 +209,9 @@ async fn of_class(
                 }
             }
         }
+        // In the order of the sheet.
+        let place = |c: &CriterionView| ALL.iter().position(|a| a.name() == c.criterion);
+        criteria.sort_by_key(place);
         Ok(ClassInsight {
             class: class.name,
             criteria,

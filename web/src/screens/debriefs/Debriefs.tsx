@@ -33,7 +33,7 @@ export default function Debriefs() {
   useEffect(() => {
     const go = (e: KeyboardEvent) => {
       const by = e.key === 'ArrowRight' ? 1 : e.key === 'ArrowLeft' ? -1 : 0;
-      if (by === 0 || (e.target as HTMLElement).closest('input, select, textarea, [role="tablist"]')) return;
+      if (by === 0 || (e.target as HTMLElement).matches('input:not([type="checkbox"]), select, textarea')) return;
       e.preventDefault();
       setAt((now) => Math.min(Math.max(now + by, 0), longest - 1));
     };
@@ -136,6 +136,7 @@ function At({ told, attempt, at }: { told: Debrief; attempt: AttemptView; at: nu
           cleared={gone}
           suspected={left.map((s) => s.place)}
           onPoint={nothing}
+          still
         />
       </div>
     </ChosenPlace>

@@ -5,7 +5,7 @@ import { useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 
 import { api, ask, type Drawing, type FaultBenchView, type FaultDoc, type Scope } from '../../api/client';
-import { PrivatePart, useProjecting } from '../../app/projector';
+import { Private, useProjecting } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { useStable } from '../../app/useStable';
 import { Controls as ScopeControls } from '../../scope/Controls';
@@ -100,7 +100,7 @@ export default function FaultBench() {
         crumbs={[{ text: 'Circuits', to: '/circuits' }, { text: circuit.data?.title ?? '…' }, { text: 'Fault bench' }]}
         pills={circuit.data && [`${circuit.data.places.length} fault places`]}
       >
-        <main className="bench">
+        <main className={projecting ? 'bench alone' : 'bench'}>
           <div className={inTime ? 'left scoped' : 'left'}>
             <div className="order steady">
               <div className="words">
@@ -213,7 +213,7 @@ export default function FaultBench() {
             )}
           </div>
           <div className="right">
-            <PrivatePart what="Fault and key are">
+            <Private instead="">
               <FaultEditor places={circuit.data?.places ?? []} faults={faults} onChange={changeFaults} />
               {bench.error && (
                 <p className="error-line" role="alert">
@@ -240,7 +240,7 @@ export default function FaultBench() {
                 />
               )}
               {view && state && <AnswerKey circuit={id} faults={faults} rows={view.key} state={state.about} />}
-            </PrivatePart>
+            </Private>
           </div>
         </main>
       </Shell>

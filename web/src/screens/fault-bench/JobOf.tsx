@@ -28,6 +28,7 @@ export function JobOf({ job, onChange, sound = false, noticed = true }: Props) {
       <Select
         id="lesson-job"
         aria-label="The machine comes in"
+        showSearch={{ optionFilterProp: 'label' }}
         className="whole-width"
         value={job}
         onChange={onChange}

@@ -114,7 +114,8 @@ function Weeks({ of }: { of: Criterion }) {
         ))}
       </svg>
       <span className="quiet">
-        {day(first.begins)} to {day(last.begins)}, {sheets} {sheets === 1 ? 'sheet' : 'sheets'}
+        {first === last ? 'week of ' : `${day(first.begins)} to `}
+        {day(last.begins)}, {sheets} {sheets === 1 ? 'sheet' : 'sheets'}
       </span>
     </figure>
   );

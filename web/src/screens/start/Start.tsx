@@ -1,5 +1,6 @@
 // Where who teaches begins: who needs help now, what is due, what waits to be looked at or released.
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Link } from 'react-router';
 
 import { api, ask } from '../../api/client';
@@ -12,8 +13,8 @@ import './Start.css';
 
 /** How often one looks who needs help. */
 const LOOK_MS = 15_000;
-/** What is due within so many seconds is near. */
-const NEAR_S = 7 * 24 * 3600;
+/** More than these are found under Classes. */
+const MOST = 12;
 
 const moment = (at: number) =>
   new Date(at * 1000).toLocaleString(undefined, {
@@ -28,12 +29,11 @@ export default function Start() {
   const me = useMe().data;
   const given = useAssignments();
   const classes = useClasses();
-  const now = Date.now() / 1000;
+  const [now] = useState(() => Date.now() / 1000);
   const all = given.data ?? [];
-  const open = all.filter((a) => a.handed_in < a.given && !(a.terms.closes_at && a.terms.closes_at <= now));
-  const due = open
-    .filter((a) => a.terms.due_at && a.terms.due_at < now + NEAR_S)
-    .sort((a, b) => (a.terms.due_at ?? 0) - (b.terms.due_at ?? 0));
+  const open = all
+    .filter((a) => a.handed_in < a.given && !(a.terms.closes_at && a.terms.closes_at <= now))
+    .sort((a, b) => (a.terms.due_at ?? Infinity) - (b.terms.due_at ?? Infinity) || b.id - a.id);
   const hidden = all.filter(
     (a) => a.given > 0 && a.handed_in === a.given && a.terms.sheets === 'released' && !a.released,
   );
@@ -43,14 +43,19 @@ export default function Start() {
         <h1>Today</h1>
         {given.error && <p className="error-line">{given.error.message}</p>}
         <Help />
-        <section aria-label="Due">
-          <h2>Due within a week</h2>
-          {due.length === 0 && <p className="quiet close">Nothing is due.</p>}
+        <section aria-label="Given out">
+          <h2>Given out and not handed in by all</h2>
+          {given.data && open.length === 0 && <p className="quiet close">Nothing is open.</p>}
           <ul>
-            {due.map((a) => (
-              <Due key={a.id} of={a} late={(a.terms.due_at ?? 0) < now} />
+            {open.slice(0, MOST).map((a) => (
+              <Open key={a.id} of={a} late={(a.terms.due_at ?? Infinity) < now} />
             ))}
           </ul>
+          {open.length > MOST && (
+            <p className="close">
+              <Link to="/classes">{open.length - MOST} more under Classes</Link>
+            </p>
+          )}
         </section>
         {is(me, 'instructor') && <OpenLooks />}
         {hidden.length > 0 && (
@@ -74,28 +79,25 @@ export default function Start() {
             You have no class yet. <Link to="/classes">Make one</Link>, or have an administrator take you into one.
           </p>
         )}
-        {is(me, 'instructor') && (
-          <p className="ways">
-            <Link to="/circuits">Circuits</Link> <Link to="/lessons">Lessons</Link> <Link to="/classes">Classes</Link>
-          </p>
-        )}
       </main>
     </Shell>
   );
 }
 
-function Due({ of: a, late }: { of: Assignment; late: boolean }) {
+function Open({ of: a, late }: { of: Assignment; late: boolean }) {
   return (
     <li>
       <Link to={`/assignments/${a.id}/live`}>{a.title}</Link>
       <span className="quiet">
         {' '}
-        · {a.class_name} · {a.handed_in} of {a.given} handed in ·{' '}
+        · {a.class_name} · {a.handed_in} of {a.given} handed in
       </span>
-      <span className={late ? 'bad' : undefined}>
-        {late ? 'was due ' : 'due '}
-        {moment(a.terms.due_at ?? 0)}
-      </span>
+      {a.terms.due_at && (
+        <span className={late ? 'bad' : undefined}>
+          {late ? ' · was due ' : ' · due '}
+          {moment(a.terms.due_at)}
+        </span>
+      )}
     </li>
   );
 }
