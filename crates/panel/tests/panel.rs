@@ -95,6 +95,8 @@ lessons! {
     speed_sensor "speed-sensor" ignore;
     throttle_sensor "throttle-sensor" ignore;
     loader_module "loader-module" ignore;
+    tug_cable_check "tug-cable-check";
+    lamps_are_sound "lamps-are-sound";
     tug_dies "tug-dies" ignore;
 }
 

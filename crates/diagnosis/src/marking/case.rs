@@ -40,6 +40,8 @@ pub struct Case<'a> {
     pub n: usize,
     /// Possibilities after the reference plan.
     pub n_ref: usize,
+    /// Bits of doubt, by belief, after the complaint and when it was concluded.
+    doubt: [f64; 2],
     /// The fault as named before it was repaired; several for several faults.
     pub named: Vec<Named>,
     /// The step at which it was said that nothing is wrong, if that is how it was concluded.
@@ -181,6 +183,7 @@ impl<'a> Case<'a> {
             n0: suspects.possibilities(),
             n: suspects.possibilities(),
             n_ref: reference.places_after_plan(),
+            doubt: [suspects.doubt(); 2],
             named,
             no_fault,
             left: Session::start(lesson),
@@ -257,6 +260,7 @@ impl<'a> Case<'a> {
                     left,
                 });
                 out.n = suspects.possibilities();
+                out.doubt[1] = suspects.doubt();
             }
             let done = out.left.act(step.action.clone());
             done?;
@@ -316,9 +320,19 @@ impl<'a> Case<'a> {
                 .any(|s| s.bits.is_some() && !s.differs().is_empty());
             return f64::from(u8::from(seen || self.readings.iter().any(out)));
         }
+        self.towards(self.n_ref)
+    }
+
+    /// How far the evidence went from all possibilities to so many, 0 to 1. Of a sound machine hardly anything is ever
+    /// ruled out for good: there it is by belief, so that far-fetched faults weigh little.
+    pub fn towards(&self, least: usize) -> f64 {
+        if self.lesson.faults.is_empty() {
+            let [before, after] = self.doubt;
+            return (1.0 - after / before).clamp(0.0, 1.0);
+        }
         let n0 = self.n0 as f64;
-        let (n, n_ref) = (self.n.max(1) as f64, self.n_ref.max(1) as f64);
-        ((n0 / n).log2() / (n0 / n_ref).log2()).clamp(0.0, 1.0)
+        let (n, least) = (self.n.max(1) as f64, least.max(1) as f64);
+        ((n0 / n).log2() / (n0 / least).log2()).clamp(0.0, 1.0)
     }
 
     /// Whether it was said what is wrong, or that nothing is.

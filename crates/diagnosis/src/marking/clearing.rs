@@ -42,7 +42,7 @@ impl Criterion for Clearing {
             let ids: Vec<&str> = places.iter().map(|p| circuit.place_id(*p)).collect();
             ids.join(", ")
         };
-        let earned = WHOLE * share(n0, n_ref, tally.soon.len(), tally.all.len(), 0.0);
+        let earned = WHOLE * cleared_share(case, &tally, 0.0);
         let late: BTreeSet<Place> = tally.all.difference(&tally.soon).copied().collect();
         let mut text = format!("{} of {n0} places cleared with reason", tally.all.len(),);
         if !tally.soon.is_empty() {
@@ -72,13 +72,8 @@ impl Criterion for Clearing {
             };
             details.push(Detail::new(Some(claim.step), text, 0.0, 0.0));
         }
-        let share = share(
-            n0,
-            n_ref,
-            tally.soon.len(),
-            tally.all.len(),
-            tally.unjustified.iter().map(|(.., belief)| belief).sum(),
-        );
+        let unjustified = tally.unjustified.iter().map(|(.., belief)| belief).sum();
+        let share = cleared_share(case, &tally, unjustified);
         if let Some((step, id)) = tally.guilty {
             let text = format!("{id}, where the fault is, was cleared: nothing is left of this.");
             details.push(Detail::new(Some(step), text, -WHOLE, 0.0));
@@ -92,6 +87,30 @@ impl Criterion for Clearing {
             details,
         })
     }
+}
+
+/// What was cleared as a share. On a sound machine a place counts by how likely it was to be at fault: nobody rules every
+/// far-fetched one out.
+fn cleared_share(case: &Case<'_>, tally: &Tally, unjustified: f64) -> f64 {
+    let first = &case.reference.after_complaint;
+    if !case.lesson.faults.is_empty() {
+        let n0 = first.places().len();
+        return share(
+            n0,
+            case.n_ref,
+            tally.soon.len(),
+            tally.all.len(),
+            unjustified,
+        );
+    }
+    let belief = first.belief();
+    let of = |places: &BTreeSet<Place>| -> f64 {
+        let held = belief.iter().filter(|(p, _)| places.contains(p));
+        held.map(|(_, share)| share).sum()
+    };
+    let whole: f64 = belief.iter().map(|(_, share)| share).sum();
+    let cleared = 0.5 * (of(&tally.soon) + of(&tally.all)) / whole;
+    (cleared - UNJUSTIFIED * unjustified).max(0.0)
 }
 
 /// What a clearance without reason overlooked.

@@ -198,10 +198,9 @@ fn places(n: usize) -> String {
 
 /// `log₂(n0 ÷ n) ÷ log₂(n0 ÷ g)`, from 0 to 1. A complaint that leaves only the group proves it.
 fn proven(case: &Case<'_>) -> f64 {
-    let (n0, g) = (case.n0 as f64, case.reference.alike() as f64);
-    let n = case.n.max(1) as f64;
-    if n0 <= g {
+    let alike = case.reference.alike();
+    if case.n0 <= alike {
         return 1.0;
     }
-    ((n0 / n).log2() / (n0 / g).log2()).clamp(0.0, 1.0)
+    case.towards(alike)
 }

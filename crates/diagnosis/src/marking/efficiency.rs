@@ -53,9 +53,7 @@ impl Criterion for Efficiency {
             }
         }
         let mean = if spent > 0.0 { worth / spent } else { 1.0 };
-        let n = case.n.max(1);
-        let gained = (case.n0 as f64 / n as f64).log2();
-        let obtained = (gained / plan.bits).min(1.0);
+        let obtained = case.towards(case.n_ref);
         let mut share = (mean * obtained / ENOUGH).min(1.0);
         if !case.is_concluded() {
             share *= UNUSED;

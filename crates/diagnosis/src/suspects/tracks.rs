@@ -12,7 +12,7 @@ use std::sync::Arc;
 
 use super::candidates::{Candidate, candidates};
 use super::closer::tried;
-use super::information::{Beliefs, Believed, information_gain};
+use super::information::{Beliefs, Believed, entropy, information_gain};
 use super::progress::Progress;
 use super::room::Room;
 use super::screens::Looked;
@@ -502,6 +502,11 @@ impl Suspects {
             out.extend(candidate.places.iter().map(|p| (*p, candidate.mode)));
         }
         out
+    }
+
+    /// Bits of doubt in what is believed.
+    pub fn doubt(&self) -> f64 {
+        entropy(self.weights().values().copied())
     }
 
     /// How likely each place is to hold the fault, most likely first; the shares add up to one, with that of none.

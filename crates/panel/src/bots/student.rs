@@ -359,6 +359,15 @@ impl<'r> Student<'r> {
         Ok(())
     }
 
+    /// That nothing is wrong is likelier than any place.
+    fn thinks_it_sound(&self) -> bool {
+        let weights = self.suspects.weights();
+        let sound = weights.get(&None).copied();
+        let at_places = weights.iter().filter(|(place, _)| place.is_some());
+        let most = at_places.map(|(_, w)| *w).fold(0.0, f64::max);
+        sound.is_some_and(|sound| sound > most)
+    }
+
     pub fn names(&mut self) -> Result<(), BotError> {
         let lesson = &self.reference.lesson;
         let circuit = &lesson.circuit;
@@ -371,7 +380,9 @@ impl<'r> Student<'r> {
         let likeliest = |(place, _)| Some((place, self.suspects.likeliest_mode(place)?));
         let named: Vec<(Place, &'static str)> = match names {
             Names::Nobody => Vec::new(),
-            // As many as there are things wrong: the work order says whether it is one.
+            // As many as there are things wrong: the work order says whether it is one. That nothing is wrong may be
+            // likelier than any of them.
+            Names::Likeliest if self.thinks_it_sound() => Vec::new(),
             Names::Likeliest => {
                 let belief = self.suspects.belief().into_iter();
                 belief
@@ -401,7 +412,7 @@ impl<'r> Student<'r> {
         };
         // Nothing is left that could be wrong, or somebody knows that nothing is.
         let sound = match names {
-            Names::Likeliest => named.is_empty() && self.suspects.may_be_sound(),
+            Names::Likeliest => self.thinks_it_sound(),
             Names::Right => own.is_none(),
             Names::Wrong | Names::Random | Names::Nobody => false,
         };
