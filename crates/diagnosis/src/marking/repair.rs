@@ -60,14 +60,19 @@ impl Criterion for RepairAndProof {
     }
 }
 
-/// On a sound machine nothing is to be mended: what was renewed takes the marks, and who left it alone has none to earn.
+/// On a sound machine nothing is to be mended: what was renewed takes the marks, or what was named to be; who left it
+/// alone has none to earn.
 fn sound(case: &Case<'_>) -> Result<Judgement, BenchError> {
     let renewed = sound_parts(case)?;
     let detail = |(step, id): (usize, String)| {
         let text = format!("{id} was renewed on a sound machine.");
         Detail::new(Some(step), text, 0.0, WHOLE)
     };
-    let details: Vec<Detail> = renewed.into_iter().map(detail).collect();
+    let mut details: Vec<Detail> = renewed.into_iter().map(detail).collect();
+    if let (true, Some(named)) = (details.is_empty(), case.named.last()) {
+        let text = "A fault was named on a sound machine: the customer pays for what is mended, and gets nothing for it.";
+        details.push(Detail::new(Some(named.step), text.to_owned(), 0.0, WHOLE));
+    }
     Ok(Judgement {
         share: (!details.is_empty()).then_some(0.0),
         details,
