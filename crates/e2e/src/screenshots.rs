@@ -159,6 +159,12 @@ async fn main() -> Result<()> {
         .await?;
     browser.css("[data-student='I. Varga'] a").await?;
     browser.picture(&shots.join("book.png")).await?;
+    browser.go("/classes").await?;
+    browser
+        .click_xpath("(//a[starts-with(@aria-label,'Insight: Baggage tug will not crank')])[1]")
+        .await?;
+    browser.css(".bar-cell").await?;
+    browser.picture(&shots.join("insight.png")).await?;
     // Last: what an instructor's list of lessons asks for keeps the server busy.
     browser.go("/lessons").await?;
     browser.css("[data-prospect]").await?;
