@@ -19,9 +19,25 @@ pub struct Debrief {
     pub plan: Plan,
     /// The next thing to practise.
     pub practise: String,
+    /// The kind of lesson on which it is practised.
+    #[serde(default)]
+    pub practise_on: PractiseOn,
     /// The fault that was there, in words.
     #[serde(default)]
     pub fault: String,
+}
+
+/// The kind of lesson on which something is practised.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum PractiseOn {
+    /// A bench for learning the tools.
+    Tools,
+    /// Practice, with hints.
+    #[default]
+    Practice,
+    /// The next machine that is marked.
+    Marks,
 }
 
 /// A place with how likely it is to hold the fault.
@@ -86,11 +102,13 @@ pub fn debrief(case: &Case<'_>) -> Debrief {
         }
     });
     let begin = case.reference.after_complaint.belief();
+    let (practise_on, practise) = practise(case);
     Debrief {
         begin: begin.into_iter().map(share).collect(),
         steps: steps.collect(),
         plan: case.reference.plan.clone(),
-        practise: practise(case),
+        practise: practise.to_owned(),
+        practise_on,
         fault: case.lesson.fault_in_words(),
     }
 }
@@ -123,7 +141,7 @@ fn ruled_out(case: &Case<'_>, step: &Step, tracked: &Tracked) -> Vec<String> {
 }
 
 /// Advice drawn from the weakest point of the attempt.
-fn practise(case: &Case<'_>) -> String {
+fn practise(case: &Case<'_>) -> (PractiseOn, &'static str) {
     let unjustified = |kind: ClaimKind| case.claims.iter().any(|c| c.kind == kind && !c.justified);
     let (mut spent, mut lost) = (0.0, 0.0);
     for (_, choice) in case.choices() {
@@ -132,25 +150,48 @@ fn practise(case: &Case<'_>) -> String {
             lost += choice.minutes * (1.0 - share);
         }
     }
-    let text = if case.events.iter().any(|e| e.serious) {
-        "Safety first: go through the cautions of the work order before the next attempt."
+    if case.events.iter().any(|e| e.serious) {
+        (
+            PractiseOn::Tools,
+            "Safety first: go through the cautions of the work order before the next attempt.",
+        )
     } else if case.readings.is_empty() && case.screens.is_empty() {
-        "Measure before you renew: take one reading in the middle of the path and say what it rules out."
+        (
+            PractiseOn::Tools,
+            "Measure before you renew: take one reading in the middle of the path and say what it rules out.",
+        )
     } else if super::slips::slips(case)
         .iter()
         .any(|s| s.kind.weight() >= 2.0)
     {
-        "Measuring with the load on: use volts while the circuit works, and ohms only where nothing feeds the place."
+        (
+            PractiseOn::Tools,
+            "Measuring with the load on: use volts while the circuit works, and ohms only where nothing feeds the place.",
+        )
     } else if unjustified(ClaimKind::Cleared) {
-        "Clear only what the reading rules out: ask of each place whether a fault there would have shown the same."
+        (
+            PractiseOn::Practice,
+            "Clear only what the reading rules out: ask of each place whether a fault there would have shown the same.",
+        )
     } else if !case.claims.iter().any(|c| c.kind == ClaimKind::Cleared) {
-        "After each reading, mark what it clears before you take the next."
+        (
+            PractiseOn::Practice,
+            "After each reading, mark what it clears before you take the next.",
+        )
     } else if spent > 0.0 && lost / spent > 0.3 {
-        "Choosing the next point: measure where the suspects fall into two halves, nearest to hand first."
+        (
+            PractiseOn::Practice,
+            "Choosing the next point: measure where the suspects fall into two halves, nearest to hand first.",
+        )
     } else if !case.is_concluded() {
-        "Say where the fault is and how it failed before you repair."
+        (
+            PractiseOn::Practice,
+            "Say where the fault is and how it failed before you repair.",
+        )
     } else {
-        "A harder fault: a resistance instead of an open, or one that comes and goes."
-    };
-    text.to_owned()
+        (
+            PractiseOn::Marks,
+            "A harder fault: a resistance instead of an open, or one that comes and goes.",
+        )
+    }
 }

@@ -28,7 +28,7 @@ pub use case::Case;
 pub use claims::{Claim, ClaimKind};
 pub use clearing::share as clearing_share;
 pub use coach::{Corrected, corrected};
-pub use debrief::{Debrief, DebriefStep, debrief};
+pub use debrief::{Debrief, DebriefStep, PractiseOn, debrief};
 pub use insight::{Counted, Earned, Insight, Worked, insight};
 pub use safety::SafetyEvent;
 pub use scale::{Grade, Rounding, Scale};
@@ -102,7 +102,7 @@ impl Marked {
 
 impl Judgement {
     /// What the measurements earned on the mean, carried by what was learnt: trivial work earns trivial marks.
-    fn carried(case: &Case<'_>, all: impl Iterator<Item = Marked>) -> Self {
+    fn carried(case: &Case<'_>, criterion: &str, all: impl Iterator<Item = Marked>) -> Self {
         let mut all: Vec<Marked> = all.collect();
         all.sort_by_key(|m| m.detail.step);
         // Where it was seen or tried what told something, the first reading is what confirms it.
@@ -112,7 +112,7 @@ impl Judgement {
             first.aside = None;
         }
         let some_told = all.iter().any(|m| m.told && m.aside.is_none());
-        let mut details = vec![learnt(case)];
+        let mut details = vec![learnt(case, criterion)];
         let (mut sum, mut count) = (0.0, 0.0);
         for Marked {
             mut detail,
@@ -141,8 +141,32 @@ impl Judgement {
     }
 }
 
+/// The criteria that what was learnt carries, in the order of the sheet.
+const CARRIED: [&str; 3] = [
+    prediction::PREDICTION,
+    technique::TECHNIQUE,
+    verdicts::VERDICTS,
+];
+
+/// What carries the marks of a criterion, in words: in full on the first line that it carries, by how much on the others.
+fn learnt(case: &Case<'_>, criterion: &str) -> Detail {
+    let lesson = case.lesson;
+    let stands = |name: &&str| {
+        lesson.weights.of(name) > 0.0 && (**name != *prediction::PREDICTION || lesson.predictions)
+    };
+    if CARRIED.iter().find(|name| stands(name)) == Some(&criterion) {
+        return all_learnt(case);
+    }
+    let share = case.learnt();
+    let text = format!(
+        "Carried by what was learnt, as above: {:.0} %.",
+        100.0 * share
+    );
+    Detail::new(None, text, share, 1.0)
+}
+
 /// What carries the marks for readings, in words.
-fn learnt(case: &Case<'_>) -> Detail {
+fn all_learnt(case: &Case<'_>) -> Detail {
     let share = case.learnt();
     let text = match (case.n0 <= case.n_ref, share >= 1.0) {
         (true, true) => {

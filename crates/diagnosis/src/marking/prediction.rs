@@ -40,7 +40,11 @@ impl Criterion for Prediction {
             .map(|t| Marked::new(one(case, t), t.bits, t.again));
         let screens = case.screens.iter();
         let screens = screens.map(|s| Marked::new(of_a_screen(s), s.bits, s.again));
-        Ok(Judgement::carried(case, readings.chain(screens)))
+        Ok(Judgement::carried(
+            case,
+            PREDICTION,
+            readings.chain(screens),
+        ))
     }
 }
 

@@ -31,7 +31,7 @@ impl Criterion for Technique {
 
 /// What is left of technique after some slips.
 pub(super) fn judged(case: &Case<'_>, slips: Vec<Slip>) -> Judgement {
-    let mut details = vec![learnt(case)];
+    let mut details = vec![learnt(case, TECHNIQUE)];
     let mut weights = 0.0;
     let mut seen = Vec::new();
     for slip in slips {

@@ -12,11 +12,13 @@ use cimento_model::units::Quantity;
 /// Up to this multiple of the tolerance "borderline" is right too.
 const BORDERLINE: f64 = 1.5;
 
+pub(super) const VERDICTS: &str = "verdicts";
+
 pub(super) struct Verdicts;
 
 impl Criterion for Verdicts {
     fn name(&self) -> &'static str {
-        "verdicts"
+        VERDICTS
     }
 
     fn title(&self) -> &'static str {
@@ -30,7 +32,7 @@ impl Criterion for Verdicts {
             .map(|t| Marked::new(one(t), t.bits, t.again));
         let screens = case.screens.iter();
         let screens = screens.map(|s| Marked::new(of_a_screen(s), s.bits, s.again));
-        Ok(Judgement::carried(case, readings.chain(screens)))
+        Ok(Judgement::carried(case, VERDICTS, readings.chain(screens)))
     }
 }
 

@@ -3,7 +3,7 @@
 use axum::Json;
 use axum::extract::State;
 use cimento_diagnosis::lesson::Purpose;
-use cimento_diagnosis::marking::Debrief;
+use cimento_diagnosis::marking::{Debrief, PractiseOn};
 use cimento_store::{AttemptRow, BookOf, Whose};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -37,8 +37,8 @@ struct Came {
     marked: Vec<MarkedItem>,
     /// What the latest of them says to practise; empty when there is none.
     practise: String,
-    /// Practice that was given out and is not done.
-    practice: Option<PracticeItem>,
+    /// A lesson on which that can be practised: given out, and not done.
+    lesson: Option<PracticeItem>,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -68,16 +68,15 @@ async fn marked(
         let mut out = Came {
             marked: Vec::new(),
             practise: String::new(),
-            practice: None,
+            lesson: None,
         };
+        let mut open: Vec<(Purpose, &AttemptRow)> = Vec::new();
+        let mut practise_on = PractiseOn::default();
         let mut done: Vec<(i64, &AttemptRow, f64)> = Vec::new();
         for row in rows.iter().filter(|r| r.given.is_some()) {
             let purpose = s.lesson(row.lesson_id)?.purpose;
-            if purpose == Purpose::Practice && out.practice.is_none() && is_open(row, at) {
-                out.practice = Some(PracticeItem {
-                    attempt: row.id,
-                    title: row.lesson_title.clone(),
-                });
+            if is_open(row, at) {
+                open.push((purpose, row));
             }
             if purpose != Purpose::Marks || !row.handed_in || !sheet_shows(row, purpose, at) {
                 continue;
@@ -94,8 +93,24 @@ async fn marked(
             && let Some(kept) = s.store.standing_sheet(row.id)?
         {
             let debrief: Result<Debrief, _> = serde_json::from_str(&kept.debrief);
-            out.practise = debrief.map(|d| d.practise).unwrap_or_default();
+            if let Ok(debrief) = debrief {
+                practise_on = debrief.practise_on;
+                out.practise = debrief.practise;
+            }
         }
+        // On what suits it best, and else on any bench without marks.
+        let best = match practise_on {
+            PractiseOn::Tools => [Purpose::Tools, Purpose::Practice],
+            PractiseOn::Practice => [Purpose::Practice, Purpose::Tools],
+            PractiseOn::Marks => [Purpose::Marks, Purpose::Practice],
+        };
+        let mut suited = best
+            .iter()
+            .filter_map(|b| open.iter().find(|(p, _)| p == b));
+        out.lesson = suited.next().map(|(_, row)| PracticeItem {
+            attempt: row.id,
+            title: row.lesson_title.clone(),
+        });
         let item = |(_, row, total): &(i64, &AttemptRow, f64)| MarkedItem {
             attempt: row.id,
             title: row.lesson_title.clone(),

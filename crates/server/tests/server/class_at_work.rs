@@ -125,6 +125,23 @@ async fn one_begins_with_what_came_of_one_s_work() {
     assert_eq!(came["marked"][0]["attempt"], 1);
     assert_eq!(came["marked"].as_array().unwrap().len(), 1);
     assert!(!came["practise"].as_str().unwrap().is_empty());
+    assert_eq!(
+        came["lesson"],
+        Value::Null,
+        "nothing to practise on was given"
+    );
+    let doc = json!({
+        "title": "Learn the tools", "complaint": "", "circuit": 1, "faults": [], "purpose": "tools", "predictions": false
+    });
+    let lesson = ask(&school, &dalca, "POST /api/lessons", Some(doc))
+        .await
+        .json()["id"]
+        .clone();
+    let give = json!({"lesson": lesson, "class": 1});
+    let given = ask(&school, &dalca, "POST /api/assignments", Some(give)).await;
+    assert_eq!(given.status, StatusCode::OK, "{}", given.text);
+    let again = ask(&school, &varga, line, None).await.json();
+    assert_eq!(again["lesson"]["title"], "Learn the tools");
     let book = ask(&school, &dalca, "GET /api/classes/1/book", None)
         .await
         .json();

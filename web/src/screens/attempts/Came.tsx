@@ -10,19 +10,19 @@ export function Came() {
     queryFn: () => ask(api.GET('/api/start/marked')),
     staleTime: 0,
   });
-  if (!came.data || (came.data.marked.length === 0 && !came.data.practice)) return null;
-  const { marked, practise, practice } = came.data;
+  if (!came.data || (came.data.marked.length === 0 && !came.data.lesson)) return null;
+  const { marked, practise, lesson } = came.data;
   return (
     <section aria-label="What came of it" id="came">
       {practise && (
         <p className="close">
           <b>To practise next:</b> {practise}{' '}
-          {practice && <Link to={`/attempts/${practice.attempt}`}>Practise on “{practice.title}”</Link>}
+          {lesson && <Link to={`/attempts/${lesson.attempt}`}>Practise on “{lesson.title}”</Link>}
         </p>
       )}
-      {!practise && practice && (
+      {!practise && lesson && (
         <p className="close">
-          To practise, without marks: <Link to={`/attempts/${practice.attempt}`}>{practice.title}</Link>
+          To practise, without marks: <Link to={`/attempts/${lesson.attempt}`}>{lesson.title}</Link>
         </p>
       )}
       {marked.length > 0 && (

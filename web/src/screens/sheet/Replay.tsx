@@ -2,6 +2,7 @@
 // ruled out, and what would have told most.
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
+import { Link } from 'react-router';
 
 import { api, ask, type AttemptView, type Debrief, type DebriefStep } from '../../api/client';
 import { ChosenPlace, Named } from '../../diagram/chosen';
@@ -46,7 +47,7 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
     <>
       <p>
         After the complaint {told.begin.length} places were possible. Next, practise:{' '}
-        <b id="practise">{told.practise}</b>
+        <b id="practise">{told.practise}</b> {attempt.own && attempt.in_class && <OnWhat />}
       </p>
       <div className="debrief">
         {/* The arrow keys go from one step's button to the next. */}
@@ -123,6 +124,17 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
       </table>
     </>
   );
+}
+
+/** A lesson of one's own on which that can be practised. */
+function OnWhat() {
+  const came = useQuery({
+    queryKey: ['start', 'marked'],
+    queryFn: () => ask(api.GET('/api/start/marked')),
+    staleTime: 0,
+  });
+  const lesson = came.data?.lesson;
+  return lesson ? <Link to={`/attempts/${lesson.attempt}`}>Practise on “{lesson.title}”</Link> : null;
 }
 
 /** What a step told. */

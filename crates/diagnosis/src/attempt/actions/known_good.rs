@@ -6,7 +6,8 @@ use utoipa::ToSchema;
 use super::super::perform::Outcome;
 use super::super::session::{Refusal, Session};
 use super::super::step::Answer;
-use super::{Act, EXCHANGE_MINUTES};
+use super::near::hands_in;
+use super::{Act, Danger, EXCHANGE_MINUTES};
 use crate::lesson::Means;
 use cimento_bench::{Bench, BenchError};
 
@@ -41,6 +42,10 @@ impl Act for FitKnownGood {
         Ok(EXCHANGE_MINUTES + session.part(&self.part)?.reach_minutes)
     }
 
+    fn dangers(&self, bench: &Bench, _: &Answer) -> Vec<Danger> {
+        hands_in(bench, &self.part).into_iter().collect()
+    }
+
     fn perform(&self, bench: &mut Bench) -> Result<Outcome, BenchError> {
         if let Some(part) = bench.circuit.part(&self.part) {
             bench.lend(part)?;
@@ -56,6 +61,10 @@ impl Act for FitOwn {
 
     fn minutes(&self, session: &Session) -> Result<f64, Refusal> {
         Ok(EXCHANGE_MINUTES + session.part(&self.part)?.reach_minutes)
+    }
+
+    fn dangers(&self, bench: &Bench, _: &Answer) -> Vec<Danger> {
+        hands_in(bench, &self.part).into_iter().collect()
     }
 
     fn perform(&self, bench: &mut Bench) -> Result<Outcome, BenchError> {

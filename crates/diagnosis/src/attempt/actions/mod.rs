@@ -15,6 +15,7 @@ mod lead;
 mod meter_care;
 mod moving;
 mod name_fault;
+mod near;
 mod note;
 mod repair;
 mod seal;

@@ -8,6 +8,7 @@ use super::super::repairs::{RepairKind, cures, repairs};
 use super::super::session::{Refusal, Session, bad};
 use super::super::step::{Answer, Step};
 use super::super::view::BenchView;
+use super::near::hands_in;
 use super::{Act, Danger};
 use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::{Circuit, Place};
@@ -56,16 +57,18 @@ impl Act for Repair {
             .enumerate()
             .filter(|(_, p)| p.kind.is_source());
         let live = sources.any(|(n, _)| connected(n));
-        match place.filter(|place| live && on_main_cables(circuit, *place)) {
-            Some(_) => vec![Danger {
-                serious: true,
-                text: format!(
-                    "{} was worked on with the battery connected: a spanner between it and the frame welds itself fast. Take the negative cable off first.",
-                    self.place
-                ),
-            }],
-            None => Vec::new(),
-        }
+        let live = place.filter(|place| live && on_main_cables(circuit, *place));
+        let battery = live.map(|_| Danger {
+            serious: true,
+            text: format!(
+                "{} was worked on with the battery connected: a spanner between it and the frame welds itself fast. Take the negative cable off first.",
+                self.place
+            ),
+        });
+        battery
+            .into_iter()
+            .chain(hands_in(bench, &self.place))
+            .collect()
     }
 
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {

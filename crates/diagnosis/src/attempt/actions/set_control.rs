@@ -5,7 +5,8 @@ use utoipa::ToSchema;
 
 use super::super::session::{Refusal, Session, bad};
 use super::super::step::Answer;
-use super::{Act, HAND_MINUTES};
+use super::near::open_spark;
+use super::{Act, Danger, HAND_MINUTES};
 use cimento_bench::Bench;
 use cimento_model::state::{ENGINE, OperatingState};
 
@@ -26,6 +27,11 @@ impl Act for SetControl {
         let mut state = bench.state().clone();
         state.set_control(&self.control, self.position.clone());
         Some(state)
+    }
+
+    /// The turn of the key that makes it spark, not what comes after it.
+    fn dangers(&self, bench: &Bench, _: &Answer) -> Vec<Danger> {
+        open_spark(bench).into_iter().collect()
     }
 
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {

@@ -6,7 +6,8 @@ use utoipa::ToSchema;
 use super::super::perform::Outcome;
 use super::super::session::{Refusal, Session, bad};
 use super::super::step::Answer;
-use super::{Act, EXCHANGE_MINUTES};
+use super::near::hands_in;
+use super::{Act, Danger, EXCHANGE_MINUTES};
 use crate::lesson::Means;
 use cimento_bench::{Bench, BenchError};
 
@@ -37,6 +38,11 @@ impl Act for Swap {
             return bad(format!("{} and {} are not alike", a.id, b.id));
         }
         Ok(EXCHANGE_MINUTES + a.reach_minutes + b.reach_minutes)
+    }
+
+    fn dangers(&self, bench: &Bench, _: &Answer) -> Vec<Danger> {
+        let either = hands_in(bench, &self.a).or_else(|| hands_in(bench, &self.b));
+        either.into_iter().collect()
     }
 
     fn perform(&self, bench: &mut Bench) -> Result<Outcome, BenchError> {
