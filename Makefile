@@ -57,8 +57,8 @@ demo: build
 	@$(CIMENTO) demo --database $(DATABASE) --port $(PORT)
 
 demo-reset:
-	@rm -f $(DATABASE) $(DATABASE)-wal $(DATABASE)-shm
-	@$(MAKE) --no-print-directory demo
+	@$(MAKE) --no-print-directory build
+	@$(CIMENTO) demo --reset --database $(DATABASE) --port $(PORT)
 
 dev: build
 	@./scripts/dev $(CIMENTO) $(DATABASE)

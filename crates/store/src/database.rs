@@ -5,8 +5,9 @@ use std::time::Duration;
 
 use diesel::RunQueryDsl;
 use diesel::connection::SimpleConnection;
+use diesel::migration::{Migration, MigrationSource, MigrationVersion};
 use diesel::r2d2::{ConnectionManager, CustomizeConnection, Pool, PooledConnection};
-use diesel::sqlite::SqliteConnection;
+use diesel::sqlite::{Sqlite, SqliteConnection};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 
 use crate::error::StoreError;
@@ -39,7 +40,7 @@ impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Settings {
 }
 
 /// Nobody else on the machine reads a file of people, their passwords' hashes and their work.
-fn own_only(file: &Path) -> Result<(), StoreError> {
+pub(crate) fn own_only(file: &Path) -> Result<(), StoreError> {
     #[cfg(unix)]
     {
         use std::os::unix::fs::PermissionsExt;
@@ -96,12 +97,22 @@ impl Store {
         Ok(())
     }
 
-    /// Opens a database file, creating it and its tables if need be.
+    /// Opens a database file, creating it and its tables if need be. One of an earlier program is copied before it is
+    /// changed, as `school.db.before-0018`.
     ///
     /// # Errors
     /// [`StoreError::CannotOpen`] with the path when the file is no database, damaged, locked or
-    /// not to be written.
+    /// not to be written; [`StoreError::Newer`] when a later program made it.
     pub fn open(path: &Path) -> Result<Self, StoreError> {
+        Self::opened(path, true)
+    }
+
+    /// Opens a database file and changes nothing of how it is built.
+    pub(crate) fn open_as_it_is(path: &Path) -> Result<Self, StoreError> {
+        Self::opened(path, false)
+    }
+
+    fn opened(path: &Path, upgrade: bool) -> Result<Self, StoreError> {
         let cannot = |why: String| StoreError::CannotOpen {
             path: path.display().to_string(),
             why,
@@ -122,9 +133,9 @@ impl Store {
         probe
             .batch_execute("PRAGMA foreign_keys = OFF")
             .map_err(|e| cannot(e.to_string()))?;
-        probe
-            .run_pending_migrations(MIGRATIONS)
-            .map_err(|e| cannot(e.to_string()))?;
+        if upgrade {
+            upgraded(&mut probe, path)?;
+        }
         drop(probe);
         own_only(path).map_err(|e| cannot(e.to_string()))?;
         let pool = |connections| {
@@ -154,4 +165,38 @@ impl Store {
     ) -> Result<PooledConnection<ConnectionManager<SqliteConnection>>, StoreError> {
         Ok(self.writer.get()?)
     }
+}
+
+/// Brings a database to where this program has it, with a copy of what it was.
+fn upgraded(db: &mut SqliteConnection, path: &Path) -> Result<(), StoreError> {
+    let cannot = |why: String| StoreError::CannotOpen {
+        path: path.display().to_string(),
+        why,
+    };
+    let applied = db.applied_migrations().map_err(|e| cannot(e.to_string()))?;
+    let own: Vec<Box<dyn Migration<Sqlite>>> =
+        MIGRATIONS.migrations().map_err(|e| cannot(e.to_string()))?;
+    let known = |version: &MigrationVersion<'_>| own.iter().any(|m| m.name().version() == *version);
+    if applied.iter().any(|version| !known(version)) {
+        return Err(StoreError::Newer(path.display().to_string()));
+    }
+    let pending = db
+        .has_pending_migration(MIGRATIONS)
+        .map_err(|e| cannot(e.to_string()))?;
+    if let (true, Some(last)) = (pending, applied.iter().max()) {
+        let mut copy = path.as_os_str().to_owned();
+        copy.push(format!(".before-{last}"));
+        let copy = std::path::PathBuf::from(copy);
+        // The same upgrade was begun before and not finished: what it began with is the copy to keep.
+        if !copy.exists() {
+            diesel::sql_query("VACUUM INTO ?")
+                .bind::<diesel::sql_types::Text, _>(&*copy.to_string_lossy())
+                .execute(db)
+                .map_err(|e| cannot(format!("before its upgrade it could not be copied: {e}")))?;
+            own_only(&copy)?;
+        }
+    }
+    db.run_pending_migrations(MIGRATIONS)
+        .map_err(|e| cannot(e.to_string()))?;
+    Ok(())
 }

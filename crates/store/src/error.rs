@@ -49,10 +49,14 @@ pub enum StoreError {
     LastAdministrator,
     #[error("a password needs at least {0} characters")]
     WeakPassword(usize),
-    #[error(
-        "the database {path} cannot be opened: {why}. Move the file away or run `make demo-reset`"
-    )]
+    #[error("the database {path} cannot be opened: {why}")]
     CannotOpen { path: String, why: String },
+    #[error(
+        "{0} was written by a newer program: start that one, or put the copy back that was made before the upgrade"
+    )]
+    Newer(String),
+    #[error("another program works on {0}: end it first, then do this again")]
+    InUse(String),
     #[error("the database is in use by another program: try again when it is done")]
     Locked,
     #[error("too many are asking at once: try again in a moment")]

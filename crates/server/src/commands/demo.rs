@@ -5,12 +5,12 @@ use std::path::{Path, PathBuf};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_model::circuit::{CircuitDoc, read_json};
 use cimento_parts::build_circuit;
-use cimento_store::{NewPerson, Role, SheetsShow, Store, Terms, To};
+use cimento_store::{Hold, NewPerson, Role, SheetsShow, Store, Terms, To, hold};
 use clap::Args;
 use serde::Deserialize;
 
 use super::roster::read_roster;
-use super::serve::{open, run};
+use super::serve::{run, to_serve};
 use super::settings::{Kept, Serving};
 use super::{Failure, files};
 use crate::clock::now;
@@ -24,6 +24,9 @@ pub(super) struct DemoArgs {
     /// Folder of the demo school.
     #[arg(long, default_value = "demo")]
     school: PathBuf,
+    /// Begin anew: the database is thrown away first, unless a server works on it.
+    #[arg(long)]
+    reset: bool,
 }
 
 /// The demo school: who is in it and what they are given.
@@ -69,7 +72,10 @@ struct Whom {
 pub(super) fn demo(args: &DemoArgs) -> Result<(), Failure> {
     let database = args.kept.database()?;
     let settings = args.kept.settings(&args.serving)?;
-    let store = open(&database)?;
+    if args.reset {
+        reset(&database)?;
+    }
+    let (_held, store) = to_serve(&database)?;
     let school: School = read(&args.school.join("school.json"))?;
     let empty = store.is_empty();
     if empty.map_err(|e| Failure::BadInput(e.to_string()))? {
@@ -87,6 +93,22 @@ pub(super) fn demo(args: &DemoArgs) -> Result<(), Failure> {
         }
     }
     run(settings, store, "warn", &hints)
+}
+
+/// Throws a database away that nobody works on.
+fn reset(database: &Path) -> Result<(), Failure> {
+    let _alone = hold(database, Hold::Alone).map_err(|e| Failure::BadInput(e.to_string()))?;
+    for behind in ["", "-wal", "-shm"] {
+        let mut file = database.as_os_str().to_owned();
+        file.push(behind);
+        match std::fs::remove_file(&file) {
+            Err(e) if e.kind() != std::io::ErrorKind::NotFound => {
+                return Err(Failure::BadInput(format!("{}: {e}", database.display())));
+            }
+            _ => {}
+        }
+    }
+    Ok(())
 }
 
 fn read<T: serde::de::DeserializeOwned>(file: &Path) -> Result<T, Failure> {

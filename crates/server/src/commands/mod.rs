@@ -9,6 +9,7 @@ mod kinds;
 mod person;
 mod plan;
 mod read;
+mod restore;
 mod roster;
 mod scope;
 mod serve;
@@ -66,6 +67,8 @@ enum Command {
     Demo(demo::DemoArgs),
     /// Write a copy of the database, also while a server works on it.
     Backup(serve::BackupArgs),
+    /// Put a copy in the place of the database, which is kept; no server may work on it.
+    Restore(restore::RestoreArgs),
     /// Print the API's description.
     Openapi,
     /// Print the manual page.
@@ -144,6 +147,7 @@ pub fn main() -> ExitCode {
         Command::Roster(args) => roster::run(&args),
         Command::Serve(args) => serve::serve(&args),
         Command::Demo(args) => demo::demo(&args),
+        Command::Restore(args) => restore::restore(&args),
         Command::Backup(args) => serve::backup(&args),
         Command::Man => man(),
         Command::Openapi => {

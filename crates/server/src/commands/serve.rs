@@ -4,7 +4,7 @@ use std::io::{ErrorKind, Write as _};
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
-use cimento_store::Store;
+use cimento_store::{Held, Hold, Store, StoreError, check, hold};
 use clap::Args;
 use tokio::net::TcpListener;
 use tracing_subscriber::EnvFilter;
@@ -47,7 +47,8 @@ pub(super) struct BackupArgs {
 
 pub(super) fn serve(args: &ServeArgs) -> Result<(), Failure> {
     let settings = args.kept.settings(&args.serving)?;
-    let store = open(&args.kept.database()?)?;
+    let database = args.kept.database()?;
+    let (_held, store) = to_serve(&database)?;
     run(settings, store, "info", &[])
 }
 
@@ -94,6 +95,27 @@ fn beyond(folder: &Path, keep: usize) -> Result<Vec<PathBuf>, Failure> {
     copies.sort();
     copies.truncate(copies.len().saturating_sub(keep));
     Ok(copies)
+}
+
+/// Opens a database for a server: it is looked at first, and held as long as the server works on it.
+pub(super) fn to_serve(database: &Path) -> Result<(Held, Store), Failure> {
+    let bad = |e: StoreError| Failure::BadInput(e.to_string());
+    if let Some(folder) = database.parent() {
+        std::fs::create_dir_all(folder)
+            .map_err(|e| Failure::BadInput(format!("{}: {e}", folder.display())))?;
+    }
+    let held = hold(database, Hold::Shared).map_err(bad)?;
+    // A file that was copied over while a server worked on it, or a disk that lost some of it.
+    if database.is_file() && std::fs::metadata(database).is_ok_and(|m| m.len() > 0) {
+        let whole = check(database);
+        whole.map_err(|e| {
+            Failure::BadInput(format!(
+                "{e}. Put a copy in its place: cimento restore COPY --database {}",
+                database.display()
+            ))
+        })?;
+    }
+    Ok((held, Store::open(database).map_err(bad)?))
 }
 
 pub(super) fn open(database: &Path) -> Result<Store, Failure> {

@@ -242,6 +242,46 @@ fn the_manual_has_every_command() {
     assert!(page.contains("\\-\\-keep"), "options are in it");
 }
 
+/// A copy takes the place of the database, which is kept; while a server holds it neither that nor a demo begun anew
+/// touches it.
+#[test]
+fn restore_puts_a_copy_in_place_unless_a_server_works_on_it() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = |name: &str| folder.path().join(name).display().to_string();
+    let (database, copy) = (path("school.db"), path("copy.db"));
+    let people = || {
+        let (code, out, err) = cimento(&["person", "list", "--database", &database]);
+        assert_eq!(code, 0, "{err}");
+        out
+    };
+    let add = |name: &str| {
+        let store = cimento_store::Store::open(Path::new(&database)).unwrap();
+        let role = cimento_store::Role::Instructor;
+        store.add_user(name, name, role, "red-and-black").unwrap();
+    };
+    add("dalca");
+    assert_eq!(cimento(&["backup", "--database", &database, &copy]).0, 0);
+    add("keller");
+    let held = cimento_store::hold(Path::new(&database), cimento_store::Hold::Shared).unwrap();
+    for args in [
+        vec!["restore", "--database", &database, &copy],
+        vec!["demo", "--reset", "--database", &database, "--port", "0"],
+    ] {
+        let (code, _, err) = cimento(&args);
+        assert_eq!(code, 2, "{args:?}: {err}");
+        assert!(err.contains("another program works on"), "{args:?}: {err}");
+        assert!(people().contains("keller"));
+    }
+    drop(held);
+    let (code, out, err) = cimento(&["restore", "--database", &database, &copy]);
+    assert_eq!(code, 0, "{err}");
+    assert!(out.contains("what was there is kept as"), "{out}");
+    assert!(people().contains("dalca") && !people().contains("keller"));
+    let (code, _, err) = cimento(&["restore", "--database", &database, &path("nothing.db")]);
+    assert_eq!(code, 2);
+    assert!(err.contains("there is no such file"), "{err}");
+}
+
 #[test]
 fn backup_copies_a_database_and_overwrites_nothing() {
     let folder = tempfile::tempdir().unwrap();

@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
+mod keeping;
 mod roster;
 mod school;
 mod upgrade;

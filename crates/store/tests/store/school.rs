@@ -137,10 +137,7 @@ fn a_file_that_is_no_database_is_refused_in_a_sentence() {
     )
     .unwrap();
     let error = Store::open(&path).err().expect("it is refused").to_string();
-    assert!(
-        error.contains("cannot be opened") && error.contains("demo-reset"),
-        "{error}"
-    );
+    assert!(error.contains("cannot be opened"), "{error}");
     assert!(
         std::fs::read_to_string(&path)
             .unwrap()
