@@ -54,11 +54,11 @@ web/dist/index.html: web/src/api/schema.d.ts $(WEB_SOURCES)
 build: tools web/node_modules/.package-lock.json $(CIMENTO) web/dist/index.html
 
 demo: build
-	@$(CIMENTO) demo --database $(DATABASE) --port $(PORT)
+	@$(CIMENTO) demo --term --database $(DATABASE) --port $(PORT)
 
 demo-reset:
 	@$(MAKE) --no-print-directory build
-	@$(CIMENTO) demo --reset --database $(DATABASE) --port $(PORT)
+	@$(CIMENTO) demo --reset --term --database $(DATABASE) --port $(PORT)
 
 dev: build
 	@./scripts/dev $(CIMENTO) $(DATABASE)

@@ -116,18 +116,25 @@ pub static LESSONS: &[Setting] = &[
 /// # Errors
 /// [`Refused`] when its circuit or fault is none; a file that cannot be read counts as an empty one.
 pub fn lesson(setting: &Setting) -> Result<Arc<Lesson>, Refused> {
+    Lesson::new(document(setting)?)
+}
+
+/// The document of a lesson of the panel.
+///
+/// # Errors
+/// As [`lesson`].
+pub fn document(setting: &Setting) -> Result<LessonDoc, Refused> {
     let circuit = circuit(setting.circuit)?;
     let mut faults = Vec::new();
     for text in setting.faults {
         faults.push(read_short_form(text).map_err(|p| Refused(vec![p]))?);
     }
-    let doc = LessonDoc {
+    Ok(LessonDoc {
         complaint: "As the work order says.".to_owned(),
         predictions: true,
         job: setting.job,
         ..LessonDoc::of(setting.name, circuit.doc.clone(), faults)
-    };
-    Lesson::new(doc)
+    })
 }
 
 fn circuit(name: &str) -> Result<Arc<Circuit>, Refused> {

@@ -8,9 +8,11 @@ pub mod bots;
 mod document;
 mod lessons;
 mod script;
+mod term;
 mod unreadable;
 
 pub use document::{Attempt, Band, attempts};
 pub use lessons::{LESSONS, Setting, lesson};
 pub use script::{line_of, read_script, write_script};
+pub use term::{Given, Marks, Term, TermError, Work, term};
 pub use unreadable::Unreadable;

@@ -4,13 +4,18 @@
 //! `… -- bots` lets every bot work every lesson.
 
 use std::error::Error;
+use std::fs::File;
+use std::io::BufWriter;
+use std::path::PathBuf;
 
 use cimento_diagnosis::attempt::Session;
 use cimento_diagnosis::marking::{Case, MarkSheet, sheet};
 use cimento_diagnosis::suspects::Reference;
 use cimento_panel::bots::{BOTS, RUNS, rank_correlation, row, sensible_by_chance};
-use cimento_panel::{LESSONS, Setting, attempts, lesson, write_script};
+use cimento_panel::{LESSONS, Setting, attempts, lesson, term, write_script};
 use clap::{Parser, Subcommand};
+use flate2::Compression;
+use flate2::write::GzEncoder;
 
 // As the program itself: a quarter of a reference is taking and freeing memory.
 #[global_allocator]
@@ -41,6 +46,8 @@ enum Command {
     Write { bot: String },
     /// What there is to know of a lesson.
     Facts,
+    /// Let a class of bots work through the demo school's term, and write it down.
+    Term { to: PathBuf },
     /// The mark sheet of one attempt, line by line.
     Sheet { who: String },
 }
@@ -67,6 +74,13 @@ fn main() -> Said {
             facts(reference);
             Ok(())
         }),
+        Command::Term { to } => {
+            let file = GzEncoder::new(File::create(to)?, Compression::best());
+            let mut file = BufWriter::new(file);
+            serde_json::to_writer(&mut file, &term()?)?;
+            file.into_inner()?.finish()?;
+            Ok(())
+        }
         Command::Sheet { who } => each(&settings, |reference| {
             for attempt in attempts(&reference.lesson.title)? {
                 if attempt.who == *who {

@@ -13,6 +13,7 @@ use crate::database::Store;
 use crate::error::StoreError;
 use crate::roles::Role;
 use crate::schema::{attempts, steps};
+use crate::sheets::{NewSheet, keep};
 
 /// An attempt: a lesson given to a student.
 #[derive(Debug, Clone, PartialEq)]
@@ -334,6 +335,43 @@ impl Store {
                     .execute(db)?;
             }
             Ok(())
+        })
+    }
+
+    /// Records the work of an attempt that nobody has begun: its steps, each with its time, and its sheet.
+    ///
+    /// # Errors
+    /// When the database fails; nothing is recorded then.
+    pub fn record(
+        &self,
+        attempt: i32,
+        work: &[(&Step, i64)],
+        sheet: Option<&NewSheet<'_>>,
+    ) -> Result<(), StoreError> {
+        let mut db = self.writing()?;
+        db.immediate_transaction(|db| {
+            for (step, at) in work {
+                diesel::insert_into(steps::table)
+                    .values((
+                        steps::attempt_id.eq(attempt),
+                        steps::no.eq(i32::try_from(step.no).unwrap_or(i32::MAX)),
+                        steps::request.eq(format!("recorded {}", step.no)),
+                        steps::action.eq(serde_json::to_string(&step.action)?),
+                        steps::answer.eq(serde_json::to_string(&step.answer)?),
+                        steps::minutes.eq(step.minutes),
+                        steps::at.eq(at),
+                    ))
+                    .execute(db)?;
+                if matches!(step.action, Action::HandIn(_)) {
+                    diesel::update(attempts::table.find(attempt))
+                        .set(attempts::handed_in_at.eq(at))
+                        .execute(db)?;
+                }
+            }
+            match sheet {
+                Some(sheet) => keep(db, attempt, sheet),
+                None => Ok(()),
+            }
         })
     }
 }

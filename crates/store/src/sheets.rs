@@ -80,25 +80,8 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub fn keep_sheet(&self, attempt: i32, new: &NewSheet<'_>) -> Result<(), StoreError> {
-        let mut db = self.writing()?;
-        db.immediate_transaction(|db| {
-            let have: i64 = sheets::table
-                .filter(sheets::attempt_id.eq(attempt))
-                .count()
-                .get_result(db)?;
-            diesel::insert_into(sheets::table)
-                .values((
-                    sheets::attempt_id.eq(attempt),
-                    sheets::engine.eq(new.engine),
-                    sheets::made_at.eq(new.made_at),
-                    sheets::sheet.eq(new.sheet),
-                    sheets::debrief.eq(new.debrief),
-                    sheets::computed.eq(new.computed),
-                    sheets::stands.eq(have == 0),
-                ))
-                .execute(db)?;
-            Ok(())
-        })
+        self.writing()?
+            .immediate_transaction(|db| keep(db, attempt, new))
     }
 
     /// Lets another sheet of an attempt stand.
@@ -154,6 +137,30 @@ impl Store {
             .execute(&mut db)?;
         Ok(())
     }
+}
+
+/// Keeps a sheet within a transaction.
+pub(crate) fn keep(
+    db: &mut SqliteConnection,
+    attempt: i32,
+    new: &NewSheet<'_>,
+) -> Result<(), StoreError> {
+    let have: i64 = sheets::table
+        .filter(sheets::attempt_id.eq(attempt))
+        .count()
+        .get_result(db)?;
+    diesel::insert_into(sheets::table)
+        .values((
+            sheets::attempt_id.eq(attempt),
+            sheets::engine.eq(new.engine),
+            sheets::made_at.eq(new.made_at),
+            sheets::sheet.eq(new.sheet),
+            sheets::debrief.eq(new.debrief),
+            sheets::computed.eq(new.computed),
+            sheets::stands.eq(have == 0),
+        ))
+        .execute(db)?;
+    Ok(())
 }
 
 const COLUMNS: (

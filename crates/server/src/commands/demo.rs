@@ -2,10 +2,13 @@
 
 use std::path::{Path, PathBuf};
 
+use cimento_diagnosis::attempt::Step;
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_model::circuit::{CircuitDoc, read_json};
 use cimento_parts::build_circuit;
-use cimento_store::{Hold, NewPerson, Role, SheetsShow, Store, Terms, To, hold};
+use cimento_store::{
+    Hold, NewPerson, NewSheet, Role, SheetsShow, Store, Terms, To, hold, name_for,
+};
 use clap::Args;
 use serde::Deserialize;
 
@@ -14,6 +17,12 @@ use super::serve::{run, to_serve};
 use super::settings::{Kept, Serving};
 use super::{Failure, files};
 use crate::clock::now;
+
+/// The term of work in the folder of the demo school.
+const TERM: &str = "term.json.gz";
+/// Seconds of a minute and a day.
+const MINUTE_S: i64 = 60;
+const DAY_S: i64 = 24 * 60 * MINUTE_S;
 
 #[derive(Args)]
 pub(super) struct DemoArgs {
@@ -27,6 +36,9 @@ pub(super) struct DemoArgs {
     /// Begin anew: the database is thrown away first, unless a server works on it.
     #[arg(long)]
     reset: bool,
+    /// With a class that has a term of work behind it.
+    #[arg(long)]
+    term: bool,
 }
 
 /// The demo school: who is in it and what they are given.
@@ -81,6 +93,9 @@ pub(super) fn demo(args: &DemoArgs) -> Result<(), Failure> {
     if empty.map_err(|e| Failure::BadInput(e.to_string()))? {
         println!("Making the demo school in {} …", database.display());
         fill(&store, &args.school, &school)?;
+        if args.term {
+            term(&store, &args.school.join(TERM))?;
+        }
     }
     // One that was made by an earlier program has fewer people.
     let mut hints = Vec::new();
@@ -93,6 +108,113 @@ pub(super) fn demo(args: &DemoArgs) -> Result<(), Failure> {
         }
     }
     run(settings, store, "warn", &hints)
+}
+
+/// A class with a term of work behind it, as `cimento-panel term` writes it; what is not named here is left aside.
+#[derive(Deserialize)]
+struct Term {
+    class: String,
+    students: Vec<String>,
+    given: Vec<Lecture>,
+    attempts: Vec<Work>,
+}
+
+#[derive(Deserialize)]
+struct Lecture {
+    lesson: LessonDoc,
+    category: String,
+    opened_days_ago: i64,
+    due_days_ago: i64,
+}
+
+#[derive(Deserialize)]
+struct Work {
+    given: usize,
+    student: usize,
+    began_minutes_ago: i64,
+    steps: Vec<Step>,
+    marks: Option<Marks>,
+}
+
+#[derive(Deserialize)]
+struct Marks {
+    sheet: serde_json::Value,
+    debrief: serde_json::Value,
+}
+
+/// Takes a term over: the class, its people, what they were given and what they did of it.
+fn term(store: &Store, file: &Path) -> Result<(), Failure> {
+    let bad = |e: &dyn std::fmt::Display| Failure::BadInput(format!("{}: {e}", file.display()));
+    let stored = |e: cimento_store::StoreError| Failure::BadInput(e.to_string());
+    let opened = std::fs::File::open(file).map_err(|e| bad(&e))?;
+    let text = std::io::BufReader::new(flate2::read::GzDecoder::new(opened));
+    let term: Term = serde_json::from_reader(text).map_err(|e| bad(&e))?;
+    let at = now();
+    let people = store.people().map_err(stored)?;
+    let teaches = |p: &&cimento_store::User| p.roles.has(Role::Administrator);
+    let teacher = people.iter().find(teaches).map(|p| p.id);
+    let teacher = teacher.ok_or_else(|| bad(&"nobody is there to teach"))?;
+    let class = store
+        .add_class(&term.class, Some(teacher), at)
+        .map_err(stored)?;
+    let mut taken: Vec<String> = people.into_iter().map(|p| p.name).collect();
+    let mut pupils = Vec::new();
+    for display in &term.students {
+        let name = name_for(display, &taken);
+        taken.push(name.clone());
+        let pupil = store.add_user(&name, display, Role::Student, &crate::passwords::made());
+        let pupil = pupil.map_err(stored)?.id;
+        store
+            .enrol(class, pupil, Role::Student, at)
+            .map_err(stored)?;
+        pupils.push(pupil);
+    }
+    let mut attempts = Vec::new();
+    for lecture in &term.given {
+        let opened = at - lecture.opened_days_ago * DAY_S;
+        let lesson = store
+            .add_lesson(&lecture.lesson, teacher, opened)
+            .map_err(stored)?;
+        store
+            .file_lesson(lesson, "Second year", None)
+            .map_err(stored)?;
+        let terms = Terms {
+            due_at: Some(at - lecture.due_days_ago * DAY_S),
+            category: lecture.category.clone(),
+            ..Terms::default()
+        };
+        let given = store.assign(class, lesson, To::Some(&pupils), &terms, opened);
+        attempts.push(given.map_err(stored)?.1);
+    }
+    for work in &term.attempts {
+        let attempt = attempts.get(work.given).and_then(|a| a.get(work.student));
+        let attempt = *attempt.ok_or_else(|| bad(&"an attempt of nobody"))?;
+        let mut moment = (at - work.began_minutes_ago * MINUTE_S) as f64;
+        let mut steps = Vec::new();
+        for step in &work.steps {
+            moment += step.minutes * MINUTE_S as f64;
+            steps.push((step, moment as i64));
+        }
+        let texts = work
+            .marks
+            .as_ref()
+            .map(|m| (m.sheet.to_string(), m.debrief.to_string()));
+        let sheet = work
+            .marks
+            .as_ref()
+            .zip(texts.as_ref())
+            .map(|(marks, (sheet, debrief))| NewSheet {
+                engine: TERM,
+                made_at: moment as i64,
+                sheet,
+                debrief,
+                computed: marks.sheet["computed"].as_f64().unwrap_or_default(),
+            });
+        store
+            .record(attempt, &steps, sheet.as_ref())
+            .map_err(stored)?;
+    }
+    Ok(())
 }
 
 /// Throws a database away that nobody works on.
