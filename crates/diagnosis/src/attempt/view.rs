@@ -33,6 +33,7 @@ pub struct BenchView {
     pub tried: Option<Complaint>,
     pub named: Option<NamedFault>,
     /// The step at which it was said that nothing is wrong.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub no_fault: Option<usize>,
     pub repairs: Vec<String>,
     /// Places that the student has cleared, and those held suspect; the last word on a place counts.
