@@ -78,7 +78,7 @@ pub fn check(file: &Path) -> Result<(), StoreError> {
         .map_err(|e| damaged(&e.to_string()))?;
     db.batch_execute("PRAGMA query_only = ON")
         .map_err(|e| damaged(&e.to_string()))?;
-    let rows: Vec<Checked> = sql_query("SELECT quick_check FROM pragma_quick_check(1)")
+    let rows: Vec<Checked> = sql_query("SELECT quick_check FROM pragma_quick_check LIMIT 1")
         .load(&mut db)
         .map_err(|e| damaged(&e.to_string()))?;
     match rows.first().map(|r| r.quick_check.as_str()) {
