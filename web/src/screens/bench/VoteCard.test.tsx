@@ -23,7 +23,7 @@ describe('what the class is asked', () => {
   it('says why an answer is none, and keeps it', async () => {
     served(<VoteCard attempt={7} vote={vote} />, {}, { '/api/attempts/{id}/vote': new Error('“lots” is no voltage') });
     await userEvent.type(screen.getByRole('textbox'), 'lots{Enter}');
-    expect(await screen.findByText('“lots” is no voltage')).toBeInTheDocument();
+    expect(await screen.findByText('“lots” is no voltage.')).toBeInTheDocument();
     expect(screen.getByRole('textbox')).toHaveValue('lots');
   });
 

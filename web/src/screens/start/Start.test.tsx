@@ -3,6 +3,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest';
 
 import type { Schemas } from '../../api/client';
 import { served } from '../../test/served';
+import { USUAL } from '../classes/Terms';
 import Start from './Start';
 
 const given = (id: number, part: Partial<Schemas['AssignmentView']>): Schemas['AssignmentView'] => ({
@@ -12,7 +13,7 @@ const given = (id: number, part: Partial<Schemas['AssignmentView']>): Schemas['A
   lesson: 1,
   title: `Lesson ${id}`,
   whole_class: true,
-  terms: { attempts: 1, counts: 'best', sheets: 'all_done', category: '' },
+  terms: USUAL,
   released: false,
   made_at: 0,
   given: 10,
@@ -44,7 +45,10 @@ describe('where who teaches begins', () => {
       stuck_minutes: 0,
       ...part,
     });
-    begin([of('T. Oduya', { danger: 'A lead across the source.' }), of('I. Varga', { attempt: 8, stuck_minutes: 7 })], []);
+    begin(
+      [of('T. Oduya', { danger: 'A lead across the source.' }), of('I. Varga', { attempt: 8, stuck_minutes: 7 })],
+      [],
+    );
     const help = await screen.findByRole('region', { name: 'Who needs help now' });
     const items = await within(help).findAllByRole('listitem');
     expect(items[0]).toHaveTextContent('T. Oduya A lead across the source.');
@@ -56,9 +60,9 @@ describe('where who teaches begins', () => {
       [],
       [
         given(1, {}),
-        given(2, { terms: { attempts: 1, counts: 'best', sheets: 'all_done', category: '', due_at: soon } }),
+        given(2, { terms: { ...USUAL, due_at: soon } }),
         given(3, { handed_in: 10 }),
-        given(4, { terms: { attempts: 1, counts: 'best', sheets: 'all_done', category: '', closes_at: 5 } }),
+        given(4, { terms: { ...USUAL, closes_at: 5 } }),
       ],
     );
     const open = await screen.findByRole('region', { name: 'Given out' });
@@ -67,7 +71,7 @@ describe('where who teaches begins', () => {
   });
 
   it('says which marks nobody sees yet', async () => {
-    const terms = { attempts: 1, counts: 'best', sheets: 'released', category: '' };
+    const terms = { ...USUAL, sheets: 'released' };
     begin([], [given(1, { handed_in: 10, terms }), given(2, { handed_in: 10, terms, released: true })]);
     const hidden = await screen.findByRole('region', { name: 'To release' });
     expect(within(hidden).getAllByRole('listitem')).toHaveLength(1);
