@@ -36,12 +36,17 @@ pub struct Server {
 impl Server {
     /// Starts the server with the demo school on a database file; port 0 takes a free one.
     pub async fn start(database: &Path, port: u16) -> Result<Self> {
-        Ok(Self::begin("demo", database, port).await?.0)
+        Ok(Self::begin(&["demo"], database, port).await?.0)
+    }
+
+    /// The same with the class that has a term of work behind it.
+    pub async fn start_with_term(database: &Path) -> Result<Self> {
+        Ok(Self::begin(&["demo", "--term"], database, 0).await?.0)
     }
 
     /// Starts the server on a new database, with the code that its school is opened with.
     pub async fn start_empty(database: &Path) -> Result<(Self, String)> {
-        let (server, mut lines) = Self::begin("serve", database, 0).await?;
+        let (server, mut lines) = Self::begin(&["serve"], database, 0).await?;
         let said = "  nobody is in this school yet: open it there with the code ";
         let line = tokio::time::timeout(PATIENCE, lines.next_line()).await??;
         let code = line.as_deref().and_then(|l| l.strip_prefix(said));
@@ -49,10 +54,10 @@ impl Server {
         Ok((server, code))
     }
 
-    async fn begin(what: &str, database: &Path, port: u16) -> Result<(Self, Lines)> {
+    async fn begin(what: &[&str], database: &Path, port: u16) -> Result<(Self, Lines)> {
         let program = root().join("target/debug/cimento");
         let mut child = Command::new(&program)
-            .arg(what)
+            .args(what)
             .args(["--log", "error"])
             .args(["--database".as_ref(), database.as_os_str()])
             .args(["--port", &port.to_string()])

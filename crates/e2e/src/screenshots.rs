@@ -5,7 +5,7 @@ use cimento_e2e::{Browser, Result, Server, root};
 #[tokio::main]
 async fn main() -> Result<()> {
     let folder = tempfile::tempdir()?;
-    let server = Server::start(&folder.path().join("demo.db"), 0).await?;
+    let server = Server::start_with_term(&folder.path().join("demo.db")).await?;
     let shots = root().join("docs/screenshots");
     std::fs::create_dir_all(&shots)?;
     let browser = Browser::open(&server.url).await?;
@@ -155,13 +155,13 @@ async fn main() -> Result<()> {
     browser.picture(&shots.join("live.png")).await?;
     browser.go("/classes").await?;
     browser
-        .click_xpath("//a[starts-with(@aria-label,'Book of marks of')]")
+        .click_xpath("//a[@aria-label='Book of marks of Ground equipment, second year']")
         .await?;
-    browser.css("[data-student='I. Varga'] a").await?;
+    browser.css("[data-student='Arno Abelind'] a").await?;
     browser.picture(&shots.join("book.png")).await?;
     browser.go("/classes").await?;
     browser
-        .click_xpath("(//a[starts-with(@aria-label,'Insight: Baggage tug will not crank')])[1]")
+        .click_xpath("(//a[starts-with(@aria-label,'Insight: Ground power unit: a blower')])[1]")
         .await?;
     browser.css(".bar-cell").await?;
     browser.picture(&shots.join("insight.png")).await?;

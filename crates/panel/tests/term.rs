@@ -22,14 +22,25 @@ fn term() -> Term {
 fn every_step_of_the_term_answers_as_it_did() {
     let term = term();
     assert!(term.students.len() == 12 && term.given.len() == 8);
-    assert!(term.attempts.iter().any(|w| w.marks.is_none()), "some are at work");
-    let given = term.given.iter().map(|g| Lesson::new(g.lesson.clone()).unwrap());
+    assert!(
+        term.attempts.iter().any(|w| w.marks.is_none()),
+        "some are at work"
+    );
+    let given = term
+        .given
+        .iter()
+        .map(|g| Lesson::new(g.lesson.clone()).unwrap());
     let lessons: Vec<_> = given.collect();
     for work in &term.attempts {
         let actions: Vec<Action> = work.steps.iter().map(|s| s.action.clone()).collect();
         let session = Session::replay(&lessons[work.given], &actions).unwrap();
         let who = &term.students[work.student];
-        assert_eq!(session.steps(), work.steps, "{who}, {}", lessons[work.given].title);
+        assert_eq!(
+            session.steps(),
+            work.steps,
+            "{who}, {}",
+            lessons[work.given].title
+        );
     }
 }
 

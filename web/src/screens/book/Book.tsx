@@ -20,7 +20,8 @@ const WORDS: Record<Cell['state'], string> = {
   excused: 'excused',
 };
 
-const RESULTS = ['categories.csv', 'lineItems.csv', 'results.csv'];
+const RESULTS = ['categories.csv', 'lineItems.csv', 'results.csv'] as const;
+const RESULTS_WORDS = { 'categories.csv': 'categories', 'lineItems.csv': 'line items', 'results.csv': 'results' };
 
 const tenth = (marks: number | null | undefined) => (typeof marks === 'number' ? marks.toFixed(1) : '');
 
@@ -46,10 +47,10 @@ export default function Book() {
             <a href={`/api/classes/${id}/book.csv`} download>
               As CSV
             </a>{' '}
-            <span className="quiet">· for a student information system, OneRoster 1.1:</span>{' '}
+            <span className="quiet">· OneRoster 1.1:</span>{' '}
             {RESULTS.map((file) => (
               <a key={file} className="spaced" href={`/api/classes/${id}/oneroster/${file}`} download>
-                {file}
+                {RESULTS_WORDS[file]}
               </a>
             ))}
           </span>
@@ -89,7 +90,14 @@ export default function Book() {
                   <th scope="row">Mean, median</th>
                   {book.data.columns.map((c) => (
                     <td key={c.assignment} className="number quiet">
-                      {typeof c.mean === 'number' ? `${tenth(c.mean)}, ${tenth(c.median)} of ${c.count}` : '–'}
+                      {typeof c.mean === 'number' ? (
+                        <>
+                          {tenth(c.mean)}, {tenth(c.median)}
+                          <div>of {c.count}</div>
+                        </>
+                      ) : (
+                        '–'
+                      )}
                     </td>
                   ))}
                   <td />

@@ -25,6 +25,13 @@ const moment = (at: number) =>
     minute: '2-digit',
   });
 
+/** What is due next comes first, then what is never due; what was due long ago comes last. */
+function order(a: Assignment, now: number): number {
+  const due = a.terms.due_at;
+  if (!due) return 1e12;
+  return due >= now ? due - now : 2e12 + (now - due);
+}
+
 export default function Start() {
   const me = useMe().data;
   const given = useAssignments();
@@ -33,7 +40,7 @@ export default function Start() {
   const all = given.data ?? [];
   const open = all
     .filter((a) => a.handed_in < a.given && !(a.terms.closes_at && a.terms.closes_at <= now))
-    .sort((a, b) => (a.terms.due_at ?? Infinity) - (b.terms.due_at ?? Infinity) || b.id - a.id);
+    .sort((a, b) => order(a, now) - order(b, now) || b.id - a.id);
   const hidden = all.filter(
     (a) => a.given > 0 && a.handed_in === a.given && a.terms.sheets === 'released' && !a.released,
   );
