@@ -42,6 +42,15 @@ pub fn as_written(cell: &str) -> &str {
     }
 }
 
+/// A number as somebody wrote it, short also where it is far out of any range: "0.75", "1e308".
+pub fn figure(v: f64) -> String {
+    let plain = v == 0.0 || (1e-6..1e9).contains(&v.abs());
+    match plain {
+        true => v.to_string(),
+        false => format!("{v:e}"),
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -64,5 +73,11 @@ mod tests {
             assert!(!cell.starts_with(FORMULA));
             assert_eq!(as_written(&cell), text);
         }
+    }
+
+    #[test]
+    fn a_figure_is_short() {
+        let said = [0.0, 0.75, -12.0, 200.0, 1e308, 3e-9, f64::INFINITY].map(figure);
+        assert_eq!(said, ["0", "0.75", "-12", "200", "1e308", "3e-9", "inf"]);
     }
 }

@@ -8,7 +8,7 @@ use cimento_model::circuit::{CircuitDoc, FORMAT, PartDoc, VERSION, WireDoc};
 use cimento_model::circuit::{Conductor, ConductorKind};
 use cimento_model::circuit::{Problem, Refused};
 use cimento_model::part::{Control, Params, PartKind};
-use cimento_model::text::flaw;
+use cimento_model::text::{figure, flaw};
 
 use crate::{kind, kinds};
 use cimento_model::units::{awg_area_mm2, wire_ohms};
@@ -48,7 +48,12 @@ impl Builder {
         {
             self.refuse(
                 path,
-                format!("{v} is out of range: expected {least} to {most} {unit}"),
+                format!(
+                    "{} is out of range: expected {} to {} {unit}",
+                    figure(v),
+                    figure(least),
+                    figure(most)
+                ),
             );
         }
     }

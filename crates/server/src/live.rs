@@ -14,6 +14,8 @@ use crate::reasoner::marked;
 
 /// Happenings that one who listens may be behind; then it looks at everything.
 const BEHIND: usize = 256;
+/// No assignment's number: every one's.
+pub(crate) const ALL: i32 = 0;
 /// Benches whose state is kept.
 const KEPT: NonZeroUsize = NonZeroUsize::new(2000).unwrap();
 
@@ -53,6 +55,11 @@ impl Live {
     pub(crate) fn happened(&self, assignment: i32) {
         // Nobody may be listening.
         let _ = self.happened.send(assignment);
+    }
+
+    /// Something happened that every assignment of a class may show: whoever looks, looks again.
+    pub(crate) fn happened_in_a_class(&self) {
+        let _ = self.happened.send(ALL);
     }
 
     pub(crate) fn listen(&self) -> broadcast::Receiver<i32> {

@@ -206,6 +206,7 @@ impl From<StoreError> for Problem {
             StoreError::NameTaken(_)
             | StoreError::NoName(_)
             | StoreError::NoClassName(_)
+            | StoreError::NoSeat(..)
             | StoreError::NoPin(..)
             | StoreError::NoFolder(_)
             | StoreError::NoWord(_)

@@ -37,6 +37,8 @@ pub enum StoreError {
     NotAStudent,
     #[error("this link holds no more: it is used once, within three days; ask for another")]
     NoLink,
+    #[error("a room has {0} columns and {1} rows at most")]
+    NoSeat(i32, i32),
     #[error("a class needs a name of at most {0} characters")]
     NoClassName(usize),
     #[error("somebody has begun it: it can be closed, and not taken back")]

@@ -274,3 +274,12 @@ diesel::table! {
         expected -> Text,
     }
 }
+
+diesel::table! {
+    seats (class_id, user_id) {
+        class_id -> Integer,
+        user_id -> Integer,
+        place_column -> Integer,
+        place_row -> Integer,
+    }
+}

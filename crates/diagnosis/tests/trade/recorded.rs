@@ -20,7 +20,7 @@ use cimento_bench::instruments::{
     Acquire, Attenuation, Form, Function, Looks, Often, Peak, Probe, PutOn, SWEEPS, Scope, take,
 };
 use cimento_diagnosis::attempt::{Action, Session, Supposed, Touch, Verdict, perform, repairs};
-use cimento_diagnosis::lesson::{Lesson, LessonDoc, Purpose};
+use cimento_diagnosis::lesson::{Job, Lesson, LessonDoc, Purpose};
 use cimento_diagnosis::marking::{Case, debrief, sheet};
 use cimento_diagnosis::suspects::{Reference, candidates, hint, next_level};
 use cimento_model::circuit::{Circuit, ConductorKind, Place};
@@ -48,6 +48,8 @@ pub struct Script {
     circuit: String,
     faults: Vec<FaultDoc>,
     purpose: Purpose,
+    #[serde(default)]
+    job: Job,
     predictions: bool,
     meter_seed: u64,
     pub actions: Vec<Action>,
@@ -58,6 +60,7 @@ impl Script {
         let circuit = demo(&self.circuit);
         let mut doc = LessonDoc::of("On record", circuit.doc.clone(), self.faults.clone());
         doc.purpose = self.purpose;
+        doc.job = self.job;
         doc.predictions = self.predictions;
         doc.meter_seed = self.meter_seed;
         Lesson::new(doc).unwrap()
@@ -125,10 +128,13 @@ fn value(of: &impl Serialize) -> Value {
 /// A record as text: the script first, then a line for each thing.
 fn written(script: &Script, found: &[(&str, Vec<Value>)]) -> String {
     let mut out = String::from("{\n");
-    let head = json!({
+    let mut head = json!({
         "circuit": script.circuit, "faults": script.faults, "purpose": script.purpose,
         "predictions": script.predictions, "meter_seed": script.meter_seed,
     });
+    if script.job != Job::default() {
+        head["job"] = json!(script.job);
+    }
     let head = head.to_string();
     out += &format!(
         " \"script\": {},\n  \"actions\": [\n",
@@ -305,6 +311,7 @@ fn reasons_of(circuit: &str) {
         let key = serde_json::to_string(&(
             &script.faults,
             script.purpose,
+            script.job,
             script.predictions,
             script.meter_seed,
         ))
@@ -543,6 +550,7 @@ fn lesson_of(name: &str, circuit: &Arc<Circuit>, nth: usize, rng: &mut Rng) -> S
         let script = Script {
             circuit: name.to_owned(),
             faults,
+            job: Job::default(),
             purpose: match nth {
                 1 => Purpose::Practice,
                 _ => Purpose::Marks,

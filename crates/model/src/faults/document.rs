@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 
 use super::{Condition, ConductorMode, Fault, LeadsTo, Mode, Target, default_metal};
 use crate::circuit::{Circuit, Place, Problem, SeverityInfo, SeverityUnit};
+use crate::text::figure;
 
 /// A fault as a document.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
@@ -190,7 +191,12 @@ pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Faul
             if !(v >= least && v <= most) {
                 return bad(
                     "severity",
-                    format!("{v} is out of range: expected {least} to {most}"),
+                    format!(
+                        "{} is out of range: expected {} to {}",
+                        figure(v),
+                        figure(least),
+                        figure(most)
+                    ),
                 );
             }
             Some(v)
@@ -200,7 +206,10 @@ pub(super) fn read(circuit: &Circuit, doc: &FaultDoc, path: &str) -> Result<Faul
     if !(0.0..=1.0).contains(&at) {
         return bad(
             "at",
-            format!("{at} is out of range: expected 0 to 1 along the wire"),
+            format!(
+                "{} is out of range: expected 0 to 1 along the wire",
+                figure(at)
+            ),
         );
     }
     let when = match doc.when.as_deref() {

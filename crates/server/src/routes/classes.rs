@@ -3,7 +3,7 @@
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
-use cimento_store::{ClassRow, Member, Role, User};
+use cimento_store::{ClassRow, Member, Role, Seat, User};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
@@ -20,6 +20,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(list, create))
         .routes(routes!(change))
         .routes(routes!(enrol, leave))
+        .routes(routes!(sit, stand_up))
 }
 
 /// A class with who is in it.
@@ -233,4 +234,55 @@ fn keeps_an_instructor(
             "a class keeps an instructor: make another one of it first",
         )),
     }
+}
+
+/// A place in the room, counted from the front left, from 0.
+#[derive(Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(super) struct SeatView {
+    pub column: i32,
+    pub row: i32,
+}
+
+/// Seat a student of a class; who sat there changes places with them.
+#[utoipa::path(put, operation_id = "classes_sit", path = "/api/classes/{id}/seats/{person}", params(("id" = i32, Path), ("person" = i32, Path)), request_body = SeatView, responses((status = 204), (status = 400, body = Problem), (status = 404, body = Problem)))]
+async fn sit(
+    State(state): State<AppState>,
+    Staff(user): Staff,
+    Path((id, person)): Path<(i32, i32)>,
+    Body(seat): Body<SeatView>,
+) -> Result<StatusCode, Problem> {
+    let SeatView { column, row } = seat;
+    seated(&state, user, id, person, Some(Seat { column, row })).await
+}
+
+/// Take a student's seat away.
+#[utoipa::path(delete, operation_id = "classes_stand_up", path = "/api/classes/{id}/seats/{person}", params(("id" = i32, Path), ("person" = i32, Path)), responses((status = 204), (status = 404, body = Problem)))]
+async fn stand_up(
+    State(state): State<AppState>,
+    Staff(user): Staff,
+    Path((id, person)): Path<(i32, i32)>,
+) -> Result<StatusCode, Problem> {
+    seated(&state, user, id, person, None).await
+}
+
+async fn seated(
+    state: &AppState,
+    user: User,
+    class: i32,
+    person: i32,
+    at: Option<Seat>,
+) -> Result<StatusCode, Problem> {
+    state
+        .work(move |s| {
+            let asker = s.store.class(class, user.id)?.asker;
+            if !matches!(asker, Some(Role::Instructor | Role::Assistant)) {
+                return Err(Problem::not_found(&format!("class {class} of yours")));
+            }
+            s.store.sit(class, person, at)?;
+            s.live.happened_in_a_class();
+            Ok(())
+        })
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
 }

@@ -9,7 +9,7 @@ use axum::http::StatusCode;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use cimento_diagnosis::attempt::{Action, Step};
 use cimento_diagnosis::lesson::Purpose;
-use cimento_store::{AssignmentRow, AttemptRow, Role, User, Whose, Word};
+use cimento_store::{AssignmentRow, AttemptRow, MOST_COLUMNS, MOST_ROWS, Role, User, Whose, Word};
 use futures_util::Stream;
 use futures_util::stream::unfold;
 use serde::{Deserialize, Serialize};
@@ -18,9 +18,11 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::attempts::of;
+use super::classes::SeatView;
 use super::extract::Body;
 use super::votes::{HeardVote, VoteView, heard_vote, vote_of};
 use crate::clock::now;
+use crate::live::ALL;
 use crate::pool::Urgency;
 use crate::problem::Problem;
 use crate::session::{SignedIn, Staff};
@@ -49,6 +51,9 @@ struct LiveView {
     paused: bool,
     /// Whoever looks teaches the class: they give time and attempts.
     teaches: bool,
+    class_id: i32,
+    /// Columns and rows of the room.
+    room: [i32; 2],
     benches: Vec<LiveBench>,
     /// What the class is being asked.
     vote: Option<VoteView>,
@@ -64,6 +69,8 @@ pub(super) struct LiveBench {
     steps: usize,
     handed_in: bool,
     excused: bool,
+    /// Where they sit, where that is known.
+    seat: Option<SeatView>,
     /// Minutes more than the lesson's time.
     extra_minutes: f64,
     /// What was done last, in words.
@@ -140,6 +147,7 @@ pub(super) fn bench(s: &AppState, row: &AttemptRow) -> Result<LiveBench, Problem
         steps: row.steps,
         handed_in: row.handed_in,
         excused: row.given.as_ref().is_some_and(|g| g.excused),
+        seat: None,
         extra_minutes: row.given.as_ref().map_or(0.0, |g| g.extra_minutes),
         last: steps.last().map(did),
         minutes: steps.iter().map(|step| step.minutes).sum(),
@@ -176,12 +184,22 @@ fn view(s: &AppState, id: i32, user: &User) -> Result<LiveView, Problem> {
             benches.push(bench(s, row)?);
         }
     }
+    let seats = s.store.seats(assignment.class)?;
+    for bench in &mut benches {
+        let seat = seats.get(&bench.student);
+        bench.seat = seat.map(|s| SeatView {
+            column: s.column,
+            row: s.row,
+        });
+    }
     benches.sort_by(|a, b| a.display.cmp(&b.display));
     Ok(LiveView {
         title: assignment.lesson_title,
         class: assignment.class_name,
         paused: assignment.paused_at.is_some(),
         teaches: s.store.class(assignment.class, user.id)?.asker == Some(Role::Instructor),
+        class_id: assignment.class,
+        room: [MOST_COLUMNS, MOST_ROWS],
         benches,
         vote: vote_of(s, id)?,
     })
@@ -216,7 +234,7 @@ async fn told<T: Clone + PartialEq + Serialize + Send + 'static>(
                     let something = async {
                         loop {
                             match heard.recv().await {
-                                Ok(other) if other != assignment => {}
+                                Ok(other) if other != assignment && other != ALL => {}
                                 Ok(_) | Err(RecvError::Lagged(_)) => return true,
                                 Err(RecvError::Closed) => return false,
                             }

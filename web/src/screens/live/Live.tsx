@@ -10,6 +10,7 @@ import { useEvents } from '../../app/useEvents';
 import { useChange } from '../classes/useClasses';
 import { Allow } from './Allow';
 import { AskClass, VoteBoard } from './AskClass';
+import { AsRowsOrSeats, Seats } from './Seats';
 import './Live.css';
 
 type View = Schemas['LiveView'];
@@ -46,6 +47,7 @@ export default function Live() {
   const { latest, heard } = useEvents<View>(`/api/assignments/${id}/watch`);
   const now = useNow(5000);
   const [sort, setSort] = useState('help');
+  const [seats, setSeats] = useState(false);
   const { change, error } = useChange();
   const path = { params: { path: { id } } };
   const benches = [...(latest?.benches ?? [])];
@@ -71,38 +73,43 @@ export default function Live() {
           </Button>
           <SayTo assignment={id} label="Say to all benches" />
           <AskClass assignment={id} />
+          <AsRowsOrSeats seats={seats} onChange={setSeats} />
           <Select aria-label="Order" className="at-the-right" value={sort} options={SORTS} onChange={setSort} />
         </div>
         <div role="alert" className="error-line">
           {error}
         </div>
         {latest?.vote && <VoteBoard assignment={id} vote={latest.vote} of={latest.benches.length} />}
-        <table className="sheet-table">
-          <thead>
-            <tr>
-              <th>Student</th>
-              <th>Now</th>
-              <th className="number">Steps</th>
-              <th className="number">At the machine</th>
-              <th className="number">Places left</th>
-              <th className="number">Learnt nothing for</th>
-              <th>To see</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {benches.map((b) => (
-              <Row
-                key={b.student}
-                bench={b}
-                seat={1 + (latest?.benches.indexOf(b) ?? 0)}
-                assignment={id}
-                now={now}
-                teaches={latest?.teaches ?? false}
-              />
-            ))}
-          </tbody>
-        </table>
+        {seats && latest ? (
+          <Seats view={latest} now={now} />
+        ) : (
+          <table className="sheet-table">
+            <thead>
+              <tr>
+                <th>Student</th>
+                <th>Now</th>
+                <th className="number">Steps</th>
+                <th className="number">At the machine</th>
+                <th className="number">Places left</th>
+                <th className="number">Learnt nothing for</th>
+                <th>To see</th>
+                <th />
+              </tr>
+            </thead>
+            <tbody>
+              {benches.map((b) => (
+                <Row
+                  key={b.student}
+                  bench={b}
+                  seat={1 + (latest?.benches.indexOf(b) ?? 0)}
+                  assignment={id}
+                  now={now}
+                  teaches={latest?.teaches ?? false}
+                />
+              ))}
+            </tbody>
+          </table>
+        )}
         {latest?.benches.length === 0 && <p className="quiet">It was given to nobody.</p>}
       </main>
     </Shell>
