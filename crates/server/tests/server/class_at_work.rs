@@ -413,3 +413,64 @@ async fn marks_are_weighed_and_handed_on() {
         StatusCode::FORBIDDEN
     );
 }
+
+/// A class is seen as it sits: two who change places, one whose place is taken away, nobody outside the room.
+#[tokio::test]
+async fn a_class_is_seen_as_it_sits() {
+    let school = School::new();
+    let dalca = school
+        .give_out(json!({"place": "W8", "mode": "open"}))
+        .await;
+    let varga = school.sign_in("varga", "red-and-black").await;
+    let sit = async |who: &str, person: i32, column: i32, row: i32| {
+        let line = format!("PUT /api/classes/1/seats/{person}");
+        let body = json!({"column": column, "row": row});
+        ask(&school, who, &line, Some(body)).await.status
+    };
+    let seats = async || {
+        let live = ask(&school, &dalca, "GET /api/assignments/1/live", None)
+            .await
+            .json();
+        let of = |name: &str| {
+            let all = live["benches"].as_array().unwrap().clone();
+            let own = all.into_iter().find(|b| b["display"] == name).unwrap();
+            own["seat"].clone()
+        };
+        (of("varga"), of("oduya"))
+    };
+    let at = |column: i32, row: i32| json!({"column": column, "row": row});
+    assert_eq!(seats().await, (Value::Null, Value::Null));
+    assert_eq!(sit(&dalca, 2, 0, 0).await, StatusCode::NO_CONTENT);
+    assert_eq!(sit(&dalca, 3, 3, 1).await, StatusCode::NO_CONTENT);
+    assert_eq!(seats().await, (at(0, 0), at(3, 1)));
+    // Who is put where another sits changes places with them.
+    assert_eq!(sit(&dalca, 2, 3, 1).await, StatusCode::NO_CONTENT);
+    assert_eq!(seats().await, (at(3, 1), at(0, 0)));
+    for (who, person, column, row, status) in [
+        (&dalca, 2, 10, 0, StatusCode::BAD_REQUEST),
+        (&dalca, 2, 0, -1, StatusCode::BAD_REQUEST),
+        (&dalca, 99, 0, 0, StatusCode::NOT_FOUND),
+        (&varga, 2, 1, 1, StatusCode::FORBIDDEN),
+    ] {
+        assert_eq!(
+            sit(who, person, column, row).await,
+            status,
+            "{person} {column} {row}"
+        );
+    }
+    assert_eq!(seats().await, (at(3, 1), at(0, 0)));
+    let up = ask(&school, &dalca, "DELETE /api/classes/1/seats/2", None).await;
+    assert_eq!(up.status, StatusCode::NO_CONTENT);
+    assert_eq!(seats().await, (Value::Null, at(0, 0)));
+    let other = school.store();
+    other
+        .add_user(
+            "keller",
+            "keller",
+            cimento_store::Role::Instructor,
+            "red-and-black",
+        )
+        .unwrap();
+    let keller = school.sign_in("keller", "red-and-black").await;
+    assert_eq!(sit(&keller, 2, 1, 1).await, StatusCode::NOT_FOUND);
+}

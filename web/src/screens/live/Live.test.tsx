@@ -50,6 +50,8 @@ const bench = (display: string, part: Partial<Bench>): Bench => ({
 const view = (paused: boolean) => ({
   title: 'Tug',
   class: 'First year',
+  class_id: 3,
+  room: [10, 8],
   paused,
   teaches: true,
   benches: [
