@@ -1,7 +1,13 @@
 //! The class as a whole: it predicts a reading, its work is projected without names, gone through side by side, and
 //! tells what misled; and a machine that came in for a check goes back as it is.
 
+use std::time::Duration;
+
 use cimento_e2e::{Browser, Result, Server};
+use fantoccini::actions::{
+    InputSource, MOUSE_BUTTON_LEFT, MouseActions, PointerAction, TouchActions,
+};
+use serde_json::Value;
 
 const LEFT: &str = "\u{e012}";
 const RIGHT: &str = "\u{e014}";
@@ -123,7 +129,7 @@ async fn a_sound_machine_comes_in_for_a_check() -> Result<()> {
     b.css("[data-point='BAT.+']").await?;
     b.click("#save-lesson").await?;
     b.pick("lesson-job", "for a check").await?;
-    b.fill("#lesson-title", "Sweeper: yearly check").await?;
+    b.retype("#lesson-title", "Sweeper: yearly check").await?;
     b.wait_text("#preview", "proven in").await?;
     let found = b.barriers().await?;
     assert!(found.is_empty(), "{found:#?}");
@@ -163,4 +169,72 @@ async fn a_sound_machine_comes_in_for_a_check() -> Result<()> {
         )
         .await?;
     student.close().await
+}
+
+/// The middle of something on the screen, in pixels.
+async fn middle(b: &Browser, css: &str) -> Result<(f64, f64)> {
+    b.css(css).await?;
+    let script = "
+        const r = document.querySelector(arguments[0]).getBoundingClientRect();
+        return [r.x + r.width / 2, r.y + r.height / 2];";
+    let at = b.client.execute(script, vec![Value::from(css)]).await?;
+    Ok((at[0].as_f64().unwrap(), at[1].as_f64().unwrap()))
+}
+
+/// The acts of dragging from one place to another.
+fn dragged(from: (f64, f64), to: (f64, f64)) -> [PointerAction; 5] {
+    let go = |(x, y): (f64, f64)| PointerAction::MoveTo {
+        duration: Some(Duration::from_millis(60)),
+        x,
+        y,
+    };
+    let half = (f64::midpoint(from.0, to.0), f64::midpoint(from.1, to.1));
+    let button = MOUSE_BUTTON_LEFT;
+    let [down, up] = [PointerAction::Down { button }, PointerAction::Up { button }];
+    [go(from), down, go(half), go(to), up]
+}
+
+/// A class is seated by mouse, by finger and by keyboard, and is seen so again.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_class_is_seated() -> Result<()> {
+    let folder = tempfile::tempdir()?;
+    let server = Server::start(&folder.path().join("school.db"), 0).await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("dalca", "bench-and-meter").await?;
+    b.go("/classes").await?;
+    b.click_xpath("//a[starts-with(@aria-label,'Live: Practice')][1]")
+        .await?;
+    b.css("[data-bench='I. Varga']").await?;
+    b.click("#as-seats").await?;
+    let place = |column: i32, row: i32| format!("[data-column='{column}'][data-row='{row}']");
+    let from = middle(&b, "[data-seat='I. Varga'] button").await?;
+    let to = middle(&b, &place(2, 1)).await?;
+    let mouse = MouseActions::new("mouse".into());
+    let mouse = dragged(from, to).into_iter().fold(mouse, InputSource::then);
+    b.client.perform_actions(mouse).await?;
+    b.css(&format!("{} [data-seat='I. Varga']", place(2, 1)))
+        .await?;
+    let from = middle(&b, "[data-seat='T. Oduya'] button").await?;
+    let to = middle(&b, &place(0, 0)).await?;
+    let finger = TouchActions::new("finger".into());
+    let finger = dragged(from, to)
+        .into_iter()
+        .fold(finger, InputSource::then);
+    b.client.perform_actions(finger).await?;
+    b.css(&format!("{} [data-seat='T. Oduya']", place(0, 0)))
+        .await?;
+    let focus = "document.querySelector(\"[data-seat='T. Oduya'] button\").focus()";
+    b.client.execute(focus, vec![]).await?;
+    b.press(RIGHT).await?;
+    b.css(&format!("{} [data-seat='T. Oduya']", place(1, 0)))
+        .await?;
+    let found = b.barriers().await?;
+    assert!(found.is_empty(), "{found:#?}");
+    b.go("/classes").await?;
+    b.click_xpath("//a[starts-with(@aria-label,'Live: Practice')][1]")
+        .await?;
+    b.click("#as-seats").await?;
+    b.css(&format!("{} [data-seat='I. Varga']", place(2, 1)))
+        .await?;
+    b.close().await
 }

@@ -20,9 +20,11 @@ const ARROWS: Record<string, [number, number]> = {
   ArrowDown: [0, 1],
 };
 
-/** The place under a pointer, if it is one. */
-function seatAt(x: number, y: number): Seat | undefined {
-  const cell = document.elementFromPoint(x, y)?.closest<HTMLElement>('[data-column]');
+/** The place under a pointer, if it is one; the card that is dragged lies between the two. */
+function seatUnder(card: HTMLElement | null, at: PointerEvent): Seat | undefined {
+  if (card) card.style.pointerEvents = 'none';
+  const cell = document.elementFromPoint(at.clientX, at.clientY)?.closest<HTMLElement>('[data-column]');
+  if (card) card.style.pointerEvents = '';
   if (!cell) return undefined;
   return { column: Number(cell.dataset.column), row: Number(cell.dataset.row) };
 }
@@ -113,10 +115,7 @@ function Card({ bench: b, name, now, onDrop, onStand, onMove }: CardProps) {
   const end = (e: PointerEvent<HTMLButtonElement>) => {
     const moved = drag && Math.hypot(drag.dx, drag.dy) > 8;
     setDrag(undefined);
-    // What is dragged lies under the pointer itself.
-    e.currentTarget.style.pointerEvents = 'none';
-    const to = moved ? seatAt(e.clientX, e.clientY) : undefined;
-    e.currentTarget.style.pointerEvents = '';
+    const to = moved ? seatUnder(e.currentTarget.closest<HTMLElement>('.seat-card'), e) : undefined;
     if (to) onDrop(to);
   };
   const keys = (e: KeyboardEvent) => {
