@@ -17,6 +17,7 @@ mod check_up;
 mod closer;
 mod common;
 mod documents;
+mod insight;
 mod leads;
 mod light;
 mod marking;

@@ -65,10 +65,9 @@ impl Act for Repair {
                 self.place
             ),
         });
-        battery
-            .into_iter()
-            .chain(hands_in(bench, &self.place))
-            .collect()
+        // One act is one event, however many ways it may end in.
+        let event = battery.or_else(|| hands_in(bench, &self.place));
+        event.into_iter().collect()
     }
 
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
