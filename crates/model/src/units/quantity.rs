@@ -28,6 +28,8 @@ pub enum Unit {
     Click,
 }
 
+/// Words that say that a figure is meant roughly.
+const ABOUT: [&str; 6] = ["about", "approx.", "approx", "roughly", "~", "≈"];
 /// Words of [`Unit::Light`] by their number.
 const LIGHT: [&str; 3] = ["off", "dim", "bright"];
 /// Words of [`Unit::Spark`].
@@ -96,7 +98,7 @@ fn expected(unit: Unit) -> String {
 }
 
 impl Quantity {
-    /// Reads what a person writes: `12.1`, `12,1 V`, `200 mV`, `11.4k`, `2 MΩ`, `OL`.
+    /// Reads what a person writes: `12.1`, `12,1 V`, `200 mV`, `11.4k`, `2 MΩ`, `12 volts`, `about 12`, `OL`.
     ///
     /// # Errors
     /// [`QuantityError`] when it is neither a number in this unit nor OL.
@@ -107,7 +109,12 @@ impl Quantity {
         };
         if unit == Unit::Light {
             let word = text.trim().to_lowercase();
-            let word = if word == "dark" { "off" } else { word.as_str() };
+            let word = match word.as_str() {
+                "dark" => "off",
+                "on" | "lit" => "bright",
+                "glows" => "dim",
+                word => word,
+            };
             let level = LIGHT.iter().position(|w| *w == word);
             return level.map(|n| Self::Number(n as f64)).ok_or_else(bad);
         }
@@ -149,13 +156,20 @@ impl Quantity {
             return Ok(Self::OverLimit);
         }
         let mut rest = text.trim().replace(',', ".").replace('−', "-");
-        if rest.eq_ignore_ascii_case("ol") || rest == "∞" {
+        for about in ABOUT {
+            if let Some(cut) = rest.strip_prefix(about) {
+                rest = cut.trim_start().to_owned();
+                break;
+            }
+        }
+        // A zero is taken for an O on many a display.
+        if ["ol", "0l", "o.l", "0.l", "∞"].contains(&rest.to_lowercase().as_str()) {
             return Ok(Self::OverLimit);
         }
         let signs: &[&str] = match unit {
-            Unit::Volt => &["V", "v"],
-            Unit::Ohm => &["Ω", "Ω", "ohms", "ohm", "R"],
-            Unit::Ampere => &["A", "a"],
+            Unit::Volt => &["volts", "volt", "Volts", "Volt", "V", "v"],
+            Unit::Ohm => &["Ω", "Ω", "ohms", "ohm", "Ohms", "Ohm", "R"],
+            Unit::Ampere => &["amperes", "amps", "amp", "Amps", "A", "a"],
             Unit::Hertz => &["Hz", "hz"],
             Unit::Percent => &["%"],
             Unit::Rpm => &["rpm", "1/min"],
@@ -253,6 +267,13 @@ mod tests {
             ("2 MΩ", Unit::Ohm, 2e6),
             ("160 A", Unit::Ampere, 160.0),
             ("900 rpm", Unit::Rpm, 900.0),
+            ("12 volts", Unit::Volt, 12.0),
+            ("about 12", Unit::Volt, 12.0),
+            ("~ 0,2 V", Unit::Volt, 0.2),
+            ("11.4 kohm", Unit::Ohm, 11_400.0),
+            ("3 amps", Unit::Ampere, 3.0),
+            ("on", Unit::Light, 2.0),
+            ("glows", Unit::Light, 1.0),
             ("−6°", Unit::Degree, -6.0),
         ] {
             let Ok(Quantity::Number(n)) = Quantity::parse(text, unit) else {
@@ -260,10 +281,15 @@ mod tests {
             };
             assert!((n - expected).abs() < 1e-9, "{text} gave {n}");
         }
-        for (text, unit) in [("ol", Unit::Ohm), ("no flash", Unit::Degree)] {
+        for (text, unit) in [
+            ("ol", Unit::Ohm),
+            ("0L", Unit::Ohm),
+            ("O.L", Unit::Ohm),
+            ("no flash", Unit::Degree),
+        ] {
             assert_eq!(Quantity::parse(text, unit), Ok(Quantity::OverLimit));
         }
-        for bad in ["", "twelve", "12 Ω", "NaN", "1e999"] {
+        for bad in ["", "about", "volts", "twelve", "12 Ω", "NaN", "1e999"] {
             assert!(Quantity::parse(bad, Unit::Volt).is_err(), "{bad} was taken");
         }
     }
