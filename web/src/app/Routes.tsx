@@ -7,6 +7,7 @@ import { SignIn } from '../screens/sign-in/SignIn';
 import { InstrumentsContext, useInstrumentList } from './instruments';
 import { is, useMe } from './me';
 import { Shell } from './Shell';
+import { Loaded } from './Unloaded';
 
 const Circuits = lazy(() => import('../screens/circuits/Circuits'));
 const Book = lazy(() => import('../screens/book/Book'));
@@ -39,49 +40,51 @@ export function Routes() {
   const home = staff ? '/start' : '/attempts';
   return (
     <InstrumentsContext value={instruments.data}>
-      <Suspense fallback={<p className="page quiet">Opening …</p>}>
-        <Switch>
-          {is(me.data, 'instructor') && (
-            <>
-              <Route path="/circuits" element={<Circuits />} />
-              <Route path="/circuits/:id/fault-bench" element={<FaultBench />} />
-              <Route path="/circuits/:id/paper" element={<CircuitPaper />} />
-              <Route path="/circuits/:id/workshop" element={<Workshop />} />
-              <Route path="/lessons" element={<Lessons />} />
-            </>
-          )}
-          {staff && (
-            <>
-              <Route path="/start" element={<Start />} />
-              <Route path="/classes" element={<Classes />} />
-              <Route path="/classes/:id/book" element={<Book />} />
-              <Route path="/assignments/:id/live" element={<Live />} />
-              <Route path="/assignments/:id/insight" element={<Insight />} />
-              <Route path="/classes/:id/insight" element={<ClassInsight />} />
-              <Route path="/assignments/:id/debriefs" element={<Debriefs />} />
-              <Route path="/people" element={<People />} />
-            </>
-          )}
-          {is(me.data, 'student') && <Route path="/attempts" element={<Attempts />} />}
-          <Route path="/attempts/:id" element={<Bench />} />
-          <Route path="/attempts/:id/sheet" element={<Sheet />} />
-          <Route path="/attempts/:id/paper" element={<Paper />} />
-          <Route path="/" element={<Navigate to={home} replace />} />
-          <Route
-            path="*"
-            element={
-              <Shell crumbs={[]}>
-                <div className="page">
-                  <h1>Nothing here</h1>
-                  <p>
-                    This address leads nowhere. Go <a href={home}>back to the start</a>.
-                  </p>
-                </div>
-              </Shell>
-            }
-          />
-        </Switch>
-      </Suspense>
+      <Loaded at={pathname}>
+        <Suspense fallback={<p className="page quiet">Opening …</p>}>
+          <Switch>
+            {is(me.data, 'instructor') && (
+              <>
+                <Route path="/circuits" element={<Circuits />} />
+                <Route path="/circuits/:id/fault-bench" element={<FaultBench />} />
+                <Route path="/circuits/:id/paper" element={<CircuitPaper />} />
+                <Route path="/circuits/:id/workshop" element={<Workshop />} />
+                <Route path="/lessons" element={<Lessons />} />
+              </>
+            )}
+            {staff && (
+              <>
+                <Route path="/start" element={<Start />} />
+                <Route path="/classes" element={<Classes />} />
+                <Route path="/classes/:id/book" element={<Book />} />
+                <Route path="/assignments/:id/live" element={<Live />} />
+                <Route path="/assignments/:id/insight" element={<Insight />} />
+                <Route path="/classes/:id/insight" element={<ClassInsight />} />
+                <Route path="/assignments/:id/debriefs" element={<Debriefs />} />
+                <Route path="/people" element={<People />} />
+              </>
+            )}
+            {is(me.data, 'student') && <Route path="/attempts" element={<Attempts />} />}
+            <Route path="/attempts/:id" element={<Bench />} />
+            <Route path="/attempts/:id/sheet" element={<Sheet />} />
+            <Route path="/attempts/:id/paper" element={<Paper />} />
+            <Route path="/" element={<Navigate to={home} replace />} />
+            <Route
+              path="*"
+              element={
+                <Shell crumbs={[]}>
+                  <div className="page">
+                    <h1>Nothing here</h1>
+                    <p>
+                      This address leads nowhere. Go <a href={home}>back to the start</a>.
+                    </p>
+                  </div>
+                </Shell>
+              }
+            />
+          </Switch>
+        </Suspense>
+      </Loaded>
     </InstrumentsContext>
   );
 }

@@ -238,3 +238,21 @@ async fn a_class_is_seated() -> Result<()> {
         .await?;
     b.close().await
 }
+
+/// A screen whose code cannot be had says so instead of leaving nothing, and comes once the network is back.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_screen_that_cannot_be_loaded_says_so() -> Result<()> {
+    let folder = tempfile::tempdir()?;
+    let server = Server::start(&folder.path().join("school.db"), 0).await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("varga", "red-and-black").await?;
+    b.css("a[href='/attempts/1']").await?;
+    b.cut(true).await?;
+    b.click("a[href='/attempts/1']").await?;
+    b.wait_text("h1", "This page could not be loaded").await?;
+    let found = b.barriers().await?;
+    assert!(found.is_empty(), "{found:#?}");
+    b.cut(false).await?;
+    b.css("[data-point='K3.86']").await?;
+    b.close().await
+}
