@@ -3,6 +3,7 @@ import { Button } from 'antd';
 import { useState, type FormEvent } from 'react';
 
 import { api, ask, sentenceOf, type Schemas } from '../../api/client';
+import './VoteCard.css';
 
 export function VoteCard({ attempt, vote }: { attempt: number; vote: Schemas['HeardVote'] }) {
   const [typed, setTyped] = useState('');
