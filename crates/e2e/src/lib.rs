@@ -397,6 +397,21 @@ impl Browser {
         Ok(())
     }
 
+    /// Turns the window into a telephone's screen of 390 by 844, touched by a finger.
+    pub async fn phone(&self) -> Result<()> {
+        let screen = serde_json::json!({"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": true});
+        for (method, params) in [
+            ("Emulation.setDeviceMetricsOverride", screen),
+            (
+                "Emulation.setTouchEmulationEnabled",
+                serde_json::json!({"enabled": true}),
+            ),
+        ] {
+            self.client.issue_cmd(DevTools(method, params)).await?;
+        }
+        Ok(())
+    }
+
     /// Slows the line to so many bits a second and milliseconds there and back, with an empty cache.
     pub async fn throttle(&self, bits_per_s: f64, latency_ms: u32) -> Result<()> {
         let bytes = bits_per_s / 8.0;

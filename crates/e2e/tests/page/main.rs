@@ -5,5 +5,6 @@
 mod barriers;
 mod diagram;
 mod lecture;
+mod phone;
 mod school;
 mod story;

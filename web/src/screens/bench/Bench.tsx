@@ -1,6 +1,7 @@
 // The student's bench: an attempt at a lesson's machine.
 import { App } from 'antd';
 import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
 import { useNavigate, useParams } from 'react-router';
 
 import type { AttemptView, Instrument, MeterFunction, Verdict } from '../../api/client';
@@ -30,9 +31,11 @@ import { passedTo, readMarks, stairPoints } from './stairs';
 import { Suspicions, type SuspicionsHandle } from './Suspicions';
 import { useBench } from './useBench';
 import { SCREEN_VERDICTS, VERDICTS } from './verdicts';
+import { Views, type ViewName } from './Views';
 import { WorkOrder } from './WorkOrder';
 import './Bench.css';
 import './layout.css';
+import './Views.css';
 
 export default function Bench() {
   const id = Number(useParams().id);
@@ -53,6 +56,12 @@ type WorkProps = {
   busy: boolean;
   error: Error | null;
 };
+
+/** The view of a narrow screen in which something that takes the focus is. */
+function viewOf(what: Parameters<Doings['focus']>[0]): ViewName {
+  if (what === 'machine' || what === 'places') return 'reasoning';
+  return what === 'note' ? 'readings' : 'meter';
+}
 
 /** The lesson's instruments that are of use on its machine: a scan tool needs a module, a clip a lead. */
 function useUsefulInstruments(attempt: AttemptView): Instrument[] {
@@ -85,6 +94,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   const [help, setHelp] = useState(false);
   const [scope, setScope] = useState(view.captures.length > 0);
   const [byHand, setByHand] = useState(false);
+  const [shown, setShown] = useState<ViewName>('machine');
   const meterField = useRef<MeterHandle>(null);
   const machineField = useRef<MachineHandle>(null);
   const placesField = useRef<SuspicionsHandle>(null);
@@ -183,8 +193,11 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
     });
   };
 
+  // Before the field in it gets the focus, which nothing hidden can have.
+  const show = (view: ViewName) => flushSync(() => setShown(view));
   const doings: Doings = {
     focus: (what) => {
+      show(viewOf(what));
       if (what === 'machine') machineField.current?.focus();
       else if (what === 'places') placesField.current?.focus();
       else if (what === 'note') noteField.current?.focus();
@@ -199,10 +212,17 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
     nextLever: (nth) => turn(levers(view)[nth], 1),
     tryComplaint: tryIt,
     nextPath: () => {
+      show('readings');
       if (attempt.paths.length > 0) setPathAt((pathAt + 1) % attempt.paths.length);
     },
-    toggleScope: () => attempt.scope && openScope(!scope),
-    faces: () => facesButton.current?.click(),
+    toggleScope: () => {
+      show('readings');
+      if (attempt.scope) openScope(!scope);
+    },
+    faces: () => {
+      show('machine');
+      facesButton.current?.click();
+    },
     name: () => finds && setConcluding('name'),
     repair: () => finds && setConcluding('repair'),
     handIn: () => finds && handIn(),
@@ -261,6 +281,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   );
   const choosePlace = useStable((place: string) => {
     setPlaces((old) => (old.includes(place) ? old : [...old, place]));
+    show('reasoning');
     placesField.current?.focus();
   });
 
@@ -270,7 +291,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
       pills={finds ? [`${view.minutes.toFixed(0)} min at the machine`, `Step ${view.steps}`] : ['Try the tools']}
     >
       {attempt.own && attempt.in_class && !view.handed_in && <FromTheFront attempt={id} />}
-      <main className="bench">
+      <main className="bench" data-view={shown}>
         <div className={scope ? 'left scoped' : 'left'}>
           <WorkOrder
             attempt={attempt}
@@ -328,7 +349,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
                 {error.message}
               </p>
             )}
-            <section aria-label="Readings" className="readings">
+            <section aria-label="Readings" className="readings in-readings">
               <h2>Readings</h2>
               <Ledger
                 ledger={view.ledger}
@@ -361,6 +382,14 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
             onHelp={doings.help}
           />
         </div>
+        <Views
+          shown={shown}
+          onShow={setShown}
+          leads={[meter.leads.red, meter.leads.black].filter(Boolean).join(' / ') || 'no lead on'}
+          readings={view.ledger.length}
+          reasoned={finds ? `${view.cleared.length} ruled out` : 'to try'}
+          refusal={error?.message}
+        />
       </main>
       <Conclude attempt={attempt} what={concluding} onClose={() => setConcluding(null)} act={act} />
       <KeyList open={help} onClose={() => setHelp(false)} />

@@ -30,7 +30,7 @@ export function Conclusion({ id, attempt, onName, onRepair, onHandIn, onHelp }: 
     </Button>
   );
   return (
-    <section aria-label="Conclusion" className="conclusion">
+    <section aria-label="Conclusion" className="conclusion in-reasoning">
       {(named || view.repairs.length > 0) && (
         <p className="concluded-so-far">
           {named}

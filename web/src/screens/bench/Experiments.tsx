@@ -11,7 +11,7 @@ export function Experiments({ id }: { id: number }) {
     staleTime: Infinity,
   });
   return (
-    <section aria-label="Things to try">
+    <section aria-label="Things to try" className="in-reasoning">
       <h2 className="close">Things to try</h2>
       {found.error && <p className="error-line">{found.error.message}</p>}
       {found.isPending && <p className="quiet">Looking for places that mislead …</p>}

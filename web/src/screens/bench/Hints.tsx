@@ -9,7 +9,7 @@ type Props = { view: BenchView; busy: boolean; onAsk: () => void; wrong: Schemas
 
 export function Hints({ view, busy, onAsk, wrong }: Props) {
   return (
-    <section aria-label="Hints">
+    <section aria-label="Hints" className="in-reasoning">
       <h2 className="row">
         Practice
         <Button size="small" id="hint" disabled={busy || view.handed_in} onClick={onAsk}>

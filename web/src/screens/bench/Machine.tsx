@@ -41,7 +41,7 @@ export const Machine = forwardRef<MachineHandle, Props>(function Machine({ attem
     if (way) void act(way.action);
   };
   return (
-    <section aria-label="Machine">
+    <section aria-label="Machine" className="in-reasoning">
       <Select
         id="machine"
         ref={field}

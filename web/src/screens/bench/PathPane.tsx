@@ -27,7 +27,7 @@ export function PathPane({ attempt, pathAt, onPath, points, active, onPoint, onP
           <h2>Your readings</h2>
         ) : (
           <h2>
-            Voltage along the path:{' '}
+            <span className="told">Voltage along the path:</span>{' '}
             <select aria-label="Path" value={pathAt} onChange={(e) => onPath(Number(e.target.value))}>
               {attempt.paths.map((p, n) => (
                 <option key={p.title} value={n}>
@@ -39,7 +39,7 @@ export function PathPane({ attempt, pathAt, onPath, points, active, onPoint, onP
           </h2>
         )}
         <span className="quiet">
-          bars: your predictions · dots: your readings{' '}
+          <span className="told">bars: your predictions · dots: your readings</span>{' '}
           {attempt.scope && (
             <Button size="small" id="open-scope" onClick={onScope}>
               Oscilloscope <kbd>S</kbd>

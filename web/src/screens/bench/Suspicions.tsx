@@ -39,7 +39,7 @@ export const Suspicions = forwardRef<SuspicionsHandle, Props>(function Suspicion
     onChoose([...new Set(values.flatMap(places))]);
   };
   return (
-    <section aria-label="Suspects">
+    <section aria-label="Suspects" className="in-reasoning">
       <h2>
         Places{' '}
         <span className="quiet count">

@@ -50,7 +50,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
   const wants = missing(attempt, meter, single);
   const shown = line?.step === meter.shown ? line : undefined;
   return (
-    <section aria-label="Meter">
+    <section aria-label="Meter" className="in-meter">
       <Functions
         attempt={attempt}
         instruments={props.instruments}
