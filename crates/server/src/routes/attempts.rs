@@ -9,8 +9,6 @@ use std::sync::Arc;
 
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::header;
-use axum::response::IntoResponse;
 use cimento_bench::instruments::{Function, SWEEPS};
 use cimento_diagnosis::attempt::{
     Action, Answer, BenchView, Refusal, RepairKind, Session, Step, Warning, repairs, warnings,
@@ -26,6 +24,7 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
+use super::file::{CSV, File, file};
 use crate::access::{closed, sheet_shows, to_attempt, unopened};
 use crate::clock::now;
 use crate::diagrams::Diagrams;
@@ -453,7 +452,7 @@ async fn capture_csv(
     State(state): State<AppState>,
     SignedIn(user): SignedIn,
     Path((id, step)): Path<(i32, usize)>,
-) -> Result<impl IntoResponse, Problem> {
+) -> Result<File, Problem> {
     let text = state
         .work(move |s| {
             let (_, _, steps) = load(s, &user, id)?;
@@ -464,15 +463,8 @@ async fn capture_csv(
             }
         })
         .await?;
-    let name = format!("attachment; filename=\"attempt-{id}-step-{step}.csv\"");
-    let kind = "text/csv; charset=utf-8".to_owned();
-    Ok((
-        [
-            (header::CONTENT_TYPE, kind),
-            (header::CONTENT_DISPOSITION, name),
-        ],
-        text,
-    ))
+    let name = format!("attempt-{id}-step-{step}.csv");
+    Ok(file(&name, CSV, text))
 }
 
 /// An attempt that the asker may see, with its lesson and its steps.

@@ -4,8 +4,7 @@ use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::{StatusCode, header};
-use axum::response::IntoResponse;
+use axum::http::StatusCode;
 use cimento_diagnosis::lesson::Purpose;
 use cimento_diagnosis::marking::{MarkSheet, Scale};
 use cimento_model::text::inert;
@@ -16,6 +15,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::assignments::LONGEST_CATEGORY;
 use super::extract::Body;
+use super::file::{CSV, File, csv, file};
 use crate::access::taught;
 use crate::clock::now;
 use crate::problem::Problem;
@@ -374,60 +374,46 @@ async fn book_csv(
     State(state): State<AppState>,
     Staff(user): Staff,
     Path(id): Path<i32>,
-) -> Result<impl IntoResponse, Problem> {
-    let text = state.work(move |s| {
-        let book = book_of(s, id, &user)?;
-        csv_of(&book).map_err(|e| {
-            tracing::error!("{e}");
-            Problem::internal()
-        })
-    });
-    let name = format!("attachment; filename=\"class-{id}-marks.csv\"");
-    let kind = "text/csv; charset=utf-8".to_owned();
-    Ok((
-        [
-            (header::CONTENT_TYPE, kind),
-            (header::CONTENT_DISPOSITION, name),
-        ],
-        text.await?,
-    ))
+) -> Result<File, Problem> {
+    let text = state.work(move |s| csv_of(&book_of(s, id, &user)?));
+    Ok(file(&format!("class-{id}-marks.csv"), CSV, text.await?))
 }
 
-fn csv_of(book: &Book) -> Result<String, csv::Error> {
-    let mut out = csv::Writer::from_writer(Vec::new());
-    out.write_record([
-        "student",
-        "assignment",
-        "state",
-        "late",
-        "attempts",
-        "computed",
-        "given",
-        "final",
-        "says",
-    ])?;
-    let number = |n: Option<f64>| n.map_or(String::new(), |n| n.to_string());
-    let yes = |is: bool| if is { "yes" } else { "" };
-    for row in &book.rows {
-        for (column, cell) in book.columns.iter().zip(&row.cells) {
-            let Some(cell) = cell else {
-                continue;
-            };
-            out.write_record([
-                inert(&row.display).as_str(),
-                &inert(&column.title),
-                cell.state.words(),
-                yes(cell.late),
-                &cell.attempts.to_string(),
-                &number(cell.computed),
-                yes(cell.given),
-                &number(cell.counts),
-                &inert(cell.says.as_deref().unwrap_or_default()),
-            ])?;
+fn csv_of(book: &Book) -> Result<String, Problem> {
+    csv(|out| {
+        out.write_record([
+            "student",
+            "assignment",
+            "state",
+            "late",
+            "attempts",
+            "computed",
+            "given",
+            "final",
+            "says",
+        ])?;
+        let number = |n: Option<f64>| n.map_or(String::new(), |n| n.to_string());
+        let yes = |is: bool| if is { "yes" } else { "" };
+        for row in &book.rows {
+            for (column, cell) in book.columns.iter().zip(&row.cells) {
+                let Some(cell) = cell else {
+                    continue;
+                };
+                out.write_record([
+                    inert(&row.display).as_str(),
+                    &inert(&column.title),
+                    cell.state.words(),
+                    yes(cell.late),
+                    &cell.attempts.to_string(),
+                    &number(cell.computed),
+                    yes(cell.given),
+                    &number(cell.counts),
+                    &inert(cell.says.as_deref().unwrap_or_default()),
+                ])?;
+            }
         }
-    }
-    let bytes = out.into_inner().map_err(|e| e.into_error())?;
-    Ok(String::from_utf8_lossy(&bytes).into_owned())
+        Ok(())
+    })
 }
 
 #[cfg(test)]

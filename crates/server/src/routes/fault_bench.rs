@@ -5,8 +5,6 @@ use std::sync::Arc;
 
 use axum::Json;
 use axum::extract::{Path, Query, State};
-use axum::http::header;
-use axum::response::IntoResponse;
 use cimento_bench::instruments::{Capture, Scope, capture};
 use cimento_bench::{Bench, Complaint, complaint};
 use cimento_diagnosis::key::{
@@ -25,6 +23,7 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
+use super::file::{CSV, File, file};
 use crate::problem::Problem;
 use crate::session::Instructor;
 use crate::state::AppState;
@@ -338,19 +337,11 @@ async fn whole_key(
     _: Instructor,
     Path(id): Path<i32>,
     Query(question): Query<KeyQuestion>,
-) -> Result<impl IntoResponse, Problem> {
+) -> Result<File, Problem> {
     let text = state
         .work(move |s| Ok(key_csv(&whole(s, id, &question)?.rows)))
         .await?;
-    let name = format!("attachment; filename=\"key-{id}.csv\"");
-    let kind = "text/csv; charset=utf-8".to_owned();
-    Ok((
-        [
-            (header::CONTENT_TYPE, kind),
-            (header::CONTENT_DISPOSITION, name),
-        ],
-        text,
-    ))
+    Ok(file(&format!("key-{id}.csv"), CSV, text))
 }
 
 fn points(

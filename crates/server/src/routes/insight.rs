@@ -3,8 +3,6 @@
 
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::header;
-use axum::response::IntoResponse;
 use cimento_diagnosis::marking::{ALL, Insight, MarkSheet, Worked, insight};
 use cimento_model::circuit::Drawing;
 use cimento_model::text::inert;
@@ -13,6 +11,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
+use super::file::{CSV, File, csv, file};
 use super::live::seen;
 use crate::problem::Problem;
 use crate::session::Staff;
@@ -83,45 +82,32 @@ async fn of_assignment_csv(
     State(state): State<AppState>,
     Staff(user): Staff,
     Path(id): Path<i32>,
-) -> Result<impl IntoResponse, Problem> {
-    let text = state.work(move |s| {
-        csv_of(&of(s, id, &user)?.insight).map_err(|e| {
-            tracing::error!("{e}");
-            Problem::internal()
-        })
-    });
-    let name = format!("attachment; filename=\"insight-{id}.csv\"");
-    let kind = "text/csv; charset=utf-8".to_owned();
-    Ok((
-        [
-            (header::CONTENT_TYPE, kind),
-            (header::CONTENT_DISPOSITION, name),
-        ],
-        text.await?,
-    ))
+) -> Result<File, Problem> {
+    let text = state.work(move |s| csv_of(&of(s, id, &user)?.insight));
+    Ok(file(&format!("insight-{id}.csv"), CSV, text.await?))
 }
 
-fn csv_of(of: &Insight) -> Result<String, csv::Error> {
-    let mut out = csv::Writer::from_writer(Vec::new());
-    out.write_record(["about", "what", "value", "of", "times"])?;
-    for (about, counted) in [
-        ("misled", &of.misled),
-        ("measured", &of.measured),
-        ("slip", &of.slips),
-    ] {
-        for c in counted {
-            let [n, all, times] = [c.attempts, of.attempts, c.times].map(|n| n.to_string());
-            out.write_record([about, &inert(&c.what), &n, &all, &times])?;
+fn csv_of(of: &Insight) -> Result<String, Problem> {
+    csv(|out| {
+        out.write_record(["about", "what", "value", "of", "times"])?;
+        for (about, counted) in [
+            ("misled", &of.misled),
+            ("measured", &of.measured),
+            ("slip", &of.slips),
+        ] {
+            for c in counted {
+                let [n, all, times] = [c.attempts, of.attempts, c.times].map(|n| n.to_string());
+                out.write_record([about, &inert(&c.what), &n, &all, &times])?;
+            }
         }
-    }
-    for (about, earned) in [("predicted", &of.predictions), ("line", &of.lines)] {
-        for e in earned {
-            let (share, n) = (format!("{:.3}", e.share), e.of.to_string());
-            out.write_record([about, &inert(&e.what), &share, &n, ""])?;
+        for (about, earned) in [("predicted", &of.predictions), ("line", &of.lines)] {
+            for e in earned {
+                let (share, n) = (format!("{:.3}", e.share), e.of.to_string());
+                out.write_record([about, &inert(&e.what), &share, &n, ""])?;
+            }
         }
-    }
-    let bytes = out.into_inner().map_err(|e| e.into_error())?;
-    Ok(String::from_utf8_lossy(&bytes).into_owned())
+        Ok(())
+    })
 }
 
 /// What a class can do, by what is marked.

@@ -7,7 +7,7 @@ use std::time::Duration;
 
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::{StatusCode, header};
+use axum::http::StatusCode;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{IntoResponse, Response};
 use cimento_diagnosis::lesson::Purpose;
@@ -22,6 +22,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::attempts::{load, of};
 use super::extract::Body;
+use super::file::{CSV, csv, file};
 use crate::access::{sheet_shows, to_attempt};
 use crate::clock::now;
 use crate::pool::{Ticket, Urgency};
@@ -282,13 +283,8 @@ async fn sheet_csv(
         Perhaps::There(sheet) => sheet,
         waiting @ Perhaps::Waiting(_) => return Ok(waiting.into_response()),
     };
-    let text = csv_of(&sheet).map_err(|_| Problem::internal())?;
-    let name = format!("attachment; filename=\"attempt-{id}.csv\"");
-    let headers = [
-        (header::CONTENT_TYPE, "text/csv; charset=utf-8".to_owned()),
-        (header::CONTENT_DISPOSITION, name),
-    ];
-    Ok((headers, text).into_response())
+    let text = csv_of(&sheet)?;
+    Ok(file(&format!("attempt-{id}.csv"), CSV, text).into_response())
 }
 
 /// The attempt replayed, step by step: for the student once it is handed in.
@@ -516,60 +512,61 @@ async fn give_many(
     Ok(StatusCode::NO_CONTENT)
 }
 
-fn csv_of(SheetView { sheet, says, .. }: &SheetView) -> Result<String, csv::Error> {
-    let mut out = csv::Writer::from_writer(Vec::new());
-    out.write_record([
-        "criterion",
-        "marks",
-        "out_of",
-        "given",
-        "step",
-        "earned",
-        "possible",
-        "reason",
-    ])?;
-    for line in &sheet.lines {
-        let given = line.given.as_ref();
-        let instead = given
-            .and_then(|g| g.marks)
-            .map_or(String::new(), |m| m.to_string());
+fn csv_of(SheetView { sheet, says, .. }: &SheetView) -> Result<String, Problem> {
+    csv(|out| {
         out.write_record([
-            line.title.as_str(),
-            &line.marks.to_string(),
-            &line.out_of.to_string(),
-            &instead,
-            "",
-            "",
-            "",
-            &given.map_or(String::new(), |g| inert(&g.reason)),
+            "criterion",
+            "marks",
+            "out_of",
+            "given",
+            "step",
+            "earned",
+            "possible",
+            "reason",
         ])?;
-        for detail in &line.details {
-            let step = detail.step.map_or(String::new(), |s| s.to_string());
+        for line in &sheet.lines {
+            let given = line.given.as_ref();
+            let instead = given
+                .and_then(|g| g.marks)
+                .map_or(String::new(), |m| m.to_string());
             out.write_record([
                 line.title.as_str(),
+                &line.marks.to_string(),
+                &line.out_of.to_string(),
+                &instead,
                 "",
                 "",
                 "",
-                &step,
-                &format!("{:.2}", detail.earned),
-                &format!("{:.2}", detail.possible),
-                &inert(&detail.text),
+                &given.map_or(String::new(), |g| inert(&g.reason)),
+            ])?;
+            for detail in &line.details {
+                let step = detail.step.map_or(String::new(), |s| s.to_string());
+                out.write_record([
+                    line.title.as_str(),
+                    "",
+                    "",
+                    "",
+                    &step,
+                    &format!("{:.2}", detail.earned),
+                    &format!("{:.2}", detail.possible),
+                    &inert(&detail.text),
+                ])?;
+            }
+        }
+        for event in &sheet.safety {
+            out.write_record([
+                "Safety",
+                "",
+                "",
+                "",
+                &event.step.to_string(),
+                &(-event.takes()).to_string(),
+                "0",
+                &inert(&event.text),
             ])?;
         }
-    }
-    for event in &sheet.safety {
-        out.write_record([
-            "Safety",
-            "",
-            "",
-            "",
-            &event.step.to_string(),
-            &(-event.takes()).to_string(),
-            "0",
-            &inert(&event.text),
-        ])?;
-    }
-    let total = sheet.total.to_string();
-    out.write_record(["Total", &total, "100", "", "", "", "", &inert(says)])?;
-    Ok(String::from_utf8_lossy(&out.into_inner().map_err(|e| e.into_error())?).into_owned())
+        let total = sheet.total.to_string();
+        out.write_record(["Total", &total, "100", "", "", "", "", &inert(says)])?;
+        Ok(())
+    })
 }

@@ -9,6 +9,7 @@ mod codes;
 mod diagrams;
 mod extract;
 mod fault_bench;
+mod file;
 mod insight;
 mod instruments;
 mod lessons;

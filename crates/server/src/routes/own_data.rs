@@ -3,8 +3,7 @@
 
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::{StatusCode, header};
-use axum::response::IntoResponse;
+use axum::http::StatusCode;
 use cimento_diagnosis::attempt::{Action, Answer};
 use cimento_diagnosis::lesson::Purpose;
 use cimento_diagnosis::marking::MarkSheet;
@@ -14,6 +13,7 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
+use super::file::{File, file};
 use super::sign_in::Me;
 use crate::access::{looked_after, sheet_shows};
 use crate::clock::{date, now};
@@ -189,27 +189,15 @@ fn work_of(s: &AppState, person: User) -> Result<Work, Problem> {
     })
 }
 
-fn as_file(work: &Work) -> Result<impl IntoResponse + use<>, Problem> {
+fn as_file(work: &Work) -> Result<File, Problem> {
     let text = serde_json::to_string(work).map_err(|_| Problem::internal())?;
-    let headers = [
-        (header::CONTENT_TYPE, "application/json".to_owned()),
-        (
-            header::CONTENT_DISPOSITION,
-            format!("attachment; filename=\"work-{}.json\"", work.who.id),
-        ),
-    ];
-    Ok((headers, text))
+    let name = format!("work-{}.json", work.who.id);
+    Ok(file(&name, "application/json", text))
 }
 
-fn as_page(work: &Work) -> impl IntoResponse + use<> {
-    let headers = [
-        (header::CONTENT_TYPE, "text/html; charset=utf-8".to_owned()),
-        (
-            header::CONTENT_DISPOSITION,
-            format!("attachment; filename=\"work-{}.html\"", work.who.id),
-        ),
-    ];
-    (headers, html(work))
+fn as_page(work: &Work) -> File {
+    let name = format!("work-{}.html", work.who.id);
+    file(&name, "text/html; charset=utf-8", html(work))
 }
 
 /// A text within a page.
@@ -291,7 +279,7 @@ fn html(work: &Work) -> String {
 async fn own_work(
     State(state): State<AppState>,
     SignedIn(user): SignedIn,
-) -> Result<impl IntoResponse, Problem> {
+) -> Result<File, Problem> {
     as_file(&state.work(move |s| work_of(s, user)).await?)
 }
 
@@ -300,7 +288,7 @@ async fn own_work(
 async fn own_page(
     State(state): State<AppState>,
     SignedIn(user): SignedIn,
-) -> Result<impl IntoResponse, Problem> {
+) -> Result<File, Problem> {
     Ok(as_page(&state.work(move |s| work_of(s, user)).await?))
 }
 
@@ -318,7 +306,7 @@ async fn work(
     State(state): State<AppState>,
     Administrator(asker): Administrator,
     Path(id): Path<i32>,
-) -> Result<impl IntoResponse, Problem> {
+) -> Result<File, Problem> {
     as_file(&state.work(move |s| taken_along(s, id, &asker)).await?)
 }
 
@@ -328,7 +316,7 @@ async fn page(
     State(state): State<AppState>,
     Administrator(asker): Administrator,
     Path(id): Path<i32>,
-) -> Result<impl IntoResponse, Problem> {
+) -> Result<File, Problem> {
     Ok(as_page(
         &state.work(move |s| taken_along(s, id, &asker)).await?,
     ))

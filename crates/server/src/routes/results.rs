@@ -1,13 +1,12 @@
 //! A class's marks as OneRoster 1.1 CSV, for a student information system: categories, line items and results.
 
 use axum::extract::{Path, State};
-use axum::http::header;
-use axum::response::IntoResponse;
 use cimento_model::text::inert;
 use cimento_store::{Sources, User};
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::book::{Book, BookCell, CellState, book_of};
+use super::file::{CSV, File, csv, file};
 use crate::clock::{date, now};
 use crate::problem::Problem;
 use crate::session::Staff;
@@ -25,38 +24,26 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
 async fn results(
     State(state): State<AppState>,
     Staff(user): Staff,
-    Path((id, file)): Path<(i32, String)>,
-) -> Result<impl IntoResponse, Problem> {
-    let Some(file) = FILES.into_iter().find(|f| *f == file) else {
+    Path((id, asked)): Path<(i32, String)>,
+) -> Result<File, Problem> {
+    let Some(name) = FILES.into_iter().find(|f| *f == asked) else {
         return Err(Problem::not_found(&format!(
-            "a file {file}: expected {}",
+            "a file {asked}: expected {}",
             FILES.join(", ")
         )));
     };
-    let text = state.work(move |s| told(s, id, file, &user)).await?;
-    let name = format!("attachment; filename=\"{file}\"");
-    let kind = "text/csv; charset=utf-8".to_owned();
-    Ok((
-        [
-            (header::CONTENT_TYPE, kind),
-            (header::CONTENT_DISPOSITION, name),
-        ],
-        text,
-    ))
+    let text = state.work(move |s| told(s, id, name, &user)).await?;
+    Ok(file(name, CSV, text))
 }
 
 fn told(s: &AppState, id: i32, file: &str, user: &User) -> Result<String, Problem> {
     let book = book_of(s, id, user)?;
     let sources = s.store.sources(id)?;
-    let written = match file {
+    match file {
         "categories.csv" => categories(&book),
         "lineItems.csv" => line_items(id, &book, &sources),
         _ => scores(&book, &sources),
-    };
-    written.map_err(|e| {
-        tracing::error!("{e}");
-        Problem::internal()
-    })
+    }
 }
 
 /// A category's own name; what belongs to none is bench work.
@@ -73,98 +60,101 @@ fn category(named: &str) -> (String, &str) {
     (format!("cimento-category-{}", id.to_lowercase()), title)
 }
 
-fn categories(book: &Book) -> Result<String, csv::Error> {
-    let mut out = csv::Writer::from_writer(Vec::new());
-    out.write_record(["sourcedId", "status", "dateLastModified", "title"])?;
-    let mut seen = Vec::new();
-    for column in &book.columns {
-        let (id, title) = category(&column.category);
-        if !seen.contains(&id) {
-            out.write_record([id.as_str(), "", "", &inert(title)])?;
-            seen.push(id);
+fn categories(book: &Book) -> Result<String, Problem> {
+    csv(|out| {
+        out.write_record(["sourcedId", "status", "dateLastModified", "title"])?;
+        let mut seen = Vec::new();
+        for column in &book.columns {
+            let (id, title) = category(&column.category);
+            if !seen.contains(&id) {
+                out.write_record([id.as_str(), "", "", &inert(title)])?;
+                seen.push(id);
+            }
         }
-    }
-    text(out)
+        Ok(())
+    })
 }
 
-fn line_items(class: i32, book: &Book, sources: &Sources) -> Result<String, csv::Error> {
-    let mut out = csv::Writer::from_writer(Vec::new());
-    out.write_record([
-        "sourcedId",
-        "status",
-        "dateLastModified",
-        "title",
-        "description",
-        "assignDate",
-        "dueDate",
-        "classSourcedId",
-        "categorySourcedId",
-        "gradingPeriodSourcedId",
-        "resultValueMin",
-        "resultValueMax",
-    ])?;
-    let own = sources.class.clone();
-    let own = own.unwrap_or_else(|| format!("cimento-class-{class}"));
-    for column in &book.columns {
-        let assigned = date(column.made_at);
-        // Where nothing is due by a day, it is as soon as it is given.
-        let due = column.due_at.map_or(assigned.clone(), date);
+fn line_items(class: i32, book: &Book, sources: &Sources) -> Result<String, Problem> {
+    csv(|out| {
         out.write_record([
-            &line_item(column.assignment),
-            "",
-            "",
-            &inert(&column.title),
-            "",
-            &assigned,
-            &due,
-            &own,
-            &category(&column.category).0,
-            "",
-            "0.0",
-            "100.0",
+            "sourcedId",
+            "status",
+            "dateLastModified",
+            "title",
+            "description",
+            "assignDate",
+            "dueDate",
+            "classSourcedId",
+            "categorySourcedId",
+            "gradingPeriodSourcedId",
+            "resultValueMin",
+            "resultValueMax",
         ])?;
-    }
-    text(out)
+        let own = sources.class.clone();
+        let own = own.unwrap_or_else(|| format!("cimento-class-{class}"));
+        for column in &book.columns {
+            let assigned = date(column.made_at);
+            // Where nothing is due by a day, it is as soon as it is given.
+            let due = column.due_at.map_or(assigned.clone(), date);
+            out.write_record([
+                &line_item(column.assignment),
+                "",
+                "",
+                &inert(&column.title),
+                "",
+                &assigned,
+                &due,
+                &own,
+                &category(&column.category).0,
+                "",
+                "0.0",
+                "100.0",
+            ])?;
+        }
+        Ok(())
+    })
 }
 
 fn line_item(assignment: i32) -> String {
     format!("cimento-assignment-{assignment}")
 }
 
-fn scores(book: &Book, sources: &Sources) -> Result<String, csv::Error> {
-    let mut out = csv::Writer::from_writer(Vec::new());
-    out.write_record([
-        "sourcedId",
-        "status",
-        "dateLastModified",
-        "lineItemSourcedId",
-        "studentSourcedId",
-        "scoreStatus",
-        "score",
-        "scoreDate",
-        "comment",
-    ])?;
-    for row in &book.rows {
-        let student = sources.people.get(&row.student).cloned();
-        let student = student.unwrap_or_else(|| format!("cimento-person-{}", row.student));
-        for (column, cell) in book.columns.iter().zip(&row.cells) {
-            let Some(cell) = cell else { continue };
-            let score = cell.counts.map_or(String::new(), |n| format!("{n:.1}"));
-            let on = date(cell.handed_in_at.unwrap_or_else(now));
-            out.write_record([
-                format!("cimento-attempt-{}", cell.attempt).as_str(),
-                "",
-                "",
-                &line_item(column.assignment),
-                &student,
-                status(cell),
-                &score,
-                &on,
-                "",
-            ])?;
+fn scores(book: &Book, sources: &Sources) -> Result<String, Problem> {
+    csv(|out| {
+        out.write_record([
+            "sourcedId",
+            "status",
+            "dateLastModified",
+            "lineItemSourcedId",
+            "studentSourcedId",
+            "scoreStatus",
+            "score",
+            "scoreDate",
+            "comment",
+        ])?;
+        for row in &book.rows {
+            let student = sources.people.get(&row.student).cloned();
+            let student = student.unwrap_or_else(|| format!("cimento-person-{}", row.student));
+            for (column, cell) in book.columns.iter().zip(&row.cells) {
+                let Some(cell) = cell else { continue };
+                let score = cell.counts.map_or(String::new(), |n| format!("{n:.1}"));
+                let on = date(cell.handed_in_at.unwrap_or_else(now));
+                out.write_record([
+                    format!("cimento-attempt-{}", cell.attempt).as_str(),
+                    "",
+                    "",
+                    &line_item(column.assignment),
+                    &student,
+                    status(cell),
+                    &score,
+                    &on,
+                    "",
+                ])?;
+            }
         }
-    }
-    text(out)
+        Ok(())
+    })
 }
 
 /// How OneRoster says it: exempt, fully graded, not submitted, submitted.
@@ -175,9 +165,4 @@ fn status(cell: &BookCell) -> &'static str {
         CellState::HandedIn => "submitted",
         CellState::NotBegun | CellState::AtWork | CellState::Missing => "not submitted",
     }
-}
-
-fn text(out: csv::Writer<Vec<u8>>) -> Result<String, csv::Error> {
-    let bytes = out.into_inner().map_err(|e| e.into_error())?;
-    Ok(String::from_utf8_lossy(&bytes).into_owned())
 }

@@ -2,8 +2,6 @@
 
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::header;
-use axum::response::IntoResponse;
 use cimento_bench::spice::spice_netlist;
 use cimento_bench::{Bench, complaint};
 use cimento_model::circuit::{
@@ -21,6 +19,7 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
+use super::file::{CSV, File, file};
 use crate::clock::now;
 use crate::diagrams::Diagrams;
 use crate::problem::Problem;
@@ -350,7 +349,7 @@ async fn export(
     State(state): State<AppState>,
     _: Instructor,
     Path((id, format)): Path<(i32, String)>,
-) -> Result<impl IntoResponse, Problem> {
+) -> Result<File, Problem> {
     let (text, kind, format) = state
         .work(move |s| {
             let doc = s.store.circuit(id)?.document;
@@ -363,15 +362,11 @@ async fn export(
                         format,
                     )
                 }
-                "csv" => (
-                    write_wire_list(&doc.wires),
-                    "text/csv; charset=utf-8",
-                    format,
-                ),
+                "csv" => (write_wire_list(&doc.wires), CSV, format),
                 "harness.csv" => {
                     let circuit = build_circuit(doc)?;
                     let sheet = write_harness_sheet(&circuit.harness_runs());
-                    (sheet, "text/csv; charset=utf-8", format)
+                    (sheet, CSV, format)
                 }
                 "cir" => {
                     let circuit = build_circuit(doc)?;
@@ -386,12 +381,5 @@ async fn export(
             })
         })
         .await?;
-    let name = format!("attachment; filename=\"circuit-{id}.{format}\"");
-    Ok((
-        [
-            (header::CONTENT_TYPE, kind.to_owned()),
-            (header::CONTENT_DISPOSITION, name),
-        ],
-        text,
-    ))
+    Ok(file(&format!("circuit-{id}.{format}"), kind, text))
 }
