@@ -52,6 +52,12 @@ pub(crate) fn closed(given: &Given, now: i64) -> bool {
     given.terms.closes_at.is_some_and(|at| at <= now)
 }
 
+/// Its student works on it, or is going to.
+pub(crate) fn is_to_do(row: &AttemptRow, now: i64) -> bool {
+    let given = row.given.as_ref();
+    !row.handed_in && given.is_some_and(|g| !g.excused && !closed(g, now))
+}
+
 /// It is not given out yet.
 pub(crate) fn unopened(given: &Given, now: i64) -> bool {
     given.terms.opens_at.is_some_and(|at| at > now)

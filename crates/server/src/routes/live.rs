@@ -125,6 +125,23 @@ pub(super) fn seen(s: &AppState, id: i32, user: &User) -> Result<AssignmentRow, 
     }
 }
 
+/// Does something at an assignment of a class that somebody teaches or helps in, and tells whoever looks at it.
+pub(super) async fn in_class(
+    state: &AppState,
+    user: User,
+    id: i32,
+    what: impl FnOnce(&AppState, &AssignmentRow) -> Result<(), Problem> + Send + 'static,
+) -> Result<StatusCode, Problem> {
+    let done = state.work(move |s| {
+        let assignment = seen(s, id, &user)?;
+        what(s, &assignment)?;
+        s.live.happened(id);
+        Ok(())
+    });
+    done.await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
 pub(super) fn bench(s: &AppState, row: &AttemptRow) -> Result<LiveBench, Problem> {
     let lesson = s.lesson(row.lesson_id)?;
     let (steps, times) = match row.steps {
@@ -287,16 +304,11 @@ async fn say(
     Path(id): Path<i32>,
     Body(said): Body<NewWord>,
 ) -> Result<StatusCode, Problem> {
-    state
-        .work(move |s| {
-            seen(s, id, &user)?;
-            s.store
-                .say(id, said.student, &user.display, &said.text, now())?;
-            s.live.happened(id);
-            Ok(())
-        })
-        .await?;
-    Ok(StatusCode::NO_CONTENT)
+    let author = user.display.clone();
+    let say = move |s: &AppState, _: &AssignmentRow| {
+        Ok(s.store.say(id, said.student, &author, &said.text, now())?)
+    };
+    in_class(&state, user, id, say).await
 }
 
 /// Let all benches stand still: eyes up.
@@ -320,15 +332,8 @@ async fn go_on(
 }
 
 async fn still(state: &AppState, user: User, id: i32, still: bool) -> Result<StatusCode, Problem> {
-    state
-        .work(move |s| {
-            seen(s, id, &user)?;
-            s.store.pause(id, still.then(now))?;
-            s.live.happened(id);
-            Ok(())
-        })
-        .await?;
-    Ok(StatusCode::NO_CONTENT)
+    let pause = move |s: &AppState, _: &AssignmentRow| Ok(s.store.pause(id, still.then(now))?);
+    in_class(state, user, id, pause).await
 }
 
 /// What a student's own bench hears from the front, as server-sent events.
@@ -339,14 +344,16 @@ async fn heard(
     Path(id): Path<i32>,
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, Problem> {
     let asker = user.clone();
-    let assignment = state.work(move |s| {
-        let row = of(s.store.standing(id, "", asker.id)?, &asker)?.attempt;
-        let given = row.given.filter(|_| row.student_id == asker.id);
+    let own = |s: &AppState, id: i32, asker: &User| {
+        let row = of(s.store.standing(id, "", asker.id)?, asker)?.attempt;
+        let given = row.given.clone().filter(|_| row.student_id == asker.id);
         let given = given.ok_or_else(|| Problem::not_found("anybody to hear here"))?;
-        Ok(given.assignment)
-    });
-    let assignment = assignment.await?;
+        Ok((row, given.assignment))
+    };
+    let found = state.work(move |s| own(s, id, &asker));
+    let (_, assignment) = found.await?;
     let look = move |s: &AppState, user: &User| {
+        let (row, _) = own(s, id, user)?;
         let word = |w: Word| HeardWord {
             id: w.id,
             author: w.author,
@@ -357,7 +364,7 @@ async fn heard(
         Ok(HeardView {
             paused: s.store.assignment(assignment)?.paused_at.is_some(),
             words: words.into_iter().map(word).collect(),
-            vote: heard_vote(s, assignment, user.id)?,
+            vote: heard_vote(s, assignment, &row)?,
         })
     };
     told(state, user, assignment, look).await

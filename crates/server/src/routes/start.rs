@@ -11,7 +11,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::book::final_of;
 use super::live::bench;
-use crate::access::{closed, sheet_shows, unopened};
+use crate::access::{is_to_do, sheet_shows, unopened};
 use crate::clock::now;
 use crate::problem::Problem;
 use crate::session::{Staff, Student};
@@ -124,8 +124,7 @@ async fn marked(
 
 /// It can be worked on now.
 fn is_open(row: &AttemptRow, at: i64) -> bool {
-    let given = row.given.as_ref();
-    !row.handed_in && given.is_some_and(|g| !g.excused && !closed(g, at) && !unopened(g, at))
+    is_to_do(row, at) && row.given.as_ref().is_some_and(|g| !unopened(g, at))
 }
 
 /// A bench whose student may need help.

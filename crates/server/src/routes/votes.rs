@@ -9,14 +9,15 @@ use cimento_diagnosis::key::tolerance;
 use cimento_diagnosis::lesson::Lesson;
 use cimento_model::state::OperatingState;
 use cimento_model::units::{Quantity, Unit};
-use cimento_store::{AssignmentRow, Vote};
+use cimento_store::{AssignmentRow, AttemptRow, Given, Vote, Whose};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::attempts::of;
 use super::extract::Body;
-use super::live::seen;
+use super::live::{in_class, seen};
+use crate::access::{closed, is_to_do};
 use crate::clock::now;
 use crate::problem::Problem;
 use crate::session::{SignedIn, Staff};
@@ -70,6 +71,9 @@ struct Asked {
     unit: Unit,
     shown: Shown,
     tolerance: f64,
+    /// It is of the machine with its fault.
+    #[serde(default)]
+    faulted: bool,
 }
 
 /// What a class is asked, as who asks it sees it.
@@ -165,17 +169,39 @@ pub(super) fn vote_of(s: &AppState, assignment: i32) -> Result<Option<VoteView>,
     }))
 }
 
-/// The same for one of the class.
-pub(super) fn heard_vote(
+/// What one of the class is asked. The machine with its fault is nobody's business who may still work on it in any of
+/// their attempts, one that was given after the class was asked among them.
+fn put_to(
     s: &AppState,
     assignment: i32,
-    student: i32,
-) -> Result<Option<HeardVote>, Problem> {
+    row: &AttemptRow,
+) -> Result<Option<(Vote, Asked)>, Problem> {
     let Some(vote) = s.store.vote(assignment)? else {
         return Ok(None);
     };
     let asked = read(&vote)?;
-    let own = vote.answers.iter().find(|(id, _)| *id == student);
+    if asked.faulted {
+        let at = now();
+        let over = |g: &Given| g.assignment != assignment || closed(g, at);
+        let own = s.store.attempts(Whose::Of(row.student_id))?;
+        let all = own
+            .iter()
+            .all(|r| r.handed_in || r.given.as_ref().is_none_or(over));
+        return Ok(all.then_some((vote, asked)));
+    }
+    Ok(Some((vote, asked)))
+}
+
+/// What one of the class is asked, as they see it.
+pub(super) fn heard_vote(
+    s: &AppState,
+    assignment: i32,
+    row: &AttemptRow,
+) -> Result<Option<HeardVote>, Problem> {
+    let Some((vote, asked)) = put_to(s, assignment, row)? else {
+        return Ok(None);
+    };
+    let own = vote.answers.iter().find(|(id, _)| *id == row.student_id);
     let own = own.map(|(_, expected)| expected.clone());
     let shown = vote.shown_at.is_some();
     Ok(Some(HeardVote {
@@ -187,9 +213,10 @@ pub(super) fn heard_vote(
     }))
 }
 
-fn may_show_the_fault(assignment: &AssignmentRow) -> bool {
-    let closed = assignment.terms.closes_at.is_some_and(|at| at <= now());
-    closed || assignment.released_at.is_some() || assignment.handed_in >= assignment.given
+/// Nobody of an assignment works on its machine any more, or will.
+fn all_are_done(s: &AppState, assignment: i32, asker: i32) -> Result<bool, Problem> {
+    let rows = s.store.attempts(Whose::In { assignment, asker })?;
+    Ok(!rows.iter().any(|row| is_to_do(row, now())))
 }
 
 /// What a class can be asked of the machine of an assignment.
@@ -213,7 +240,7 @@ async fn askable(
                 .map(|p| p.id.clone())
                 .unwrap_or_default(),
             functions: lesson.functions.iter().copied().filter(held).collect(),
-            faulted: may_show_the_fault(&assignment),
+            faulted: all_are_done(s, id, user.id)?,
         })
     });
     Ok(Json(askable.await?))
@@ -253,6 +280,7 @@ fn asked(lesson: &Lesson, new: &NewVote) -> Result<Asked, Problem> {
         unit: new.function.unit(),
         tolerance: tolerance(circuit, &lesson.limits, &reading, None),
         shown: reading.shown,
+        faulted: new.faulted,
     })
 }
 
@@ -265,23 +293,19 @@ async fn ask(
     Path(id): Path<i32>,
     Body(new): Body<NewVote>,
 ) -> Result<StatusCode, Problem> {
-    state
-        .work(move |s| {
-            let assignment = seen(s, id, &user)?;
-            if new.faulted && !may_show_the_fault(&assignment) {
-                return Err(Problem::bad(
-                    "somebody is still at work on this machine: ask of a healthy one, or once everybody has handed in",
-                ));
-            }
-            let lesson = s.lesson(assignment.lesson)?;
-            let asked = serde_json::to_string(&asked(&lesson, &new)?);
-            let asked = asked.map_err(|_| Problem::internal())?;
-            s.store.ask_class(id, &asked, now())?;
-            s.live.happened(id);
-            Ok(())
-        })
-        .await?;
-    Ok(StatusCode::NO_CONTENT)
+    let asker = user.id;
+    let ask = move |s: &AppState, assignment: &AssignmentRow| {
+        if new.faulted && !all_are_done(s, id, asker)? {
+            return Err(Problem::bad(
+                "somebody is still at work on this machine: ask of a healthy one, or once everybody has handed in",
+            ));
+        }
+        let lesson = s.lesson(assignment.lesson)?;
+        let asked = serde_json::to_string(&asked(&lesson, &new)?);
+        let asked = asked.map_err(|_| Problem::internal())?;
+        Ok(s.store.ask_class(id, &asked, now())?)
+    };
+    in_class(&state, user, id, ask).await
 }
 
 /// Show the reading that the class was asked to predict.
@@ -291,15 +315,8 @@ async fn show(
     Staff(user): Staff,
     Path(id): Path<i32>,
 ) -> Result<StatusCode, Problem> {
-    state
-        .work(move |s| {
-            seen(s, id, &user)?;
-            s.store.show_vote(id, now())?;
-            s.live.happened(id);
-            Ok(())
-        })
-        .await?;
-    Ok(StatusCode::NO_CONTENT)
+    let show = move |s: &AppState, _: &AssignmentRow| Ok(s.store.show_vote(id, now())?);
+    in_class(&state, user, id, show).await
 }
 
 /// Ask no more.
@@ -309,15 +326,8 @@ async fn end(
     Staff(user): Staff,
     Path(id): Path<i32>,
 ) -> Result<StatusCode, Problem> {
-    state
-        .work(move |s| {
-            seen(s, id, &user)?;
-            s.store.end_vote(id, now())?;
-            s.live.happened(id);
-            Ok(())
-        })
-        .await?;
-    Ok(StatusCode::NO_CONTENT)
+    let end = move |s: &AppState, _: &AssignmentRow| Ok(s.store.end_vote(id, now())?);
+    in_class(&state, user, id, end).await
 }
 
 /// Say at one's own bench what one expects of what the class is asked.
@@ -331,11 +341,10 @@ async fn answer(
     state
         .work(move |s| {
             let row = of(s.store.standing(id, "", user.id)?, &user)?.attempt;
-            let given = row.given.filter(|_| row.student_id == user.id);
             let nothing = || Problem::not_found("anything that the class is asked here");
-            let given = given.ok_or_else(nothing)?;
-            let vote = s.store.vote(given.assignment)?.ok_or_else(nothing)?;
-            let asked = read(&vote)?;
+            let given = row.given.as_ref().filter(|_| row.student_id == user.id);
+            let assignment = given.ok_or_else(nothing)?.assignment;
+            let (vote, asked) = put_to(s, assignment, &row)?.ok_or_else(nothing)?;
             let expected = said.expected.trim();
             if expected.chars().count() > LONGEST {
                 return Err(Problem::bad(format!("expected at most {LONGEST} letters")));
@@ -346,7 +355,7 @@ async fn answer(
                     "the reading has been shown: it is too late to say what it is",
                 ));
             }
-            s.live.happened(given.assignment);
+            s.live.happened(assignment);
             Ok(())
         })
         .await?;

@@ -4,6 +4,7 @@ use axum::http::StatusCode;
 use serde_json::{Value, json};
 
 use crate::common::{Answer, School, act, reading};
+use crate::live::Events;
 
 async fn ask(school: &School, who: &str, line: &str, body: Option<Value>) -> Answer {
     let (method, path) = line.split_once(' ').unwrap();
@@ -323,8 +324,19 @@ async fn a_class_votes_before_the_reading_is_shown() {
         assert_eq!(refused.status, StatusCode::FORBIDDEN, "{line}");
     }
 
-    // Once both are done, the faulted machine may be asked about: nothing reaches its relay.
+    // Once both are done, and not when marks are shown before, the faulted machine may be asked about: nothing reaches its
+    // relay.
     works(&school, &varga, 1, vec![json!({"do": "hand_in"})]).await;
+    let released = ask(&school, &dalca, "PUT /api/assignments/1/release", None).await;
+    assert_eq!(released.status, StatusCode::NO_CONTENT, "{}", released.text);
+    let early = ask(
+        &school,
+        &dalca,
+        &format!("POST {vote}"),
+        Some(question(true)),
+    )
+    .await;
+    assert_eq!(early.status, StatusCode::BAD_REQUEST);
     works(&school, &oduya, 2, vec![json!({"do": "hand_in"})]).await;
     let late = ask(
         &school,
@@ -334,9 +346,22 @@ async fn a_class_votes_before_the_reading_is_shown() {
     )
     .await;
     assert_eq!(late.status, StatusCode::NO_CONTENT, "{}", late.text);
+    assert_eq!(says(&varga, 1, "0").await, StatusCode::NO_CONTENT);
+    // Who is given it once more is asked no more, at neither of their benches.
+    let line = "POST /api/assignments/1/again";
+    let again = ask(&school, &dalca, line, Some(json!({"student": 3}))).await;
+    assert_eq!(again.status, StatusCode::OK, "{}", again.text);
+    assert_eq!(says(&oduya, 2, "0").await, StatusCode::NOT_FOUND);
     ask(&school, &dalca, &format!("PUT {vote}/shown"), None).await;
     let told = ask(&school, &dalca, live, None).await.json()["vote"]["shown"].clone();
     assert!(told.as_str().unwrap().starts_with("0.0"), "{told}");
+    let hears = async |who: &str, attempt: i32| {
+        let line = format!("/api/attempts/{attempt}/heard");
+        let mut events = Events::of(&school, who, &line).await.unwrap();
+        events.next().await.unwrap()["vote"].clone()
+    };
+    assert_eq!(hears(&varga, 1).await["shown"], told);
+    assert_eq!(hears(&oduya, 2).await, Value::Null);
 }
 
 /// Categories weigh as their class says, and the results go to a student information system in the form that it reads.

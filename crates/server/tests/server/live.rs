@@ -16,13 +16,13 @@ async fn ask(school: &School, who: &str, line: &str, body: Option<Value>) -> Ans
 }
 
 /// What a server goes on telling.
-struct Events {
+pub(crate) struct Events {
     stream: BodyDataStream,
     text: String,
 }
 
 impl Events {
-    async fn of(school: &School, who: &str, path: &str) -> Result<Self, StatusCode> {
+    pub(crate) async fn of(school: &School, who: &str, path: &str) -> Result<Self, StatusCode> {
         let request = Request::builder().uri(path).header(header::COOKIE, who);
         let request = request.body(Body::empty()).unwrap();
         let answer = school.app.clone().oneshot(request).await.unwrap();
@@ -36,7 +36,7 @@ impl Events {
     }
 
     /// The next that is told; none within a time that it would have come in.
-    async fn next(&mut self) -> Option<Value> {
+    pub(crate) async fn next(&mut self) -> Option<Value> {
         loop {
             if let Some((event, rest)) = self.text.split_once("\n\n") {
                 let data = event.lines().find_map(|l| l.strip_prefix("data: "));

@@ -290,7 +290,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
       crumbs={[{ text: 'Bench', to: '/attempts' }, { text: attempt.title }]}
       pills={finds ? [`${view.minutes.toFixed(0)} min at the machine`, `Step ${view.steps}`] : ['Try the tools']}
     >
-      {attempt.own && attempt.in_class && !view.handed_in && <FromTheFront attempt={id} />}
+      {attempt.own && attempt.in_class && <FromTheFront attempt={id} />}
       <main className="bench" data-view={shown}>
         <div className={scope ? 'left scoped' : 'left'}>
           <WorkOrder

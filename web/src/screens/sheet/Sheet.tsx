@@ -8,6 +8,7 @@ import { is, useMe } from '../../app/me';
 import { Private, PrivatePart } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { isWaiting, stopMarking, WaitingFor } from '../../app/Waiting';
+import { FromTheFront } from '../bench/FromTheFront';
 import { GiveMarks } from './GiveMarks';
 import { MarkAgain } from './MarkAgain';
 import { Replay } from './Replay';
@@ -41,6 +42,8 @@ export default function Sheet() {
         { text: attempt.data?.purpose === 'practice' ? 'Step by step' : 'Mark sheet' },
       ]}
     >
+      {/* The class is also asked once all have handed in. */}
+      {attempt.data?.own && attempt.data.in_class && <FromTheFront attempt={id} />}
       <main className="page" tabIndex={0}>
         {attempt.data?.purpose === 'practice' && <Practised attempt={attempt.data} />}
         {attempt.data?.purpose === 'tools' && <p>Nothing is marked on a bench for trying the tools.</p>}
