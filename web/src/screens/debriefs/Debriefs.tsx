@@ -8,10 +8,10 @@ import { useParams } from 'react-router';
 import { api, ask, type AttemptView, type Debrief } from '../../api/client';
 import { Private } from '../../app/projector';
 import { Shell } from '../../app/Shell';
-import { isWaiting, WaitingFor } from '../../app/Waiting';
 import { ChosenPlace } from '../../diagram/chosen';
 import { Diagram } from '../../diagram/Diagram';
 import { leftAt, Told } from '../sheet/Replay';
+import { GoingThrough, useDebrief } from '../sheet/useDebrief';
 import './Debriefs.css';
 
 const MOST = 3;
@@ -93,28 +93,13 @@ export default function Debriefs() {
 function One({ id, letter, at }: { id: number; letter: string; at: number }) {
   const path = { params: { path: { id } } };
   const attempt = useQuery({ queryKey: ['attempt', id], queryFn: () => ask(api.GET('/api/attempts/{id}', path)) });
-  const told = useQuery({
-    queryKey: ['debrief', id],
-    queryFn: () => ask(api.GET('/api/attempts/{id}/debrief', path)),
-    staleTime: 0,
-  });
+  const { asked, told } = useDebrief(id);
   return (
     <section aria-label={`Attempt ${letter}`} data-attempt={id}>
       <h2>{letter}</h2>
-      {(told.error ?? attempt.error) && <p className="error-line">{(told.error ?? attempt.error)?.message}</p>}
-      {isWaiting(told.data) && (
-        <WaitingFor
-          key={told.dataUpdatedAt}
-          what="Going through it step by step."
-          events={`/api/attempts/${id}/waiting`}
-          first={told.data}
-          onDone={() => void told.refetch()}
-          onAgain={() => void told.refetch()}
-        />
-      )}
-      {told.data && !isWaiting(told.data) && attempt.data && (
-        <At told={told.data} attempt={attempt.data} at={Math.min(at, told.data.steps.length - 1)} />
-      )}
+      {attempt.error && <p className="error-line">{attempt.error.message}</p>}
+      <GoingThrough id={id} asked={asked} />
+      {told && attempt.data && <At told={told} attempt={attempt.data} at={Math.min(at, told.steps.length - 1)} />}
     </section>
   );
 }

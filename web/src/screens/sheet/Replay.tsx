@@ -7,32 +7,16 @@ import { Link } from 'react-router';
 import { api, ask, type AttemptView, type Debrief, type DebriefStep } from '../../api/client';
 import { ChosenPlace, Named } from '../../diagram/chosen';
 import { Diagram } from '../../diagram/Diagram';
-import { isWaiting, WaitingFor } from '../../app/Waiting';
+import { GoingThrough, useDebrief } from './useDebrief';
 import './Replay.css';
 
 export function Replay({ id, attempt }: { id: number; attempt: AttemptView }) {
-  const told = useQuery({
-    queryKey: ['debrief', id],
-    queryFn: () => ask(api.GET('/api/attempts/{id}/debrief', { params: { path: { id } } })),
-    staleTime: 0,
-  });
-  if (told.error) return <p className="error-line">{told.error.message}</p>;
-  if (!told.data) return <p className="quiet">Replaying …</p>;
-  if (isWaiting(told.data)) {
-    return (
-      <WaitingFor
-        key={told.dataUpdatedAt}
-        what="Going through it step by step."
-        events={`/api/attempts/${id}/waiting`}
-        first={told.data}
-        onDone={() => void told.refetch()}
-        onAgain={() => void told.refetch()}
-      />
-    );
-  }
+  const { asked, told } = useDebrief(id);
+  if (asked.isPending) return <p className="quiet">Replaying …</p>;
+  if (!told) return <GoingThrough id={id} asked={asked} />;
   return (
     <ChosenPlace drawing={attempt.drawing}>
-      <Steps told={told.data} attempt={attempt} />
+      <Steps told={told} attempt={attempt} />
     </ChosenPlace>
   );
 }

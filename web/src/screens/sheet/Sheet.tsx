@@ -13,6 +13,7 @@ import { GiveMarks } from './GiveMarks';
 import { MarkAgain } from './MarkAgain';
 import { Replay } from './Replay';
 import { AskLook, TheLook, useLooks } from './SecondLook';
+import { useDebrief } from './useDebrief';
 import './Sheet.css';
 
 export default function Sheet() {
@@ -100,13 +101,7 @@ export default function Sheet() {
 
 function Practised({ attempt }: { attempt: AttemptView }) {
   const hints = attempt.bench.hints;
-  // The same answer that the replay below reads.
-  const told = useQuery({
-    queryKey: ['debrief', attempt.id],
-    queryFn: () => ask(api.GET('/api/attempts/{id}/debrief', { params: { path: { id: attempt.id } } })),
-    staleTime: 0,
-  });
-  const fault = told.data && !isWaiting(told.data) ? told.data.fault : '';
+  const fault = useDebrief(attempt.id).told?.fault ?? '';
   return (
     <>
       <h1>{attempt.title}</h1>
