@@ -399,12 +399,21 @@ impl Browser {
 
     /// Turns the window into a telephone's screen of 390 by 844, touched by a finger.
     pub async fn phone(&self) -> Result<()> {
-        let screen = serde_json::json!({"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": true});
+        self.emulate((390, 844), true).await
+    }
+
+    /// Shows a page as on a window of 1280 by 800 that is enlarged to twice its size.
+    pub async fn enlarged(&self) -> Result<()> {
+        self.emulate((640, 400), false).await
+    }
+
+    async fn emulate(&self, (width, height): (u32, u32), finger: bool) -> Result<()> {
+        let screen = serde_json::json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": finger});
         for (method, params) in [
             ("Emulation.setDeviceMetricsOverride", screen),
             (
                 "Emulation.setTouchEmulationEnabled",
-                serde_json::json!({"enabled": true}),
+                serde_json::json!({"enabled": finger}),
             ),
         ] {
             self.client.issue_cmd(DevTools(method, params)).await?;

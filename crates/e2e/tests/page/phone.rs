@@ -60,7 +60,36 @@ async fn a_bench_is_worked_on_a_telephone() -> Result<()> {
     b.click("#view-readings").await?;
     b.wait_text(".ledger", "BAT.+").await?;
     fits(&b, "the readings").await?;
-    // As on a wide screen enlarged to twice its size, the keys open the view in which they do something.
+    b.close().await
+}
+
+/// On a window that is enlarged to twice its size nothing of a view is out of reach, and the keys open the view in which
+/// they do something.
+#[tokio::test(flavor = "multi_thread")]
+async fn an_enlarged_bench_is_worked_by_keyboard() -> Result<()> {
+    let folder = tempfile::tempdir()?;
+    let server = Server::start(&folder.path().join("school.db"), 0).await?;
+    let b = Browser::open(&server.url).await?;
+    b.enlarged().await?;
+    b.sign_in("varga", "red-and-black").await?;
+    b.open_work("Baggage tug will not crank").await?;
+    b.css("[data-point='BAT.+']").await?;
+    let high = "return document.querySelector('.diagram').clientHeight";
+    let high = b.client.execute(high, vec![]).await?;
+    assert!(high.as_f64().unwrap() > 200.0, "{high}");
+    b.press("r").await?;
+    b.wait_text("#view-meter[aria-current]", "Meter").await?;
+    b.press("K3.86\u{e007}").await?;
+    b.wait_text("#view-meter", "K3.86 / BAT.-").await?;
+    let top = "
+        const scroll = document.querySelector('.bench .scroll');
+        scroll.scrollTop = 0;
+        return scroll.firstElementChild.getBoundingClientRect().top - scroll.getBoundingClientRect().top;";
+    let top = b.client.execute(top, vec![]).await?;
+    assert!(top.as_f64().unwrap() >= 0.0, "cut off at the top: {top}");
+    b.client
+        .execute("document.activeElement.blur()", vec![])
+        .await?;
     b.press("c").await?;
     b.wait_text("#view-reasoning[aria-current]", "Reasoning")
         .await?;
