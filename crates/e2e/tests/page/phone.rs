@@ -74,9 +74,12 @@ async fn an_enlarged_bench_is_worked_by_keyboard() -> Result<()> {
     b.sign_in("varga", "red-and-black").await?;
     b.open_work("Baggage tug will not crank").await?;
     b.css("[data-point='BAT.+']").await?;
-    let high = "return document.querySelector('.diagram').clientHeight";
-    let high = b.client.execute(high, vec![]).await?;
-    assert!(high.as_f64().unwrap() > 200.0, "{high}");
+    let room = "
+        const order = document.querySelector('.order');
+        return [document.querySelector('.diagram').clientHeight, order.scrollHeight - order.clientHeight];";
+    let room = b.client.execute(room, vec![]).await?;
+    let [diagram, cut] = [0, 1].map(|n| room[n].as_f64().unwrap());
+    assert!(diagram > 200.0 && cut < 1.0, "{room}");
     b.press("r").await?;
     b.wait_text("#view-meter[aria-current]", "Meter").await?;
     b.press("K3.86\u{e007}").await?;
