@@ -397,6 +397,11 @@ impl Browser {
         Ok(())
     }
 
+    /// Shows a page as on a screen of so many pixels, with a mouse or under a finger.
+    pub async fn screen(&self, width: u32, height: u32, finger: bool) -> Result<()> {
+        self.emulate((width, height), finger).await
+    }
+
     /// Turns the window into a telephone's screen of 390 by 844, touched by a finger.
     pub async fn phone(&self) -> Result<()> {
         self.emulate((390, 844), true).await

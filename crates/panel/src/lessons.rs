@@ -103,7 +103,7 @@ pub static LESSONS: &[Setting] = &[
     check(
         "tug-cable-check",
         "baggage-tug-starting",
-        &["W21:high_resistance=0.01"],
+        &["W21:high_resistance=0.006"],
         Job::CheckUp,
     ),
     check("lamps-are-sound", "sweeper-lamps", &[], Job::CheckUpOrSound),

@@ -346,6 +346,7 @@ fn conductor(id: String, kind: ConductorKind, a: usize, b: usize, ohms: f64) -> 
         near_metal: None,
         connector: None,
         harness: None,
+        area_mm2: None,
         ignition_lead: None,
         doubt: 1.0,
     }
@@ -515,6 +516,7 @@ fn wires(b: &mut Builder, doc: &CircuitDoc, sides: &HashSet<String>, out: &mut V
             let mut c = conductor(wire.id.clone(), ConductorKind::Wire, from, to, ohms);
             c.harness.clone_from(&wire.harness);
             c.ignition_lead = wire.ignition_lead;
+            c.area_mm2 = area_mm2(wire);
             out.push(c);
         }
     }
@@ -577,7 +579,7 @@ fn resistance(b: &mut Builder, path: &str, wire: &WireDoc) -> f64 {
             );
         }
     }
-    let area = wire.area_mm2.or(wire.awg.map(awg_area_mm2));
+    let area = area_mm2(wire);
     if wire.ignition_lead.is_some() && area.is_some() {
         b.refuse(
             format!("{path}.lead"),
@@ -591,6 +593,10 @@ fn resistance(b: &mut Builder, path: &str, wire: &WireDoc) -> f64 {
         (None, None, Some(area)) => wire_ohms(area, length_m, 20.0),
         (None, None, None) => 0.0,
     }
+}
+
+fn area_mm2(wire: &WireDoc) -> Option<f64> {
+    wire.area_mm2.or(wire.awg.map(awg_area_mm2))
 }
 
 fn test_points(doc: &CircuitDoc, b: &Builder, parts: &[Part]) -> Vec<TestPoint> {

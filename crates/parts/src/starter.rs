@@ -23,6 +23,8 @@ const PULL_IN_S: f64 = 0.030;
 const DROP_OUT_S: f64 = 0.015;
 /// Below this cranking speed an engine is slow to fire, in rpm; common practice.
 const SLOW_RPM: f64 = 120.0;
+/// A contact that carries more than this is made, in amperes.
+const MADE_A: f64 = 1.0;
 /// Least torque that counts as turning against an engine, in rpm.
 const TURNING_RPM: f64 = 5.0;
 
@@ -228,7 +230,10 @@ impl PartKind for Starter {
 
     fn notice(&self, looks: &[Look<'_>]) -> Option<Notice> {
         let last = looks.last()?;
-        let pulled = looks.iter().filter(|l| l.state.level == 1).count();
+        // A contact that has welded makes without a plunger that pulls.
+        let makes =
+            |l: &&Look<'_>| l.state.level == 1 || l.current("bridge contact").abs() > MADE_A;
+        let pulled = looks.iter().filter(makes).count();
         let rpm = last.state.speed * 30.0 / std::f64::consts::PI;
         let (text, sign) = if pulled == 0 {
             ("no crank".to_owned(), "silent")

@@ -2,11 +2,14 @@
 
 mod firing;
 mod flow;
+mod heating;
+mod protection;
 mod rippling;
 mod settle;
 mod shared;
 mod symptom;
 mod time;
+mod usual;
 mod wiring;
 
 use cimento_model::stamped::StampedNetlist;
@@ -17,12 +20,14 @@ use std::sync::{Arc, OnceLock};
 use cimento_solver::{Element, SolveError};
 
 pub use flow::flow;
+pub use protection::unprotected_wires;
 pub use settle::{Event, Point, Settled, Waves};
 pub use shared::Shared;
 pub use symptom::{Complaint, complaint, complaint_beside};
 pub use time::{FROM_DEG, PEAK_TURNS, Spark};
 
 use firing::{FIRING_RPM, Fired};
+use heating::Heat;
 
 use cimento_model::circuit::{Circuit, Place};
 use cimento_model::faults::Fault;
@@ -65,6 +70,7 @@ pub struct Bench {
     /// A plug sparks while its cylinder takes in mixture.
     backfires: bool,
     fired: Fired,
+    heat: Heat,
     /// The highest volts of each node over two turns, once somebody has asked for them.
     peaks: OnceLock<Option<Arc<Vec<f64>>>>,
     /// Parts that known-good ones stand in for, with what was wrong with them.
@@ -129,6 +135,7 @@ impl Bench {
             coughs: false,
             backfires: false,
             fired: Fired::default(),
+            heat: Heat::default(),
             peaks: OnceLock::new(),
             lent: Vec::new(),
             shared: shared.clone(),
@@ -219,9 +226,10 @@ impl Bench {
         self.settle()
     }
 
-    /// Takes over the parts as another bench left them: a blown fuse stays blown.
+    /// Takes over parts and wires as another bench left them: a blown fuse stays blown.
     pub fn carry_over(&mut self, other: &Bench) {
         self.parts.clone_from(&other.parts);
+        self.heat.clone_from(&other.heat);
     }
 
     /// Repairs a place: its faults are gone, and a fuse there is new.
@@ -237,6 +245,9 @@ impl Bench {
         self.faults.retain(|f| !f.places().any(same));
         if let Place::Part(n) | Place::Pin(n, _) = place {
             self.parts[n] = PartState::default();
+        }
+        if let Place::Conductor(n) = place {
+            self.heat.renew(n);
         }
         self.settle()
     }
@@ -348,10 +359,12 @@ impl Bench {
         if let Some(point) = settled.points.last() {
             self.parts.clone_from(&point.parts);
         }
+        self.heat.pass(&self.circuit, &settled.passed);
         self.passed = settled.take_passed();
         self.shared.keep(&mut settled);
         self.settled = settled;
         self.peaks = OnceLock::new();
+        self.warm_wires(seconds);
         self.died = false;
         self.coughs = false;
         self.fire()
@@ -570,9 +583,11 @@ impl Bench {
                     waves: &point.waves,
                 })
                 .collect();
-            out.extend(part.kind.notice(&looks));
+            let notice = part.kind.notice(&looks);
+            out.extend(notice.map(|n| self.beside_a_sound_one(index, n)));
         }
         out.extend(self.notice_firing());
+        out.extend(self.notice_smoke());
         // A battery that nothing charges is no complaint about charging.
         if !self.circuit.parts.iter().any(|p| p.kind.charges()) {
             out.retain(|n| n.kind != NoticeKind::Charging);

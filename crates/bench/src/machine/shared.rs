@@ -18,6 +18,9 @@ use cimento_model::state::OperatingState;
 /// When the sparks of so many machines are known they are forgotten.
 const MOST_SPARKS: usize = 20_000;
 
+/// When so many speeds of cranking are known they are forgotten: an engine that warms has many temperatures.
+const MOST_WEATHERS: usize = 1_000;
+
 /// Speeds and shares of charge that no spark feels, in rad/s and as a share.
 const SPEED_STEP: f64 = 0.01;
 const DRAINED_STEP: f64 = 1e-6;
@@ -55,6 +58,9 @@ struct Known {
     states: Mutex<IndexSet<OperatingState>>,
     stands: Mutex<IndexSet<Stand>>,
     sparks: Mutex<HashMap<SparkKey, Sparks>>,
+    /// Speeds at which a sound machine is cranked, in revolutions per minute, by the part that cranks and the
+    /// bits of the temperature.
+    usual_rpm: Mutex<HashMap<(usize, u64), f64>>,
     /// What the elements of the last few netlists are: thousands of machines differ in values alone.
     tags: Mutex<VecDeque<Arc<[ElementTag]>>>,
 }
@@ -114,6 +120,20 @@ impl Shared {
 
     pub(super) fn solver(&self) -> MutexGuard<'_, Solver> {
         locked(&self.solver)
+    }
+
+    /// Speed at which a part cranks a sound machine at a temperature, once that was looked at.
+    pub(super) fn usual_rpm(&self, part: usize, celsius: f64) -> Option<f64> {
+        let key = (part, celsius.to_bits());
+        locked(&self.known.usual_rpm).get(&key).copied()
+    }
+
+    pub(super) fn keep_usual_rpm(&self, part: usize, celsius: f64, rpm: f64) {
+        let mut known = locked(&self.known.usual_rpm);
+        if known.len() >= MOST_WEATHERS {
+            known.clear();
+        }
+        known.insert((part, celsius.to_bits()), rpm);
     }
 
     pub(super) fn spares(&self) -> &Spares {

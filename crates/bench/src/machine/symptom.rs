@@ -4,9 +4,23 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{Bench, BenchError};
+use cimento_model::circuit::Circuit;
 use cimento_model::part::{Notice, NoticeKind};
 use cimento_model::state::AT_REST;
-use cimento_model::state::{ENGINE, Engine, OperatingState};
+use cimento_model::state::{ENGINE, Engine, OperatingState, TrialState};
+
+/// Labels of what is tried beside the positions of the key and the levers one by one: the machine left to
+/// itself with everything off, the key let go after starting, all that is tried by itself at once, and a
+/// running engine switched off.
+const STANDING: &str = "standing";
+const LET_GO: &str = "let go";
+const TOGETHER: &str = "all at once";
+const SWITCHED_OFF: &str = "switched off";
+/// A machine that is left alone stands for longer than any wire takes to grow as hot as it will, in seconds.
+const STANDS_S: f64 = 3600.0;
+/// How the first of them is told.
+const OFF: &str = "with everything off";
+const BESIDE: [&str; 4] = [STANDING, LET_GO, TOGETHER, SWITCHED_OFF];
 
 /// What was noticed while the machine was tried.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -36,6 +50,12 @@ impl Complaint {
             found.map(|n| format!("{} {}", n.part, n.sign)).collect()
         };
         self.trials.iter().map(hidden).collect()
+    }
+
+    /// The trials in which somebody works the machine, one thing at a time.
+    pub fn while_worked(&self) -> impl Iterator<Item = &Trial> {
+        let beside = |t: &&Trial| !BESIDE.contains(&t.label.as_str());
+        self.trials.iter().filter(beside)
     }
 
     /// Two machines that behave alike from the seat.
@@ -80,10 +100,10 @@ impl Complaint {
 /// # Errors
 /// [`BenchError`] when the circuit has no solution in one of the states.
 pub fn complaint(bench: &mut Bench) -> Result<Complaint, BenchError> {
-    let before = fuses(bench);
+    let before = spent(bench);
     let first = run_through(bench, None)?;
-    // A customer has tried more than once: what blew at the first trial is dead at the next.
-    if fuses(bench) == before {
+    // A customer has tried more than once: what blew or burnt at the first trial is dead at the next.
+    if spent(bench) == before {
         Ok(first)
     } else {
         run_through(bench, None)
@@ -95,7 +115,7 @@ pub fn complaint(bench: &mut Bench) -> Result<Complaint, BenchError> {
 pub fn complaint_beside(bench: &mut Bench, seen: &Complaint) -> Result<Complaint, BenchError> {
     let untried = bench.clone();
     let first = run_through(bench, Some(seen))?;
-    if fuses(bench) == fuses(&untried) {
+    if spent(bench) == spent(&untried) {
         return Ok(first);
     }
     if !first.same_as(seen) {
@@ -105,12 +125,14 @@ pub fn complaint_beside(bench: &mut Bench, seen: &Complaint) -> Result<Complaint
     run_through(bench, Some(seen))
 }
 
-fn fuses(bench: &Bench) -> Vec<u64> {
+/// What a trial may leave otherwise for the next: fuses, and wires whose insulation is gone.
+fn spent(bench: &Bench) -> (Vec<u64>, Vec<usize>) {
     let parts = bench.circuit.parts.iter().zip(bench.parts());
-    parts
-        .filter(|(p, _)| p.kind.is_fuse())
-        .map(|(_, state)| state.level)
-        .collect()
+    let fuses = parts.filter(|(p, _)| p.kind.is_fuse());
+    (
+        fuses.map(|(_, state)| state.level).collect(),
+        bench.bare_wires().to_vec(),
+    )
 }
 
 /// Works the controls once. Beside another machine, what follows the first difference is gone through
@@ -120,7 +142,8 @@ fn run_through(bench: &mut Bench, beside: Option<&Complaint>) -> Result<Complain
     let mut trials: Vec<Trial> = Vec::new();
     let mut starts = true;
     let mut differs = false;
-    for trial in OperatingState::trial(&bench.circuit) {
+    let mut last = None;
+    for trial in tried(&bench.circuit) {
         let tries_to_start = trial.starts_engine();
         // What is unplugged or joined stays so: only the controls are worked.
         let state = OperatingState {
@@ -135,6 +158,9 @@ fn run_through(bench: &mut Bench, beside: Option<&Complaint>) -> Result<Complain
         if state.engine == Engine::Running && !starts {
             continue;
         }
+        if !BESIDE.contains(&trial.label.as_str()) {
+            last = Some(state.clone());
+        }
         // A cylinder is not looked at once the machine can be told from the other.
         let other = beside.filter(|_| !differs);
         let other = other.and_then(|seen| seen.trials.get(trials.len()));
@@ -143,12 +169,22 @@ fn run_through(bench: &mut Bench, beside: Option<&Complaint>) -> Result<Complain
         let set = bench.set(state);
         bench.fires_beside(None);
         set?;
+        let smoke = match trials.is_empty() {
+            true => bench.stand(STANDS_S)?,
+            false => Vec::new(),
+        };
         if !differs {
+            let mut notices = bench.notices();
+            if trials.is_empty() {
+                notices.extend(bench.notice_standing());
+                notices.retain(|n| n.kind != NoticeKind::Smoke);
+                notices.extend(smoke);
+            }
             let trial = Trial {
                 state: bench.state().about(),
                 label: trial.label,
                 turns_key: trial.turns_key,
-                notices: bench.notices(),
+                notices,
             };
             differs = beside.is_some_and(|seen| {
                 let other = seen.trials.get(trials.len());
@@ -161,11 +197,75 @@ fn run_through(bench: &mut Bench, beside: Option<&Complaint>) -> Result<Complain
             starts = bench.starts();
         }
     }
+    // Who has tried it leaves it as the last lever was worked.
+    if let Some(last) = last {
+        bench.set(last)?;
+    }
     bench.take_to_fire(false);
     Ok(Complaint {
         text: summary(&trials),
         trials,
     })
+}
+
+/// All that is tried, in order.
+fn tried(circuit: &Circuit) -> Vec<TrialState> {
+    let usual = OperatingState::trial(circuit);
+    let at_rest = OperatingState::at_rest(circuit);
+    let named = |label: &str, state: OperatingState| TrialState {
+        label: label.to_owned(),
+        turns_key: false,
+        state,
+    };
+    let turned: Vec<&TrialState> = usual.iter().filter(|t| t.turns_key).collect();
+    // The key goes back by itself from where it starts the engine; who turns it no further has nothing to let go.
+    let let_go = match turned.as_slice() {
+        [.., before, last] if circuit.parts.iter().any(|p| p.kind.cranks()) => {
+            Some((last.label.clone(), named(LET_GO, before.state.clone())))
+        }
+        _ => None,
+    };
+    let alone =
+        |t: &&TrialState| !t.turns_key && t.label != AT_REST && !t.label.starts_with(ENGINE);
+    let levers: Vec<&TrialState> = usual.iter().filter(alone).collect();
+    let together = match levers.as_slice() {
+        // An ignition's levers stop it.
+        [first, others @ ..] if !others.is_empty() && !circuit.sparks() => {
+            let mut state = first.state.clone();
+            for lever in others {
+                let worked = lever.state.control(&lever.label).to_owned();
+                state.set_control(&lever.label, worked);
+            }
+            Some(named(TOGETHER, state))
+        }
+        _ => None,
+    };
+    let switched_off = match (turned.first(), usual.last()) {
+        (Some(off), Some(running))
+            if circuit.sparks() && running.state.engine == Engine::Running =>
+        {
+            let mut state = running.state.clone();
+            state.key.clone_from(&off.state.key);
+            Some(named(SWITCHED_OFF, state))
+        }
+        _ => None,
+    };
+    let mut out = vec![named(STANDING, at_rest)];
+    let mut together = together;
+    for trial in usual {
+        if trial.label.starts_with(ENGINE) {
+            out.extend(together.take());
+        }
+        let goes_back = let_go
+            .as_ref()
+            .filter(|(last, _)| trial.turns_key && *last == trial.label);
+        let goes_back = goes_back.map(|(_, state)| state.clone());
+        out.push(trial);
+        out.extend(goes_back);
+    }
+    out.extend(together);
+    out.extend(switched_off);
+    out
 }
 
 /// Signs of a thing that does nothing.
@@ -179,8 +279,15 @@ const QUIET: [&str; 6] = [
 ];
 
 fn summary(trials: &[Trial]) -> String {
-    let (turned, levers): (Vec<&Trial>, Vec<&Trial>) = trials.iter().partition(|t| t.turns_key);
+    let named = |label: &str| trials.iter().find(|t| t.label == label);
+    let (turned, levers): (Vec<&Trial>, Vec<&Trial>) = trials
+        .iter()
+        .filter(|t| !BESIDE.contains(&t.label.as_str()))
+        .partition(|t| t.turns_key);
     let mut said = Vec::new();
+    said.extend(named(STANDING).and_then(|t| while_standing(t, turned.is_empty())));
+    said.extend(smoke(trials));
+    said.extend(cranks_unasked(named(STANDING), &turned, named(LET_GO)));
     if let Some(last) = turned.last() {
         said.extend(cranking(last));
         let firing = last.open().filter(|n| n.kind == NoticeKind::Firing);
@@ -207,6 +314,7 @@ fn summary(trials: &[Trial]) -> String {
         let found = t.open().find(|n| n.kind == NoticeKind::Firing);
         found.map(|n| n.sign.clone())
     };
+    let together = named(TOGETHER).and_then(|t| only_together(t, &levers));
     let resting_fires = levers
         .iter()
         .find(|t| t.label == AT_REST)
@@ -231,6 +339,7 @@ fn summary(trials: &[Trial]) -> String {
             said.push(format!("{}: {}", trial.label, told.join(", ")));
         }
     }
+    said.extend(together);
     for (label, told) in running {
         let told = if told.is_empty() {
             "nothing new"
@@ -238,6 +347,9 @@ fn summary(trials: &[Trial]) -> String {
             &told
         };
         said.push(format!("{label}: {told}"));
+    }
+    if named(SWITCHED_OFF).is_some_and(|t| fires(t).is_some_and(|sign| sign != "dies")) {
+        said.push("the engine runs on as the key is switched off".to_owned());
     }
     let sentence = |s: &String| {
         let mut chars = s.chars();
@@ -248,6 +360,96 @@ fn summary(trials: &[Trial]) -> String {
         format!("{first}{}.", chars.as_str())
     };
     said.iter().map(sentence).collect::<Vec<_>>().join(" ")
+}
+
+/// What a machine does with everything off that it should not. Where no key is turned, what is on at rest is told
+/// by the other trials.
+fn while_standing(trial: &Trial, without_key: bool) -> Option<String> {
+    let told = trial.open().filter(|n| match n.kind {
+        NoticeKind::Standing | NoticeKind::Smoke => true,
+        NoticeKind::Sound | NoticeKind::Light => {
+            // A gauge without current is as good as dark.
+            !without_key && n.sign != "dead" && !QUIET.contains(&n.sign.as_str())
+        }
+        NoticeKind::Cranking => n.sign != "silent",
+        _ => false,
+    });
+    let told: Vec<&str> = told.map(|n| n.text.as_str()).collect();
+    (!told.is_empty()).then(|| format!("{OFF}: {}", told.join(", ")))
+}
+
+/// Where there is smoke, or a smell of it, and when it is first noticed but for what stands; of a harness that comes to smoke
+/// the smell is not told.
+fn smoke(trials: &[Trial]) -> Vec<String> {
+    let mut seen: Vec<&str> = Vec::new();
+    let mut told: Vec<(String, Vec<&str>)> = Vec::new();
+    for sign in ["smokes", "smells hot"] {
+        for trial in trials {
+            let here = trial
+                .open()
+                .filter(|n| n.kind == NoticeKind::Smoke && n.sign == sign);
+            for notice in here
+                .filter(|n| !seen.contains(&n.part.as_str()))
+                .collect::<Vec<_>>()
+            {
+                seen.push(&notice.part);
+                let when = match (trial.turns_key, trial.label.as_str()) {
+                    (true, at) => format!("with the key at {at}"),
+                    // That is told with all that it does standing.
+                    (false, STANDING) => continue,
+                    (false, lever) => lever.to_owned(),
+                };
+                match told.iter_mut().find(|(at, _)| *at == when) {
+                    Some((_, texts)) => texts.push(&notice.text),
+                    None => told.push((when, vec![&notice.text])),
+                }
+            }
+        }
+    }
+    let sentence = |(when, texts): (String, Vec<&str>)| format!("{when}: {}", texts.join(", "));
+    told.into_iter().map(sentence).collect()
+}
+
+/// A starter that turns before it is asked to, or goes on once the key is let go.
+fn cranks_unasked(
+    standing: Option<&Trial>,
+    turned: &[&Trial],
+    let_go: Option<&Trial>,
+) -> Option<String> {
+    let cranks = |t: &Trial| {
+        let starter = t.open().find(|n| n.kind == NoticeKind::Cranking);
+        starter
+            .filter(|n| n.sign != "silent")
+            .map(|n| n.text.clone())
+    };
+    // That was told of the machine standing.
+    if standing.and_then(cranks).is_some() {
+        return None;
+    }
+    let before_last = turned.split_last().map_or(&[][..], |(_, before)| before);
+    let early = before_last
+        .iter()
+        .find_map(|t| Some((cranks(t)?, &t.label)));
+    match early {
+        Some((text, label)) => Some(format!("{text} with the key at {label} already")),
+        None => let_go
+            .and_then(cranks)
+            .map(|text| format!("as the key is let go: {text}")),
+    }
+}
+
+/// What all levers together bring about that none does by itself.
+fn only_together(trial: &Trial, levers: &[&Trial]) -> Option<String> {
+    let alone = |n: &Notice| {
+        let mut each = levers.iter().flat_map(|t| t.open());
+        each.any(|other| other.part == n.part && other.sign == n.sign)
+    };
+    let kinds = [NoticeKind::Sound, NoticeKind::Light];
+    let told = trial
+        .open()
+        .filter(|n| kinds.contains(&n.kind) && !alone(n));
+    let told: Vec<&str> = told.map(|n| n.text.as_str()).collect();
+    (!told.is_empty()).then(|| format!("{TOGETHER}: {}", told.join(", ")))
 }
 
 /// More lamps that are dark than this are not told one by one.

@@ -18,10 +18,10 @@ const STARTER: [(&str, &[&str]); 17] = [
     ("no crank", &["silent", "click", "chatter"]),
     ("not turn", &["silent", "click", "chatter"]),
     ("won't turn", &["silent", "click", "chatter"]),
-    ("slow", &["slow"]),
+    ("slow", &["slow", "slower"]),
     ("uneven", &["limps"]),
-    ("turns over", &["cranks", "slow", "limps"]),
-    ("cranks", &["cranks", "slow", "limps"]),
+    ("turns over", &["cranks", "slow", "slower", "limps"]),
+    ("cranks", &["cranks", "slow", "slower", "limps"]),
     ("click", &["click", "chatter"]),
 ];
 /// The same of a lamp that is named.
@@ -40,8 +40,7 @@ pub fn contradictions(words: &str, complaint: &Complaint) -> Vec<String> {
     let mut out = Vec::new();
     // With the key off everything is dark and still, which nobody complains of.
     let on = complaint
-        .trials
-        .iter()
+        .while_worked()
         .filter(|t| !["off", "acc"].contains(&t.label.as_str()));
     let all = on.flat_map(|t| &t.notices);
     let all: Vec<_> = all.filter(|n| !n.hidden).collect();

@@ -6,13 +6,17 @@ use super::{Criterion, Judgement, Marked};
 use crate::suspects::Span;
 use cimento_bench::BenchError;
 use cimento_bench::instruments::Function;
-use cimento_model::units::Quantity;
+use cimento_model::units::{Expectation, Quantity, Unit};
 
 /// Below this share of the supply a reading is "near zero", between the others "near supply": a battery that is charged
 /// stands a quarter higher.
 const NEAR_ZERO: f64 = 0.05;
 const NEAR_SUPPLY: f64 = 0.9;
 const MOST_SUPPLY: f64 = 1.25;
+
+/// A bound within this share of what it bounds says something; of resistances this small it is enough to say so, in ohms.
+const NEAR_BOUND: f64 = 0.15;
+const SMALL_OHMS: f64 = 1.0;
 
 pub(super) const PREDICTION: &str = "prediction";
 
@@ -79,15 +83,15 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
     let healthy = taken.healthy.shown.value;
     let should = healthy.text(unit);
     let detail = |text: String, earned: f64| Detail::new(Some(taken.step), text, earned, 1.0);
-    let Ok(expected) = Quantity::parse(written, unit) else {
+    let Ok(wrote) = Expectation::parse(written, unit) else {
         return detail(
             format!("Nothing was predicted; a healthy circuit reads {should}."),
             0.0,
         );
     };
-    let said = expected.text(unit);
+    let (said, expected) = (wrote.text(unit), wrote.value);
     if let Some((fault, span)) = taken.supposing {
-        let (text, earned) = supposed(case, taken, expected, &fault.text(), span);
+        let (text, earned) = supposed(case, taken, wrote, &fault.text(), span);
         return detail(format!("Predicted {said} with {text}"), earned);
     }
     if taken.reading.function.feeds() && taken.is_live() {
@@ -95,6 +99,22 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
             "Predicted {said}, with voltage between the probes: there the figure of an ohmmeter means nothing."
         );
         return detail(text, 0.0);
+    }
+    if let Some(holds) = wrote.holds(healthy.number(), taken.tolerance) {
+        let telling = is_telling(case, taken, wrote, healthy.number());
+        return match (holds, telling) {
+            (true, true) => detail(format!("Predicted {said}; healthy is {should}."), 1.0),
+            (true, false) => detail(
+                format!(
+                    "Predicted {said}; healthy is {should}: true, but it would be true of much else."
+                ),
+                0.0,
+            ),
+            (false, _) => detail(
+                format!("Predicted {said}; a healthy circuit reads {should}."),
+                0.0,
+            ),
+        };
     }
     let off = (expected.number() - healthy.number()).abs();
     let supply = case.lesson.circuit.doc.system_v;
@@ -131,7 +151,7 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
 fn supposed(
     case: &Case<'_>,
     taken: &Taken<'_>,
-    expected: Quantity,
+    wrote: Expectation,
     fault: &str,
     span: Option<Span>,
 ) -> (String, f64) {
@@ -143,12 +163,21 @@ fn supposed(
     };
     let unit = taken.reading.function.unit();
     let would = span.text(unit);
+    let expected = wrote.value;
+    let ends = [span.least, span.most];
+    if wrote.bound.is_some() {
+        let holds = |end: f64| wrote.holds(end, taken.tolerance) == Some(true);
+        let telling = ends.iter().any(|end| is_telling(case, taken, wrote, *end));
+        return match ends.into_iter().all(holds) && telling {
+            true => (format!("{fault}, which would read {would}."), 1.0),
+            false => (format!("{fault}; it would read {would}."), 0.0),
+        };
+    }
     let within = |slack: f64| match expected {
         Quantity::OverLimit => span.most.is_infinite(),
         Quantity::Number(v) => v >= span.least - slack && v <= span.most + slack,
     };
     let supply = case.lesson.circuit.doc.system_v;
-    let ends = [span.least, span.most];
     let alike = || {
         ends.iter()
             .any(|end| same_kind(expected.number(), *end, supply, taken))
@@ -163,6 +192,17 @@ fn supposed(
     } else {
         (format!("{fault}; it would read {would}."), 0.0)
     }
+}
+
+/// A bound says something where it lies near what it bounds: "more than 0 V" does not.
+fn is_telling(case: &Case<'_>, taken: &Taken<'_>, wrote: Expectation, healthy: f64) -> bool {
+    let (bound, healthy) = (wrote.value.number(), healthy.abs());
+    let off = (bound.abs() - healthy).abs();
+    let small = taken.reading.function.unit() == Unit::Ohm && bound.max(healthy) <= SMALL_OHMS;
+    let supply = case.lesson.circuit.doc.system_v;
+    small
+        || off <= (NEAR_BOUND * healthy).max(3.0 * taken.tolerance)
+        || same_kind(bound, healthy, supply, taken)
 }
 
 /// Whether somebody expected the battery's own voltage where a load pulls it down.

@@ -125,7 +125,7 @@ fn what_nobody_notices_comes_in_for_a_check() {
     for (circuit, fault) in [
         ("baggage-tug-charging", "A1:diode_open"),
         ("baggage-tug-charging", "W2:high_resistance=0.1"),
-        ("baggage-tug-starting", "W21:high_resistance=0.01"),
+        ("baggage-tug-starting", "W21:high_resistance=0.006"),
         ("baggage-tug-starting", "W12:high_resistance=2"),
         ("fire-pump-charging", "W14:high_resistance=0.5"),
     ] {
@@ -146,7 +146,7 @@ fn what_no_measurement_shows_is_no_lesson() {
     let circuit = common::tug();
     let by_lamp = LessonDoc {
         functions: vec![Function::TEST_LAMP],
-        ..doc(&circuit, &["W21:high_resistance=0.01"], Job::CheckUp)
+        ..doc(&circuit, &["W21:high_resistance=0.006"], Job::CheckUp)
     };
     let why = said(Lesson::new(by_lamp));
     assert!(
@@ -165,7 +165,7 @@ fn a_sound_machine_comes_in_only_where_that_is_an_answer() {
     let lesson = Lesson::new(doc(&circuit, &[], Job::CheckUpOrSound)).unwrap();
     assert!(!lesson.noticed && lesson.fault_in_words().starts_with("none"));
     // Who must name something is told so.
-    let faulted = Lesson::new(doc(&circuit, &["W21:high_resistance=0.01"], Job::CheckUp)).unwrap();
+    let faulted = Lesson::new(doc(&circuit, &["W21:high_resistance=0.006"], Job::CheckUp)).unwrap();
     let refused = Session::start(&faulted)
         .act(FindNoFault {}.into())
         .map(drop);

@@ -11,10 +11,10 @@ use crate::common;
 
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::attempt::{Action, Session, Touch};
-use cimento_diagnosis::lesson::Lesson;
+use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_diagnosis::suspects::{Reference, Suspects, candidates};
 use cimento_model::circuit::Circuit;
-use cimento_model::faults::{Condition, Fault, Mode};
+use cimento_model::faults::{Condition, Fault, Mode, read_short_form};
 use proptest::prelude::*;
 use proptest::sample::Index;
 use proptest::test_runner::{Config, TestRng, TestRunner};
@@ -361,4 +361,37 @@ fn opens_in_a_row_are_told_apart_and_shorts_behind_a_blown_fuse_are_not() {
         short.contains(&"W15".to_owned()) && short.contains(&"W14".to_owned()),
         "{short:?}"
     );
+}
+
+/// A dead short that burns wires, with one at which the same wires burn in another order: the place is not ruled out by what
+/// is smelt and seen.
+#[test]
+fn a_short_that_burns_wires_stays_a_suspect() {
+    for (name, wires) in [
+        ("sweeper-lamps", ["W1", "W5", "W9"]),
+        ("fire-pump-ignition", ["W1", "W7", "W9"]),
+        ("baggage-tug-starting", ["W1", "W13", "W20"]),
+    ] {
+        let circuit = common::demo(name);
+        for wire in wires {
+            for short in ["short_to_ground", "short_to_power"] {
+                for ohms in [0.0012, 0.003_16, 0.02] {
+                    let text = format!("{wire}:{short}={ohms}");
+                    let fault = read_short_form(&text).unwrap();
+                    let doc = LessonDoc::of("burns", circuit.doc.clone(), vec![fault]);
+                    // What nobody notices is no lesson.
+                    let Ok(lesson) = Lesson::new(doc) else {
+                        continue;
+                    };
+                    let suspects = Suspects::after_complaint(&lesson).unwrap();
+                    let place = circuit.place(wire).unwrap();
+                    assert!(
+                        suspects.places().contains(&place),
+                        "{name}, {text}: {}",
+                        lesson.symptom.text
+                    );
+                }
+            }
+        }
+    }
 }

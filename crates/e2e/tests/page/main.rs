@@ -7,4 +7,5 @@ mod diagram;
 mod lecture;
 mod phone;
 mod school;
+mod sizes;
 mod story;

@@ -47,6 +47,8 @@ pub struct Conductor {
     pub connector: Option<String>,
     /// Harness, for wires and splices.
     pub harness: Option<String>,
+    /// Copper of a wire that has a size, in mm².
+    pub area_mm2: Option<f64>,
     /// What it is made of, for a high-voltage lead.
     pub ignition_lead: Option<LeadKind>,
     /// How often it fails beside others of its kind.

@@ -362,6 +362,10 @@ pub enum NoticeKind {
     /// How the engine fires.
     Firing,
     Sound,
+    /// What is smelt and seen of hot wires.
+    Smoke,
+    /// What standing with everything off does to it.
+    Standing,
     Charging,
     Light,
     Blown,

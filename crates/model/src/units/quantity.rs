@@ -91,7 +91,7 @@ fn expected(unit: Unit) -> String {
         Unit::Click => ": expected nothing, or how many click".to_owned(),
         Unit::Code => ": expected none, a number of codes, or no answer".to_owned(),
         unit => format!(
-            " in {}: expected a number such as 12.1, 250m, 4.7k, or OL",
+            " in {}: expected a number such as 12.1, 250m, 4.7k, > 11, or OL",
             unit.sign()
         ),
     }

@@ -1,10 +1,11 @@
 //! What a bot expected and thought of each reading, written into what it did.
 
-use cimento_bench::instruments::Reading;
+use cimento_bench::instruments::{Looks, Reading};
 use cimento_diagnosis::attempt::actions::{Judge, NameFault, TakeCapture, TakeReading};
 use cimento_diagnosis::attempt::{Action, Session, Verdict};
 use cimento_diagnosis::marking::Case;
 use cimento_diagnosis::suspects::Reference;
+use cimento_model::units::{Expectation, Quantity, Unit};
 use fastrand::Rng;
 
 use super::BotError;
@@ -35,7 +36,7 @@ pub(super) fn written(
                 let sensible = dice.f64() < sense;
                 let expected = taken.map(|t| match sensible {
                     true => as_written(&t.healthy),
-                    false => ANYTHING[dice.usize(0..ANYTHING.len())].to_owned(),
+                    false => anything(&mut dice, t.healthy.function.unit()),
                 });
                 verdict = taken.map(|t| match dice.f64() < sense {
                     true => usual(&t.right_verdicts()),
@@ -53,7 +54,8 @@ pub(super) fn written(
                 let traces = screen.map_or(&[][..], |s| &s.healthy.traces);
                 let expected = match sensible {
                     true => traces.iter().map(|t| t.features.looks).collect(),
-                    false => Vec::new(),
+                    // Something has to be said of each channel.
+                    false => vec![Looks::default(); capture.scope.channels.len()],
                 };
                 verdict = screen.map(|s| match sensible {
                     true if s.differs().is_empty() => Verdict::Normal,
@@ -82,6 +84,15 @@ pub(super) fn written(
         }
     }
     Ok(out)
+}
+
+/// Something that can be written down as an expectation in a unit.
+fn anything(dice: &mut Rng, unit: Unit) -> String {
+    let text = ANYTHING[dice.usize(0..ANYTHING.len())];
+    match Expectation::parse(text, unit) {
+        Ok(_) => text.to_owned(),
+        Err(_) => Quantity::Number(0.0).text(unit),
+    }
 }
 
 /// Of several right verdicts the one that most would give.

@@ -1,12 +1,14 @@
 //! `cimento check` and `cimento schema`.
 
-use cimento_parts::read_circuit;
 use std::path::Path;
+use std::sync::Arc;
 
+use cimento_bench::unprotected_wires;
 use cimento_diagnosis::lesson::{LESSON_FORMAT, Lesson, LessonDoc};
-use cimento_model::circuit::{CircuitDoc, Problem, Refused, Severity};
+use cimento_model::circuit::{Circuit, CircuitDoc, Problem, Refused, Severity};
 use cimento_model::faults::FaultDoc;
 use cimento_model::state::OperatingState;
+use cimento_parts::read_circuit;
 
 use super::{Failure, files};
 
@@ -16,7 +18,7 @@ pub(super) fn run(file: &Path, json: bool) -> Result<(), Failure> {
     let is_lesson = text.contains(&format!("\"{LESSON_FORMAT}\""));
     let (problems, summary) = if is_lesson {
         match Lesson::read(&text) {
-            Ok(lesson) => (lesson.circuit.warnings.clone(), "lesson".to_owned()),
+            Ok(lesson) => (warnings(&lesson.circuit), "lesson".to_owned()),
             Err(Refused(problems)) => (problems, String::new()),
         }
     } else {
@@ -29,12 +31,19 @@ pub(super) fn run(file: &Path, json: bool) -> Result<(), Failure> {
                     circuit.doc.wires.len(),
                     circuit.places().count()
                 );
-                (circuit.warnings.clone(), summary)
+                (warnings(&circuit), summary)
             }
             Err(Refused(problems)) => (problems, String::new()),
         }
     };
     report(&problems, &summary, json)
+}
+
+/// What there is to say of a circuit: of its document, and of its fuses.
+fn warnings(circuit: &Arc<Circuit>) -> Vec<Problem> {
+    let mut out = circuit.warnings.clone();
+    out.extend(unprotected_wires(circuit).unwrap_or_default());
+    out
 }
 
 fn report(problems: &[Problem], summary: &str, json: bool) -> Result<(), Failure> {

@@ -34,7 +34,7 @@ pub(super) fn circuit(file: &Path) -> Result<Arc<Circuit>, Failure> {
 }
 
 /// The faults of the arguments.
-pub(super) fn faults(circuit: &Circuit, args: &CircuitArgs) -> Result<Vec<Fault>, Failure> {
+pub(super) fn faults(circuit: &Circuit, given: &[String]) -> Result<Vec<Fault>, Failure> {
     let one = |text: &String| {
         let doc: FaultDoc = match text.trim_start().starts_with('{') {
             true => read_json(text).map_err(|e| Failure::BadInput(format!("--fault: {e}")))?,
@@ -42,7 +42,7 @@ pub(super) fn faults(circuit: &Circuit, args: &CircuitArgs) -> Result<Vec<Fault>
         };
         Fault::read(circuit, &doc, text).map_err(|p| Failure::BadInput(p.to_string()))
     };
-    args.faults.iter().map(one).collect()
+    given.iter().map(one).collect()
 }
 
 /// The state of the arguments: `key=start,clutch=down`, JSON, or a file of that.
@@ -117,7 +117,7 @@ pub(super) fn lesson(args: &CircuitArgs, functions: &[String]) -> Result<Arc<Les
         return Lesson::read(&text).map_err(refused);
     }
     let circuit = circuit(&args.file)?;
-    let faults = faults(&circuit, args)?;
+    let faults = faults(&circuit, &args.faults)?;
     if faults.is_empty() {
         return Err(Failure::BadInput(
             "name the fault that is there with --fault, such as --fault W8:open".to_owned(),
@@ -151,7 +151,7 @@ pub(super) fn steps(args: &CircuitArgs) -> Result<Vec<Action>, Failure> {
 /// A bench in the arguments' state, after what was done before.
 pub(super) fn bench(circuit: &Arc<Circuit>, args: &CircuitArgs) -> Result<Bench, Failure> {
     let steps = steps(args)?;
-    let faults = faults(circuit, args)?;
+    let faults = faults(circuit, &args.faults)?;
     let finding = |e: &dyn std::fmt::Display| Failure::Finding(e.to_string());
     if !steps.is_empty() {
         let lesson = lesson(args, &[])?;

@@ -26,7 +26,7 @@ pub(super) struct KeyArgs {
 
 pub(super) fn run(args: &KeyArgs) -> Result<(), Failure> {
     let circuit = files::circuit(&args.circuit.file)?;
-    let faults = files::faults(&circuit, &args.circuit)?;
+    let faults = files::faults(&circuit, &args.circuit.faults)?;
     let states = if args.circuit.state.is_empty() {
         OperatingState::trial(&circuit)
             .into_iter()

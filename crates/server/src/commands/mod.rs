@@ -16,6 +16,7 @@ mod serve;
 mod settings;
 mod spice;
 mod suspects;
+mod symptom;
 
 use std::io::Write as _;
 use std::path::PathBuf;
@@ -41,6 +42,8 @@ enum Command {
     },
     /// Take one reading.
     Read(read::ReadArgs),
+    /// What is noticed while a machine is tried.
+    Symptom(symptom::SymptomArgs),
     /// Write the answer key.
     Key(key::KeyArgs),
     /// What could be wrong after the complaint and after each reading.
@@ -135,6 +138,7 @@ pub fn main() -> ExitCode {
     let result = match command {
         Command::Check { file, json } => check::run(&file, json),
         Command::Read(args) => read::run(&args),
+        Command::Symptom(args) => symptom::run(&args),
         Command::Key(args) => key::run(&args),
         Command::Suspects(args) => suspects::run(&args),
         Command::Plan(args) => plan::run(&args),

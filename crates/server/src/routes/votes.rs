@@ -8,7 +8,7 @@ use cimento_bench::instruments::{Function, PutOn, Shown, take};
 use cimento_diagnosis::key::tolerance;
 use cimento_diagnosis::lesson::Lesson;
 use cimento_model::state::OperatingState;
-use cimento_model::units::{Quantity, Unit};
+use cimento_model::units::{Expectation, Quantity, Unit};
 use cimento_store::{AssignmentRow, AttemptRow, Given, Vote, Whose};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -113,7 +113,7 @@ pub(super) struct HeardVote {
 
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-struct Expectation {
+struct Expected {
     expected: String,
 }
 
@@ -130,10 +130,14 @@ impl Asked {
     }
 
     fn agrees(&self, expected: &str) -> bool {
-        match (Quantity::parse(expected, self.unit), self.shown.value) {
-            (Ok(Quantity::OverLimit), Quantity::OverLimit) => true,
-            (Ok(Quantity::Number(v)), Quantity::Number(shown)) => {
-                (v - shown).abs() <= self.tolerance
+        let Ok(expected) = Expectation::parse(expected, self.unit) else {
+            return false;
+        };
+        match (expected.value, self.shown.value) {
+            (Quantity::OverLimit, Quantity::OverLimit) => true,
+            (Quantity::Number(v), Quantity::Number(shown)) => {
+                let holds = expected.holds(shown, self.tolerance);
+                holds.unwrap_or((v - shown).abs() <= self.tolerance)
             }
             _ => false,
         }
@@ -148,7 +152,7 @@ pub(super) fn vote_of(s: &AppState, assignment: i32) -> Result<Option<VoteView>,
     let asked = read(&vote)?;
     let mut answers: Vec<VoteCount> = Vec::new();
     for (_, expected) in &vote.answers {
-        let parsed = Quantity::parse(expected, asked.unit);
+        let parsed = Expectation::parse(expected, asked.unit);
         let says = parsed.map_or_else(|_| expected.clone(), |q| q.text(asked.unit));
         match answers.iter_mut().find(|a| a.says == says) {
             Some(same) => same.count += 1,
@@ -331,12 +335,12 @@ async fn end(
 }
 
 /// Say at one's own bench what one expects of what the class is asked.
-#[utoipa::path(put, operation_id = "votes_answer", path = "/api/attempts/{id}/vote", params(("id" = i32, Path)), request_body = Expectation, responses((status = 204), (status = 400, body = Problem), (status = 404, body = Problem)))]
+#[utoipa::path(put, operation_id = "votes_answer", path = "/api/attempts/{id}/vote", params(("id" = i32, Path)), request_body = Expected, responses((status = 204), (status = 400, body = Problem), (status = 404, body = Problem)))]
 async fn answer(
     State(state): State<AppState>,
     SignedIn(user): SignedIn,
     Path(id): Path<i32>,
-    Body(said): Body<Expectation>,
+    Body(said): Body<Expected>,
 ) -> Result<StatusCode, Problem> {
     state
         .work(move |s| {
@@ -349,7 +353,7 @@ async fn answer(
             if expected.chars().count() > LONGEST {
                 return Err(Problem::bad(format!("expected at most {LONGEST} letters")));
             }
-            Quantity::parse(expected, asked.unit).map_err(|e| Problem::bad(e.to_string()))?;
+            Expectation::parse(expected, asked.unit).map_err(|e| Problem::bad(e.to_string()))?;
             if !s.store.answer_vote(vote.id, user.id, expected)? {
                 return Err(Problem::bad(
                     "the reading has been shown: it is too late to say what it is",

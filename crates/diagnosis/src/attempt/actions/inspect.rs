@@ -61,6 +61,9 @@ impl Act for Inspect {
     }
 }
 
+/// What a wire shows that was too hot and still conducts.
+const BARE: &str = "its insulation has melted";
+
 /// What there is to see at a place when one looks closely.
 pub fn seen(bench: &Bench, place: Place) -> String {
     let faults = bench
@@ -77,6 +80,12 @@ pub fn seen(bench: &Bench, place: Place) -> String {
         && bench.parts()[n].level != 0
     {
         words.push(MELTED);
+    }
+    if let Place::Conductor(n) = place
+        && bench.is_bare(n)
+        && words.is_empty()
+    {
+        words.push(BARE);
     }
     if words.is_empty() {
         "nothing out of the ordinary".to_owned()

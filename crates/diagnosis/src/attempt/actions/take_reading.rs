@@ -11,7 +11,7 @@ use super::{Act, Danger, Evidence};
 use crate::lesson::Means;
 use cimento_bench::Bench;
 use cimento_bench::instruments::{Function, Range, take_with};
-use cimento_model::units::Quantity;
+use cimento_model::units::Expectation;
 
 /// Minutes beyond reaching the points; common practice.
 const MINUTES: f64 = 0.5;
@@ -67,7 +67,7 @@ impl TakeReading {
             ),
             Some(text) => {
                 let shown: String = text.chars().take(LONGEST_TEXT).collect();
-                let read = Quantity::parse(&shown, self.function.unit());
+                let read = Expectation::parse(&shown, self.function.unit());
                 read.map_or_else(|e| bad(e.to_string()), |_| Ok(()))
             }
             None => Ok(()),
@@ -96,7 +96,10 @@ impl Act for TakeReading {
             return bad("this lesson does not use that function of the meter".to_owned());
         }
         let range = self.range()?;
-        self.may_expect(session.lesson.predictions)?;
+        // What was taken once is not refused when it is gone through again.
+        if session.showed.is_none() {
+            self.may_expect(session.lesson.predictions)?;
+        }
         let [red, black] = self.leads();
         let reading = match &session.showed {
             Some(Answer::Reading { reading }) => reading.clone(),
@@ -149,7 +152,8 @@ impl Act for TakeReading {
             return;
         };
         let expected = self.expected.as_deref();
-        let value = expected.and_then(|text| Quantity::parse(text, reading.function.unit()).ok());
+        let read = |text| Expectation::parse(text, reading.function.unit()).ok();
+        let value = expected.and_then(read).map(|e| e.value);
         view.ledger.push(LedgerLine {
             step: step.no,
             state: reading.state.clone(),
