@@ -30,7 +30,7 @@ const POINTS: [&str; 9] = [
 
 /// A line of a script before the fault is named.
 fn line() -> impl Strategy<Value = String> {
-    let expected = select(vec!["11.45", "0", "12.6", "OL", "5"]);
+    let expected = select(vec!["11.45", "0", "12.6", "> 10", "5"]);
     let verdict = select(vec!["normal", "too low", "too high", "tells nothing"]);
     let place = || select(&PLACES[..]);
     prop_oneof![

@@ -695,6 +695,47 @@ fn a_prediction_for_a_stated_suspect() {
     assert!(refused.unwrap_err().to_string().contains("W8 cannot fail"));
 }
 
+/// What is said to be more or less than something is right where it holds and says something: "more than 0 V" is true of
+/// almost anything. Volts are never OL.
+#[test]
+fn a_bound_is_an_expectation_where_it_says_something() {
+    let lesson = lesson("W8:open");
+    let actions = [
+        Action::TryComplaint(TryComplaint {}),
+        volts("C12.4f", "> 11"),
+        volts("C14.1f", "> 0"),
+        volts("C14.1m", "< 11"),
+        volts("K3.86", "at least 10,5 V"),
+        Action::HandIn(HandIn {}),
+    ];
+    let sheet = marked(&lesson, &actions);
+    let mut lines = sheet.lines.iter();
+    let line = lines.find(|l| l.criterion == "prediction").unwrap();
+    let mut earned: Vec<(Option<usize>, f64)> =
+        line.details.iter().map(|d| (d.step, d.earned)).collect();
+    earned.retain(|(step, _)| step.is_some());
+    let by_step = |no| earned.iter().find(|(step, _)| *step == Some(no)).unwrap().1;
+    assert_eq!(
+        [2, 3, 4].map(by_step),
+        [1.0, 0.0, 0.0],
+        "{:#?}",
+        line.details
+    );
+    let text = |no| {
+        &line
+            .details
+            .iter()
+            .find(|d| d.step == Some(no))
+            .unwrap()
+            .text
+    };
+    assert!(text(3).contains("true of much else"), "{}", text(3));
+    let mut session = Session::start(&lesson);
+    let refused = session.act(volts("K3.86", "OL")).unwrap_err().to_string();
+    assert!(refused.contains("volts are never OL"), "{refused}");
+    assert_eq!(session.steps().len(), 0);
+}
+
 fn touching(point: &str, by: Touch) -> Action {
     let mut action = volts(point, "11.4");
     if let Action::TakeReading(TakeReading { touch, .. }) = &mut action {

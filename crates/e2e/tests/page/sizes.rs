@@ -15,7 +15,7 @@ const SCREENS: [(u32, u32, bool); 4] = [
 /// What lies off the screen, over a neighbour, or is too low for a finger. What scrolls by itself may be longer than it
 /// shows.
 const MISFITS: &str = "
-    const finger = arguments[0];
+    const [finger, wide] = arguments;
     const said = (e) => (e.getAttribute('aria-label') || e.id || e.className || e.tagName) + ' ' + (e.textContent || '').slice(0, 30);
     const box = (e) => e.getBoundingClientRect();
     const shown = (e) => {
@@ -24,7 +24,7 @@ const MISFITS: &str = "
     };
     const all = [...document.querySelectorAll('main *, header *')].filter(shown);
     const inside = (e) => e.closest('svg, .stairs, .scroll, .roll, .order, .ant-table, [data-scrolls]');
-    const off = all.filter((e) => !inside(e) && (box(e).right > innerWidth + 1 || box(e).left < -1));
+    const off = all.filter((e) => !inside(e) && (box(e).right > wide + 1 || box(e).left < -1));
     const panes = [...document.querySelectorAll('.bench > .left > *, .bench > .right')].filter(shown);
     const over = (a, b) => !a.contains(b) && !b.contains(a)
         && Math.min(box(a).right, box(b).right) - Math.max(box(a).left, box(b).left) > 1
@@ -38,13 +38,14 @@ const MISFITS: &str = "
         ...off.map((e) => 'off the screen: ' + said(e)),
         ...laps,
         ...low.map((e) => box(e).height + ' px high: ' + said(e)),
-        ...(document.documentElement.scrollWidth > innerWidth ? ['the page scrolls sideways'] : []),
+        ...(document.documentElement.scrollWidth > wide ? ['the page scrolls sideways'] : []),
     ].slice(0, 12);";
 
-async fn fits(b: &Browser, finger: bool, where_: &str) -> Result<()> {
+async fn fits(b: &Browser, (width, height, finger): (u32, u32, bool), page: &str) -> Result<()> {
     b.settle().await;
-    let misfits = b.client.execute(MISFITS, vec![Value::Bool(finger)]).await?;
-    assert_eq!(misfits, Value::Array(vec![]), "{where_}");
+    let given = vec![Value::Bool(finger), width.into()];
+    let misfits = b.client.execute(MISFITS, given).await?;
+    assert_eq!(misfits, Value::Array(vec![]), "{page}, {width} × {height}");
     Ok(())
 }
 
@@ -59,19 +60,22 @@ async fn server() -> Result<(tempfile::TempDir, Server, Browser)> {
 async fn a_student_works_on_every_usual_screen() -> Result<()> {
     let (_folder, _server, b) = server().await?;
     b.sign_in("varga", "red-and-black").await?;
-    for (width, height, finger) in SCREENS {
-        let screen = format!("{width} × {height}");
+    for screen in SCREENS {
+        let (width, height, finger) = screen;
         b.screen(width, height, finger).await?;
         b.css("main :is(h1, h2)").await?;
-        fits(&b, finger, &format!("start, {screen}")).await?;
+        fits(&b, screen, "start").await?;
         b.open_work("Baggage tug will not crank").await?;
         b.css("[data-point='BAT.+']").await?;
-        fits(&b, finger, &format!("bench, {screen}")).await?;
+        fits(&b, screen, "bench").await?;
         let room = "const r = (s) => document.querySelector(s).getBoundingClientRect();
             return [r('.diagram').height, r('.diagram').width];";
         let room = b.client.execute(room, vec![]).await?;
         let [high, wide] = [0, 1].map(|n| room[n].as_f64().unwrap_or(0.0));
-        assert!(high > 200.0 && wide > 380.0, "{screen}: {high} × {wide}");
+        assert!(
+            high > 200.0 && wide > 380.0,
+            "{width} × {height}: {high} × {wide}"
+        );
         b.go("/").await?;
     }
     b.close().await
@@ -81,8 +85,8 @@ async fn a_student_works_on_every_usual_screen() -> Result<()> {
 async fn an_instructor_works_on_every_usual_screen() -> Result<()> {
     let (_folder, _server, b) = server().await?;
     b.sign_in("dalca", "bench-and-meter").await?;
-    for (width, height, finger) in SCREENS {
-        let screen = format!("{width} × {height}");
+    for screen in SCREENS {
+        let (width, height, finger) = screen;
         b.screen(width, height, finger).await?;
         for page in [
             "/start",
@@ -94,7 +98,7 @@ async fn an_instructor_works_on_every_usual_screen() -> Result<()> {
         ] {
             b.go(page).await?;
             b.css("main :is(h1, h2)").await?;
-            fits(&b, finger, &format!("{page}, {screen}")).await?;
+            fits(&b, screen, page).await?;
         }
     }
     b.close().await

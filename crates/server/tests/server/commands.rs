@@ -51,6 +51,53 @@ fn check_says_what_is_wrong_and_where() {
 }
 
 #[test]
+fn symptom_says_what_is_noticed() {
+    let file = tug();
+    let symptom = |more: &[&str]| cimento(&[&["symptom", file.to_str().unwrap()], more].concat());
+    let (code, out, _) = symptom(&["--fault", "M1:contacts_welded"]);
+    assert_eq!(code, 0);
+    assert!(
+        out.starts_with("With everything off: cranks at 20"),
+        "{out}"
+    );
+    let (code, out, _) = symptom(&["--every"]);
+    assert_eq!(code, 0);
+    let of = |fault: &str| {
+        let mut lines = out.lines();
+        let line = lines.find(|l| l.starts_with(fault));
+        line.unwrap_or_else(|| panic!("no {fault} in {out}"))
+    };
+    assert!(of("sound").contains("Cranks at 207 rpm"));
+    assert!(of("W8 open").contains("No crank, no click"));
+    assert!(of("W21 short to ground").contains("as a sound one"));
+    let (code, out, _) = symptom(&["--json"]);
+    let trials: serde_json::Value = serde_json::from_str(&out).unwrap();
+    assert_eq!(
+        (code, &trials["trials"][0]["label"]),
+        (0, &"standing".into())
+    );
+    let (code, _, err) = symptom(&["--fault", "W8:melted"]);
+    assert_eq!(code, 2);
+    assert!(err.contains("W8"), "{err}");
+}
+
+/// Which goes first, the fuse or the wire behind it: common practice, a fuse protects the thinnest wire behind it.
+#[test]
+fn check_says_which_wires_a_fuse_does_not_protect() {
+    let folder = tempfile::tempdir().unwrap();
+    let large = folder.path().join("large.json");
+    let text = std::fs::read_to_string(tug()).unwrap();
+    let mut doc: serde_json::Value = serde_json::from_str(&text).unwrap();
+    for fuse in ["F1", "F2"] {
+        doc["parts"][fuse]["params"]["rating_a"] = 150.into();
+    }
+    std::fs::write(&large, doc.to_string()).unwrap();
+    let (code, _, err) = cimento(&["check", large.to_str().unwrap()]);
+    assert_eq!(code, 1);
+    assert!(err.contains("wires[5]: W6 is not protected"), "{err}");
+}
+
+#[test]
 fn a_turning_machine_is_written_in_time() {
     let file = tug();
     let file = file.with_file_name("baggage-tug-ignition.json");
