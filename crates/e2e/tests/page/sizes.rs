@@ -23,7 +23,7 @@ const MISFITS: &str = "
         return r.width > 1 && r.height > 1 && getComputedStyle(e).visibility !== 'hidden';
     };
     const all = [...document.querySelectorAll('main *, header *')].filter(shown);
-    const inside = (e) => e.closest('svg, .stairs, .scroll, .roll, .order, .ant-table, [data-scrolls]');
+    const inside = (e) => e.closest('svg, .stairs, .scroll, .roll, .order, .view-controls, .ant-table');
     const off = all.filter((e) => !inside(e) && (box(e).right > wide + 1 || box(e).left < -1));
     const panes = [...document.querySelectorAll('.bench > .left > *, .bench > .right')].filter(shown);
     const over = (a, b) => !a.contains(b) && !b.contains(a)
