@@ -35,6 +35,8 @@ const SMELT_C: f64 = 100.0;
 const SMOKES_C: f64 = 160.0;
 const BARE_C: f64 = 220.0;
 const MELTS_C: f64 = 1083.0;
+/// The sign of a harness that smokes or has.
+pub(super) const SMOKES: &str = "smokes";
 /// What wires are called that belong to no harness.
 const WIRING: &str = "wiring";
 /// Heating is followed in steps of so many seconds.
@@ -58,19 +60,6 @@ pub(super) struct Heat {
     bare: Vec<usize>,
     /// What was overloaded on the way to where the machine settled, and for how many seconds.
     passed: Vec<(Overload, f64)>,
-}
-
-impl Heat {
-    /// A wire is renewed.
-    pub(super) fn renew(&mut self, conductor: usize) {
-        self.warm.remove(&conductor);
-        self.bare.retain(|n| *n != conductor);
-    }
-
-    /// Everything has had time to cool.
-    fn cool(&mut self) {
-        self.warm.clear();
-    }
 }
 
 /// Current that a wire of so many mm² carries for long, in amperes.
@@ -102,21 +91,14 @@ fn warmed(area_mm2: f64, amps_squared: f64, around_c: f64, kelvin: f64, seconds:
     kelvin
 }
 
-/// What a wire carries at its two ends, in amperes.
-#[derive(Debug, Clone, Copy, Default)]
-struct Carried {
-    from: f64,
-    to: f64,
-}
-
 /// Mean square of the current through each wire that carries more than it can for long, by conductor.
 type Overload = BTreeMap<usize, f64>;
 
-/// What each wire with a size carries at one point, by conductor. Where a path beside it stands as a triangle, what
-/// leaves at either end belongs to the stretch.
-fn carried(circuit: &Circuit, point: &Point) -> BTreeMap<usize, Carried> {
-    let mut out: BTreeMap<usize, Carried> = BTreeMap::new();
-    let mut beside = Vec::new();
+/// What each wire with a size carries where it carries most at one point, in amperes, by conductor. Where a path beside it
+/// stands as a triangle, what leaves at either end belongs to the stretch between.
+fn carried(circuit: &Circuit, point: &Point) -> BTreeMap<usize, f64> {
+    let mut stretches: BTreeMap<usize, Vec<f64>> = BTreeMap::new();
+    let mut beside: BTreeMap<usize, [f64; 2]> = BTreeMap::new();
     for tag in point.wiring.tags() {
         let Place::Conductor(n) = tag.place else {
             continue;
@@ -125,29 +107,21 @@ fn carried(circuit: &Circuit, point: &Point) -> BTreeMap<usize, Carried> {
             continue;
         }
         let amps = point.op.current(tag.element);
-        match tag.role {
-            // Of several stretches the first begins at its from end, and the last stands as it is.
-            Role::Conductor => {
-                let known = out.entry(n).or_insert(Carried {
-                    from: amps,
-                    to: amps,
-                });
-                known.to = amps;
-            }
-            _ if STRAYS.contains(&tag.name) => beside.push((n, tag.name == STRAYS[0], amps)),
+        match (tag.role, STRAYS.iter().position(|name| *name == tag.name)) {
+            (Role::Conductor, _) => stretches.entry(n).or_default().push(amps),
+            (_, Some(end)) => beside.entry(n).or_default()[end] += amps,
             _ => {}
         }
     }
-    for (n, is_first, amps) in beside {
-        // Where stretches are drawn, the path beside is no part of either.
-        if let Some(known) = out.get_mut(&n).filter(|c| c.from == c.to || !is_first) {
-            match is_first {
-                true => known.from += amps,
-                false => known.to -= amps,
-            }
-        }
-    }
-    out
+    let most = |(n, amps): (usize, Vec<f64>)| {
+        let ends = match (amps.as_slice(), beside.get(&n)) {
+            ([along], Some([first, second])) => vec![along + first, along - second],
+            // Where stretches are drawn one by one, each carries what it carries.
+            _ => amps,
+        };
+        (n, ends.iter().fold(0.0, |most: f64, a| most.max(a.abs())))
+    };
+    stretches.into_iter().map(most).collect()
 }
 
 /// What is overloaded over some points, each for as long as it lasts.
@@ -160,8 +134,7 @@ fn overloaded(circuit: &Circuit, points: &[Point]) -> Overload {
             false => 1.0 / points.len() as f64,
         };
         for (n, amps) in carried(circuit, point) {
-            let most = amps.from.abs().max(amps.to.abs());
-            *out.entry(n).or_insert(0.0) += share * most.powi(2);
+            *out.entry(n).or_insert(0.0) += share * amps.powi(2);
         }
     }
     out.retain(|n, squared| {
@@ -223,18 +196,15 @@ impl Bench {
         }
     }
 
-    /// The machine is left as it stands for so long that what smoulders burns, and then cools.
-    pub(super) fn stand(&mut self, seconds: f64) -> Result<Vec<Notice>, BenchError> {
-        // What has burnt since it came to stand like this is noticed too.
-        let before = self.heat.warm.clone();
-        self.hold(seconds)?;
-        for (n, was) in before {
-            let now = self.heat.warm.entry(n).or_insert(was);
-            now.most_c = now.most_c.max(was.most_c);
-        }
-        let noticed = self.notice_smoke();
-        self.heat.cool();
-        Ok(noticed)
+    /// Everything has time to cool.
+    pub(super) fn cool_wires(&mut self) {
+        self.heat.warm.clear();
+    }
+
+    /// Fits a new wire.
+    pub fn renew_wire(&mut self, conductor: usize) {
+        self.heat.warm.remove(&conductor);
+        self.heat.bare.retain(|n| *n != conductor);
     }
 
     /// Brings the machine into a state and holds it there for so many seconds, whatever burns or melts meanwhile.
@@ -253,33 +223,28 @@ impl Bench {
 
     /// What is smelt and seen of hot wires, harness by harness. Where insulation ran off, one smells it for good.
     pub(super) fn notice_smoke(&self) -> Vec<Notice> {
-        let harness = |n: usize| self.circuit.conductors[n].harness.as_deref();
-        let mut hottest: BTreeMap<&str, f64> = BTreeMap::new();
+        let harness = |n: &usize| {
+            let own = self.circuit.conductors[*n].harness.as_deref();
+            own.unwrap_or(WIRING)
+        };
+        let burnt: BTreeSet<&str> = self.heat.bare.iter().map(harness).collect();
+        let cold = burnt.iter().map(|harness| (*harness, 0.0));
+        let mut hottest: BTreeMap<&str, f64> = cold.collect();
         for (n, warm) in &self.heat.warm {
-            let most = hottest.entry(harness(*n).unwrap_or(WIRING)).or_default();
+            let most = hottest.entry(harness(n)).or_default();
             *most = most.max(warm.most_c);
         }
-        for n in &self.heat.bare {
-            hottest.entry(harness(*n).unwrap_or(WIRING)).or_default();
-        }
         let notice = |(harness, most_c): (&str, f64)| {
+            // Which of several wires goes first hangs on thousandths of an ohm: that there was smoke is one sign.
+            let (said, sign) = match most_c {
+                c if c >= SMOKES_C => ("smokes", SMOKES),
+                _ if burnt.contains(harness) => ("smells burnt", SMOKES),
+                c if c >= SMELT_C => ("smells of hot insulation", "smells hot"),
+                _ => return None,
+            };
             let name = match harness {
                 WIRING => format!("the {WIRING}"),
                 harness => format!("the {harness} {WIRING}"),
-            };
-            let burnt = self.heat.bare.iter().any(|n| {
-                self.circuit.conductors[*n]
-                    .harness
-                    .as_deref()
-                    .unwrap_or(WIRING)
-                    == harness
-            });
-            // Which of several wires goes first hangs on thousandths of an ohm: that there was smoke is one sign.
-            let (said, sign) = match most_c {
-                c if c >= SMOKES_C => ("smokes", "smokes"),
-                _ if burnt => ("smells burnt", "smokes"),
-                c if c >= SMELT_C => ("smells of hot insulation", "smells hot"),
-                _ => return None,
             };
             Some(Notice {
                 kind: NoticeKind::Smoke,

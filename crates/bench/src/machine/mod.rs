@@ -246,9 +246,6 @@ impl Bench {
         if let Place::Part(n) | Place::Pin(n, _) = place {
             self.parts[n] = PartState::default();
         }
-        if let Place::Conductor(n) = place {
-            self.heat.renew(n);
-        }
         self.settle()
     }
 

@@ -27,7 +27,10 @@ pub fn unprotected_wires(circuit: &Arc<Circuit>) -> Result<Vec<Problem>, BenchEr
     let sound = Bench::new(circuit, &[])?;
     let wires = &circuit.doc.wires;
     if wires.len() > MOST_WIRES {
-        return Ok(Vec::new());
+        let text = format!(
+            "there are more than {MOST_WIRES} wires: whether fuses protect them was not tried"
+        );
+        return Ok(vec![Problem::warning("wires", text)]);
     }
     // What a running generator adds is its own affair: fuses are for the battery.
     let mut states = vec![OperatingState::at_rest(circuit)];
@@ -107,10 +110,10 @@ fn is_fused(
     let (usual, drawn) = (amps(&[])?, amps(&[light])?);
     let more = |n: usize| drawn[n] - usual[n];
     let parts = circuit.parts.iter().enumerate();
-    let fuses = parts.clone().filter(|(_, p)| p.kind.is_fuse());
+    let mut fuses = parts.clone().filter(|(_, p)| p.kind.is_fuse());
     let sources = parts.filter(|(_, p)| p.kind.is_source());
     let drawn: f64 = sources.map(|(n, _)| more(n)).sum();
-    Ok(fuses.into_iter().any(|(n, _)| more(n) > MOST_OF_IT * drawn))
+    Ok(fuses.any(|(n, _)| more(n) > MOST_OF_IT * drawn))
 }
 
 /// The largest current through each part, in amperes.

@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::heating::SMOKES;
 use super::{Bench, BenchError};
 use cimento_model::circuit::Circuit;
 use cimento_model::part::{Notice, NoticeKind};
@@ -166,19 +167,22 @@ fn run_through(bench: &mut Bench, beside: Option<&Complaint>) -> Result<Complain
         let other = other.and_then(|seen| seen.trials.get(trials.len()));
         let heard = other.and_then(|t| t.notices.iter().find(|n| n.kind == NoticeKind::Firing));
         bench.fires_beside(heard.map(|n| n.sign.as_str()));
-        let set = bench.set(state);
+        // What is hot from before has cooled while it stood.
+        let stands = trials.is_empty();
+        let set = match stands {
+            true => {
+                bench.cool_wires();
+                bench.hold_in(state, STANDS_S)
+            }
+            false => bench.set(state),
+        };
         bench.fires_beside(None);
         set?;
-        let smoke = match trials.is_empty() {
-            true => bench.stand(STANDS_S)?,
-            false => Vec::new(),
-        };
         if !differs {
             let mut notices = bench.notices();
-            if trials.is_empty() {
+            if stands {
                 notices.extend(bench.notice_standing());
-                notices.retain(|n| n.kind != NoticeKind::Smoke);
-                notices.extend(smoke);
+                bench.cool_wires();
             }
             let trial = Trial {
                 state: bench.state().about(),
@@ -228,7 +232,7 @@ fn tried(circuit: &Circuit) -> Vec<TrialState> {
     let alone =
         |t: &&TrialState| !t.turns_key && t.label != AT_REST && !t.label.starts_with(ENGINE);
     let levers: Vec<&TrialState> = usual.iter().filter(alone).collect();
-    let together = match levers.as_slice() {
+    let mut together = match levers.as_slice() {
         // An ignition's levers stop it.
         [first, others @ ..] if !others.is_empty() && !circuit.sparks() => {
             let mut state = first.state.clone();
@@ -251,7 +255,6 @@ fn tried(circuit: &Circuit) -> Vec<TrialState> {
         _ => None,
     };
     let mut out = vec![named(STANDING, at_rest)];
-    let mut together = together;
     for trial in usual {
         if trial.label.starts_with(ENGINE) {
             out.extend(together.take());
@@ -378,32 +381,31 @@ fn while_standing(trial: &Trial, without_key: bool) -> Option<String> {
     (!told.is_empty()).then(|| format!("{OFF}: {}", told.join(", ")))
 }
 
-/// Where there is smoke, or a smell of it, and when it is first noticed but for what stands; of a harness that comes to smoke
-/// the smell is not told.
+/// Where there is smoke, or a smell of it, and when it is first noticed but for what stands; of a harness that comes to
+/// smoke, that it grew hot is not told.
 fn smoke(trials: &[Trial]) -> Vec<String> {
+    let all = || {
+        let each = trials.iter().flat_map(|t| t.open().map(move |n| (t, n)));
+        each.filter(|(_, n)| n.kind == NoticeKind::Smoke)
+    };
+    let smokes = |part: &str| all().any(|(_, n)| n.part == part && n.sign == SMOKES);
     let mut seen: Vec<&str> = Vec::new();
     let mut told: Vec<(String, Vec<&str>)> = Vec::new();
-    for sign in ["smokes", "smells hot"] {
-        for trial in trials {
-            let here = trial
-                .open()
-                .filter(|n| n.kind == NoticeKind::Smoke && n.sign == sign);
-            for notice in here
-                .filter(|n| !seen.contains(&n.part.as_str()))
-                .collect::<Vec<_>>()
-            {
-                seen.push(&notice.part);
-                let when = match (trial.turns_key, trial.label.as_str()) {
-                    (true, at) => format!("with the key at {at}"),
-                    // That is told with all that it does standing.
-                    (false, STANDING) => continue,
-                    (false, lever) => lever.to_owned(),
-                };
-                match told.iter_mut().find(|(at, _)| *at == when) {
-                    Some((_, texts)) => texts.push(&notice.text),
-                    None => told.push((when, vec![&notice.text])),
-                }
-            }
+    for (trial, notice) in all() {
+        let is_less = notice.sign != SMOKES && smokes(&notice.part);
+        if is_less || seen.contains(&notice.text.as_str()) {
+            continue;
+        }
+        seen.push(&notice.text);
+        let when = match (trial.turns_key, trial.label.as_str()) {
+            (true, at) => format!("with the key at {at}"),
+            // That is told with all that it does standing.
+            (false, STANDING) => continue,
+            (false, lever) => lever.to_owned(),
+        };
+        match told.iter_mut().find(|(at, _)| *at == when) {
+            Some((_, texts)) => texts.push(&notice.text),
+            None => told.push((when, vec![&notice.text])),
         }
     }
     let sentence = |(when, texts): (String, Vec<&str>)| format!("{when}: {}", texts.join(", "));

@@ -182,8 +182,8 @@ fn repeated(case: &Case<'_>, repair: usize, marks: f64) -> Detail {
     }
 }
 
-/// Parts that were renewed while sound: no fault in them or in what no reading tells from it, and no fuse, which is a
-/// consumable.
+/// Parts that were renewed while sound: no fault in them or in what no reading tells from it, no melted insulation, and no
+/// fuse, which is a consumable.
 fn sound_parts(case: &Case<'_>) -> Result<Vec<(usize, String)>, BenchError> {
     let circuit = &case.lesson.circuit;
     let mut out = Vec::new();
@@ -197,9 +197,10 @@ fn sound_parts(case: &Case<'_>) -> Result<Vec<(usize, String)>, BenchError> {
         {
             let mut faults = session.bench().faults().iter();
             let faulty = faults.any(|f| f.places().any(|at| same_unit(at, place)));
+            let bare = matches!(place, Place::Conductor(n) if session.bench().is_bare(n));
             let consumable = matches!(place, Place::Part(n) if circuit.parts[n].kind.is_fuse());
             let alike = case.is_guilty(place);
-            if !faulty && !consumable && !alike {
+            if !faulty && !bare && !consumable && !alike {
                 out.push((step.no, circuit.place_id(place).to_owned()));
             }
         }

@@ -9,11 +9,12 @@ use std::sync::Arc;
 use crate::common;
 
 use cimento_bench::instruments::{Function, take};
-use cimento_diagnosis::attempt::{Action, RepairKind, Session, Supposed, Touch, Verdict};
+use cimento_diagnosis::attempt::{Action, Answer, RepairKind, Session, Supposed, Touch, Verdict};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Means};
 use cimento_diagnosis::marking::clearing_share;
 use cimento_diagnosis::marking::{Case, MarkSheet, Override, SlipKind, debrief, mark_sheet};
 use cimento_diagnosis::suspects::Reference;
+use cimento_model::circuit::Place;
 
 fn lesson(fault: &str) -> Arc<Lesson> {
     lesson_but(fault, |_| ())
@@ -734,6 +735,70 @@ fn a_bound_is_an_expectation_where_it_says_something() {
     let refused = session.act(volts("K3.86", "OL")).unwrap_err().to_string();
     assert!(refused.contains("volts are never OL"), "{refused}");
     assert_eq!(session.steps().len(), 0);
+}
+
+/// An open is more than a megohm; that it is more than nothing says nothing.
+#[test]
+fn a_bound_on_an_open_is_a_megohm_at_least() {
+    let lesson = lesson("W8:open");
+    let set = |control: &str, position: &str| {
+        Action::SetControl(SetControl {
+            control: control.to_owned(),
+            position: position.to_owned(),
+        })
+    };
+    let earned = |expected: &str| {
+        let actions = [
+            Action::TryComplaint(TryComplaint {}),
+            set("key", "off"),
+            set("clutch", "up"),
+            common::reading(Function::OHMS, "S1.50", Some("BAT.-"), Some(expected)),
+            Action::HandIn(HandIn {}),
+        ];
+        let sheet = marked(&lesson, &actions);
+        let line = sheet.lines.iter().find(|l| l.criterion == "prediction");
+        let details = &line.unwrap().details;
+        details.iter().find(|d| d.step == Some(4)).unwrap().earned
+    };
+    assert_eq!(earned("OL"), 1.0);
+    assert_eq!(earned("> 1M"), 1.0);
+    assert_eq!(earned("> 0"), 0.0);
+    assert_eq!(earned("< 1M"), 0.0);
+}
+
+/// A wire whose insulation has melted is renewed with what burnt it: until then it smells, and to renew it is no mistake.
+#[test]
+fn what_a_short_has_burnt_is_renewed_with_it() {
+    let lesson = lesson("W1:short_to_ground=0.005");
+    let try_it = || Action::TryComplaint(TryComplaint {});
+    let mut actions = vec![try_it(), repair("W1", RepairKind::Join), try_it()];
+    let mut session = Session::start(&lesson);
+    let mut said = String::new();
+    for action in &actions {
+        if let Answer::Complaint { complaint } = session.act(action.clone()).unwrap().answer.clone()
+        {
+            said = complaint.text;
+        }
+    }
+    assert!(said.contains("wiring smells burnt"), "{said}");
+    let wires = lesson.circuit.doc.wires.iter();
+    let bare = |id: &str| matches!(lesson.circuit.place(id), Some(Place::Conductor(n)) if session.bench().is_bare(n));
+    let bare: Vec<String> = wires.map(|w| w.id.clone()).filter(|id| bare(id)).collect();
+    assert!(
+        bare.len() > 1 && bare.contains(&"W1".to_owned()),
+        "{bare:?}"
+    );
+    actions.extend(bare.iter().map(|id| repair(id, RepairKind::Renew)));
+    actions.extend([try_it(), Action::HandIn(HandIn {})]);
+    let sheet = marked(&lesson, &actions);
+    let mut lines = sheet.lines.iter();
+    let line = lines.find(|l| l.criterion == "repair").unwrap();
+    let said: Vec<&str> = line.details.iter().map(|d| d.text.as_str()).collect();
+    assert!(said.contains(&"The complaint is gone."), "{said:?}");
+    assert!(
+        said.iter().all(|t| !t.contains("nothing was wrong")),
+        "{said:?}"
+    );
 }
 
 fn touching(point: &str, by: Touch) -> Action {

@@ -8,6 +8,7 @@ use cimento_bench::instruments::{Function, Range, Reading, read};
 use cimento_bench::{Bench, complaint};
 use cimento_diagnosis::key::{USUAL, answer_key, staircases};
 use cimento_diagnosis::lesson::Limits;
+use cimento_diagnosis::suspects::Suspects;
 use cimento_model::circuit::Circuit;
 use cimento_model::faults::Fault;
 use cimento_model::state::OperatingState;
@@ -395,5 +396,75 @@ fn a_motor_that_nothing_drives_stands_still() {
                 );
             }
         }
+    }
+}
+
+/// Each of these is a complaint of its own, and a lesson whose fault is among what could be wrong. Common practice.
+#[test]
+fn what_is_noticed_beyond_a_start_is_a_lesson() {
+    for (circuit, fault, words) in [
+        (
+            "baggage-tug-starting",
+            "M1:contacts_welded",
+            "everything off: cranks",
+        ),
+        (
+            "baggage-tug-starting",
+            "K3:contacts_welded",
+            "everything off: cranks",
+        ),
+        (
+            "baggage-tug-starting",
+            "S1:stuck_in_last",
+            "with the key at off already",
+        ),
+        (
+            "baggage-tug-starting",
+            "W14:short_to_ground=1",
+            "As the key is let go: cranks",
+        ),
+        (
+            "baggage-tug-starting",
+            "W20:high_resistance=0.012",
+            "more slowly than usual",
+        ),
+        (
+            "baggage-tug-ignition",
+            "W4:short_to_power=0.1",
+            "runs on as the key is switched off",
+        ),
+        (
+            "belt-loader-starting",
+            "K2:contacts_welded",
+            "everything off: horn sounds",
+        ),
+        (
+            "sweeper-lamps",
+            "S2:contact_stuck",
+            "flat after standing a week",
+        ),
+        (
+            "baggage-tug-charging",
+            "C1.4:high_resistance=55",
+            "Fuel gauge reads half",
+        ),
+        (
+            "belt-loader-module",
+            "W1:short_to_ground=0.01",
+            "main wiring smokes",
+        ),
+    ] {
+        let circuit = common::demo(circuit);
+        let faults = [common::fault(&circuit, fault)];
+        let lesson = common::lesson(&circuit, &faults);
+        let lesson = lesson.unwrap_or_else(|| panic!("{fault} is no lesson"));
+        assert!(
+            lesson.noticed && lesson.symptom.text.contains(words),
+            "{fault}: {}",
+            lesson.symptom.text
+        );
+        let possible = Suspects::after_complaint(&lesson).unwrap().places();
+        let place = circuit.place(fault.split(':').next().unwrap()).unwrap();
+        assert!(possible.contains(&place), "{fault}");
     }
 }

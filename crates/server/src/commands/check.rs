@@ -42,7 +42,8 @@ pub(super) fn run(file: &Path, json: bool) -> Result<(), Failure> {
 /// What there is to say of a circuit: of its document, and of its fuses.
 fn warnings(circuit: &Arc<Circuit>) -> Vec<Problem> {
     let mut out = circuit.warnings.clone();
-    out.extend(unprotected_wires(circuit).unwrap_or_default());
+    let unprotected = unprotected_wires(circuit);
+    out.extend(unprotected.unwrap_or_else(|e| vec![Problem::warning("parts", e.to_string())]));
     out
 }
 

@@ -83,7 +83,6 @@ pub fn seen(bench: &Bench, place: Place) -> String {
     }
     if let Place::Conductor(n) = place
         && bench.is_bare(n)
-        && words.is_empty()
     {
         words.push(BARE);
     }

@@ -37,6 +37,10 @@ impl Act for Repair {
     /// What it does not cure stays.
     fn perform(&self, bench: &mut Bench) -> Result<Outcome, BenchError> {
         if let Some(place) = bench.circuit.place(&self.place) {
+            // Insulation that has melted is not joined or cleaned.
+            if let (Place::Conductor(n), RepairKind::Renew) = (place, self.how) {
+                bench.renew_wire(n);
+            }
             let faults = bench.faults().iter();
             let mut here = faults.filter(|f| f.places().any(|p| p == place));
             if here.all(|f| cures(&bench.circuit, place, f.mode.spec, self.how)) {
