@@ -282,7 +282,10 @@ pub fn line_of(action: &Action, actions: &[Action]) -> String {
             };
             format!("name {} {}{why}", it.place, it.mode)
         }
-        Action::Judge(it) => format!("judge {} : {}", red(&it.step), verdict_text(it.verdict)),
+        // A verdict on what stands at no point goes by its step.
+        Action::Judge(it) if !red(&it.step).is_empty() => {
+            format!("judge {} : {}", red(&it.step), verdict_text(it.verdict))
+        }
         Action::TakeReading(it)
             if it.range.is_none() && it.supposing.is_none() && it.touch == Touch::default() =>
         {

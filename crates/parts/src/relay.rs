@@ -6,7 +6,8 @@ use cimento_solver::Element;
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Change, Look, Notice, NoticeKind, ParamSpec, Params, PartKind, Stamp, Terminal, terminal,
+    Change, Look, Notice, NoticeKind, ParamSpec, Params, PartKind, PartState, Stamp, Terminal,
+    terminal,
 };
 use cimento_model::stamped::Role;
 
@@ -141,6 +142,10 @@ impl PartKind for Relay {
             out.push((T30, T87A));
         }
         out
+    }
+
+    fn pulled_in(&self, state: &PartState) -> Option<bool> {
+        Some(state.level == 1)
     }
 
     fn stamp(&self, s: &mut Stamp<'_>) {

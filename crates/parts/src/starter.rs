@@ -12,8 +12,8 @@ use cimento_model::circuit::Caution;
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Change, Cranking, Look, Notice, NoticeKind, ParamSpec, Params, PartKind, Stamp, Terminal,
-    Turning, terminal,
+    Change, Cranking, Look, Notice, NoticeKind, ParamSpec, Params, PartKind, PartState, Stamp,
+    Terminal, Turning, terminal,
 };
 use cimento_model::stamped::Role;
 use cimento_model::strokes::firing_place;
@@ -186,6 +186,10 @@ impl PartKind for Starter {
 
     fn cranking(&self) -> Option<&dyn Cranking> {
         Some(self)
+    }
+
+    fn pulled_in(&self, state: &PartState) -> Option<bool> {
+        Some(state.level == 1)
     }
 
     fn stamp(&self, s: &mut Stamp<'_>) {

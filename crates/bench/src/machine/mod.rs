@@ -13,8 +13,7 @@ mod usual;
 mod wiring;
 
 use cimento_model::stamped::StampedNetlist;
-use cimento_model::state::Engine;
-use cimento_model::state::OperatingState;
+use cimento_model::state::{Engine, OperatingState, TrialState};
 use std::sync::{Arc, OnceLock};
 
 use cimento_solver::{Element, SolveError};
@@ -540,6 +539,21 @@ impl Bench {
     /// circuit has to do with either.
     pub fn starts(&self) -> bool {
         self.cranks() && (!self.circuit.sparks() || self.firing().0 > 0)
+    }
+
+    /// Whether the engine of the machine as it stands starts when it is tried.
+    ///
+    /// # Errors
+    /// [`BenchError`] when the machine has no solution on the way.
+    pub fn starts_when_tried(&self) -> Result<bool, BenchError> {
+        let mut tried = self.clone();
+        let trials = OperatingState::trial(&self.circuit).into_iter();
+        for trial in trials.filter(TrialState::starts_engine) {
+            let mut state = tried.state().clone();
+            (state.key, state.inputs) = (trial.state.key, trial.state.inputs);
+            tried.set(state)?;
+        }
+        Ok(tried.starts())
     }
 
     /// Whether the engine turns fast enough to fire; true on a machine without a starter.

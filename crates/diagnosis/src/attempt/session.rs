@@ -11,7 +11,6 @@ use crate::lesson::{Lesson, Purpose};
 use cimento_bench::instruments::{Meter, Reading, TakeError};
 use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::{Part, Place};
-use cimento_model::state::{OperatingState, TrialState};
 
 /// Why an action was not done. Nothing has changed.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
@@ -250,18 +249,6 @@ impl Session {
             true => Answer::LeadBlew { notices },
             false => Answer::Noticed { notices },
         })
-    }
-
-    /// Whether the engine of the machine as it stands starts when it is asked to.
-    pub(super) fn starts(&self) -> Result<bool, BenchError> {
-        let mut tried = self.bench.clone();
-        let trials = OperatingState::trial(&self.bench.circuit);
-        for trial in trials.into_iter().filter(TrialState::starts_engine) {
-            let mut state = tried.state().clone();
-            (state.key, state.inputs) = (trial.state.key, trial.state.inputs);
-            tried.set(state)?;
-        }
-        Ok(tried.starts())
     }
 }
 

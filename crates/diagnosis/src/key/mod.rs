@@ -1,5 +1,6 @@
 //! The answer key: every worthwhile reading, healthy and faulted, with tolerance and reason.
 
+mod claim;
 mod csv;
 mod isolated;
 mod reason;
@@ -9,10 +10,11 @@ mod tolerance;
 use crate::lesson::Limits;
 use std::sync::Arc;
 
-use reason::Why;
+use reason::{Showing, Why};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+pub use claim::{Claim, Side};
 pub use csv::key_csv;
 pub use staircase::{Stair, Staircase, node_volts, staircases, staircases_between};
 pub use tolerance::tolerance;
@@ -62,7 +64,9 @@ pub struct KeyRow {
     pub tells: bool,
     /// How far apart they read, in tolerances; a wandering or open reading counts as far.
     pub apart: f64,
-    /// Why, in one line.
+    /// Why, as it can be checked.
+    pub claim: Claim,
+    /// The same in one line.
     pub reason: String,
 }
 
@@ -246,12 +250,9 @@ impl<'a> Pair<'a> {
         };
         let (healthy, faulted): (Reading, Reading) = (take(self.healthy)?, take(self.faulted)?);
         let row = self.row(kind, place, healthy, faulted);
-        Ok(KeyRow {
-            red: self.name(a),
-            black: self.name(b),
-            reason: self.why.volts((a, b), row.tells),
-            ..row
-        })
+        let claim = self.why.between(function, (a, b), place, &row.showing());
+        let (red, black) = (self.name(a), self.name(b));
+        Ok(KeyRow { red, black, ..row }.because(claim))
     }
 
     fn one_lead(&self, kind: RowKind, function: Function, id: &str) -> Result<KeyRow, BenchError> {
@@ -260,11 +261,9 @@ impl<'a> Pair<'a> {
         let (healthy, faulted) = (taken(self.healthy)?, taken(self.faulted)?);
         let place = self.healthy.circuit.place(id);
         let row = self.row(kind, None, healthy, faulted);
-        Ok(KeyRow {
-            red: id.to_owned(),
-            reason: self.why.one_lead(kind, place, row.tells),
-            ..row
-        })
+        let claim = self.why.one_lead(kind, place, &row.showing());
+        let red = id.to_owned();
+        Ok(KeyRow { red, ..row }.because(claim))
     }
 
     /// Each wire, cavity, splice, ground and part by itself.
@@ -278,21 +277,13 @@ impl<'a> Pair<'a> {
                 let ohms = |bench: &Bench| isolated::ohms(bench, place, (a, b));
                 let (healthy, faulted) = (ohms(self.healthy)?, ohms(self.faulted)?);
                 let row = self.row(RowKind::Resistance, Some(place), healthy, faulted);
-                rows.push(KeyRow {
-                    red: self.name(a),
-                    black: self.name(b),
-                    place: Some(circuit.place_id(place).to_owned()),
-                    reason: if row.tells {
-                        format!(
-                            "{} by itself is not what it should be",
-                            circuit.place_id(place)
-                        )
-                    } else {
-                        "as healthy: the fault is not in it, or does not show to an ohmmeter"
-                            .to_owned()
-                    },
-                    ..row
-                });
+                let id = circuit.place_id(place).to_owned();
+                let claim = match row.tells {
+                    true => Claim::ByItself { place: id },
+                    false => Claim::SameByItself,
+                };
+                let (red, black) = (self.name(a), self.name(b));
+                rows.push(KeyRow { red, black, ..row }.because(claim));
             }
         }
         Ok(())
@@ -328,7 +319,26 @@ impl<'a> Pair<'a> {
             tolerance,
             tells,
             apart: if far { FAR } else { off / tolerance.max(1e-9) },
+            claim: Claim::AsHealthy,
             reason: String::new(),
+        }
+    }
+}
+
+impl KeyRow {
+    fn showing(&self) -> Showing<'_> {
+        Showing {
+            healthy: &self.healthy,
+            faulted: &self.faulted,
+            tells: self.tells,
+        }
+    }
+
+    fn because(self, claim: Claim) -> Self {
+        Self {
+            reason: claim.text(),
+            claim,
+            ..self
         }
     }
 }

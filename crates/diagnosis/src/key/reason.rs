@@ -1,15 +1,24 @@
-//! Why a row reads what it reads, in one line drawn from the circuit.
+//! Why a row reads what it reads, drawn from what the two machines have come to.
+
+use std::cmp::Ordering;
+use std::collections::BTreeSet;
 
 use super::RowKind;
+use super::claim::{Claim, Side};
 use super::staircase::node_volts;
+use cimento_bench::instruments::{Function, Shown};
 use cimento_bench::{Bench, Point};
-use cimento_model::circuit::Place;
-use cimento_model::stamped::Role;
+use cimento_model::circuit::{CurrentPath, Place};
+use cimento_model::part::PartState;
+use cimento_model::stamped::{ElementTag, Role};
+use cimento_model::units::{Quantity, Unit};
 
 /// Volts that count as lost or gained.
 const LOST_V: f64 = 0.05;
 /// Current that counts as flowing, in amperes.
 const FLOWS_A: f64 = 0.005;
+/// Of a difference that a battery's own accounts for to this share, no more has to be said.
+const ACCOUNTS: f64 = 0.7;
 
 /// The two machines in one state, from which reasons are drawn.
 pub(super) struct Why<'a> {
@@ -17,84 +26,358 @@ pub(super) struct Why<'a> {
     faulted: &'a Bench,
 }
 
+/// What the two show.
+pub(super) struct Showing<'a> {
+    pub healthy: &'a Shown,
+    pub faulted: &'a Shown,
+    pub tells: bool,
+}
+
+impl Showing<'_> {
+    fn wanders(&self) -> bool {
+        self.healthy.wanders.is_none() && self.faulted.wanders.is_some()
+    }
+}
+
+/// A step of a current path with the volts across it, from the supply's side to battery negative's.
+struct PathStep {
+    place: Place,
+    side: Side,
+    is_load: bool,
+    was: f64,
+    is: f64,
+}
+
+impl PathStep {
+    /// How much the step raises the point.
+    fn raises(&self) -> f64 {
+        match self.side {
+            Side::Before => self.was - self.is,
+            Side::After => self.is - self.was,
+        }
+    }
+
+    /// Volts are lost across it that a healthy circuit keeps; a load is meant to use them.
+    fn is_lost(&self) -> bool {
+        !self.is_load && self.is - self.was > LOST_V
+    }
+
+    /// By how much it matters.
+    fn order(&self, other: &Self) -> Ordering {
+        self.raises().abs().total_cmp(&other.raises().abs())
+    }
+}
+
 impl<'a> Why<'a> {
     pub fn new(healthy: &'a Bench, faulted: &'a Bench) -> Self {
         Self { healthy, faulted }
     }
 
-    /// Why a voltage reads what it reads.
-    pub fn volts(&self, leads: (usize, usize), tells: bool) -> String {
-        reason(self.healthy, self.faulted, leads, tells)
+    /// Why an instrument shows what it shows between two nodes, and, of a drop, along a place.
+    pub fn between(
+        &self,
+        function: Function,
+        (red, black): (usize, usize),
+        place: Option<Place>,
+        shows: &Showing<'_>,
+    ) -> Claim {
+        if !shows.tells {
+            return self.same(red);
+        }
+        let on_the_way = self.on_the_way(|path| stands_at(path, red));
+        if shows.wanders()
+            && let Some(part) = self.chatters(&on_the_way)
+        {
+            return Claim::Chatters { part };
+        }
+        match function.unit() {
+            Unit::Volt | Unit::Light if function.fineness().is_some() => match place {
+                Some(place) => self.drop(place, red, black),
+                None => self.volts(red, &on_the_way),
+            },
+            Unit::Volt => Claim::Swings {
+                by: shows.faulted.value.number(),
+                healthy_by: shows.healthy.value.number(),
+            },
+            _ => Claim::Shows,
+        }
     }
 
-    /// Why an instrument without a black lead reads what it reads.
-    pub fn one_lead(&self, kind: RowKind, place: Option<Place>, tells: bool) -> String {
-        let (healthy, faulted) = (self.healthy, self.faulted);
-        if faulted.settled().cycles() && tells {
-            let who = chattering(faulted);
-            return format!("{who} lets go and pulls in again, so the reading wanders");
+    /// Why an instrument without a black lead shows what it shows.
+    pub fn one_lead(&self, kind: RowKind, place: Option<Place>, shows: &Showing<'_>) -> Claim {
+        if !shows.tells {
+            return Claim::AsHealthy;
         }
-        match (kind, tells) {
-            (RowKind::Module, true) => match place {
-                Some(Place::Part(n)) if !answers(faulted, n) => {
-                    "the module has no supply or no ground, so it does not answer".to_owned()
+        let on_the_way = self.on_the_way(|path| place.is_some_and(|p| self.leads_through(path, p)));
+        if shows.wanders()
+            && let Some(part) = self.chatters(&on_the_way)
+        {
+            return Claim::Chatters { part };
+        }
+        match (kind, place) {
+            (RowKind::Module, Some(Place::Part(n) | Place::Pin(n, _))) => {
+                if answers(self.faulted, n) == answers(self.healthy, n) {
+                    return Claim::Reported;
                 }
-                _ => "the module sees what the fault does to its inputs".to_owned(),
+                Claim::NoAnswer {
+                    part: self.faulted.circuit.parts[n].id.clone(),
+                }
+            }
+            (RowKind::Module, _) => Claim::Reported,
+            (_, Some(place)) => match (shows.faulted.value, shows.healthy.value) {
+                (Quantity::Number(is), Quantity::Number(was)) => {
+                    self.flows(place, is, was, &on_the_way)
+                }
+                _ => Claim::Shows,
             },
-            (RowKind::Module, false) => "as healthy: the module sees nothing of it".to_owned(),
-            (_, false) => "as healthy: the fault does not change this branch".to_owned(),
-            (_, true) => match (blown(faulted, healthy), switched(healthy, faulted)) {
-                (Some(fuse), _) => format!("{fuse} has blown, so its branch carries nothing"),
-                (_, Some(text)) => text,
-                _ => "the fault changes what this branch carries".to_owned(),
-            },
+            (_, None) => Claim::Shows,
         }
     }
+
+    fn flows(
+        &self,
+        place: Place,
+        amps: f64,
+        healthy_amps: f64,
+        on_the_way: &BTreeSet<usize>,
+    ) -> Claim {
+        let blown = || self.blown(on_the_way);
+        let lost = || {
+            let paths = self.faulted.circuit.paths().iter();
+            let through = paths.filter(|path| self.leads_through(path, place));
+            let steps = through.flat_map(|path| self.steps(path, path.stops.len()));
+            let most = steps.filter(PathStep::is_lost).max_by(PathStep::order)?;
+            Some(self.lost(&most, None))
+        };
+        let because = match amps.abs() < healthy_amps.abs() {
+            true => blown().or_else(|| self.armature(on_the_way)).or_else(lost),
+            false => self.armature(on_the_way),
+        };
+        Claim::Flows {
+            place: self.id(place),
+            amps,
+            healthy_amps,
+            because: because.map(Box::new),
+        }
+    }
+
+    fn lost(&self, step: &PathStep, side: Option<Side>) -> Claim {
+        let gone = |n: usize| {
+            let is_fuse = self.faulted.circuit.parts[n].kind.is_fuse();
+            is_fuse && self.level(n).0 != self.level(n).1
+        };
+        Claim::Lost {
+            place: self.id(step.place),
+            volts: step.is,
+            healthy_volts: step.was,
+            side,
+            blown: matches!(step.place, Place::Part(n) if gone(n)),
+        }
+    }
+
+    /// Why a point stands at other volts against battery negative.
+    fn volts(&self, red: usize, on_the_way: &BTreeSet<usize>) -> Claim {
+        let by = mid(self.faulted, red) - mid(self.healthy, red);
+        let paths = self.faulted.circuit.paths().iter().filter_map(|path| {
+            let at = path.stops.iter().position(|s| s.node == red)?;
+            Some(self.steps(path, at))
+        });
+        let steps: Vec<PathStep> = paths.flatten().collect();
+        // What moves the point the way it has moved.
+        let helping = || steps.iter().filter(|s| s.raises() * by.signum() > LOST_V);
+        let lost = || helping().filter(|s| s.is_lost()).max_by(|a, b| a.order(b));
+        // On the way back to the battery a point stands at nothing, and what is lost after it says all.
+        let says_all = by < 0.0 || is_ground_side(self.faulted, red);
+        if let Some(step) = lost().filter(|_| says_all) {
+            return self.lost(step, Some(step.side));
+        }
+        let others = [
+            self.battery(by),
+            self.armature(on_the_way),
+            self.fed_back(&steps).filter(|_| by > 0.0),
+            lost().map(|step| self.lost(step, Some(step.side))),
+        ];
+        if let Some(claim) = others.into_iter().flatten().next() {
+            return claim;
+        }
+        match helping().max_by(|a, b| a.order(b)) {
+            Some(step) => Claim::Across {
+                load: self.id(step.place),
+                volts: step.is,
+                healthy_volts: step.was,
+                side: step.side,
+            },
+            None => Claim::Differs { volts: by },
+        }
+    }
+
+    /// Why another voltage is dropped along a place.
+    fn drop(&self, place: Place, a: usize, b: usize) -> Claim {
+        let across = |bench: &Bench| mid(bench, a) - mid(bench, b);
+        let (was, is) = (across(self.healthy), across(self.faulted));
+        let (amps, healthy_amps) = (
+            most_amps(self.faulted, place),
+            most_amps(self.healthy, place),
+        );
+        if is.abs() < was.abs() && amps.abs() < healthy_amps.abs() - FLOWS_A {
+            let on_the_way = self.on_the_way(|path| self.leads_through(path, place));
+            return self.flows(place, amps, healthy_amps, &on_the_way);
+        }
+        Claim::Dropped {
+            volts: is,
+            healthy_volts: was,
+        }
+    }
+
+    fn same(&self, red: usize) -> Claim {
+        let flows = |bench: &Bench| through_node(bench, red) >= FLOWS_A;
+        match (flows(self.healthy), flows(self.faulted)) {
+            (false, false) => Claim::NothingFlows,
+            (true, false) => Claim::NothingFlowsNow,
+            _ => Claim::AsHealthy,
+        }
+    }
+
+    /// The steps of a path, seen from one of its stops.
+    fn steps(&self, path: &'a CurrentPath, at: usize) -> impl Iterator<Item = PathStep> {
+        let circuit = &self.faulted.circuit;
+        let both = path.stops.windows(2).enumerate();
+        both.filter_map(move |(n, pair)| {
+            let (a, b) = (pair[0].node, pair[1].node);
+            let place = circuit.place(pair[1].through.as_deref()?)?;
+            let across = |bench: &Bench| mid(bench, a) - mid(bench, b);
+            Some(PathStep {
+                place,
+                side: if n < at { Side::Before } else { Side::After },
+                is_load: is_load_step(self.faulted, place, a, b),
+                was: across(self.healthy),
+                is: across(self.faulted),
+            })
+        })
+    }
+
+    /// A load of the path that current runs through backwards.
+    fn fed_back(&self, steps: &[PathStep]) -> Option<Claim> {
+        let turned = |s: &&PathStep| s.is_load && s.was > -LOST_V && s.is < -LOST_V;
+        let load = steps.iter().find(turned)?.place;
+        let amps = most_amps(self.faulted, load);
+        (amps.abs() >= FLOWS_A).then(|| Claim::FedBack {
+            load: self.id(load),
+            amps,
+        })
+    }
+
+    /// A battery whose own volts account for a difference.
+    fn battery(&self, by: f64) -> Option<Claim> {
+        let parts = self.faulted.circuit.parts.iter().enumerate();
+        let mut claims = parts.filter(|(_, p)| p.kind.is_source()).map(|(n, part)| {
+            let stands = |bench: &Bench| mid(bench, part.nodes[0]) - mid(bench, part.nodes[1]);
+            let gives = |bench: &Bench| -battery_amps(bench, n);
+            (
+                part,
+                [self.faulted, self.healthy].map(|b| (stands(b), gives(b))),
+            )
+        });
+        let accounts = |is: f64, was: f64| {
+            (is - was).abs() > LOST_V
+                && (is - was) / by > ACCOUNTS
+                && (is - was) / by < 1.0 / ACCOUNTS
+        };
+        let (part, [(volts, amps), (healthy_volts, healthy_amps)]) =
+            claims.find(|(_, [(is, _), (was, _)])| accounts(*is, *was))?;
+        Some(Claim::Battery {
+            part: part.id.clone(),
+            volts,
+            healthy_volts,
+            amps,
+            healthy_amps,
+        })
+    }
+
+    /// An armature among some parts that stands otherwise than in the healthy circuit.
+    fn armature(&self, among: &BTreeSet<usize>) -> Option<Claim> {
+        let parts = &self.faulted.circuit.parts;
+        let mut turned = among.iter().filter_map(|&n| {
+            let pulled = |state: &PartState| parts[n].kind.pulled_in(state);
+            let is = pulled(&self.faulted.parts()[n])?;
+            (pulled(&self.healthy.parts()[n])? != is).then(|| Claim::Armature {
+                part: parts[n].id.clone(),
+                pulled_in: is,
+            })
+        });
+        turned.next()
+    }
+
+    /// A fuse among some parts that has blown.
+    fn blown(&self, among: &BTreeSet<usize>) -> Option<Claim> {
+        let parts = &self.faulted.circuit.parts;
+        let gone = |n: &&usize| parts[**n].kind.is_fuse() && self.level(**n).0 != self.level(**n).1;
+        let fuse = among.iter().find(gone)?;
+        Some(Claim::Blown {
+            fuse: parts[*fuse].id.clone(),
+        })
+    }
+
+    /// A part that goes to and fro, rather one of some.
+    fn chatters(&self, rather: &BTreeSet<usize>) -> Option<String> {
+        let points = &self.faulted.settled().points;
+        let moves = |n: &usize| {
+            let level = |p: &Point| p.parts[*n].level;
+            points.iter().any(|p| level(p) != level(&points[0]))
+        };
+        let parts = &self.faulted.circuit.parts;
+        let has_armature = |n: &usize| {
+            parts[*n]
+                .kind
+                .pulled_in(&self.faulted.parts()[*n])
+                .is_some()
+        };
+        let moving = || (0..parts.len()).filter(moves).filter(has_armature);
+        let near = moving().find(|n| rather.contains(n));
+        let part = near.or_else(|| moving().next())?;
+        Some(parts[part].id.clone())
+    }
+
+    /// The parts on the paths of some kind.
+    fn on_the_way(&self, is: impl Fn(&CurrentPath) -> bool) -> BTreeSet<usize> {
+        let circuit = &self.faulted.circuit;
+        let paths = circuit.paths().iter().filter(|path| is(path));
+        let through = paths
+            .flat_map(|p| &p.stops)
+            .filter_map(|s| s.through.as_deref());
+        let parts = through.filter_map(|id| match circuit.place(id)? {
+            Place::Part(n) | Place::Pin(n, _) => Some(n),
+            Place::Conductor(_) => None,
+        });
+        parts.collect()
+    }
+
+    fn leads_through(&self, path: &CurrentPath, place: Place) -> bool {
+        let circuit = &self.faulted.circuit;
+        let mut through = path.stops.iter().filter_map(|s| s.through.as_deref());
+        through.any(|id| circuit.place(id) == Some(place))
+    }
+
+    /// The level of a part in the faulted machine and in the healthy one.
+    fn level(&self, part: usize) -> (u64, u64) {
+        (
+            self.faulted.parts()[part].level,
+            self.healthy.parts()[part].level,
+        )
+    }
+
+    fn id(&self, place: Place) -> String {
+        self.faulted.circuit.place_id(place).to_owned()
+    }
+}
+
+fn stands_at(path: &CurrentPath, node: usize) -> bool {
+    path.stops.iter().any(|s| s.node == node)
 }
 
 fn answers(bench: &Bench, part: usize) -> bool {
     let module = bench.circuit.parts[part].kind.module();
     module.is_some_and(|m| bench.look(part, |l| m.codes(l).is_some()) == Some(true))
-}
-
-fn reason(healthy: &Bench, faulted: &Bench, (red, black): (usize, usize), tells: bool) -> String {
-    if faulted.settled().cycles() && tells {
-        let who = chattering(faulted);
-        return format!("{who} lets go and pulls in again, so the reading wanders");
-    }
-    if !tells {
-        return same(healthy, faulted, red);
-    }
-    if black != 0 {
-        return drop(healthy, faulted, red, black);
-    }
-    let (h, f) = (mid(healthy, red), mid(faulted, red));
-    let on_ground_side = h < f && is_ground_side(faulted, red);
-    if (f < h || on_ground_side)
-        && let Some(text) = path_loss(healthy, faulted, red)
-    {
-        return text;
-    }
-    let amps = |b: &Bench| source_amps(b);
-    let (was, is) = (amps(healthy), amps(faulted));
-    if f > h && is < was - 1.0 {
-        return format!(
-            "the battery gives {is:.1} A instead of {was:.0} A, so it is not pulled down"
-        );
-    }
-    if f < h && is > was + 1.0 {
-        return format!("the battery gives {is:.0} A instead of {was:.1} A, so it is pulled down");
-    }
-    if let Some(fuse) = blown(faulted, healthy) {
-        return format!("{fuse} has blown, so what it feeds is dead");
-    }
-    match switched(healthy, faulted) {
-        Some(text) => text,
-        None => format!(
-            "{:.2} V more or less than healthy comes from the fault's path",
-            (f - h).abs()
-        ),
-    }
 }
 
 fn mid(bench: &Bench, node: usize) -> f64 {
@@ -105,60 +388,38 @@ fn last(bench: &Bench) -> Option<&Point> {
     bench.settled().points.last()
 }
 
-fn source_amps(bench: &Bench) -> f64 {
-    let Some(point) = last(bench) else { return 0.0 };
-    let sources = point
-        .wiring
-        .tags()
-        .iter()
-        .filter(|l| l.role == Role::Source);
-    sources.map(|l| point.op.current(l.element).abs()).sum()
-}
-
-fn chattering(bench: &Bench) -> String {
+/// Mean current of an element that is at a place, over what the machine does, in amperes.
+fn mean_amps(bench: &Bench, is: impl Fn(&ElementTag) -> bool) -> Vec<f64> {
     let points = &bench.settled().points;
-    let moves = |n: usize| {
-        points
-            .iter()
-            .any(|p| p.parts[n].level != points[0].parts[n].level)
+    let Some(first) = points.first() else {
+        return Vec::new();
     };
-    let who = (0..bench.circuit.parts.len()).find(|&n| moves(n));
-    who.map_or_else(
-        || "a part".to_owned(),
-        |n| bench.circuit.parts[n].id.clone(),
-    )
-}
-
-fn blown(faulted: &Bench, healthy: &Bench) -> Option<String> {
-    let parts = &faulted.circuit.parts;
-    let is = |n: &usize| {
-        parts[*n].kind.is_fuse() && faulted.parts()[*n].level != healthy.parts()[*n].level
+    let wanted = first.wiring.tags().iter().filter(|tag| is(tag));
+    let mean = |tag: &ElementTag| {
+        let at = points.iter().filter_map(|p| {
+            let same = p
+                .wiring
+                .tags()
+                .iter()
+                .find(|t| t.place == tag.place && t.name == tag.name)?;
+            Some(p.op.current(same.element))
+        });
+        at.sum::<f64>() / points.len() as f64
     };
-    (0..parts.len()).find(is).map(|n| parts[n].id.clone())
+    wanted.map(mean).collect()
 }
 
-/// A relay or solenoid that stands otherwise than in the healthy circuit.
-fn switched(healthy: &Bench, faulted: &Bench) -> Option<String> {
-    let parts = &faulted.circuit.parts;
-    let n = (0..parts.len()).find(|&n| faulted.parts()[n].level != healthy.parts()[n].level)?;
-    let (id, pulled) = (&parts[n].id, faulted.parts()[n].level == 1);
-    Some(if pulled {
-        format!("{id} has pulled in, which it should not")
-    } else {
-        format!("{id} does not pull in")
-    })
+/// What flows most of all in a place, in amperes.
+fn most_amps(bench: &Bench, place: Place) -> f64 {
+    let all = mean_amps(bench, |tag| tag.place == place).into_iter();
+    all.max_by(|a, b| a.abs().total_cmp(&b.abs()))
+        .unwrap_or(0.0)
 }
 
-fn same(healthy: &Bench, faulted: &Bench, red: usize) -> String {
-    let flows = |b: &Bench| through_node(b, red);
-    let (was, is) = (flows(healthy), flows(faulted));
-    if was < FLOWS_A && is < FLOWS_A {
-        "no current passes here in this state, so nothing in series shows".to_owned()
-    } else if is < FLOWS_A {
-        "no current, so no drop: it reads as if all were well".to_owned()
-    } else {
-        "as healthy: the fault is not between this point and its supply".to_owned()
-    }
+/// What flows into a battery at its positive post, in amperes.
+fn battery_amps(bench: &Bench, part: usize) -> f64 {
+    let cells = |tag: &ElementTag| tag.place == Place::Part(part) && tag.role == Role::Source;
+    mean_amps(bench, cells).into_iter().sum()
 }
 
 /// Largest current in an element that ends at a node, in amperes.
@@ -170,66 +431,6 @@ fn through_node(bench: &Bench, node: usize) -> f64 {
     });
     here.map(|l| point.op.current(l.element).abs())
         .fold(0.0, f64::max)
-}
-
-fn drop(healthy: &Bench, faulted: &Bench, a: usize, b: usize) -> String {
-    let across = |bench: &Bench| mid(bench, a) - mid(bench, b);
-    let (was, is) = (across(healthy), across(faulted));
-    if is.abs() > was.abs() {
-        format!(
-            "{:.2} V is lost here instead of {:.2} V",
-            is.abs(),
-            was.abs()
-        )
-    } else {
-        match switched(healthy, faulted) {
-            Some(text) => format!("{text}, so nothing flows and nothing is dropped"),
-            None => "less current flows, so less is dropped".to_owned(),
-        }
-    }
-}
-
-/// The place on a current path through the point where volts are lost that a healthy circuit
-/// keeps: before the point when it reads low, between it and battery negative when it reads high.
-fn path_loss(healthy: &Bench, faulted: &Bench, red: usize) -> Option<String> {
-    let circuit = &faulted.circuit;
-    let low = mid(faulted, red) < mid(healthy, red);
-    let mut best: Option<(f64, String)> = None;
-    for path in circuit.paths() {
-        let nodes: Vec<usize> = path.stops.iter().map(|s| s.node).collect();
-        let Some(at) = nodes.iter().position(|&n| n == red) else {
-            continue;
-        };
-        let steps = if low { 1..at + 1 } else { at + 1..nodes.len() };
-        for n in steps {
-            let across = |bench: &Bench| (mid(bench, nodes[n - 1]) - mid(bench, nodes[n])).abs();
-            let (was, is) = (across(healthy), across(faulted));
-            let through = path.stops[n].through.clone().unwrap_or_default();
-            let is_load = circuit
-                .place(&through)
-                .is_some_and(|p| is_load_step(faulted, p, nodes[n - 1], nodes[n]));
-            if is - was > LOST_V
-                && !is_load
-                && best.as_ref().is_none_or(|(most, _)| is - was > *most)
-            {
-                let fuse = match circuit.place(&through) {
-                    Some(Place::Part(p)) if circuit.parts[p].kind.is_fuse() => " (blown)",
-                    _ => "",
-                };
-                let fuse = if is > 1.0 { fuse } else { "" };
-                let side = if low {
-                    "before this point"
-                } else {
-                    "between this point and battery negative"
-                };
-                best = Some((
-                    is - was,
-                    format!("{is:.2} V is lost across {through}{fuse}, {side}"),
-                ));
-            }
-        }
-    }
-    best.map(|(_, text)| text)
 }
 
 fn is_ground_side(bench: &Bench, node: usize) -> bool {

@@ -7,7 +7,7 @@ use super::{Criterion, Judgement, Marked};
 use crate::attempt::Verdict;
 use crate::suspects::TELLS_NOTHING_BITS;
 use cimento_bench::BenchError;
-use cimento_model::units::Quantity;
+use cimento_model::units::{Quantity, Unit};
 
 /// Up to this multiple of the tolerance "borderline" is right too.
 const BORDERLINE: f64 = 1.5;
@@ -74,6 +74,19 @@ fn of_a_screen(screen: &Screen<'_>) -> Detail {
     Detail::new(Some(step), text, if ok { 1.0 } else { 0.0 }, 1.0)
 }
 
+/// "14.2 V ± 0.3 V"; over limit, or a word, is off by nothing.
+fn should_be(taken: &Taken<'_>) -> String {
+    let unit = taken.reading.function.unit();
+    let value = taken.healthy.shown.value.text(unit);
+    match taken.healthy.shown.value {
+        Quantity::Number(_) if !matches!(unit, Unit::Spark | Unit::Light) => {
+            let tolerance = Quantity::Number(taken.tolerance).text(unit);
+            format!("{value} ± {tolerance}")
+        }
+        _ => value,
+    }
+}
+
 fn one(taken: &Taken<'_>) -> Detail {
     let unit = taken.reading.function.unit();
     let step = taken.step;
@@ -84,9 +97,8 @@ fn one(taken: &Taken<'_>) -> Detail {
     let right = right_verdicts(taken);
     let ok = right.contains(&verdict);
     let read = taken.reading.shown.value.text(unit);
-    let should = taken.healthy.shown.value.text(unit);
-    let tolerance = Quantity::Number(taken.tolerance).text(unit);
-    let compare = format!("{read} against {should} ± {tolerance}");
+    let should = should_be(taken);
+    let compare = format!("{read} against {should}");
     let unpulled =
         taken.nothing_lost && verdict == Verdict::Normal && off(taken).abs() > taken.tolerance;
     let text = if ok && unpulled {

@@ -25,7 +25,7 @@ use cimento_bench::instruments::{Function, Reading, Shown, take};
 use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::{Circuit, Conductor, ConductorKind, Place};
 use cimento_model::faults::Condition;
-use cimento_model::state::{EVERYTHING, OperatingState};
+use cimento_model::state::{EVERYTHING, Engine, OperatingState};
 
 /// Minutes of a reading, and of each control moved or thing taken apart, beside the way; common
 /// practice.
@@ -146,8 +146,13 @@ impl Table {
         let by_itself = dead
             && !lesson.forbidden.contains(&Means::TakingApart)
             && lesson.functions.contains(&Function::OHMS);
-        let mut states = states(lesson);
-        states.retain(|s| by_itself || s.unplugged.is_empty() && s.removed.is_empty());
+        let mut states = Vec::new();
+        for state in worth_measuring_in(lesson) {
+            let whole = state.unplugged.is_empty() && state.removed.is_empty();
+            if (whole || by_itself) && is_reached(lesson, &state)? {
+                states.push(state);
+            }
+        }
         // A state and a stretch at a time: there are millions of spans, and not all machines have to stand in all
         // states at once.
         let stretches = after_complaint.stretches(STRETCH);
@@ -658,7 +663,7 @@ fn joined(mut living: Vec<(usize, Span)>, asked: &Question) -> Vec<(String, BTre
 
 /// The states worth measuring in: at rest, those of the trial, and each fuse and connector out by
 /// itself.
-fn states(lesson: &Lesson) -> Vec<OperatingState> {
+fn worth_measuring_in(lesson: &Lesson) -> Vec<OperatingState> {
     let circuit = &lesson.circuit;
     let rest = OperatingState::at_rest(circuit);
     let mut out = vec![rest.clone()];
@@ -694,6 +699,19 @@ fn states(lesson: &Lesson) -> Vec<OperatingState> {
         new
     });
     out
+}
+
+/// Whether a state can be brought about: an engine that does not start cannot be measured while it runs. What has the same
+/// complaint starts or does not, all alike.
+fn is_reached(lesson: &Lesson, state: &OperatingState) -> Result<bool, BenchError> {
+    if state.engine == Engine::Stopped {
+        return Ok(true);
+    }
+    let standing = OperatingState {
+        engine: Engine::Stopped,
+        ..state.clone()
+    };
+    put_through(lesson.brought_in(), &steps_to(lesson, &standing))?.starts_when_tried()
 }
 
 /// What is done to come to a state from rest.

@@ -63,6 +63,35 @@ pub(super) struct Segment {
     pub margin: f64,
 }
 
+/// A stretch between two severities that behaves as was seen.
+struct Stretch {
+    between: [f64; 2],
+    ends: [Arc<End>; 2],
+    margin: f64,
+}
+
+impl Stretch {
+    fn single(end: &Arc<End>) -> Self {
+        Self::of([end, end], [true, true], true)
+    }
+
+    /// What lies between two ends, of which one or both behave as was seen, alike or across a cut. Of a cut whose one
+    /// side does not, what does behaves as the other side, within the margin.
+    fn of([a, b]: [&Arc<End>; 2], agree: [bool; 2], alike: bool) -> Self {
+        let ends = match agree {
+            [true, false] if !alike => [a, a],
+            [false, true] if !alike => [b, b],
+            _ => [a, b],
+        };
+        let gap = (b.severity / a.severity).ln().abs();
+        Self {
+            between: [a.severity, b.severity],
+            ends: ends.map(Arc::clone),
+            margin: if alike { 0.0 } else { gap },
+        }
+    }
+}
+
 /// A place that a step has ruled out, with what an instrument would have shown had the fault been
 /// there; nothing to show when it was not a reading that ruled it out.
 #[derive(Debug, Clone, PartialEq)]
@@ -339,21 +368,21 @@ impl Suspects {
         if let [(end, said)] = tried.as_slice()
             && said.iter().any(|s| s.same_as(&self.lesson.symptom))
         {
-            found.push(([Arc::clone(end), Arc::clone(end)], 0.0));
+            found.push(Stretch::single(end));
         }
         for pair in tried.windows(2) {
             let [a, b] = pair else { continue };
             self.between(candidate, a, b, &mut found)?;
         }
-        let span =
-            |ends: &[Arc<End>; 2]| candidates[candidate].share(ends[0].severity, ends[1].severity);
-        for (ends, margin) in found {
+        for stretch in found {
+            let Candidate { prior, .. } = candidates[candidate];
+            let [a, b] = stretch.between;
             self.segments.push(Segment {
                 candidate,
                 root: 0,
-                weight: candidates[candidate].prior * span(&ends),
-                ends,
-                margin,
+                weight: prior * candidates[candidate].share(a, b),
+                ends: stretch.ends,
+                margin: stretch.margin,
             });
         }
         Ok(())
@@ -398,7 +427,7 @@ impl Suspects {
         candidate: usize,
         a: &Tried,
         b: &Tried,
-        found: &mut Vec<([Arc<End>; 2], f64)>,
+        found: &mut Vec<Stretch>,
     ) -> Result<(), BenchError> {
         let agree = [a, b].map(|end| end.1.iter().any(|s| s.same_as(&self.lesson.symptom)));
         let mut both = a.1.iter().zip(&b.1);
@@ -416,8 +445,7 @@ impl Suspects {
         };
         if alike || gap < self.cut || gap < BAND && !agrees && !mixed() {
             if agrees {
-                let margin = if alike { 0.0 } else { gap };
-                found.push(([Arc::clone(&a.0), Arc::clone(&b.0)], margin));
+                found.push(Stretch::of([&a.0, &b.0], agree, alike));
             }
             return Ok(());
         }
@@ -600,11 +628,13 @@ impl Suspects {
         // Neighbours share an end: a row of segments is put through it as one.
         for row in segments.chunk_by(|a, b| Arc::ptr_eq(&a.ends[1], &b.ends[0])) {
             let mut ends = vec![&row[0].ends[0]];
-            ends.extend(row.iter().map(|s| &s.ends[1]));
-            if let [one] = row
-                && Arc::ptr_eq(&one.ends[0], &one.ends[1])
-            {
-                ends.pop();
+            let mut stands = Vec::with_capacity(row.len());
+            for segment in row {
+                let first = ends.len() - 1;
+                if !Arc::ptr_eq(&segment.ends[0], &segment.ends[1]) {
+                    ends.push(&segment.ends[1]);
+                }
+                stands.push([first, ends.len() - 1]);
             }
             let through = inward(
                 ends.len(),
@@ -625,9 +655,9 @@ impl Suspects {
                 },
                 |_, _| false,
             )?;
-            for (n, segment) in row.iter().enumerate() {
-                let other = (n + 1).min(through.len() - 1);
-                moved.push((segment.clone(), through[n].clone(), through[other].clone()));
+            for (segment, stands) in row.iter().zip(stands) {
+                let [a, b] = stands.map(|n| through[n].clone());
+                moved.push((segment.clone(), a, b));
             }
         }
         if touched {
@@ -653,9 +683,10 @@ impl Suspects {
         let single = self.candidates[segment.candidate].is_single();
         if alike || single && gap < self.cut {
             if a.1 || b.1 {
+                let stretch = Stretch::of([&a.0, &b.0], [a.1, b.1], alike);
                 self.segments.push(Segment {
-                    ends: [a.0, b.0],
-                    margin: segment.margin.max(if alike { 0.0 } else { gap }),
+                    margin: segment.margin.max(stretch.margin),
+                    ends: stretch.ends,
                     ..segment.clone()
                 });
             }

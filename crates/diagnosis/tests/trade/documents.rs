@@ -443,6 +443,22 @@ fn what_is_odd_but_works_is_said() {
     }
 }
 
+#[test]
+fn an_ignition_that_nothing_turns_is_told() {
+    let sound = common::demo("baggage-tug-ignition");
+    let told = |circuit: &cimento_model::circuit::Circuit| {
+        let mut all = circuit.warnings.iter();
+        all.any(|w| w.to_string().contains("nothing turns the engine"))
+    };
+    assert!(!told(&sound));
+    let mut doc = sound.doc.clone();
+    doc.parts.shift_remove("M1");
+    let is_left = |end: &str| !end.starts_with("M1.");
+    doc.wires.retain(|w| is_left(&w.from) && is_left(&w.to));
+    let text = serde_json::to_string(&doc).unwrap();
+    assert!(told(&read_circuit(&text).unwrap()));
+}
+
 /// A module's condition in which everything is denied again and again is refused before it is followed.
 #[test]
 fn a_condition_is_bounded() {

@@ -11,6 +11,7 @@ pub(super) fn findings(circuit: &Circuit) -> Vec<Problem> {
     dead_ends(circuit, &mut out);
     returns(circuit, &mut out);
     bridged(circuit, &mut out);
+    cranked(circuit, &mut out);
     out
 }
 
@@ -135,5 +136,14 @@ fn bridged(circuit: &Circuit, out: &mut Vec<Problem>) {
             );
             out.push(Problem::warning(format!("parts.{}", part.id), text));
         }
+    }
+}
+
+/// An ignition sparks while something turns its engine.
+fn cranked(circuit: &Circuit, out: &mut Vec<Problem>) {
+    if circuit.sparks() && !circuit.parts.iter().any(|p| p.kind.cranks()) {
+        let text =
+            "nothing turns the engine, so it never fires: give it a starter, or a hand starter";
+        out.push(Problem::warning("parts", text.to_owned()));
     }
 }

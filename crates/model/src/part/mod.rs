@@ -149,6 +149,10 @@ pub trait PartKind: Send + Sync {
     fn is_fuse(&self) -> bool {
         false
     }
+    /// Whether its armature is pulled in, of what has one.
+    fn pulled_in(&self, _state: &PartState) -> Option<bool> {
+        None
+    }
     /// It makes the spark of a cylinder.
     fn plug(&self) -> Option<&dyn SparkPlug> {
         None

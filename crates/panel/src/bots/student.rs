@@ -15,7 +15,7 @@ use cimento_model::faults::Condition;
 use cimento_model::state::{EVERYTHING, OperatingState};
 use fastrand::Rng;
 
-use super::{Bot, BotError, Choose, Clears, Mends, Names};
+use super::{Bot, BotError, Choose, Clears, Mends, Names, writing};
 
 /// Readings after which somebody without a plan gives up, and one who goes along the path.
 const PATIENCE: usize = 12;
@@ -316,7 +316,7 @@ impl<'r> Student<'r> {
             red: Some(red.to_owned()),
             black: black.map(str::to_owned),
             // What is expected is written down later.
-            expected: Some("0".to_owned()),
+            expected: Some(writing::nothing(function.unit())),
             supposing: None,
             touch: Touch::default(),
         })?;

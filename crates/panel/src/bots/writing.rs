@@ -91,8 +91,13 @@ fn anything(dice: &mut Rng, unit: Unit) -> String {
     let text = ANYTHING[dice.usize(0..ANYTHING.len())];
     match Expectation::parse(text, unit) {
         Ok(_) => text.to_owned(),
-        Err(_) => Quantity::Number(0.0).text(unit),
+        Err(_) => nothing(unit),
     }
+}
+
+/// None of it, as a unit puts it: what any meter may be expected to show.
+pub(super) fn nothing(unit: Unit) -> String {
+    Quantity::Number(0.0).text(unit)
 }
 
 /// Of several right verdicts the one that most would give.

@@ -424,6 +424,51 @@ fn a_state_a_fault_and_what_was_done_before_come_as_documents() {
     assert!(err.contains("bad.json: [0]"), "{err}");
 }
 
+/// Suspects go by what was done before, and by readings of a machine whose fault nobody knows.
+#[test]
+fn suspects_are_named_by_steps_and_by_a_file_of_readings() {
+    let folder = tempfile::tempdir().unwrap();
+    let write = |name: &str, text: &str| {
+        let file = folder.path().join(name);
+        std::fs::write(&file, text).unwrap();
+        file.to_str().unwrap().to_owned()
+    };
+    let tug = tug();
+    let tug = tug.to_str().unwrap();
+    let steps = write("steps.json", r#"[{"do":"take_apart","what":"C12"}]"#);
+    let of = [
+        "suspects", tug, "--fault", "W8:open", "--read", "S2.2", "--steps", &steps,
+    ];
+    let (code, out, err) = cimento(&of);
+    assert_eq!(code, 0, "{err}");
+    assert!(out.contains("C12 apart"), "{out}");
+    let apart = r#"{"key":"off","inputs":{"clutch":"up"},"unplugged":["C12"]}"#;
+    let of = [
+        "suspects", tug, "--fault", "W8:open", "--read", "S2.2", "--state", apart,
+    ];
+    assert!(cimento(&of).1.contains("C12 apart"));
+
+    let sheet = "state,function,red,black,reading\n\
+        \"key=start,clutch=down\",,S2.2,,0.0\n\
+        \"key=start,clutch=down\",dc_volts,C12.4f,BAT.-,12.4\n";
+    let (code, out, err) = cimento(&["suspects", tug, "--readings", &write("a.csv", sheet)]);
+    assert_eq!(code, 0, "{err}");
+    assert!(out.contains("W8: open"), "{out}");
+    for (wrong, says) in [
+        ("state,red,reading\n,S9.9,0\n", "S9.9"),
+        (
+            "state,red,reading\nkey=strat,S2.2,0\n",
+            "line 2: key: “strat” is no position of key",
+        ),
+        ("state,red,reading\n,S2.2,twelve\n", "line 2: “twelve”"),
+        ("red,reading,colour\nS2.2,1,RD\n", "colour"),
+    ] {
+        let (code, _, err) = cimento(&["suspects", tug, "--readings", &write("b.csv", wrong)]);
+        assert_eq!(code, 2);
+        assert!(err.contains(says), "{says}: {err}");
+    }
+}
+
 /// A circuit whose battery has another name is read against that battery's negative.
 #[test]
 fn black_is_the_battery_s_negative_whatever_it_is_called() {

@@ -260,10 +260,7 @@ impl Features {
         }];
         if swings {
             said.push(format!("mean {}", text(mean)));
-            said.push(match pulses {
-                1 => "1 pulse".to_owned(),
-                n => format!("{n} pulses"),
-            });
+            said.push(counted(pulses));
         }
         if hertz > 0.0 {
             said.push(Quantity::Number(hertz).text(Unit::Hertz));
@@ -323,7 +320,7 @@ impl Features {
             });
         }
         if self.pulses != other.pulses {
-            out.push(format!("{} pulses against {}", self.pulses, other.pulses));
+            out.push(format!("{} against {}", counted(self.pulses), other.pulses));
         }
         out
     }
@@ -362,4 +359,10 @@ fn pulses(shown: &[(f64, f64)], (least, most): (f64, f64), mean: f64, sweep_s: f
         }
     }
     count
+}
+
+/// "1 pulse", "4 pulses".
+fn counted(pulses: usize) -> String {
+    let plural = if pulses == 1 { "" } else { "s" };
+    format!("{pulses} pulse{plural}")
 }

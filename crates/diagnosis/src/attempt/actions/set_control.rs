@@ -36,7 +36,10 @@ impl Act for SetControl {
 
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
         session.may_change(self)?;
-        if self.control == ENGINE && self.position != "stopped" && !session.starts()? {
+        if self.control == ENGINE
+            && self.position != "stopped"
+            && !session.bench().starts_when_tried()?
+        {
             return bad("the engine does not start".to_owned());
         }
         Ok((session.change_machine(self)?, HAND_MINUTES))
