@@ -66,6 +66,14 @@ pub enum Claim {
     ByItself { place: String },
     /// A place by itself measures the same.
     SameByItself,
+    /// It is joined to a point of a current path by conductors that lose nothing, and stands as that does.
+    StandsWith { point: String, because: Box<Claim> },
+    /// What is at the end of its wire puts other volts on it.
+    Driven {
+        part: String,
+        volts: f64,
+        healthy_volts: f64,
+    },
     /// It stands higher or lower, and no single place on the way accounts for it.
     Differs { volts: f64 },
     /// What an instrument shows differs, and its reading says it all.
@@ -199,6 +207,18 @@ impl Claim {
             Self::SameByItself => {
                 "as healthy: the fault is not in it, or does not show to an ohmmeter".to_owned()
             }
+            Self::StandsWith { point, because } => {
+                format!("it stands with {point}: {}", because.text())
+            }
+            Self::Driven {
+                part,
+                volts: is,
+                healthy_volts,
+            } => format!(
+                "{part} puts {} here instead of {}",
+                volts(*is),
+                volts(*healthy_volts)
+            ),
             Self::Differs { volts: by } => {
                 let way = if *by > 0.0 { "higher" } else { "lower" };
                 format!("{} {way} than in a healthy circuit", volts(*by))

@@ -177,7 +177,21 @@ impl<'a> Why<'a> {
 
     /// Why a point stands at other volts against battery negative.
     fn volts(&self, red: usize, on_the_way: &BTreeSet<usize>) -> Claim {
-        let by = mid(self.faulted, red) - mid(self.healthy, red);
+        let on_paths = self.volts_on_paths(red, on_the_way);
+        on_paths
+            .or_else(|| self.off_the_paths(red))
+            .unwrap_or_else(|| Claim::Differs {
+                volts: self.rise(red),
+            })
+    }
+
+    /// How far a node stands above where it stands in the healthy machine.
+    fn rise(&self, node: usize) -> f64 {
+        mid(self.faulted, node) - mid(self.healthy, node)
+    }
+
+    fn volts_on_paths(&self, red: usize, on_the_way: &BTreeSet<usize>) -> Option<Claim> {
+        let by = self.rise(red);
         let paths = self.faulted.circuit.paths().iter().filter_map(|path| {
             let at = path.stops.iter().position(|s| s.node == red)?;
             Some(self.steps(path, at))
@@ -189,7 +203,7 @@ impl<'a> Why<'a> {
         // On the way back to the battery a point stands at nothing, and what is lost after it says all.
         let says_all = by < 0.0 || is_ground_side(self.faulted, red);
         if let Some(step) = lost().filter(|_| says_all) {
-            return self.lost(step, Some(step.side));
+            return Some(self.lost(step, Some(step.side)));
         }
         let others = [
             self.battery(by),
@@ -197,18 +211,72 @@ impl<'a> Why<'a> {
             self.fed_back(&steps).filter(|_| by > 0.0),
             lost().map(|step| self.lost(step, Some(step.side))),
         ];
-        if let Some(claim) = others.into_iter().flatten().next() {
-            return claim;
-        }
-        match helping().max_by(|a, b| a.order(b)) {
-            Some(step) => Claim::Across {
+        let across = || {
+            let step = helping().max_by(|a, b| a.order(b))?;
+            Some(Claim::Across {
                 load: self.id(step.place),
                 volts: step.is,
                 healthy_volts: step.was,
                 side: step.side,
-            },
-            None => Claim::Differs { volts: by },
+            })
+        };
+        others.into_iter().flatten().next().or_else(across)
+    }
+
+    /// Why a point on no current path stands otherwise: by what its wires join it to.
+    fn off_the_paths(&self, red: usize) -> Option<Claim> {
+        let circuit = &self.faulted.circuit;
+        let mut joined = BTreeSet::from([red]);
+        let mut next = vec![red];
+        let mut lost: Option<PathStep> = None;
+        while let Some(node) = next.pop() {
+            for (n, c) in circuit.conductors.iter().enumerate() {
+                let other = match (c.a == node, c.b == node) {
+                    (true, false) => c.b,
+                    (false, true) => c.a,
+                    _ => continue,
+                };
+                if (self.rise(node) - self.rise(other)).abs() < LOST_V {
+                    if joined.insert(other) {
+                        next.push(other);
+                    }
+                    continue;
+                }
+                let across = |bench: &Bench| (mid(bench, node) - mid(bench, other)).abs();
+                let step = PathStep {
+                    place: Place::Conductor(n),
+                    side: Side::After,
+                    is_load: false,
+                    was: across(self.healthy),
+                    is: across(self.faulted),
+                };
+                let more = lost.as_ref().is_none_or(|most| step.order(most).is_gt());
+                if step.is_lost() && more {
+                    lost = Some(step);
+                }
+            }
         }
+        if let Some(step) = lost {
+            return Some(self.lost(&step, None));
+        }
+        let on_paths = joined.iter().filter(|node| **node != red).find_map(|node| {
+            let on_the_way = self.on_the_way(|path| stands_at(path, *node));
+            let because = self.volts_on_paths(*node, &on_the_way)?;
+            Some(Claim::StandsWith {
+                point: circuit.point_at(*node)?.id.clone(),
+                because: Box::new(because),
+            })
+        });
+        if on_paths.is_some() {
+            return on_paths;
+        }
+        let mut parts = circuit.parts.iter();
+        let part = parts.find(|p| p.nodes.iter().any(|n| joined.contains(n)))?;
+        Some(Claim::Driven {
+            part: part.id.clone(),
+            volts: mid(self.faulted, red),
+            healthy_volts: mid(self.healthy, red),
+        })
     }
 
     /// Why another voltage is dropped along a place.
