@@ -51,7 +51,8 @@ pub enum Claim {
         place: String,
         amps: f64,
         healthy_amps: f64,
-        /// An armature on its way that stands otherwise, or a fuse that has gone.
+        /// An armature on its way that stands otherwise, a fuse that has gone, volts that are lost.
+        #[schema(no_recursion)]
         because: Option<Box<Claim>>,
     },
     /// A fuse on the way has blown.
@@ -67,7 +68,11 @@ pub enum Claim {
     /// A place by itself measures the same.
     SameByItself,
     /// It is joined to a point of a current path by conductors that lose nothing, and stands as that does.
-    StandsWith { point: String, because: Box<Claim> },
+    StandsWith {
+        point: String,
+        #[schema(no_recursion)]
+        because: Box<Claim>,
+    },
     /// What is at the end of its wire puts other volts on it.
     Driven {
         part: String,
