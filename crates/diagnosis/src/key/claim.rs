@@ -44,8 +44,12 @@ pub enum Claim {
     Armature { part: String, pulled_in: bool },
     /// Current runs the other way through a load, and holds the point up.
     FedBack { load: String, amps: f64 },
-    /// So many volts are dropped between the leads.
-    Dropped { volts: f64, healthy_volts: f64 },
+    /// So many volts are dropped along a place, between the leads.
+    Dropped {
+        place: String,
+        volts: f64,
+        healthy_volts: f64,
+    },
     /// Another current flows through a place.
     Flows {
         place: String,
@@ -178,10 +182,11 @@ impl Claim {
                 amps(*back)
             ),
             Self::Dropped {
+                place,
                 volts: is,
                 healthy_volts,
             } => format!(
-                "{} is dropped here instead of {}",
+                "{} is dropped along {place} instead of {}",
                 volts(*is),
                 volts(*healthy_volts)
             ),
@@ -190,16 +195,17 @@ impl Claim {
                 amps: is,
                 healthy_amps,
                 because,
-            } => {
-                let because = because
-                    .as_ref()
-                    .map_or_else(String::new, |why| format!("{}, so ", why.text()));
-                format!(
-                    "{because}{} flows through {place} instead of {}",
+            } => match because {
+                Some(why) if is.abs() < healthy_amps.abs() => {
+                    format!("{}, so less current flows", why.text())
+                }
+                Some(why) => format!("{}, so more current flows", why.text()),
+                None => format!(
+                    "{} flows through {place} instead of {}",
                     amps(*is),
                     amps(*healthy_amps)
-                )
-            }
+                ),
+            },
             Self::Blown { fuse } => format!("{fuse} has blown"),
             Self::NoAnswer { part } => format!("{part} does not answer the scan tool"),
             Self::Reported => "the module reports what reaches its pins".to_owned(),

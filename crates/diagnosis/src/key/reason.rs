@@ -292,6 +292,7 @@ impl<'a> Why<'a> {
             return self.flows(place, amps, healthy_amps, &on_the_way);
         }
         Claim::Dropped {
+            place: self.id(place),
             volts: is,
             healthy_volts: was,
         }

@@ -204,6 +204,7 @@ impl Machines<'_> {
                 turned && said && self.rise(row) > 0.0
             }
             Claim::Dropped {
+                place,
                 volts: is,
                 healthy_volts,
             } => {
@@ -211,6 +212,7 @@ impl Machines<'_> {
                 let across = |bench| volts(bench, self.node(row)) - volts(bench, black);
                 (across(self.faulted) - is).abs() < SAME
                     && (across(self.healthy) - healthy_volts).abs() < SAME
+                    && row.place.as_ref() == Some(place)
             }
             Claim::Flows {
                 place,

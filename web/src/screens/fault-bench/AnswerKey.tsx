@@ -31,6 +31,15 @@ const ORDERS: Record<Order, (a: KeyRow, b: KeyRow) => number> = {
   faulted: (a, b) => number(b.faulted) - number(a.faulted),
 };
 
+/** Rows that have one reason stand together, the reasons in the order of the row that tells most of each. */
+function byReason(rows: KeyRow[]) {
+  const most = new Map<string, number>();
+  for (const r of rows) most.set(r.reason, Math.max(most.get(r.reason) ?? 0, r.apart));
+  const tells = (r: KeyRow) => most.get(r.reason) ?? 0;
+  return (a: KeyRow, b: KeyRow) =>
+    tells(b) - tells(a) || a.reason.localeCompare(b.reason) || ORDERS['what tells most'](a, b);
+}
+
 type Props = { circuit: number; faults: FaultDoc[]; rows: KeyRow[]; state: string };
 
 /** Drawn again only when the rows change: there are many. */
@@ -38,9 +47,9 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
   const instrument = useInstrument();
   const [telling, setTelling] = useState(true);
   const [order, setOrder] = useState<Order>('what tells most');
-  const here = rows
-    .filter((r) => r.state === state || r.state === ISOLATED)
-    .sort((a, b) => alone(a) - alone(b) || ORDERS[order](a, b));
+  const all = rows.filter((r) => r.state === state || r.state === ISOLATED);
+  const ordered = order === 'what tells most' ? byReason(all) : ORDERS[order];
+  const here = all.sort((a, b) => alone(a) - alone(b) || ordered(a, b));
   const tell = here.filter((r) => r.tells);
   const asked = telling && tell.length > 0 ? tell : here;
   const [whole, setWhole] = useState(false);
@@ -80,8 +89,15 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
           </tr>
         </thead>
         <tbody>
-          {shown.map((r) => (
+          {shown.map((r, n) => (
             <Fragment key={`${r.state} ${r.kind} ${r.function} ${r.red} ${r.black} ${r.place ?? ''}`}>
+              {faults.length > 0 && r.reason !== shown[n - 1]?.reason && (
+                <tr>
+                  <td colSpan={4} className="quiet reason">
+                    {r.reason}
+                  </td>
+                </tr>
+              )}
               <tr>
                 <td className="place">
                   <Named id={r.red} />
@@ -105,11 +121,6 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
                 <td className="number quiet">{r.tolerance.toFixed(2)}</td>
                 <td className={`${figure(r.faulted.text)} ${r.tells ? 'bad' : ''}`}>
                   {r.tells ? <b>{r.faulted.text}</b> : r.faulted.text} {r.faulted.unit}
-                </td>
-              </tr>
-              <tr>
-                <td colSpan={4} className="quiet reason">
-                  {r.reason}
                 </td>
               </tr>
             </Fragment>
