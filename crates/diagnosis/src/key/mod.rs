@@ -250,7 +250,7 @@ impl<'a> Pair<'a> {
         };
         let (healthy, faulted): (Reading, Reading) = (take(self.healthy)?, take(self.faulted)?);
         let row = self.row(kind, place, healthy, faulted);
-        let claim = self.why.between(function, (a, b), place, &row.showing());
+        let claim = self.why.between(function, a, place, &row.showing());
         let (red, black) = (self.name(a), self.name(b));
         Ok(KeyRow { red, black, ..row }.because(claim))
     }

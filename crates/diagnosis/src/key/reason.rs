@@ -73,11 +73,11 @@ impl<'a> Why<'a> {
         Self { healthy, faulted }
     }
 
-    /// Why an instrument shows what it shows between two nodes, and, of a drop, along a place.
+    /// Why an instrument shows what it shows at a node, and, of a drop, along a place.
     pub fn between(
         &self,
         function: Function,
-        (red, black): (usize, usize),
+        red: usize,
         place: Option<Place>,
         shows: &Showing<'_>,
     ) -> Claim {
@@ -92,7 +92,10 @@ impl<'a> Why<'a> {
         }
         match function.unit() {
             Unit::Volt | Unit::Light if function.fineness().is_some() => match place {
-                Some(place) => self.drop(place, red, black),
+                Some(place) => match (shows.faulted.value, shows.healthy.value) {
+                    (Quantity::Number(is), Quantity::Number(was)) => self.drop(place, is, was),
+                    _ => Claim::Shows,
+                },
                 None => self.volts(red, &on_the_way),
             },
             Unit::Volt => Claim::Swings {
@@ -280,9 +283,7 @@ impl<'a> Why<'a> {
     }
 
     /// Why another voltage is dropped along a place.
-    fn drop(&self, place: Place, a: usize, b: usize) -> Claim {
-        let across = |bench: &Bench| mid(bench, a) - mid(bench, b);
-        let (was, is) = (across(self.healthy), across(self.faulted));
+    fn drop(&self, place: Place, is: f64, was: f64) -> Claim {
         let (amps, healthy_amps) = (
             most_amps(self.faulted, place),
             most_amps(self.healthy, place),

@@ -208,10 +208,8 @@ impl Machines<'_> {
                 volts: is,
                 healthy_volts,
             } => {
-                let black = self.circuit.test_point(&row.black).map_or(0, |p| p.node);
-                let across = |bench| volts(bench, self.node(row)) - volts(bench, black);
-                (across(self.faulted) - is).abs() < SAME
-                    && (across(self.healthy) - healthy_volts).abs() < SAME
+                *is == reading
+                    && *healthy_volts == row.healthy.value.number()
                     && row.place.as_ref() == Some(place)
             }
             Claim::Flows {
