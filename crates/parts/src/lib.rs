@@ -23,6 +23,7 @@ mod relay;
 mod resistor;
 mod sensor_switch;
 mod starter;
+mod starts;
 mod stator;
 mod thermistor;
 mod three_wire_sensor;
@@ -33,6 +34,7 @@ pub use fuse::{MELTED, fuse_ohms, opening_s};
 pub use ignition::{EDGE, NEEDLES, ON_THE_BLOCK, TOWER, arc, breakdown_v};
 pub use key_switch::ContactTable;
 pub use path_line::{PathLineError, path_line, say_path};
+pub use starts::{FIRST_PATH, STARTS, Start, start};
 
 use cimento_model::part::PartKind;
 

@@ -178,7 +178,30 @@ fn read_joined(doc: &mut CircuitDoc, stop: Word<'_>) -> Result<(String, String),
             None => (enter, leave),
         });
     }
+    seat(doc, stop.text);
     ends.map_or_else(|| stop.wrong("expected a stop"), Ok)
+}
+
+/// A part whose case is joined to a ground by metal sits on that metal, unless it is said to sit elsewhere.
+fn seat(doc: &mut CircuitDoc, joined: &str) {
+    let name = |text: &str| text.split(['(', '.']).next().unwrap_or_default().to_owned();
+    let metal = joined
+        .split('/')
+        .find_map(|text| match text.strip_prefix("metal:") {
+            Some(metal) => Some(metal.to_owned()),
+            None => Some(doc.grounds.get(&name(text))?.metal.clone()),
+        });
+    for text in joined.split('/') {
+        let Some(part) = doc.parts.get_mut(&name(text)) else {
+            continue;
+        };
+        let terminals = kind(&part.kind).map_or(&[][..], |k| k.terminals());
+        let case = terminals.iter().find(|t| t.is_case);
+        let by_its_case = case.is_some_and(|t| text.rsplit('.').next() == Some(t.name));
+        if by_its_case && part.mount.is_none() {
+            part.mount.clone_from(&metal);
+        }
+    }
 }
 
 /// The terminals that a stop is entered and left by, with what is new put into the circuit.

@@ -21,5 +21,6 @@ mod path_line;
 mod recipe;
 mod registry;
 mod ripple;
+mod starts;
 mod strokes;
 mod tables;

@@ -679,6 +679,27 @@ async fn a_student_works_by_keyboard_alone_through_a_dying_server() -> Result<()
 /// Keystrokes that a person who types 40 words of five letters a minute makes in three minutes.
 const THREE_MINUTES: usize = 3 * 40 * 5;
 
+/// Who begins has a working circuit with one click, and from nothing with two.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_circuit_is_begun_from_one_that_works_and_from_nothing() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("dalca", "bench-and-meter").await?;
+    b.go("/circuits").await?;
+    b.click("#new-circuit").await?;
+    b.click("#start-lamps").await?;
+    b.wait_text("#healthy", "work lamp bright").await?;
+    b.css("[data-point='C1.3m']").await?;
+    b.go("/circuits").await?;
+    b.click("#new-circuit").await?;
+    b.click("#start-nothing").await?;
+    b.click("#first-path").await?;
+    b.press(ENTER).await?;
+    b.wait_text("#healthy", "lamp bright").await?;
+    assert!(!b.text("main").await?.contains("Nothing is here yet"));
+    b.close().await
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn a_working_horn_circuit_is_built_from_nothing_by_keyboard() -> Result<()> {
     let (_folder, server) = school().await?;
@@ -689,7 +710,11 @@ async fn a_working_horn_circuit_is_built_from_nothing_by_keyboard() -> Result<()
     b.press("").await?;
     tab_to(&b, "new-circuit").await?;
     b.press(ENTER).await?;
+    b.css("#start-cranking").await?;
+    tab_to(&b, "start-nothing").await?;
+    b.press(ENTER).await?;
     b.css("#path-line").await?;
+    b.css("#first-path").await?;
     b.wait_text("#findings", "battery").await?;
     let mut strokes = 0;
     let lines = [

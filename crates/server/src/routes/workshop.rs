@@ -9,11 +9,9 @@ use cimento_model::circuit::{
     write_harness_sheet, write_wire_list,
 };
 use cimento_model::part::{ParamKind, ParamSpec, PartKind};
-use cimento_parts::ALL;
-use cimento_parts::build_circuit;
-use cimento_parts::path_line;
-use cimento_parts::read_circuit;
-use cimento_parts::say_path;
+use cimento_parts::{
+    ALL, FIRST_PATH, STARTS, Start, build_circuit, path_line, read_circuit, say_path, start,
+};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
@@ -29,6 +27,7 @@ use crate::state::AppState;
 pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(create))
+        .routes(routes!(starts))
         .routes(routes!(document, change))
         .routes(routes!(versions))
         .routes(routes!(version))
@@ -40,7 +39,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(kinds))
 }
 
-/// A new circuit: a copy of one, a document, a wire list put into a copy, or nothing yet.
+/// A new circuit: one to begin from, a copy of one, a document, a wire list put into a copy, or nothing yet.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 struct NewCircuit {
@@ -48,6 +47,9 @@ struct NewCircuit {
     title: Option<String>,
     #[serde(default)]
     copy_of: Option<i32>,
+    /// The id of a circuit to begin from.
+    #[serde(default)]
+    start: Option<String>,
     /// A circuit document as text, as it was exported.
     #[serde(default)]
     text: Option<String>,
@@ -59,6 +61,39 @@ struct NewCircuit {
 #[derive(Serialize, ToSchema)]
 struct Made {
     id: i32,
+}
+
+/// A small working circuit to begin from.
+#[derive(Serialize, ToSchema)]
+struct StartItem {
+    id: &'static str,
+    title: String,
+    /// What there is to learn on it.
+    about: &'static str,
+}
+
+/// What one begins with.
+#[derive(Serialize, ToSchema)]
+struct Starts {
+    circuits: Vec<StartItem>,
+    /// A path to say where there is nothing yet.
+    first_path: &'static str,
+}
+
+/// The circuits to begin from, and a path for who begins from nothing.
+#[utoipa::path(get, operation_id = "workshop_starts", path = "/api/circuits/starts", responses((status = 200, body = Starts)))]
+async fn starts(_: Instructor) -> Json<Starts> {
+    let item = |start: &Start| {
+        Some(StartItem {
+            id: start.id,
+            title: start.document()?.title,
+            about: start.about,
+        })
+    };
+    Json(Starts {
+        circuits: STARTS.iter().filter_map(item).collect(),
+        first_path: FIRST_PATH,
+    })
 }
 
 /// A circuit's document with the version it is at.
@@ -191,10 +226,21 @@ async fn create(
 ) -> Result<Json<Made>, Problem> {
     let id = state
         .work(move |s| {
-            let mut doc = match (&new.text, new.copy_of) {
-                (Some(text), _) => read_circuit(text)?.doc.clone(),
-                (None, Some(id)) => s.store.circuit(id)?.document,
-                (None, None) => CircuitDoc {
+            let begun = new.start.as_deref().map(|id| {
+                let known = start(id).and_then(Start::document);
+                known.ok_or_else(|| {
+                    let ids: Vec<&str> = STARTS.iter().map(|s| s.id).collect();
+                    let known = ids.join(", ");
+                    Problem::bad(format!(
+                        "“{id}” is no circuit to begin from: expected {known}"
+                    ))
+                })
+            });
+            let mut doc = match (&new.text, new.copy_of, begun) {
+                (Some(text), ..) => read_circuit(text)?.doc.clone(),
+                (None, Some(id), _) => s.store.circuit(id)?.document,
+                (None, None, Some(begun)) => begun?,
+                (None, None, None) => CircuitDoc {
                     format: FORMAT.to_owned(),
                     version: VERSION,
                     title: "New circuit".to_owned(),

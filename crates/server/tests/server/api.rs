@@ -493,6 +493,39 @@ async fn a_circuit_is_said_changed_exported_and_taken_in() {
         "{}",
         foreign.text
     );
+    // One begins from a circuit that works, or from nothing.
+    let offered = ask("GET", "/api/circuits/starts".into(), None).await.json();
+    let ids: Vec<&str> = offered["circuits"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|s| s["id"].as_str().unwrap())
+        .collect();
+    assert_eq!(ids, ["cranking", "charging", "lamps", "ignition"]);
+    for id in ids {
+        let begun = ask("POST", "/api/circuits".into(), Some(json!({"start": id}))).await;
+        assert_eq!(begun.status, StatusCode::OK, "{id}: {}", begun.text);
+        let document = format!("/api/circuits/{}/document", begun.json()["id"]);
+        let document = ask("GET", document, None).await;
+        assert!(
+            !document.json()["document"]["wires"]
+                .as_array()
+                .unwrap()
+                .is_empty()
+        );
+    }
+    let unknown = ask(
+        "POST",
+        "/api/circuits".into(),
+        Some(json!({"start": "nothing"})),
+    )
+    .await;
+    assert_eq!(unknown.status, StatusCode::BAD_REQUEST);
+    assert!(
+        unknown.text.contains("expected cranking"),
+        "{}",
+        unknown.text
+    );
     assert!(
         ask("GET", format!("/api/circuits/{id}/export/cir"), None)
             .await

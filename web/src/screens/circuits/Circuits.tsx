@@ -13,6 +13,15 @@ export default function Circuits() {
   const circuits = useQuery({ queryKey: ['circuits'], queryFn: () => ask(api.GET('/api/circuits')) });
   const navigate = useNavigate();
   const [error, setError] = useState<string[]>([]);
+  const [asked, setAsked] = useState(false);
+  // Who has none yet is asked at once.
+  const begins = asked || circuits.data?.length === 0;
+  const starts = useQuery({
+    queryKey: ['starts'],
+    queryFn: () => ask(api.GET('/api/circuits/starts')),
+    staleTime: Infinity,
+    enabled: begins,
+  });
   const make = async (body: Schemas['NewCircuit']) => {
     try {
       const made = await ask(api.POST('/api/circuits', { body }));
@@ -27,13 +36,32 @@ export default function Circuits() {
         <h1>Circuits</h1>
         <p className="quiet">Open one to set a fault and see every reading it leads to.</p>
         <div className="row">
-          <Button id="new-circuit" onClick={() => void make({ title: 'New circuit' })}>
-            New circuit
+          <Button id="new-circuit" aria-expanded={begins} onClick={() => setAsked(!asked)}>
+            New circuit …
           </Button>
           <FileButton id="import" className="ant-btn" accept=".json,application/json" onText={(text) => make({ text })}>
             Import circuit …
           </FileButton>
         </div>
+        {begins && (
+          <section aria-label="New circuit" className="starts">
+            {starts.data?.circuits.map((s) => (
+              <Beginning
+                key={s.id}
+                id={s.id}
+                title={s.title}
+                about={s.about}
+                onClick={() => void make({ start: s.id })}
+              />
+            ))}
+            <Beginning
+              id="nothing"
+              title="Nothing"
+              about="An empty sheet: type a first path, or take parts from the shelf."
+              onClick={() => void make({ title: 'New circuit' })}
+            />
+          </section>
+        )}
         {error.map((line) => (
           <p key={line} className="error-line" role="alert">
             {line}
@@ -75,5 +103,15 @@ export default function Circuits() {
         </table>
       </main>
     </Shell>
+  );
+}
+
+/** Something to begin with, as a wide button. */
+function Beginning(props: { id: string; title: string; about: string; onClick: () => void }) {
+  return (
+    <button type="button" id={`start-${props.id}`} className="beginning" onClick={props.onClick}>
+      <b>{props.title}</b>
+      <span className="quiet">{props.about}</span>
+    </button>
   );
 }

@@ -224,6 +224,13 @@ function PathLine(props: {
 }) {
   const [text, setText] = useState('');
   const [error, setError] = useState('');
+  const empty = Object.keys(props.doc.parts ?? {}).length === 0;
+  const starts = useQuery({
+    queryKey: ['starts'],
+    queryFn: () => ask(api.GET('/api/circuits/starts')),
+    staleTime: Infinity,
+    enabled: empty,
+  });
   const say = async () => {
     try {
       props.onSaid(await ask(api.POST('/api/circuits/say', { body: { document: props.doc, line: text } })));
@@ -258,6 +265,23 @@ function PathLine(props: {
       <div role="alert" className="error-line close error-room">
         {error}
       </div>
+      {empty && text === '' && starts.data && (
+        <p className="quiet">
+          Nothing is here yet: type a path, take a part from the shelf, or{' '}
+          <button
+            type="button"
+            id="first-path"
+            className="plain"
+            onClick={() => {
+              setText(starts.data.first_path);
+              props.field.current?.focus();
+            }}
+          >
+            <u>begin with a fuse, a switch and a lamp</u>
+          </button>
+          .
+        </p>
+      )}
     </form>
   );
 }
