@@ -522,14 +522,21 @@ impl Table {
         for n in 0..self.beforehand() {
             alive = self.left(n, &alive)?;
         }
-        for n in self.beforehand()..self.measurements.len() {
-            let places = self.places(&alive);
-            let question = n - self.beforehand();
-            let several = places.len() + usize::from(self.may_be_sound(&alive)) > 1;
-            let asked = several && self.closer.is_asked(question, &alive, &places);
-            // What all of them answer alike, the machine does too.
-            if asked && self.information_gain(n, &alive)? > ALIKE_BITS {
-                alive = self.left(n, &alive)?;
+        // What too many were left for to be asked may be asked of the few that a later question leaves.
+        loop {
+            let before = alive.len();
+            for n in self.beforehand()..self.measurements.len() {
+                let places = self.places(&alive);
+                let question = n - self.beforehand();
+                let several = places.len() + usize::from(self.may_be_sound(&alive)) > 1;
+                let asked = several && self.closer.is_asked(question, &alive, &places);
+                // What all of them answer alike, the machine does too.
+                if asked && self.information_gain(n, &alive)? > ALIKE_BITS {
+                    alive = self.left(n, &alive)?;
+                }
+            }
+            if alive.len() == before {
+                break;
             }
         }
         Ok(alive)
