@@ -538,7 +538,7 @@ async fn a_circuit_is_said_changed_exported_and_taken_in() {
         .as_array()
         .unwrap()
         .len();
-    assert_eq!(after, before + 3, "what was refused left nothing behind");
+    assert_eq!(after, before + 7, "what was refused left nothing behind");
 }
 
 /// With a lamp alone, a few ohms in the coil's ground cannot be told from a few ohms elsewhere; the

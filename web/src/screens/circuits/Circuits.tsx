@@ -1,7 +1,7 @@
 // The instructor's circuits.
 import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 
 import { api, ask, type Schemas } from '../../api/client';
@@ -22,6 +22,11 @@ export default function Circuits() {
     staleTime: Infinity,
     enabled: begins,
   });
+  const list = useRef<HTMLElement>(null);
+  // Who opens the list goes on in it.
+  useEffect(() => {
+    if (asked && starts.data) list.current?.querySelector('button')?.focus();
+  }, [asked, starts.data]);
   const make = async (body: Schemas['NewCircuit']) => {
     try {
       const made = await ask(api.POST('/api/circuits', { body }));
@@ -44,7 +49,7 @@ export default function Circuits() {
           </FileButton>
         </div>
         {begins && (
-          <section aria-label="New circuit" className="starts">
+          <section aria-label="New circuit" className="starts" ref={list}>
             {starts.data?.circuits.map((s) => (
               <Beginning
                 key={s.id}
