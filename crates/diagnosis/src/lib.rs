@@ -4,6 +4,7 @@
 pub mod attempt;
 pub mod key;
 pub mod lesson;
+mod limits;
 pub mod marking;
 pub mod suspects;
 

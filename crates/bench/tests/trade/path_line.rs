@@ -4,15 +4,12 @@ use crate::common;
 use cimento_parts::build_circuit;
 use cimento_parts::path_line;
 
-use cimento_model::circuit::{CircuitDoc, FORMAT};
+use cimento_model::circuit::CircuitDoc;
 use cimento_parts::say_path;
 use proptest::prelude::*;
 
 fn nothing() -> CircuitDoc {
-    serde_json::from_value(serde_json::json!({
-        "format": FORMAT, "version": 1, "title": "New", "system_v": 12
-    }))
-    .unwrap()
+    CircuitDoc::new("New")
 }
 
 /// A horn circuit with relay and button, in four lines; it works.

@@ -28,15 +28,7 @@ fn every_circuit_to_begin_from_does_its_work() {
 /// The path that is proposed where there is nothing is a whole circuit by itself.
 #[test]
 fn the_first_path_lights_a_lamp() {
-    let nothing = CircuitDoc {
-        parts: Default::default(),
-        connectors: Default::default(),
-        splices: Default::default(),
-        grounds: Default::default(),
-        wires: Vec::new(),
-        layout: Default::default(),
-        ..start("lamps").unwrap().document().unwrap()
-    };
+    let nothing = CircuitDoc::new("New");
     let circuit = build_circuit(say_path(&nothing, FIRST_PATH).unwrap()).unwrap();
     assert!(circuit.warnings.is_empty(), "{:?}", circuit.warnings);
     assert_eq!(symptom(&circuit, &[]), "Switch: lamp bright.");

@@ -25,9 +25,9 @@ pub enum Claim {
         side: Option<Side>,
         blown: bool,
     },
-    /// A load has other volts across it than in a healthy circuit.
+    /// A place, often a load, has other volts across it than in a healthy circuit.
     Across {
-        load: String,
+        place: String,
         volts: f64,
         healthy_volts: f64,
         side: Side,
@@ -150,12 +150,12 @@ impl Claim {
                 format!("{} is lost across {place}{blown}{side}", volts(*lost))
             }
             Self::Across {
-                load,
+                place,
                 volts: across,
                 healthy_volts,
                 side,
             } => format!(
-                "{load} has {} across it instead of {}, {}",
+                "{place} has {} across it instead of {}, {}",
                 volts(*across),
                 volts(*healthy_volts),
                 side.text()

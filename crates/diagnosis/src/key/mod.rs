@@ -7,7 +7,7 @@ mod reason;
 mod staircase;
 mod tolerance;
 
-use crate::lesson::Limits;
+use crate::limits::Limits;
 use std::sync::Arc;
 
 use reason::{Showing, Why};

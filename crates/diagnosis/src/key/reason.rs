@@ -119,11 +119,10 @@ impl<'a> Why<'a> {
         }
         match (kind, place) {
             (RowKind::Module, Some(Place::Part(n) | Place::Pin(n, _))) => {
-                if answers(self.faulted, n) == answers(self.healthy, n) {
-                    return Claim::Reported;
-                }
-                Claim::NoAnswer {
-                    part: self.faulted.circuit.parts[n].id.clone(),
+                let part = self.faulted.circuit.parts[n].id.clone();
+                match answers(self.faulted, n) {
+                    true => Claim::Reported,
+                    false => Claim::NoAnswer { part },
                 }
             }
             (RowKind::Module, _) => Claim::Reported,
@@ -165,16 +164,12 @@ impl<'a> Why<'a> {
     }
 
     fn lost(&self, step: &PathStep, side: Option<Side>) -> Claim {
-        let gone = |n: usize| {
-            let is_fuse = self.faulted.circuit.parts[n].kind.is_fuse();
-            is_fuse && self.level(n).0 != self.level(n).1
-        };
         Claim::Lost {
             place: self.id(step.place),
             volts: step.is,
             healthy_volts: step.was,
             side,
-            blown: matches!(step.place, Place::Part(n) if gone(n)),
+            blown: matches!(step.place, Place::Part(n) if self.has_blown(n)),
         }
     }
 
@@ -217,7 +212,7 @@ impl<'a> Why<'a> {
         let across = || {
             let step = helping().max_by(|a, b| a.order(b))?;
             Some(Claim::Across {
-                load: self.id(step.place),
+                place: self.id(step.place),
                 volts: step.is,
                 healthy_volts: step.was,
                 side: step.side,
@@ -380,12 +375,17 @@ impl<'a> Why<'a> {
 
     /// A fuse among some parts that has blown.
     fn blown(&self, among: &BTreeSet<usize>) -> Option<Claim> {
-        let parts = &self.faulted.circuit.parts;
-        let gone = |n: &&usize| parts[**n].kind.is_fuse() && self.level(**n).0 != self.level(**n).1;
-        let fuse = among.iter().find(gone)?;
+        let fuse = among.iter().find(|n| self.has_blown(**n))?;
         Some(Claim::Blown {
-            fuse: parts[*fuse].id.clone(),
+            fuse: self.faulted.circuit.parts[*fuse].id.clone(),
         })
+    }
+
+    /// It is a fuse that has blown, and would not have in the healthy circuit.
+    fn has_blown(&self, part: usize) -> bool {
+        let level = |bench: &Bench| bench.parts()[part].level;
+        let is_fuse = self.faulted.circuit.parts[part].kind.is_fuse();
+        is_fuse && level(self.healthy) == 0 && level(self.faulted) != 0
     }
 
     /// A part that goes to and fro, rather one of some.
@@ -426,14 +426,6 @@ impl<'a> Why<'a> {
         let circuit = &self.faulted.circuit;
         let mut through = path.stops.iter().filter_map(|s| s.through.as_deref());
         through.any(|id| circuit.place(id) == Some(place))
-    }
-
-    /// The level of a part in the faulted machine and in the healthy one.
-    fn level(&self, part: usize) -> (u64, u64) {
-        (
-            self.faulted.parts()[part].level,
-            self.healthy.parts()[part].level,
-        )
     }
 
     fn id(&self, place: Place) -> String {

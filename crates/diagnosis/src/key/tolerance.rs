@@ -1,6 +1,6 @@
 //! How far a reading may lie from the healthy value and still be normal.
 
-use crate::lesson::Limits;
+use crate::limits::Limits;
 use cimento_bench::instruments::{Function, LEAD_OHMS, Range, Reading};
 use cimento_model::circuit::{Circuit, ConductorKind, Place};
 

@@ -18,6 +18,7 @@ mod reference;
 mod remembered;
 mod room;
 mod screens;
+mod segments;
 mod spans;
 mod sweep;
 mod table;

@@ -9,7 +9,7 @@ use std::sync::Arc;
 use super::candidates::{Candidate, candidates};
 use super::spans::{Span, error};
 use crate::key::tolerance;
-use crate::lesson::Limits;
+use crate::limits::Limits;
 use cimento_bench::Bench;
 use cimento_bench::instruments::{Function, Reading, TakeError, take};
 use cimento_model::circuit::{Circuit, Place};
@@ -53,14 +53,12 @@ pub fn what_is_left(
         tolerance(circuit, limits, reading, None).max(error(note.function, shows, None))
     });
     let tolerances: Vec<f64> = tolerances.collect();
-    let mut out: Vec<Left> = Vec::with_capacity(noted.len());
-    for reading in &healthy {
-        out.push(Left {
-            healthy: reading.clone(),
-            faults: BTreeMap::new(),
-            may_be_sound: false,
-        });
-    }
+    let nothing_yet = |reading: &Reading| Left {
+        healthy: reading.clone(),
+        faults: BTreeMap::new(),
+        may_be_sound: false,
+    };
+    let mut out: Vec<Left> = healthy.iter().map(nothing_yet).collect();
     // How many readings a stretch between two severities stands, from the first on.
     let stands = |a: &[Reading], b: &[Reading]| {
         let both = a.iter().zip(b).zip(noted).zip(&tolerances);

@@ -10,7 +10,8 @@ use std::sync::Arc;
 
 use super::candidates::Candidate;
 use super::screens::ScreenSpan;
-use super::tracks::{End, Segment, Suspects, shown, signature};
+use super::segments::{End, Segment};
+use super::tracks::{Suspects, shown, signature};
 use crate::attempt::{Evidence, Step, perform, seen};
 use cimento_bench::instruments::Meter;
 use cimento_bench::{Bench, BenchError, Complaint};

@@ -16,6 +16,7 @@ use super::information::{Beliefs, Believed, entropy, information_gain};
 use super::progress::Progress;
 use super::room::Room;
 use super::screens::Looked;
+use super::segments::{End, Kept, Segment};
 use super::spans::Span;
 use super::table::Table;
 use super::threads;
@@ -37,60 +38,8 @@ const BAND: f64 = 0.03;
 /// What whoever waits is told meanwhile.
 const TRYING: &str = "trying what could be wrong, the first of two";
 
-/// One end of a segment.
-#[derive(Clone)]
-pub(super) struct End {
-    pub severity: f64,
-    /// The machine, or one for each end of the wire where it matters where along it the fault sits.
-    pub benches: Vec<Bench>,
-}
-
 /// The machines of one end with what was noticed of each.
 type Tried = (Arc<End>, Vec<Complaint>);
-
-/// A stretch of a candidate's severity.
-#[derive(Clone)]
-pub(super) struct Segment {
-    /// The candidate it belongs to, by position in [`Suspects::candidates`].
-    pub candidate: usize,
-    /// The segment it was when the complaint had been seen.
-    pub root: usize,
-    pub ends: [Arc<End>; 2],
-    /// Share of belief before anything is seen.
-    pub weight: f64,
-    /// How far what lies between may read beyond the ends, as a share of the reading or, of volts, of
-    /// the system's: a resistance changed by a share moves nothing by more.
-    pub margin: f64,
-}
-
-/// A stretch between two severities that behaves as was seen.
-struct Stretch {
-    between: [f64; 2],
-    ends: [Arc<End>; 2],
-    margin: f64,
-}
-
-impl Stretch {
-    fn single(end: &Arc<End>) -> Self {
-        Self::of([end, end], [true, true], true)
-    }
-
-    /// What lies between two ends, of which one or both behave as was seen, alike or across a cut. Of a cut whose one
-    /// side does not, what does behaves as the other side, within the margin.
-    fn of([a, b]: [&Arc<End>; 2], agree: [bool; 2], alike: bool) -> Self {
-        let ends = match agree {
-            [true, false] if !alike => [a, a],
-            [false, true] if !alike => [b, b],
-            _ => [a, b],
-        };
-        let gap = (b.severity / a.severity).ln().abs();
-        Self {
-            between: [a.severity, b.severity],
-            ends: ends.map(Arc::clone),
-            margin: if alike { 0.0 } else { gap },
-        }
-    }
-}
 
 /// A place that a step has ruled out, with what an instrument would have shown had the fault been
 /// there; nothing to show when it was not a reading that ruled it out.
@@ -368,21 +317,21 @@ impl Suspects {
         if let [(end, said)] = tried.as_slice()
             && said.iter().any(|s| s.same_as(&self.lesson.symptom))
         {
-            found.push(Stretch::single(end));
+            found.push(Kept::single(end));
         }
         for pair in tried.windows(2) {
             let [a, b] = pair else { continue };
             self.between(candidate, a, b, &mut found)?;
         }
-        for stretch in found {
+        for kept in found {
             let Candidate { prior, .. } = candidates[candidate];
-            let [a, b] = stretch.between;
+            let [a, b] = kept.between;
             self.segments.push(Segment {
                 candidate,
                 root: 0,
                 weight: prior * candidates[candidate].share(a, b),
-                ends: stretch.ends,
-                margin: stretch.margin,
+                ends: kept.ends,
+                margin: kept.margin,
             });
         }
         Ok(())
@@ -427,7 +376,7 @@ impl Suspects {
         candidate: usize,
         a: &Tried,
         b: &Tried,
-        found: &mut Vec<Stretch>,
+        found: &mut Vec<Kept>,
     ) -> Result<(), BenchError> {
         let agree = [a, b].map(|end| end.1.iter().any(|s| s.same_as(&self.lesson.symptom)));
         let mut both = a.1.iter().zip(&b.1);
@@ -445,7 +394,7 @@ impl Suspects {
         };
         if alike || gap < self.cut || gap < BAND && !agrees && !mixed() {
             if agrees {
-                found.push(Stretch::of([&a.0, &b.0], agree, alike));
+                found.push(Kept::of([&a.0, &b.0], agree, alike));
             }
             return Ok(());
         }
@@ -683,10 +632,10 @@ impl Suspects {
         let single = self.candidates[segment.candidate].is_single();
         if alike || single && gap < self.cut {
             if a.1 || b.1 {
-                let stretch = Stretch::of([&a.0, &b.0], [a.1, b.1], alike);
+                let kept = Kept::of([&a.0, &b.0], [a.1, b.1], alike);
                 self.segments.push(Segment {
-                    margin: segment.margin.max(stretch.margin),
-                    ends: stretch.ends,
+                    margin: segment.margin.max(kept.margin),
+                    ends: kept.ends,
                     ..segment.clone()
                 });
             }

@@ -37,6 +37,24 @@ pub struct CircuitDoc {
     pub layout: IndexMap<String, [f64; 2]>,
 }
 
+impl CircuitDoc {
+    /// A circuit of 12 V with nothing in it yet.
+    pub fn new(title: &str) -> Self {
+        Self {
+            format: FORMAT.to_owned(),
+            version: VERSION,
+            title: title.to_owned(),
+            system_v: 12.0,
+            parts: IndexMap::new(),
+            connectors: IndexMap::new(),
+            splices: IndexMap::new(),
+            grounds: IndexMap::new(),
+            wires: Vec::new(),
+            layout: IndexMap::new(),
+        }
+    }
+}
+
 /// A part: its kind decides terminals and parameters.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
 #[serde(deny_unknown_fields)]

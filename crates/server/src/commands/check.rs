@@ -10,7 +10,7 @@ use cimento_model::faults::FaultDoc;
 use cimento_model::state::OperatingState;
 use cimento_parts::read_circuit;
 
-use super::{Failure, files};
+use super::{Failure, files, print_json};
 
 /// Exit code 0 when nothing was found, 1 with warnings only, 2 when the document is refused.
 pub(super) fn run(file: &Path, json: bool) -> Result<(), Failure> {
@@ -49,10 +49,7 @@ fn warnings(circuit: &Arc<Circuit>) -> Vec<Problem> {
 
 fn report(problems: &[Problem], summary: &str, json: bool) -> Result<(), Failure> {
     if json {
-        println!(
-            "{}",
-            serde_json::to_string_pretty(problems).unwrap_or_default()
-        );
+        print_json(problems);
     } else if !summary.is_empty() {
         println!("{summary}");
     }

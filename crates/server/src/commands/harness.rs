@@ -5,7 +5,7 @@ use std::path::PathBuf;
 use cimento_model::circuit::write_harness_sheet;
 use clap::Args;
 
-use super::{Failure, files};
+use super::{Failure, files, print_json};
 
 #[derive(Args)]
 pub(super) struct HarnessArgs {
@@ -21,10 +21,7 @@ pub(super) fn run(args: &HarnessArgs) -> Result<(), Failure> {
     let circuit = files::circuit(&args.file)?;
     let runs = circuit.harness_runs();
     if args.json {
-        println!(
-            "{}",
-            serde_json::to_string_pretty(&runs).unwrap_or_default()
-        );
+        print_json(&runs);
     } else if args.csv {
         print!("{}", write_harness_sheet(&runs));
     } else {

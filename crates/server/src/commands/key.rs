@@ -6,7 +6,7 @@ use cimento_model::state::OperatingState;
 use cimento_model::units::Quantity;
 use clap::Args;
 
-use super::{CircuitArgs, Failure, files};
+use super::{CircuitArgs, Failure, files, print_json};
 
 #[derive(Args)]
 pub(super) struct KeyArgs {
@@ -43,10 +43,7 @@ pub(super) fn run(args: &KeyArgs) -> Result<(), Failure> {
         .filter(|r| r.tells || !args.telling)
         .collect();
     if args.json {
-        println!(
-            "{}",
-            serde_json::to_string_pretty(&rows).unwrap_or_default()
-        );
+        print_json(&rows);
     } else if args.csv {
         print!("{}", key_csv(&rows));
     } else {

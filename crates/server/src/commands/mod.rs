@@ -23,6 +23,7 @@ use std::path::PathBuf;
 use std::process::ExitCode;
 
 use clap::{Args, CommandFactory, Parser, Subcommand};
+use serde::Serialize;
 
 /// Simulated 12 V circuits for instructors: faults, readings, marks.
 #[derive(Parser)]
@@ -106,6 +107,11 @@ enum Failure {
     Finding(String),
     /// The question could not be understood: exit code 2.
     BadInput(String),
+}
+
+/// Prints something for another program.
+fn print_json(what: &(impl Serialize + ?Sized)) {
+    println!("{}", serde_json::to_string_pretty(what).unwrap_or_default());
 }
 
 /// The manual page: of the program, and of each of its commands.

@@ -3,7 +3,7 @@
 use cimento_diagnosis::suspects::{Plan, PlanTree, Reference, plan_tree};
 use clap::Args;
 
-use super::{CircuitArgs, Failure, files};
+use super::{CircuitArgs, Failure, files, print_json};
 
 #[derive(Args)]
 pub(super) struct PlanArgs {
@@ -26,10 +26,7 @@ pub(super) fn run(args: &PlanArgs) -> Result<(), Failure> {
     if args.tree {
         let tree = plan_tree(&reference.after_complaint, &reference.table).map_err(finding)?;
         if args.json {
-            println!(
-                "{}",
-                serde_json::to_string_pretty(&tree).unwrap_or_default()
-            );
+            print_json(&tree);
         } else {
             branches(&tree, 0);
         }
@@ -37,7 +34,7 @@ pub(super) fn run(args: &PlanArgs) -> Result<(), Failure> {
     }
     let plan = &reference.plan;
     if args.json {
-        println!("{}", serde_json::to_string_pretty(plan).unwrap_or_default());
+        print_json(plan);
     } else {
         table(plan);
     }

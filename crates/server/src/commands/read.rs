@@ -3,7 +3,7 @@
 use cimento_bench::instruments::{Range, TakeError, take};
 use clap::Args;
 
-use super::{CircuitArgs, Failure, files};
+use super::{CircuitArgs, Failure, files, print_json};
 
 #[derive(Args)]
 pub(super) struct ReadArgs {
@@ -54,10 +54,7 @@ pub(super) fn run(args: &ReadArgs) -> Result<(), Failure> {
         }
     })?;
     if args.json {
-        println!(
-            "{}",
-            serde_json::to_string_pretty(&reading).unwrap_or_default()
-        );
+        print_json(&reading);
     } else {
         let shown = &reading.shown;
         println!(

@@ -13,7 +13,7 @@ use cimento_model::units::Quantity;
 use clap::Args;
 use serde::{Deserialize, Serialize};
 
-use super::{CircuitArgs, Failure, files};
+use super::{CircuitArgs, Failure, files, print_json};
 
 #[derive(Args)]
 pub(super) struct SuspectsArgs {
@@ -79,10 +79,7 @@ pub(super) fn run(args: &SuspectsArgs) -> Result<(), Failure> {
         }
     }
     if args.json {
-        println!(
-            "{}",
-            serde_json::to_string_pretty(&stages).unwrap_or_default()
-        );
+        print_json(&stages);
         return Ok(());
     }
     for stage in stages {
@@ -199,10 +196,7 @@ fn of_a_real_machine(args: &SuspectsArgs, file: &Path) -> Result<(), Failure> {
         .map(|(left, note)| stage_of(&circuit, left, note));
     let stages: Vec<LeftAfter> = stages.collect();
     if args.json {
-        println!(
-            "{}",
-            serde_json::to_string_pretty(&stages).unwrap_or_default()
-        );
+        print_json(&stages);
         return Ok(());
     }
     for stage in stages {

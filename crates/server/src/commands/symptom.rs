@@ -7,7 +7,7 @@ use cimento_diagnosis::suspects::swept;
 use cimento_model::faults::Fault;
 use clap::Args;
 
-use super::{Failure, files};
+use super::{Failure, files, print_json};
 
 #[derive(Args)]
 pub(super) struct SymptomArgs {
@@ -48,10 +48,7 @@ pub(super) fn run(args: &SymptomArgs) -> Result<(), Failure> {
     let docs = files::faults(&circuit, &args.faults)?;
     let seen = seen(&docs)?;
     if args.json {
-        println!(
-            "{}",
-            serde_json::to_string_pretty(&seen).unwrap_or_default()
-        );
+        print_json(&seen);
     } else {
         println!("{}", seen.text);
     }

@@ -5,7 +5,7 @@ use axum::extract::{Path, State};
 use cimento_bench::spice::spice_netlist;
 use cimento_bench::{Bench, complaint};
 use cimento_model::circuit::{
-    CircuitDoc, Drawing, FORMAT, HarnessRun, Problem as Finding, Refused, VERSION, read_wire_list,
+    CircuitDoc, Drawing, HarnessRun, Problem as Finding, Refused, read_wire_list,
     write_harness_sheet, write_wire_list,
 };
 use cimento_model::part::{ParamKind, ParamSpec, PartKind};
@@ -240,18 +240,7 @@ async fn create(
                 (Some(text), ..) => read_circuit(text)?.doc.clone(),
                 (None, Some(id), _) => s.store.circuit(id)?.document,
                 (None, None, Some(begun)) => begun?,
-                (None, None, None) => CircuitDoc {
-                    format: FORMAT.to_owned(),
-                    version: VERSION,
-                    title: "New circuit".to_owned(),
-                    system_v: 12.0,
-                    parts: Default::default(),
-                    connectors: Default::default(),
-                    splices: Default::default(),
-                    grounds: Default::default(),
-                    wires: Vec::new(),
-                    layout: Default::default(),
-                },
+                (None, None, None) => CircuitDoc::new("New circuit"),
             };
             if let Some(list) = &new.wire_list {
                 doc.wires = read_wire_list(list)?;
