@@ -11,6 +11,7 @@ mod step;
 mod touch;
 mod view;
 mod warnings;
+mod way;
 
 pub use actions::{Action, seen};
 pub(crate) use actions::{Danger, Evidence};
@@ -21,3 +22,4 @@ pub use step::{Answer, Step, Supposed, Verdict};
 pub use touch::{Touch, is_too_thick, pierced};
 pub use view::{BenchView, ControlView, HintAt, LedgerLine, SeenAt};
 pub use warnings::{Warning, warnings};
+pub use way::{stands, way_to};

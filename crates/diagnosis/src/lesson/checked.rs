@@ -2,8 +2,8 @@
 
 use super::trial::{Trial, condition_of};
 use super::{
-    HealthySheet, Job, LESSON_FORMAT, LessonDoc, Limits, Means, Method, Papers, Purpose, Weights,
-    healthy_sheets,
+    HealthySheet, Intro, Job, LESSON_FORMAT, LessonDoc, Limits, Means, Method, Papers, Purpose,
+    Skill, Weights, healthy_sheets,
 };
 use cimento_bench::Bench;
 use cimento_bench::BenchError;
@@ -43,6 +43,9 @@ pub struct Lesson {
     pub limit_minutes: Option<f64>,
     pub limits: Limits,
     pub weights: Weights,
+    /// Skills that it declares.
+    pub skills: Vec<Skill>,
+    pub intro: Option<Intro>,
     /// What the machine does with the fault, under its condition.
     pub symptom: Complaint,
     /// What it does without it.
@@ -112,6 +115,9 @@ impl Lesson {
         doc.weights
             .check()
             .map_err(|message| refuse("weights", message))?;
+        if let Some(intro) = &doc.intro {
+            intro.check().map_err(|p| Refused(vec![p]))?;
+        }
         let circuit = build_circuit(doc.circuit).map_err(|Refused(problems)| {
             let within = problems.into_iter().map(|p| Problem {
                 path: format!("circuit.{}", p.path),
@@ -176,6 +182,8 @@ impl Lesson {
             limit_minutes: doc.limit_minutes,
             limits: doc.limits,
             weights: doc.weights,
+            skills: doc.skills,
+            intro: doc.intro,
             symptom,
             healthy_symptom,
             noticed,

@@ -1,11 +1,6 @@
 //! The document of a lesson.
 
-use crate::lesson::Job;
-use crate::lesson::Limits;
-use crate::lesson::Means;
-use crate::lesson::Method;
-use crate::lesson::Papers;
-use crate::lesson::Weights;
+use super::{Intro, Job, Limits, Means, Method, Papers, Skill, Weights};
 use cimento_bench::instruments::Function;
 use cimento_model::circuit::CircuitDoc;
 use cimento_model::faults::FaultDoc;
@@ -65,6 +60,12 @@ pub struct LessonDoc {
     #[serde(default)]
     #[schemars(with = "serde_json::Value")]
     pub weights: Weights,
+    /// Skills that it practises, beside those that its plan shows; no student sees them before handing in.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub skills: Vec<Skill>,
+    /// What the students read before they begin.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub intro: Option<Intro>,
 }
 
 /// What a lesson is for.
@@ -110,6 +111,8 @@ impl LessonDoc {
             limit_minutes: None,
             limits: Limits::default(),
             weights: Weights::default(),
+            skills: Vec::new(),
+            intro: None,
         }
     }
 }

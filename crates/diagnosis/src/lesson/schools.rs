@@ -6,6 +6,9 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use cimento_bench::instruments::{Function, PutOn};
+use cimento_model::units::Unit;
+
 /// A school of practice: what is to come first. They come in pairs that exclude each other.
 #[derive(
     Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, JsonSchema, ToSchema,
@@ -54,6 +57,20 @@ impl School {
             Self::CircuitFirst => "the circuit before codes and scan data",
             Self::SymptomFirst => "the complaint first, then the battery",
             Self::SupplyFirst => "the battery first, then the complaint",
+        }
+    }
+
+    /// Whether it begins with such an instrument. What comes before every instrument is no matter of it.
+    pub fn takes(self, function: Function) -> bool {
+        let scans = matches!(function.put_on(), PutOn::Module | PutOn::Pin);
+        match self {
+            Self::LoadedFirst => !scans && !function.feeds(),
+            Self::ContinuityFirst => function.feeds(),
+            Self::LampFirst => function.unit() == Unit::Light,
+            Self::MeterFirst => !scans && function.unit() != Unit::Light,
+            Self::ScanFirst => scans,
+            Self::CircuitFirst => !scans,
+            Self::SymptomFirst | Self::SupplyFirst => true,
         }
     }
 

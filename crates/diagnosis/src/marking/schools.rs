@@ -11,7 +11,6 @@ use super::technique::judged;
 use crate::attempt::Action;
 use crate::lesson::{Method, School};
 use cimento_bench::instruments::PutOn;
-use cimento_model::units::Unit;
 
 /// The marks by a school that the lesson does not ask for.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -32,19 +31,18 @@ pub(super) fn against(case: &Case<'_>, school: School) -> Option<Slip> {
     // The battery may be measured before anything else in every school.
     let begins = || readings().find(|t| !posts(t));
     let probes = || readings().find(|t| !posts(t) && !scans(t));
-    let lamp = |t: &Taken<'_>| t.reading.function.unit() == Unit::Light;
     let tried = || {
         let mut steps = case.steps.iter();
         let tried = steps.find(|s| matches!(s.action, Action::TryComplaint(_)));
         tried.map_or(usize::MAX, |s| s.no)
     };
     let slip = match school {
-        School::LoadedFirst => probes().filter(|t| t.reading.function.feeds()),
-        School::ContinuityFirst => probes().filter(|t| !t.reading.function.feeds()),
-        School::LampFirst => probes().filter(|t| !lamp(t)),
-        School::MeterFirst => probes().filter(|t| lamp(t)),
-        School::ScanFirst => begins().filter(|t| !scans(t)),
-        School::CircuitFirst => begins().filter(scans),
+        School::LoadedFirst | School::ContinuityFirst | School::LampFirst | School::MeterFirst => {
+            probes().filter(|t| !school.takes(t.reading.function))
+        }
+        School::ScanFirst | School::CircuitFirst => {
+            begins().filter(|t| !school.takes(t.reading.function))
+        }
         School::SymptomFirst => readings().next().filter(|t| t.step < tried()),
         School::SupplyFirst => readings().next().filter(|t| !posts(t) || t.step > tried()),
     }?;

@@ -5,14 +5,16 @@ use std::collections::BTreeSet;
 use cimento_bench::Bench;
 use cimento_bench::instruments::{Function, Looks, Reading, take};
 use cimento_diagnosis::attempt::actions::{
-    Clear, ClearCodes, FindNoFault, HandIn, Inspect, NameFault, PutBack, Repair, SetControl,
-    TakeApart, TakeCapture, TakeReading, TryComplaint, WarmUp, Wet, Wiggle,
+    Clear, ClearCodes, FindNoFault, HandIn, Inspect, NameFault, PutBack, Repair, TakeApart,
+    TakeCapture, TakeReading, TryComplaint, WarmUp, Wet, Wiggle,
 };
-use cimento_diagnosis::attempt::{Action, Answer, RepairKind, Session, Touch, cures, repairs};
+use cimento_diagnosis::attempt::{
+    Action, Answer, RepairKind, Session, Touch, cures, repairs, stands, way_to,
+};
 use cimento_diagnosis::suspects::{Question, Reference, Suspects};
 use cimento_model::circuit::Place;
 use cimento_model::faults::Condition;
-use cimento_model::state::{EVERYTHING, OperatingState};
+use cimento_model::state::EVERYTHING;
 use fastrand::Rng;
 
 use super::{Bot, BotError, Choose, Clears, Mends, Names, writing};
@@ -236,41 +238,9 @@ impl<'r> Student<'r> {
         if self.session.bench().state().about() == wanted.about {
             return Ok(());
         }
-        let circuit = &self.reference.lesson.circuit;
-        let apart = |a: &Action| match a {
-            Action::TakeApart(it) => Some(it.what.clone()),
-            _ => None,
-        };
-        let wanted_apart: Vec<String> = wanted.actions.iter().filter_map(apart).collect();
-        let now = self.session.bench().state().clone();
-        for what in now.unplugged.iter().chain(&now.removed) {
-            if !wanted_apart.contains(what) {
-                let what = what.clone();
-                self.act(PutBack { what })?;
-            }
-        }
-        let rest = OperatingState::at_rest(circuit);
-        let set = |control: &str| {
-            wanted.actions.iter().find_map(|a| match a {
-                Action::SetControl(it) if it.control == control => Some(it.position.clone()),
-                _ => None,
-            })
-        };
-        // The engine stops before anything else, and runs once the key is on.
-        let controls: Vec<String> = circuit.controls().into_iter().map(|c| c.name).collect();
-        for control in controls.iter().rev().chain(&controls) {
-            let position = set(control).unwrap_or_else(|| rest.control(control).to_owned());
-            if self.session.bench().state().control(control) != position {
-                let control = control.clone();
-                self.act(SetControl { control, position })?;
-            }
-        }
-        for action in &wanted.actions {
-            if let Some(what) = apart(action) {
-                let state = self.session.bench().state();
-                if !state.unplugged.contains(&what) && !state.removed.contains(&what) {
-                    self.act(action.clone())?;
-                }
+        for action in way_to(self.session.bench(), &wanted.actions) {
+            if !stands(&action, self.session.bench().state()) {
+                self.act(action)?;
             }
         }
         Ok(())

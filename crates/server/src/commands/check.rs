@@ -4,23 +4,21 @@ use std::path::Path;
 use std::sync::Arc;
 
 use cimento_bench::unprotected_wires;
-use cimento_diagnosis::lesson::{LESSON_FORMAT, Lesson, LessonDoc};
-use cimento_model::circuit::{Circuit, CircuitDoc, Problem, Refused, Severity};
+use cimento_diagnosis::course::CourseDoc;
+use cimento_diagnosis::lesson::{LESSON_FORMAT, LessonDoc};
+use cimento_model::circuit::{Circuit, CircuitDoc, Problem, Refused, Severity, read_json};
 use cimento_model::faults::FaultDoc;
 use cimento_model::state::OperatingState;
-use cimento_parts::read_circuit;
+use cimento_parts::{build_circuit, read_circuit};
 
-use super::{Failure, files, print_json};
+use super::{Failure, course, files, print_json};
 
 /// Exit code 0 when nothing was found, 1 with warnings only, 2 when the document is refused.
 pub(super) fn run(file: &Path, json: bool) -> Result<(), Failure> {
     let text = files::text(file)?;
     let is_lesson = text.contains(&format!("\"{LESSON_FORMAT}\""));
     let (problems, summary) = if is_lesson {
-        match Lesson::read(&text) {
-            Ok(lesson) => (warnings(&lesson.circuit), "lesson".to_owned()),
-            Err(Refused(problems)) => (problems, String::new()),
-        }
+        of_lesson(&text, json)
     } else {
         match read_circuit(&text) {
             Ok(circuit) => {
@@ -37,6 +35,33 @@ pub(super) fn run(file: &Path, json: bool) -> Result<(), Failure> {
         }
     };
     report(&problems, &summary, json)
+}
+
+/// What there is to say of a lesson: of its circuit, and of what was proven of it.
+fn of_lesson(text: &str, json: bool) -> (Vec<Problem>, String) {
+    let refused = |problems: Vec<Problem>| (problems, String::new());
+    let doc: LessonDoc = match read_json(text) {
+        Ok(doc) => doc,
+        Err(Refused(problems)) => return refused(problems),
+    };
+    let title = doc.title.clone();
+    let circuit = match build_circuit(doc.circuit.clone()) {
+        Ok(circuit) => circuit,
+        Err(Refused(problems)) => return refused(problems),
+    };
+    match course::prove(doc) {
+        Err(problems) => refused(problems),
+        Ok(proof) => {
+            let mut problems = warnings(&circuit);
+            if let Some(proof) = &proof {
+                problems.extend(proof.problems.iter().cloned());
+                if !json {
+                    course::print_proof(proof);
+                }
+            }
+            (problems, format!("{title}: a lesson"))
+        }
+    }
 }
 
 /// What there is to say of a circuit: of its document, and of its fuses.
@@ -72,6 +97,7 @@ fn report(problems: &[Problem], summary: &str, json: bool) -> Result<(), Failure
 pub(super) fn schema(document: &str) -> String {
     let schema = match document {
         "lesson" => schemars::schema_for!(LessonDoc),
+        "course" => schemars::schema_for!(CourseDoc),
         "fault" => schemars::schema_for!(FaultDoc),
         "state" => schemars::schema_for!(OperatingState),
         _ => schemars::schema_for!(CircuitDoc),

@@ -1,6 +1,7 @@
 //! The command line: the main job without a browser, and the server.
 
 mod check;
+mod course;
 mod demo;
 mod files;
 mod harness;
@@ -41,6 +42,8 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
+    /// Prove every lesson of a course: solvable, safe, true to its complaint, in order.
+    Course(course::CourseArgs),
     /// Take one reading.
     Read(read::ReadArgs),
     /// What is noticed while a machine is tried.
@@ -79,7 +82,7 @@ enum Command {
     Man,
     /// Print the JSON Schema of a document.
     Schema {
-        #[arg(value_parser = ["circuit", "lesson", "fault", "state"])]
+        #[arg(value_parser = ["circuit", "lesson", "course", "fault", "state"])]
         document: String,
     },
 }
@@ -143,6 +146,7 @@ pub fn main() -> ExitCode {
     }
     let result = match command {
         Command::Check { file, json } => check::run(&file, json),
+        Command::Course(args) => course::run(&args),
         Command::Read(args) => read::run(&args),
         Command::Symptom(args) => symptom::run(&args),
         Command::Key(args) => key::run(&args),

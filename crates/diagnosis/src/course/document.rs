@@ -1,0 +1,97 @@
+//! The document of a course.
+
+use std::collections::BTreeSet;
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use cimento_model::circuit::Problem;
+
+use crate::lesson::Skill;
+
+/// The format of course documents.
+pub const COURSE_FORMAT: &str = "cimento/course";
+
+/// A course as a document: lessons by file, in the order they are taught.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CourseDoc {
+    /// Always `cimento/course`.
+    pub format: String,
+    pub version: u32,
+    pub title: String,
+    /// What it is about and whom it is for.
+    #[serde(default)]
+    pub about: String,
+    pub lessons: Vec<CourseLesson>,
+}
+
+/// A lesson of a course: its file, the file of its circuit, and the chapter that it is in.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CourseLesson {
+    /// Beside the course's own file.
+    pub lesson: String,
+    /// Beside the course's own file.
+    pub circuit: String,
+    pub chapter: String,
+}
+
+impl CourseDoc {
+    /// Checks what does not need its files.
+    ///
+    /// # Errors
+    /// What is wrong, with its path.
+    pub fn check(&self) -> Result<(), Problem> {
+        if self.format != COURSE_FORMAT {
+            let text = format!(
+                "“{}” is not a course: expected {COURSE_FORMAT}",
+                self.format
+            );
+            return Err(Problem::refused("format", text));
+        }
+        if self.version != 1 {
+            let text = format!("version {} cannot be read: expected 1", self.version);
+            return Err(Problem::refused("version", text));
+        }
+        if self.title.trim().is_empty() {
+            return Err(Problem::refused("title", "expected a title"));
+        }
+        if self.lessons.is_empty() {
+            return Err(Problem::refused("lessons", "expected a lesson"));
+        }
+        Ok(())
+    }
+}
+
+/// What each lesson needs that neither it nor any before it practises: position of the lesson, the skill that needs,
+/// and the one that is missing.
+pub fn untaught(lessons: &[Vec<Skill>]) -> Vec<(usize, Skill, Skill)> {
+    let mut taught: BTreeSet<Skill> = BTreeSet::new();
+    let mut out = Vec::new();
+    for (n, skills) in lessons.iter().enumerate() {
+        taught.extend(skills);
+        for skill in skills {
+            let missing = skill.needs().iter().filter(|s| !taught.contains(s));
+            out.extend(missing.map(|s| (n, *skill, *s)));
+        }
+    }
+    out
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_was_not_taught_before_is_found() {
+        let order = [
+            vec![Skill::Instruments, Skill::CurrentPath],
+            vec![Skill::Drain],
+            vec![Skill::Clamp],
+        ];
+        assert_eq!(untaught(&order), [(1, Skill::Drain, Skill::Clamp)]);
+        let order = [order[0].clone(), order[2].clone(), order[1].clone()];
+        assert_eq!(untaught(&order), []);
+    }
+}

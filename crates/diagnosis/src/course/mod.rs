@@ -1,0 +1,9 @@
+//! A course: lessons in order, what each practises, and the proof that each can be worked as it is given.
+
+mod document;
+mod proof;
+mod shown;
+
+pub use document::{COURSE_FORMAT, CourseDoc, CourseLesson, untaught};
+pub use proof::{Practised, Proof};
+pub use shown::shown;

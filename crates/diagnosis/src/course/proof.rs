@@ -1,0 +1,209 @@
+//! The proof that a lesson can be worked as it is given.
+
+use std::collections::BTreeSet;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use cimento_bench::BenchError;
+use cimento_bench::instruments::{Function, Looks};
+use cimento_model::circuit::Problem;
+use cimento_model::faults::{Condition, Fault};
+use cimento_model::state::EVERYTHING;
+use cimento_model::units::Quantity;
+
+use super::shown::{has_no_occasion, shown};
+use crate::attempt::actions::{TakeCapture, TakeReading, TryComplaint, WarmUp, Wet, Wiggle};
+use crate::attempt::{Action, Session, Step, Touch, stands, way_to};
+use crate::lesson::{School, Skill, contradictions};
+use crate::suspects::{Question, Reference, TELLS_NOTHING_BITS};
+
+/// A skill that a lesson practises.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Practised {
+    pub skill: Skill,
+    /// Its plan shows it; else the lesson declares it.
+    pub shown: bool,
+}
+
+/// What is proven of a lesson.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Proof {
+    /// Places that could hold the fault after the complaint.
+    pub places: usize,
+    pub readings: usize,
+    /// Difficulty: minutes that the plan takes.
+    pub minutes: f64,
+    /// What it has to tell apart, in bits.
+    pub bits: f64,
+    /// Wrong places that look plausible on the way.
+    pub misleading: usize,
+    /// The fault's ambiguity group.
+    pub group: Vec<String>,
+    pub skills: Vec<Practised>,
+    /// Where it cannot be given as it stands, and what to think of before.
+    #[schema(value_type = Vec<Object>)]
+    pub problems: Vec<Problem>,
+}
+
+impl Proof {
+    /// Proves what there is to prove of a lesson.
+    ///
+    /// # Errors
+    /// [`BenchError`] when a circuit that has to be computed has no solution.
+    pub fn of(reference: &Reference) -> Result<Self, BenchError> {
+        let lesson = &reference.lesson;
+        let names = |p: &_| lesson.circuit.place_id(*p).to_owned();
+        let shown = shown(reference);
+        let declared = || lesson.skills.iter().copied();
+        let all: BTreeSet<Skill> = shown.iter().copied().chain(declared()).collect();
+        let mut problems = Vec::new();
+        if reference.places_after_plan() > reference.alike() {
+            problems.push(Problem::refused(
+                "faults",
+                format!(
+                    "what is allowed does not lead to the fault: {} places are left where {} cannot be told apart",
+                    reference.places_after_plan(),
+                    reference.alike()
+                ),
+            ));
+        }
+        for skill in declared().filter(|s| has_no_occasion(reference, *s)) {
+            problems.push(Problem::refused(
+                "skills",
+                format!(
+                    "“{}” is declared, and there is nothing to use it on",
+                    skill.name()
+                ),
+            ));
+        }
+        for text in unsafe_acts(reference)? {
+            let text = format!("who follows the plan is in danger: {text}");
+            problems.push(Problem::refused("faults", text));
+        }
+        for text in contradictions(&lesson.words, &lesson.symptom) {
+            problems.push(Problem::refused("complaint", text));
+        }
+        for school in lesson.method.schools() {
+            if !can_begin(reference, school)? {
+                problems.push(Problem::refused(
+                    "method",
+                    format!(
+                        "“{}” is asked for, and nothing that it allows tells anything",
+                        school.text()
+                    ),
+                ));
+            }
+        }
+        Ok(Self {
+            places: reference.plan.begin.len(),
+            readings: reference.plan.steps.len(),
+            minutes: reference.plan.minutes,
+            bits: reference.plan.bits,
+            misleading: reference.plan.plausible,
+            group: {
+                let own: BTreeSet<_> = lesson.faults.iter().flat_map(Fault::places).collect();
+                let others = reference.group.difference(&own);
+                own.iter().chain(others).map(names).collect()
+            },
+            skills: all
+                .into_iter()
+                .map(|skill| Practised {
+                    skill,
+                    shown: shown.contains(&skill),
+                })
+                .collect(),
+            problems,
+        })
+    }
+}
+
+/// Whether something that a school begins with tells anything after the complaint.
+fn can_begin(reference: &Reference, school: School) -> Result<bool, BenchError> {
+    let table = &reference.table;
+    let alive = reference.after_complaint.living_roots();
+    if school == School::SymptomFirst {
+        return Ok(true);
+    }
+    if school == School::SupplyFirst {
+        return Ok(reference.lesson.functions.contains(&Function::DC_VOLTS));
+    }
+    for n in 0..table.beforehand() {
+        let held = table.measurements[n].question.held();
+        let takes = held.is_some_and(|(function, ..)| school.takes(function));
+        if takes && table.information_gain(n, &alive)? >= TELLS_NOTHING_BITS {
+            return Ok(true);
+        }
+    }
+    Ok(false)
+}
+
+/// What would hurt somebody who does as the plan says. What the bench refuses of it is an error: the lesson forbids what
+/// its plan needs.
+fn unsafe_acts(reference: &Reference) -> Result<Vec<String>, BenchError> {
+    let mut session = Session::start(&reference.lesson);
+    let mut out = Vec::new();
+    let mut act = |session: &mut Session, action: Action| -> Result<(), BenchError> {
+        let step: Step = session.act(action)?.clone();
+        let dangers = step.action.kind().dangers(session.bench(), &step.answer);
+        out.extend(dangers.into_iter().map(|d| d.text));
+        Ok(())
+    };
+    let condition = reference.lesson.condition();
+    let brought_about: Option<Action> = match condition {
+        Some(Condition::Hot) => Some(WarmUp {}.into()),
+        Some(Condition::Wet) => Some(Wet {}.into()),
+        Some(Condition::Moved) => {
+            let what = EVERYTHING.to_owned();
+            Some(Wiggle { what }.into())
+        }
+        _ => None,
+    };
+    for action in brought_about.into_iter().chain([TryComplaint {}.into()]) {
+        act(&mut session, action)?;
+    }
+    for step in &reference.plan.steps {
+        let states = reference.table.states.iter();
+        let mut same = states.filter(|s| s.about == step.measure.state);
+        let wanted = same.next().map_or(&[][..], |s| &s.actions);
+        for action in way_to(session.bench(), wanted) {
+            if !stands(&action, session.bench().state()) {
+                act(&mut session, action)?;
+            }
+        }
+        for action in at_the_bench(&step.measure.question) {
+            act(&mut session, action)?;
+        }
+    }
+    Ok(out)
+}
+
+/// A question as it is put at the bench.
+fn at_the_bench(question: &Question) -> Vec<Action> {
+    match question {
+        Question::Reading {
+            function,
+            red,
+            black,
+        } => vec![
+            TakeReading {
+                function: *function,
+                range: None,
+                red: Some(red.clone()),
+                black: black.clone(),
+                expected: Some(Quantity::Number(0.0).text(function.unit())),
+                supposing: None,
+                touch: Touch::default(),
+            }
+            .into(),
+        ],
+        Question::Screen { scope } => vec![
+            TakeCapture {
+                scope: scope.clone(),
+                expected: vec![Looks::default(); scope.channels.len()],
+            }
+            .into(),
+        ],
+        Question::Exchange { .. } => question.actions(),
+    }
+}
