@@ -209,6 +209,9 @@ impl From<StoreError> for Problem {
             | StoreError::NoSeat(..)
             | StoreError::NoPin(..)
             | StoreError::NoFolder(_)
+            | StoreError::NoCourseTitle(_)
+            | StoreError::NoCourse(_)
+            | StoreError::NoAbout(_)
             | StoreError::NoWord(_)
             | StoreError::AskedBefore
             | StoreError::NotAStudent

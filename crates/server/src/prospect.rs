@@ -1,5 +1,7 @@
 //! What a lesson is in for.
 
+use cimento_bench::BenchError;
+use cimento_diagnosis::course::Proof;
 use cimento_diagnosis::lesson::contradictions;
 use cimento_diagnosis::suspects::{Plan, Reference};
 use cimento_model::circuit::Place;
@@ -19,11 +21,21 @@ pub(crate) struct Prospect {
     warning: String,
     /// Where the customer's words contradict what the machine does.
     contradictions: Vec<String>,
+    /// What is proven of it, and what it practises.
+    proof: Proof,
 }
 
 impl Prospect {
+    /// What is proven of the lesson.
+    pub(crate) fn into_proof(self) -> Proof {
+        self.proof
+    }
+
     /// What a reference says of its lesson.
-    pub(crate) fn of(reference: &Reference) -> Self {
+    ///
+    /// # Errors
+    /// [`BenchError`] when a circuit that has to be computed has no solution.
+    pub(crate) fn of(reference: &Reference) -> Result<Self, BenchError> {
         let lesson = &reference.lesson;
         let circuit = &reference.lesson.circuit;
         let own: Vec<Place> = reference
@@ -43,12 +55,13 @@ impl Prospect {
                 others.join(", ")
             )
         };
-        Self {
+        Ok(Self {
             provable: others.is_empty(),
             group: own.iter().map(names).chain(others).collect(),
             plan: reference.plan.clone(),
             warning,
             contradictions: contradictions(&lesson.words, &lesson.symptom),
-        }
+            proof: Proof::of(reference)?,
+        })
     }
 }

@@ -93,7 +93,11 @@ impl Reasoner {
 
     /// What the lesson is in for is read from then on.
     fn keep_prospect(&self, id: i32, reference: &Reference) {
-        let text = serde_json::to_string(&Prospect::of(reference));
+        let prospect = match Prospect::of(reference) {
+            Ok(prospect) => prospect,
+            Err(e) => return tracing::warn!("lesson {id}: {e}"),
+        };
+        let text = serde_json::to_string(&prospect);
         let kept = text.map(|text| self.store.keep_prospect(id, ENGINE, &text));
         if let Ok(Err(e)) = kept {
             tracing::warn!("lesson {id}: {e}");

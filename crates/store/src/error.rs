@@ -41,6 +41,12 @@ pub enum StoreError {
     NoSeat(i32, i32),
     #[error("a class needs a name of at most {0} characters")]
     NoClassName(usize),
+    #[error("a course and its chapters need names of at most {0} characters")]
+    NoCourseTitle(usize),
+    #[error("a course has at most {0} lessons, each of them once")]
+    NoCourse(usize),
+    #[error("what a course is about has at most {0} characters")]
+    NoAbout(usize),
     #[error("somebody has begun it: it can be closed, and not taken back")]
     Begun,
     #[error("a school needs a name of at most {0} characters")]

@@ -222,7 +222,7 @@ const COLUMNS: Columns = (
     lessons::retired_at,
 );
 
-fn one_line(db: &mut SqliteConnection, id: i32) -> Result<LessonLine, StoreError> {
+pub(crate) fn one_line(db: &mut SqliteConnection, id: i32) -> Result<LessonLine, StoreError> {
     let row: Option<Line> = lessons::table
         .find(id)
         .select(COLUMNS)

@@ -146,6 +146,27 @@ diesel::table! {
         over_at -> Nullable<BigInt>,
         source -> Nullable<Text>,
         code -> Nullable<Text>,
+        course_id -> Nullable<Integer>,
+    }
+}
+
+diesel::table! {
+    courses (id) {
+        id -> Integer,
+        title -> Text,
+        about -> Text,
+        author_id -> Integer,
+        made_at -> BigInt,
+        retired_at -> Nullable<BigInt>,
+    }
+}
+
+diesel::table! {
+    course_lessons (course_id, place) {
+        course_id -> Integer,
+        place -> Integer,
+        family -> Integer,
+        chapter -> Text,
     }
 }
 

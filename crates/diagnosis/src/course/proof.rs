@@ -77,10 +77,15 @@ impl Proof {
                 ),
             ));
         }
-        for text in unsafe_acts(reference)? {
-            let text = format!("who follows the plan is in danger: {text}");
-            problems.push(Problem::refused("faults", text));
-        }
+        let texts: Vec<String> = match unsafe_acts(reference) {
+            Ok(dangers) => {
+                let danger = |text| format!("who follows the plan is in danger: {text}");
+                dangers.into_iter().map(danger).collect()
+            }
+            Err(e) => vec![format!("what the plan does cannot be done: {e}")],
+        };
+        let of_the_plan = texts.into_iter().map(|t| Problem::refused("faults", t));
+        problems.extend(of_the_plan);
         for text in contradictions(&lesson.words, &lesson.symptom) {
             problems.push(Problem::refused("complaint", text));
         }

@@ -14,7 +14,7 @@ use cimento_model::circuit::Circuit;
 use cimento_model::circuit::Problem;
 use cimento_model::circuit::Refused;
 use cimento_model::circuit::read_json;
-use cimento_model::faults::{Condition, Fault};
+use cimento_model::faults::{Condition, Fault, FaultDoc};
 use cimento_model::state::OperatingState;
 use cimento_parts::build_circuit;
 use std::sync::Arc;
@@ -125,11 +125,7 @@ impl Lesson {
             });
             Refused(within.collect())
         })?;
-        let mut faults = Vec::new();
-        for (n, fault) in doc.faults.iter().enumerate() {
-            let fault = Fault::read(&circuit, fault, &format!("faults[{n}]"));
-            faults.push(fault.map_err(|p| Refused(vec![p]))?);
-        }
+        let faults = read_faults(&circuit, &doc.faults)?;
         let trial = Trial {
             circuit: &circuit,
             condition: condition_of(&faults),
@@ -201,11 +197,7 @@ impl Lesson {
 
     /// "W8 open"; "none" when it is sound.
     pub fn fault_in_words(&self) -> String {
-        if self.faults.is_empty() {
-            return "none: the machine is sound".to_owned();
-        }
-        let faults: Vec<String> = self.faults.iter().map(|f| f.about(&self.circuit)).collect();
-        faults.join("; ")
+        in_words(&self.circuit, &self.faults)
     }
 
     /// The condition under which the complaint shows, if there is one: that of the faults, when none of
@@ -237,5 +229,36 @@ impl Lesson {
             circuit: &self.circuit,
             condition: self.condition(),
         }
+    }
+}
+
+fn read_faults(circuit: &Circuit, docs: &[FaultDoc]) -> Result<Vec<Fault>, Refused> {
+    let mut faults = Vec::new();
+    for (n, fault) in docs.iter().enumerate() {
+        let fault = Fault::read(circuit, fault, &format!("faults[{n}]"));
+        faults.push(fault.map_err(|p| Refused(vec![p]))?);
+    }
+    Ok(faults)
+}
+
+fn in_words(circuit: &Circuit, faults: &[Fault]) -> String {
+    if faults.is_empty() {
+        return "none: the machine is sound".to_owned();
+    }
+    let faults: Vec<String> = faults.iter().map(|f| f.about(circuit)).collect();
+    faults.join("; ")
+}
+
+impl LessonDoc {
+    /// "W8 open", without trying the machine; empty on a bench for trying the tools.
+    ///
+    /// # Errors
+    /// [`Refused`] when its circuit or a fault of it is none.
+    pub fn fault_in_words(&self) -> Result<String, Refused> {
+        if self.purpose == Purpose::Tools {
+            return Ok(String::new());
+        }
+        let circuit = build_circuit(self.circuit.clone())?;
+        Ok(in_words(&circuit, &read_faults(&circuit, &self.faults)?))
     }
 }

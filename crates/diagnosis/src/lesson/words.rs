@@ -44,10 +44,15 @@ pub fn contradictions(words: &str, complaint: &Complaint) -> Vec<String> {
         .filter(|t| !["off", "acc"].contains(&t.label.as_str()));
     let all = on.flat_map(|t| &t.notices);
     let all: Vec<_> = all.filter(|n| !n.hidden).collect();
+    // A relay may click or chatter as well, and whoever only says so does not say which it is.
+    let by_another = |said: &str| {
+        ["click", "chatter"].contains(&said) && all.iter().any(|n| n.text.contains(said))
+    };
     // A starter says most while it is asked to turn: the last that is noticed of it.
     if let Some(last) = all.iter().rfind(|n| n.kind == NoticeKind::Cranking)
         && let Some((said, signs)) = STARTER.iter().find(|(said, _)| words.contains(said))
         && !signs.contains(&last.sign.as_str())
+        && !by_another(said)
     {
         out.push(format!(
             "The words say “{said}”, but the machine: {}.",

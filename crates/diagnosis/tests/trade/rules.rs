@@ -251,6 +251,11 @@ fn words_that_contradict_the_machine_are_told() {
     assert!(told("It cranks slowly in the morning.").contains("“slow”"));
     assert!(told("One click, then nothing.").contains("“one click”"));
     assert!(told("The dash lamp is dark.").contains("but it is bright"));
+    // A relay clicks too, and who only says so does not say which it was.
+    let relay = Lesson::new(doc("K3:contacts_open")).unwrap();
+    let told = |words: &str| contradictions(words, &relay.symptom).join(" ");
+    assert_eq!(told("It only clicks."), "");
+    assert!(told("It rattles and chatters.").contains("“chatter”"));
 }
 
 #[test]

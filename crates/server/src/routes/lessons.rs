@@ -10,7 +10,8 @@ use cimento_diagnosis::ENGINE;
 use cimento_diagnosis::lesson::Limits;
 use cimento_diagnosis::lesson::Weights;
 use cimento_diagnosis::lesson::{
-    Job, Lesson, LessonDoc, Means, Method, Papers, Purpose, School, all_functions, contradictions,
+    Intro, Job, Lesson, LessonDoc, Means, Method, Papers, Purpose, School, Skill, all_functions,
+    contradictions,
 };
 use cimento_diagnosis::suspects::{Band, Progress, Reference, deal};
 use cimento_model::circuit::CircuitDoc;
@@ -231,17 +232,14 @@ async fn list(
                     continue;
                 }
                 family = Some(line.family);
-                let lesson = s.lesson(line.id)?;
+                let doc = s.store.lesson(line.id)?.document;
                 items.push(LessonItem {
                     id: line.id,
                     title: line.title,
-                    purpose: lesson.purpose,
-                    job: lesson.job,
-                    fault: match lesson.purpose {
-                        Purpose::Tools => String::new(),
-                        _ => lesson.fault_in_words(),
-                    },
-                    circuit: lesson.circuit.doc.title.clone(),
+                    purpose: doc.purpose,
+                    job: doc.job,
+                    circuit: doc.circuit.title.clone(),
+                    fault: doc.fault_in_words()?,
                     folder: line.folder,
                     version: line.version,
                     on_earlier: 0,
@@ -289,6 +287,12 @@ struct LessonTerms {
     predictions: bool,
     functions: Vec<Function>,
     rules: Rules,
+    /// Skills that it practises, beside those that its plan shows.
+    #[serde(default)]
+    skills: Vec<Skill>,
+    /// What the students read before they begin.
+    #[serde(default)]
+    intro: Option<Intro>,
 }
 
 /// A lesson's terms, and where it is kept.
@@ -310,6 +314,8 @@ impl LessonTerms {
             job: doc.job,
             predictions: doc.predictions,
             functions: doc.functions,
+            skills: doc.skills,
+            intro: doc.intro,
             rules: Rules {
                 scope: doc.scope,
                 forbidden: doc.forbidden,
@@ -332,6 +338,8 @@ impl LessonTerms {
             job: self.job,
             predictions: self.predictions,
             functions: self.functions,
+            skills: self.skills,
+            intro: self.intro,
             scope: rules.scope,
             forbidden: rules.forbidden,
             papers: rules.papers,
@@ -503,7 +511,7 @@ async fn preview(
     let ticket = state.reasoner.preview({
         let found = Arc::clone(&found);
         move |progress| {
-            let prospect = Prospect::of(&Reference::watched(&lesson, progress)?);
+            let prospect = Prospect::of(&Reference::watched(&lesson, progress)?)?;
             *found.lock().unwrap_or_else(PoisonError::into_inner) = Some(prospect);
             Ok(())
         }
@@ -532,6 +540,8 @@ fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> Less
         predictions: new.predictions,
         functions: new.functions.clone().unwrap_or_else(all_functions),
         rules: new.rules.clone(),
+        skills: Vec::new(),
+        intro: None,
     };
     terms.on(LessonDoc::of(&new.title, circuit, faults))
 }

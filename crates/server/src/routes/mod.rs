@@ -6,6 +6,7 @@ mod book;
 mod circuits;
 mod classes;
 mod codes;
+mod courses;
 mod diagrams;
 mod extract;
 mod fault_bench;
@@ -77,6 +78,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(instruments::routes())
         .merge(diagrams::routes())
         .merge(lessons::routes())
+        .merge(courses::routes())
         .merge(scope::routes())
         .merge(attempts::routes())
         .merge(marking::routes())
