@@ -34,6 +34,9 @@ pub struct CourseEntry {
     /// The lesson at its latest version.
     #[diesel(sql_type = Integer)]
     pub lesson: i32,
+    /// What all its versions have in common.
+    #[diesel(sql_type = Integer)]
+    pub family: i32,
     #[diesel(sql_type = Text)]
     pub title: String,
     #[diesel(sql_type = Text)]
@@ -107,7 +110,7 @@ impl Store {
     /// When the database fails.
     pub fn course_lessons(&self, id: i32) -> Result<Vec<CourseEntry>, StoreError> {
         let entries = sql_query(
-            "SELECT l.id AS lesson, l.title, c.chapter FROM course_lessons c
+            "SELECT l.id AS lesson, l.family, l.title, c.chapter FROM course_lessons c
              JOIN lessons l ON l.family = c.family
              AND l.version = (SELECT MAX(version) FROM lessons WHERE family = c.family)
              WHERE c.course_id = ?1 ORDER BY c.place",

@@ -5,5 +5,5 @@ mod proof;
 mod shown;
 
 pub use document::{COURSE_FORMAT, CourseDoc, CourseLesson, untaught};
-pub use proof::{Practised, Proof};
+pub use proof::{Hindrance, Practised, Proof};
 pub use shown::shown;

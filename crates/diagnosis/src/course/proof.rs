@@ -7,7 +7,6 @@ use utoipa::ToSchema;
 
 use cimento_bench::BenchError;
 use cimento_bench::instruments::{Function, Looks};
-use cimento_model::circuit::Problem;
 use cimento_model::faults::{Condition, Fault};
 use cimento_model::state::EVERYTHING;
 use cimento_model::units::Quantity;
@@ -41,9 +40,23 @@ pub struct Proof {
     /// The fault's ambiguity group.
     pub group: Vec<String>,
     pub skills: Vec<Practised>,
-    /// Where it cannot be given as it stands, and what to think of before.
-    #[schema(value_type = Vec<Object>)]
-    pub problems: Vec<Problem>,
+    /// Why it cannot be given as it stands, each in a sentence.
+    pub hinders: Vec<Hindrance>,
+}
+
+/// Why a lesson cannot be given as it stands.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Hindrance {
+    /// What of its document it is about: faults, skills, complaint, method.
+    pub of: String,
+    pub text: String,
+}
+
+fn of(field: &str, text: String) -> Hindrance {
+    Hindrance {
+        of: field.to_owned(),
+        text,
+    }
 }
 
 impl Proof {
@@ -57,9 +70,9 @@ impl Proof {
         let shown = shown(reference);
         let declared = || lesson.skills.iter().copied();
         let all: BTreeSet<Skill> = shown.iter().copied().chain(declared()).collect();
-        let mut problems = Vec::new();
+        let mut hinders = Vec::new();
         if reference.places_after_plan() > reference.alike() {
-            problems.push(Problem::refused(
+            hinders.push(of(
                 "faults",
                 format!(
                     "what is allowed does not lead to the fault: {} places are left where {} cannot be told apart",
@@ -69,7 +82,7 @@ impl Proof {
             ));
         }
         for skill in declared().filter(|s| has_no_occasion(reference, *s)) {
-            problems.push(Problem::refused(
+            hinders.push(of(
                 "skills",
                 format!(
                     "“{}” is declared, and there is nothing to use it on",
@@ -84,14 +97,13 @@ impl Proof {
             }
             Err(e) => vec![format!("what the plan does cannot be done: {e}")],
         };
-        let of_the_plan = texts.into_iter().map(|t| Problem::refused("faults", t));
-        problems.extend(of_the_plan);
+        hinders.extend(texts.into_iter().map(|text| of("faults", text)));
         for text in contradictions(&lesson.words, &lesson.symptom) {
-            problems.push(Problem::refused("complaint", text));
+            hinders.push(of("complaint", text));
         }
         for school in lesson.method.schools() {
             if !can_begin(reference, school)? {
-                problems.push(Problem::refused(
+                hinders.push(of(
                     "method",
                     format!(
                         "“{}” is asked for, and nothing that it allows tells anything",
@@ -118,7 +130,7 @@ impl Proof {
                     shown: shown.contains(&skill),
                 })
                 .collect(),
-            problems,
+            hinders,
         })
     }
 }

@@ -2,8 +2,8 @@
 
 use super::trial::{Trial, condition_of};
 use super::{
-    HealthySheet, Intro, Job, LESSON_FORMAT, LessonDoc, Limits, Means, Method, Papers, Purpose,
-    Skill, Weights, healthy_sheets,
+    HealthySheet, Intro, IntroShown, Job, LESSON_FORMAT, LessonDoc, Limits, Means, Method, Papers,
+    Purpose, Skill, Weights, healthy_sheets,
 };
 use cimento_bench::Bench;
 use cimento_bench::BenchError;
@@ -45,7 +45,7 @@ pub struct Lesson {
     pub weights: Weights,
     /// Skills that it declares.
     pub skills: Vec<Skill>,
-    pub intro: Option<Intro>,
+    pub intro: Option<IntroShown>,
     /// What the machine does with the fault, under its condition.
     pub symptom: Complaint,
     /// What it does without it.
@@ -115,9 +115,8 @@ impl Lesson {
         doc.weights
             .check()
             .map_err(|message| refuse("weights", message))?;
-        if let Some(intro) = &doc.intro {
-            intro.check().map_err(|p| Refused(vec![p]))?;
-        }
+        let intro = doc.intro.as_ref().map(Intro::shown).transpose();
+        let intro = intro.map_err(|p| Refused(vec![p]))?;
         let circuit = build_circuit(doc.circuit).map_err(|Refused(problems)| {
             let within = problems.into_iter().map(|p| Problem {
                 path: format!("circuit.{}", p.path),
@@ -179,7 +178,7 @@ impl Lesson {
             limits: doc.limits,
             weights: doc.weights,
             skills: doc.skills,
-            intro: doc.intro,
+            intro,
             symptom,
             healthy_symptom,
             noticed,

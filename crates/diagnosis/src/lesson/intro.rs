@@ -46,12 +46,29 @@ pub struct Picture {
     pub set: BTreeMap<String, String>,
 }
 
+/// The same as it is shown, with its picture worked out.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct IntroShown {
+    pub goal: String,
+    pub know: String,
+    pub picture: Option<PictureShown>,
+}
+
+/// A picture, worked out.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct PictureShown {
+    pub title: String,
+    pub staircase: Staircase,
+    /// Something is wrong with its circuit: both lines say something.
+    pub faulted: bool,
+}
+
 impl Intro {
-    /// Checks it.
+    /// Checks it and works its picture out.
     ///
     /// # Errors
     /// What is wrong, with its path below `intro`.
-    pub fn check(&self) -> Result<(), Problem> {
+    pub fn shown(&self) -> Result<IntroShown, Problem> {
         for (field, text) in [("goal", &self.goal), ("know", &self.know)] {
             if text.trim().is_empty() {
                 return Err(Problem::refused(
@@ -67,10 +84,19 @@ impl Intro {
                 format!("{words} words: expected at most {MOST_WORDS}"),
             ));
         }
-        match &self.picture {
-            Some(picture) => picture.drawn().map(|_| ()),
-            None => Ok(()),
-        }
+        let picture = match &self.picture {
+            Some(picture) => Some(PictureShown {
+                title: picture.title.clone(),
+                staircase: picture.drawn()?,
+                faulted: !picture.faults.is_empty(),
+            }),
+            None => None,
+        };
+        Ok(IntroShown {
+            goal: self.goal.clone(),
+            know: self.know.clone(),
+            picture,
+        })
     }
 }
 
@@ -79,7 +105,7 @@ impl Picture {
     ///
     /// # Errors
     /// What is wrong with it, with its path below `intro.picture`.
-    pub fn drawn(&self) -> Result<Staircase, Problem> {
+    fn drawn(&self) -> Result<Staircase, Problem> {
         let at = |field: &str| format!("intro.picture.{field}");
         let refused = |field: &str, message: String| Problem::refused(at(field), message);
         if !(1..=MOST_PATHS).contains(&self.paths.len()) {

@@ -16,7 +16,7 @@ pub use crate::limits::Limits;
 pub use checked::Lesson;
 pub use document::{LESSON_FORMAT, LessonDoc, Purpose, all_functions};
 pub use experiments::{Experiment, experiments};
-pub use intro::{Intro, Picture};
+pub use intro::{Intro, IntroShown, Picture, PictureShown};
 pub use job::Job;
 pub use rules::{HealthySheet, Means, Papers, healthy_sheets};
 pub use schools::{Method, School};

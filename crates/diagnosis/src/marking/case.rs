@@ -306,6 +306,16 @@ impl<'a> Case<'a> {
         }
     }
 
+    /// How many suspects a step ruled out.
+    pub fn ruled_out(&self, step: usize) -> usize {
+        let Some(at) = self.track.iter().position(|t| t.step == step) else {
+            return 0;
+        };
+        let before = at.checked_sub(1).and_then(|n| self.track.get(n));
+        let before = before.map_or(self.n0, |t| t.left.len());
+        before.saturating_sub(self.track[at].left.len())
+    }
+
     /// The share of what the reference plan learns that the student's own evidence learnt, 0 to 1. Where the complaint
     /// alone leaves no more than the plan does, all of it once something was read that was out.
     pub fn learnt(&self) -> f64 {

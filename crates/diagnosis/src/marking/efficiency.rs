@@ -42,7 +42,9 @@ impl Criterion for Efficiency {
         };
         let mut chosen: Vec<_> = case.choices().collect();
         chosen.sort_by_key(|(step, _)| *step);
-        if chosen.is_empty() {
+        let obtained = case.towards(case.n_ref);
+        // What was learnt without a measurement was learnt from what is seen for nothing.
+        if chosen.is_empty() && obtained <= 0.0 {
             return nothing("Nothing was measured or tried before the fault was named.");
         }
         let (mut spent, mut worth) = (0.0, 0.0);
@@ -53,7 +55,6 @@ impl Criterion for Efficiency {
             }
         }
         let mean = if spent > 0.0 { worth / spent } else { 1.0 };
-        let obtained = case.towards(case.n_ref);
         let mut share = (mean * obtained / ENOUGH).min(1.0);
         if !case.is_concluded() {
             share *= UNUSED;

@@ -17,6 +17,8 @@ const MOST_SUPPLY: f64 = 1.25;
 /// A bound within this share of what it bounds says something; of resistances this small it is enough to say so, in ohms.
 const NEAR_BOUND: f64 = 0.15;
 const SMALL_OHMS: f64 = 1.0;
+/// Where a meter shows that it is more than it goes to, a bound from this share of its widest range on says something.
+const NEAR_TOP: f64 = 0.5;
 /// What is more than this is taken for open, in ohms; common practice.
 const OPEN_OHMS: f64 = 1e6;
 
@@ -199,9 +201,15 @@ fn supposed(
 /// A bound says something where it lies near what it bounds: "more than 0 V" does not.
 fn is_telling(case: &Case<'_>, taken: &Taken<'_>, wrote: Expectation, healthy: f64) -> bool {
     let (bound, healthy) = (wrote.value.number(), healthy.abs());
-    // What shows OL is more than anything: it says something that it is more than a meter takes for a path.
+    // What shows OL is more than anything: it says something that it is more than a meter takes for a path, or of what is
+    // no resistance, about more than the meter goes to.
     if healthy.is_infinite() {
-        return bound >= OPEN_OHMS;
+        let function = taken.reading.function;
+        let widest = function.ranges().last().map_or(f64::INFINITY, |r| r.0);
+        return match function.unit() {
+            Unit::Ohm => bound >= OPEN_OHMS,
+            _ => bound >= NEAR_TOP * widest,
+        };
     }
     let off = (bound.abs() - healthy).abs();
     let small = taken.reading.function.unit() == Unit::Ohm && bound.max(healthy) <= SMALL_OHMS;

@@ -1,6 +1,6 @@
 //! Repair and proof: is the complaint gone, and was that shown?
 
-use super::case::{Case, same_unit};
+use super::case::{Case, Taken, same_unit};
 use super::sheet::Detail;
 use super::{Criterion, Judgement};
 use crate::attempt::actions::{Repair, TryComplaint};
@@ -147,10 +147,16 @@ fn tried(case: &Case<'_>, repair: usize) -> Result<Detail, BenchError> {
     })
 }
 
-/// A reading that was out before the repair, taken again after it in the same state.
+/// A reading that was out before the repair, taken again after it in the same state. What shows in nothing that is out of
+/// its limits is told by what ruled something out.
 fn repeated(case: &Case<'_>, repair: usize, marks: f64) -> Detail {
-    let telling = case.readings.iter().filter(|t| {
-        t.step < repair && !crate::key::agree(&t.healthy.shown, &t.reading.shown, t.tolerance)
+    let before = || case.readings.iter().filter(|t| t.step < repair);
+    let is_out =
+        |t: &&Taken<'_>| !crate::key::agree(&t.healthy.shown, &t.reading.shown, t.tolerance);
+    let any_out = before().any(|t| is_out(&t));
+    let telling = before().filter(|t| match any_out {
+        true => is_out(t),
+        false => case.ruled_out(t.step) > 0,
     });
     let again = telling.clone().find_map(|t| {
         case.readings.iter().find(|r| {

@@ -20,7 +20,7 @@ use super::segments::{End, Kept, Segment};
 use super::spans::Span;
 use super::table::Table;
 use super::threads;
-use crate::attempt::{Action, Answer, Evidence, Step, Supposed, perform, seen};
+use crate::attempt::{Action, Answer, Evidence, Outcome, Step, Supposed, perform, seen};
 use crate::lesson::Lesson;
 use cimento_bench::instruments::{Function, Meter, Reading, value_with};
 use cimento_bench::{Bench, BenchError, Complaint, Shared};
@@ -573,9 +573,11 @@ impl Suspects {
     fn act(&mut self, action: &Action, answer: &Answer) -> Result<(), BenchError> {
         let segments = std::mem::take(&mut self.segments);
         let mut touched = false;
+        let repeated = self.tries_again(action);
         let mut moved = Vec::with_capacity(segments.len());
         // Neighbours share an end: a row of segments is put through it as one.
         for row in segments.chunk_by(|a, b| Arc::ptr_eq(&a.ends[1], &b.ends[0])) {
+            let repeats = self.is_untouched(row[0].candidate, repeated.as_deref());
             let mut ends = vec![&row[0].ends[0]];
             let mut stands = Vec::with_capacity(row.len());
             for segment in row {
@@ -597,7 +599,7 @@ impl Suspects {
                         }
                         let outcome = perform(bench, action)?;
                         touched |= outcome.done;
-                        agrees |= outcome.answers(answer);
+                        agrees |= self.is_as_seen(&outcome, answer, repeats);
                     }
                     let severity = ends[n].severity;
                     Ok::<_, BenchError>((Arc::new(End { severity, benches }), agrees))
@@ -613,9 +615,64 @@ impl Suspects {
             self.history.push(action.clone());
         }
         for (segment, a, b) in moved {
-            self.split(&segment, a, b, answer)?;
+            let repeats = self.is_untouched(segment.candidate, repeated.as_deref());
+            self.split(&segment, a, b, (answer, repeats))?;
         }
         Ok(())
+    }
+
+    /// Where an act tries the complaint once more, on a machine of which nothing stands otherwise than when it came in:
+    /// the parts that were exchanged since. None where it is another trial.
+    fn tries_again(&self, action: &Action) -> Option<Vec<usize>> {
+        if !matches!(action, Action::TryComplaint(_)) {
+            return None;
+        }
+        let circuit = &self.lesson.circuit;
+        let mut exchanged = Vec::new();
+        let mut apart: Vec<&str> = Vec::new();
+        for act in &self.history {
+            let parts: &[&String] = match act {
+                Action::Swap(it) => &[&it.a, &it.b],
+                Action::FitKnownGood(it) => &[&it.part],
+                Action::FitOwn(it) => &[&it.part],
+                Action::TakeApart(it) => {
+                    apart.push(&it.what);
+                    &[]
+                }
+                Action::PutBack(it) => {
+                    apart.retain(|what| *what != it.what);
+                    &[]
+                }
+                // The trial sets them all itself.
+                Action::SetControl(_) | Action::TryComplaint(_) => &[],
+                _ => return None,
+            };
+            for part in parts {
+                exchanged.push(circuit.parts.iter().position(|p| p.id == **part)?);
+            }
+        }
+        (apart.is_empty() && !exchanged.is_empty()).then_some(exchanged)
+    }
+
+    /// Whether a trial with these parts exchanged is, for a candidate that leaves all of them sound, the same once more.
+    fn is_untouched(&self, candidate: usize, exchanged: Option<&[usize]>) -> bool {
+        let of = |part: usize| move |p: &Place| matches!(p, Place::Part(n) | Place::Pin(n, _) if *n == part);
+        let places = &self.candidates[candidate].places;
+        exchanged.is_some_and(|parts| !parts.iter().any(|part| places.iter().any(of(*part))))
+    }
+
+    /// Whether a machine answers as was seen. One that is tried once more does what it did: at the edge of what a fault
+    /// does at all, one of the two ends of its wire might say that it does not. Where something blew it is another trial.
+    fn is_as_seen(&self, outcome: &Outcome, answer: &Answer, repeats: bool) -> bool {
+        let said = outcome.said.as_ref();
+        match answer {
+            Answer::Complaint { complaint }
+                if repeats && said.is_some_and(|s| s.blown().iter().all(Vec::is_empty)) =>
+            {
+                complaint.same_as(&self.lesson.symptom)
+            }
+            _ => outcome.answers(answer),
+        }
     }
 
     /// Cuts a segment where its ends have come to stand apart.
@@ -624,7 +681,7 @@ impl Suspects {
         segment: &Segment,
         a: (Arc<End>, bool),
         b: (Arc<End>, bool),
-        answer: &Answer,
+        answer: (&Answer, bool),
     ) -> Result<(), BenchError> {
         let gap = (b.0.severity / a.0.severity).ln().abs();
         let mut both = a.0.benches.iter().zip(&b.0.benches);
@@ -669,7 +726,7 @@ impl Suspects {
     fn brought_here(
         &self,
         faults: &[Fault],
-        answer: &Answer,
+        (answer, repeats): (&Answer, bool),
         sides: [&End; 2],
     ) -> Result<(Arc<End>, bool), BenchError> {
         let (end, _) = self.tried(faults, Some(sides))?;
@@ -680,7 +737,7 @@ impl Suspects {
             for action in &self.history {
                 last = Some(perform(bench, action)?);
             }
-            agrees |= last.is_none_or(|l| l.answers(answer));
+            agrees |= last.is_none_or(|l| self.is_as_seen(&l, answer, repeats));
         }
         let severity = end.severity;
         Ok((Arc::new(End { severity, benches }), agrees))

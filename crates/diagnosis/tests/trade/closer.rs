@@ -8,6 +8,8 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 use crate::common;
 
 use cimento_bench::instruments::Function;
+use cimento_diagnosis::attempt::actions::{FitKnownGood, TryComplaint};
+use cimento_diagnosis::attempt::{Action, Session};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Means};
 use cimento_diagnosis::suspects::{Progress, Question, Reference, Suspects, Table, candidates};
 use cimento_model::circuit::Circuit;
@@ -54,6 +56,36 @@ fn a_cracked_tower_is_told_from_its_lead() {
         asked.iter().any(|q| is_exchange(q) || is_screen(q)),
         "{asked:?}"
     );
+}
+
+/// A known-good part that makes the engine fire leaves nothing but the part: whatever else might have been at fault would
+/// have gone on doing what it did, also where it was at the edge of doing nothing (a lead that leaks just enough).
+#[test]
+fn a_known_good_part_that_cures_it_leaves_the_part_alone() {
+    let circuit = common::demo("fire-pump-ignition");
+    let faults = common::faults(&circuit, &["A1:magnets_weak"]);
+    let docs: Vec<_> = faults.iter().map(|f| f.doc(&circuit)).collect();
+    let lesson = Lesson::new(LessonDoc::of("A lesson", circuit.doc.clone(), docs)).unwrap();
+    let mut suspects = Suspects::after_complaint(&lesson).unwrap();
+    assert!(suspects.places().len() > 5);
+    let mut session = Session::start(&lesson);
+    let acts: [Action; 2] = [
+        FitKnownGood {
+            part: "A1".to_owned(),
+        }
+        .into(),
+        TryComplaint {}.into(),
+    ];
+    for act in acts {
+        let step = session.act(act).unwrap().clone();
+        suspects.follow(&step).unwrap();
+    }
+    let left: Vec<&str> = suspects
+        .places()
+        .into_iter()
+        .map(|p| circuit.place_id(p))
+        .collect();
+    assert_eq!(left, ["A1"]);
 }
 
 /// What is learnt of an ignition's last suspects goes step by step too: whoever waits for something else is let in

@@ -5,8 +5,8 @@ use std::collections::BTreeSet;
 use cimento_bench::Bench;
 use cimento_bench::instruments::{Function, Looks, Reading, take};
 use cimento_diagnosis::attempt::actions::{
-    Clear, ClearCodes, FindNoFault, HandIn, Inspect, NameFault, PutBack, Repair, TakeApart,
-    TakeCapture, TakeReading, TryComplaint, WarmUp, Wet, Wiggle,
+    Clear, ClearCodes, FindNoFault, HandIn, Inspect, NameFault, PutBack, Repair, SetControl,
+    TakeApart, TakeCapture, TakeReading, TryComplaint, WarmUp, Wet, Wiggle,
 };
 use cimento_diagnosis::attempt::{
     Action, Answer, RepairKind, Session, Touch, cures, repairs, stands, way_to,
@@ -26,6 +26,9 @@ const PATIENCE_ON_A_PATH: usize = 40;
 const TELLS_NOTHING_BITS: f64 = 0.02;
 /// Places that are cleared at random after a reading, at most.
 const AT_RANDOM: usize = 3;
+/// Where a key feeds what it feeds.
+const KEY: &str = "key";
+const ON: &str = "run";
 /// Parts that are renewed before the customer is sent away.
 const PARTS: usize = 8;
 
@@ -440,7 +443,11 @@ impl<'r> Student<'r> {
         if off {
             self.act(PutBack { what: source })?;
         }
-        // A module may go on as it did until what it has stored is cleared.
+        // A module may go on as it did until what it has stored is cleared, which takes its supply.
+        let modules = circuit.parts.iter().filter(|p| p.kind.module().is_some());
+        if modules.count() > 0 {
+            self.turns_the_key_on()?;
+        }
         for part in circuit.parts.iter().filter(|p| p.kind.module().is_some()) {
             let module = part.id.clone();
             self.act(ClearCodes { module })?;
@@ -450,6 +457,16 @@ impl<'r> Student<'r> {
         for place in blown {
             let how = RepairKind::Renew;
             self.act(Repair { place, how })?;
+        }
+        Ok(())
+    }
+
+    fn turns_the_key_on(&mut self) -> Result<(), BotError> {
+        let controls = self.reference.lesson.circuit.controls();
+        let key = controls.iter().find(|c| c.name == KEY);
+        if key.is_some_and(|k| k.positions.iter().any(|p| p == ON)) {
+            let (control, position) = (KEY.to_owned(), ON.to_owned());
+            self.act(SetControl { control, position })?;
         }
         Ok(())
     }

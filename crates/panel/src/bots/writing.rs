@@ -110,5 +110,11 @@ fn usual(right: &[Verdict]) -> Verdict {
 
 /// What a healthy machine reads, as one writes it down.
 fn as_written(healthy: &Reading) -> String {
-    healthy.shown.value.text(healthy.function.unit())
+    let unit = healthy.function.unit();
+    let over = healthy.shown.value == Quantity::OverLimit;
+    match (unit, healthy.function.ranges().last()) {
+        // More than the meter goes to: volts are never none.
+        (Unit::Volt, Some(widest)) if over => format!("> {}", widest.0),
+        _ => healthy.shown.value.text(unit),
+    }
 }

@@ -54,7 +54,7 @@ fn of_lesson(text: &str, json: bool) -> (Vec<Problem>, String) {
         Ok(proof) => {
             let mut problems = warnings(&circuit);
             if let Some(proof) = &proof {
-                problems.extend(proof.problems.iter().cloned());
+                problems.extend(course::hindrances(proof));
                 if !json {
                     course::print_proof(proof);
                 }

@@ -115,12 +115,9 @@ pub(super) fn run(args: &CourseArgs) -> Result<(), Failure> {
     } else {
         println!("{}: {} lessons", course.title, lines.len());
     }
-    let of = |l: &Line| {
-        let proof = l.proof.iter().flat_map(|p| &p.problems);
-        let all: Vec<Problem> = proof.chain(&l.problems).cloned().collect();
-        all
-    };
-    let all: Vec<Problem> = lines.iter().flat_map(of).collect();
+    let hinders = lines.iter().flat_map(|l| &l.proof).flat_map(hindrances);
+    let named = lines.iter().flat_map(|l| &l.problems).cloned();
+    let all: Vec<Problem> = hinders.chain(named).collect();
     let refused = all.iter().filter(|p| p.severity == Severity::Refused);
     match (refused.count(), all.len()) {
         (0, 0) => Ok(()),
@@ -158,7 +155,14 @@ pub(super) fn print_proof(proof: &Proof) {
     };
     let skills: Vec<String> = proof.skills.iter().map(skill).collect();
     println!("    skills: {}", skills.join("; "));
-    for problem in &proof.problems {
+    for problem in hindrances(proof) {
         println!("    ! {problem}");
     }
+}
+
+/// Why a lesson cannot be given as it stands, as a check tells it.
+pub(super) fn hindrances(proof: &Proof) -> Vec<Problem> {
+    let told = proof.hinders.iter();
+    told.map(|h| Problem::refused(h.of.as_str(), h.text.as_str()))
+        .collect()
 }

@@ -4,7 +4,7 @@ use std::path::{Path, PathBuf};
 
 use cimento_diagnosis::attempt::Step;
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
-use cimento_model::circuit::{CircuitDoc, read_json};
+use cimento_model::circuit::CircuitDoc;
 use cimento_parts::build_circuit;
 use cimento_store::{
     Hold, NewPerson, NewSheet, Role, SheetsShow, Store, Terms, To, hold, name_for,
@@ -12,10 +12,11 @@ use cimento_store::{
 use clap::Args;
 use serde::Deserialize;
 
+use super::Failure;
+use super::course::{document, documents, parsed};
 use super::roster::read_roster;
 use super::serve::{run, to_serve};
 use super::settings::{Kept, Serving};
-use super::{Failure, files};
 use crate::clock::now;
 
 /// The term of work in the folder of the demo school.
@@ -52,6 +53,16 @@ struct School {
     roster: String,
     circuits: Vec<String>,
     lessons: Vec<Given>,
+    course: Taught,
+}
+
+/// A course that a class takes, and how many of its lessons are given out.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Taught {
+    course: String,
+    class: String,
+    given: usize,
 }
 
 #[derive(Deserialize)]
@@ -88,7 +99,7 @@ pub(super) fn demo(args: &DemoArgs) -> Result<(), Failure> {
         reset(&database)?;
     }
     let (_held, store) = to_serve(&database)?;
-    let school: School = read(&args.school.join("school.json"))?;
+    let school: School = parsed(&args.school.join("school.json"))?;
     let empty = store.is_empty();
     if empty.map_err(|e| Failure::BadInput(e.to_string()))? {
         println!("Making the demo school in {} …", database.display());
@@ -233,11 +244,6 @@ fn reset(database: &Path) -> Result<(), Failure> {
     Ok(())
 }
 
-fn read<T: serde::de::DeserializeOwned>(file: &Path) -> Result<T, Failure> {
-    let text = files::text(file)?;
-    read_json(&text).map_err(|e| Failure::BadInput(format!("{}: {e}", file.display())))
-}
-
 fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
     let stored = |e: cimento_store::StoreError| Failure::BadInput(e.to_string());
     let refused = |file: &str| {
@@ -267,15 +273,12 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
     let students = store.students().map_err(stored)?;
     let classes = store.classes(author.id).map_err(stored)?;
     for file in &school.circuits {
-        let doc: CircuitDoc = read(&folder.join(file))?;
+        let doc: CircuitDoc = parsed(&folder.join(file))?;
         build_circuit(doc.clone()).map_err(refused(file))?;
         store.add_circuit(&doc, now()).map_err(stored)?;
     }
     for given in &school.lessons {
-        let mut doc: serde_json::Value = read(&folder.join(&given.lesson))?;
-        let circuit: serde_json::Value = read(&folder.join(&given.circuit))?;
-        doc["circuit"] = circuit;
-        let doc: LessonDoc = read_json(&doc.to_string()).map_err(refused(&given.lesson))?;
+        let doc = document(&folder.join(&given.lesson), &folder.join(&given.circuit))?;
         Lesson::new(doc.clone()).map_err(refused(&given.lesson))?;
         let lesson = store.add_lesson(&doc, author.id, now()).map_err(stored)?;
         // Who looks around sees a sheet as soon as they have handed in.
@@ -297,5 +300,28 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
                 .map_err(stored)?;
         }
     }
+    let (course, lessons) = documents(&folder.join(&school.course.course))?;
+    let class = classes.iter().find(|c| c.name == school.course.class);
+    let class = class.ok_or_else(|| bad(format!("there is no class {}", school.course.class)))?;
+    let id = store
+        .add_course(&course.title, &course.about, author.id, now())
+        .map_err(stored)?;
+    let mut places = Vec::new();
+    for (n, (entry, doc)) in lessons.iter().enumerate() {
+        let lesson = store.add_lesson(doc, author.id, now()).map_err(stored)?;
+        store
+            .file_lesson(lesson, &entry.chapter, None)
+            .map_err(stored)?;
+        if n < school.course.given {
+            let terms = Terms::default();
+            store
+                .assign(class.id, lesson, To::Class, &terms, now())
+                .map_err(stored)?;
+        }
+        places.push((lesson, entry.chapter.clone()));
+    }
+    let made = store.course(id).map_err(stored)?;
+    store.change_course(&made, &places).map_err(stored)?;
+    store.take_course(class.id, Some(id)).map_err(stored)?;
     Ok(())
 }

@@ -14,7 +14,7 @@ use cimento_diagnosis::attempt::{
     Action, Answer, BenchView, Refusal, RepairKind, Session, Step, Warning, repairs, warnings,
 };
 use cimento_diagnosis::lesson::{
-    Experiment, HealthySheet, Job, Lesson, Means, Papers, Purpose, experiments,
+    Experiment, HealthySheet, IntroShown, Job, Lesson, Means, Papers, Purpose, experiments,
 };
 use cimento_diagnosis::suspects::{hint, next_level};
 use cimento_model::circuit::{CurrentPath, Drawing, PlaceInfo};
@@ -91,6 +91,8 @@ struct AttemptView {
     words: String,
     /// What the machine did when it was tried, computed.
     complaint: String,
+    /// What to read before one begins.
+    intro: Option<IntroShown>,
     cautions: Vec<String>,
     /// What is warned of again before it is done.
     warnings: Vec<Warning>,
@@ -507,6 +509,7 @@ fn attempt_view(
         in_class: row.given.is_some(),
         words: lesson.words.clone(),
         complaint: lesson.symptom.text.clone(),
+        intro: lesson.intro.clone(),
         cautions: circuit.cautions(),
         warnings: warnings(circuit),
         predictions: lesson.predictions,

@@ -6,18 +6,20 @@ use axum::http::StatusCode;
 use cimento_diagnosis::ENGINE;
 use cimento_diagnosis::course::{Proof, untaught};
 use cimento_diagnosis::lesson::{Job, LessonDoc, Purpose, Skill, SkillCard};
-use cimento_store::{CourseEntry, CourseRow, Role, User};
+use cimento_store::{AttemptRow, CourseEntry, CourseRow, Role, User, Whose};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
+use super::attempts::load;
 use super::extract::Body;
-use crate::access::taught;
+use super::start::{PracticeItem, is_open};
+use crate::access::{sheet_shows, taught, to_attempt};
 use crate::clock::now;
 use crate::pool::Urgency;
 use crate::problem::Problem;
 use crate::prospect::Prospect;
-use crate::session::Instructor;
+use crate::session::{Instructor, SignedIn};
 use crate::state::AppState;
 
 pub(super) fn routes() -> OpenApiRouter<AppState> {
@@ -26,6 +28,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(one, change))
         .routes(routes!(prove))
         .routes(routes!(skills))
+        .routes(routes!(practised))
         .routes(routes!(take))
 }
 
@@ -316,4 +319,58 @@ async fn take(
         })
         .await?;
     Ok(StatusCode::NO_CONTENT)
+}
+
+/// What a lesson was for, told when its sheet shows, and what comes next.
+#[derive(Serialize, ToSchema)]
+struct Afterwards {
+    skills: Vec<SkillCard>,
+    /// The next lesson of the class's course that its student has and can begin.
+    next: Option<PracticeItem>,
+}
+
+/// What a lesson practised and what comes next: for the student once the sheet shows, for who teaches at any time.
+#[utoipa::path(get, operation_id = "attempts_practised", path = "/api/attempts/{id}/practised", params(("id" = i32, Path)), responses((status = 200, body = Afterwards), (status = 403, body = Problem), (status = 404, body = Problem)))]
+async fn practised(
+    State(state): State<AppState>,
+    SignedIn(user): SignedIn,
+    Path(id): Path<i32>,
+) -> Result<Json<Afterwards>, Problem> {
+    let told = state.work(move |s| {
+        let (row, lesson, _) = load(s, &user, id)?;
+        let sees = to_attempt(&row, &user).is_some_and(|access| access.sees);
+        if !sees && !(row.handed_in && sheet_shows(&row, lesson.purpose, now())) {
+            return Err(Problem::forbidden("this shows with the mark sheet"));
+        }
+        let shown = proven(s, row.lesson_id)?.map_or(Vec::new(), |p| p.skills);
+        let mut skills: Vec<Skill> = shown.iter().map(|p| p.skill).collect();
+        skills.extend(&lesson.skills);
+        skills.sort_unstable();
+        skills.dedup();
+        Ok(Afterwards {
+            skills: skills.into_iter().map(Skill::card).collect(),
+            next: next_of(s, &row)?,
+        })
+    });
+    Ok(Json(told.await?))
+}
+
+/// The lesson after an attempt's in the course of its class, where its student can begin it.
+fn next_of(s: &AppState, row: &AttemptRow) -> Result<Option<PracticeItem>, Problem> {
+    let Some(given) = &row.given else {
+        return Ok(None);
+    };
+    let Some(course) = s.store.courses_of_classes()?.remove(&given.class) else {
+        return Ok(None);
+    };
+    let own = s.store.lesson_line(row.lesson_id)?.family;
+    let entries = s.store.course_lessons(course)?.into_iter();
+    let later: Vec<CourseEntry> = entries.skip_while(|e| e.family != own).skip(1).collect();
+    let attempts = s.store.attempts(Whose::Of(row.student_id))?;
+    let at = now();
+    let open = |e: &CourseEntry| {
+        let mut same = attempts.iter().filter(|a| a.lesson_id == e.lesson);
+        same.find(|a| a.given.is_some() && is_open(a, at))
+    };
+    Ok(later.iter().find_map(open).map(PracticeItem::of))
 }

@@ -49,10 +49,20 @@ struct MarkedItem {
     says: String,
 }
 
+/// A lesson that somebody has and can begin.
 #[derive(Serialize, ToSchema)]
-struct PracticeItem {
+pub(super) struct PracticeItem {
     attempt: i32,
     title: String,
+}
+
+impl PracticeItem {
+    pub(super) fn of(row: &AttemptRow) -> Self {
+        Self {
+            attempt: row.id,
+            title: row.lesson_title.clone(),
+        }
+    }
 }
 
 /// What was marked of one's own work, and what to practise next.
@@ -107,10 +117,7 @@ async fn marked(
         let mut suited = best
             .iter()
             .filter_map(|b| open.iter().find(|(p, _)| p == b));
-        out.lesson = suited.next().map(|(_, row)| PracticeItem {
-            attempt: row.id,
-            title: row.lesson_title.clone(),
-        });
+        out.lesson = suited.next().map(|(_, row)| PracticeItem::of(row));
         let item = |(_, row, total): &(i64, &AttemptRow, f64)| MarkedItem {
             attempt: row.id,
             title: row.lesson_title.clone(),
@@ -123,7 +130,7 @@ async fn marked(
 }
 
 /// It can be worked on now.
-fn is_open(row: &AttemptRow, at: i64) -> bool {
+pub(super) fn is_open(row: &AttemptRow, at: i64) -> bool {
     is_to_do(row, at) && row.given.as_ref().is_some_and(|g| !unopened(g, at))
 }
 

@@ -8,6 +8,7 @@ use super::super::session::{Refusal, Session, bad};
 use super::super::step::Answer;
 use super::{Act, HAND_MINUTES};
 use cimento_bench::{Bench, BenchError};
+use cimento_model::part::{Look, Notice, NoticeKind};
 
 /// Clear the codes of a control module.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -26,6 +27,30 @@ impl Act for ClearCodes {
             Some(_) => Ok(HAND_MINUTES),
             None => bad(format!("{} is no control module", self.module)),
         }
+    }
+
+    /// A module without a supply clears nothing, and says nothing: the scan tool says so.
+    fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
+        let minutes = self.minutes(session)?;
+        let mut answer = session.change_machine(self)?;
+        let part = session.part(&self.module)?.id.clone();
+        let bench = &session.bench;
+        let at = bench.circuit.part(&part);
+        let module = |l: &Look<'_>| l.part.kind.module().and_then(|m| m.codes(l)).is_some();
+        let answers = at.and_then(|at| bench.look(at, module)) == Some(true);
+        if let (false, Answer::Noticed { notices }) = (answers, &mut answer) {
+            notices.insert(
+                0,
+                Notice {
+                    kind: NoticeKind::Light,
+                    text: format!("{part} does not answer the scan tool: nothing was cleared"),
+                    sign: "silent".to_owned(),
+                    part,
+                    hidden: false,
+                },
+            );
+        }
+        Ok((answer, minutes))
     }
 
     fn perform(&self, bench: &mut Bench) -> Result<Outcome, BenchError> {
