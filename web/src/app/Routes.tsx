@@ -14,6 +14,8 @@ const Book = lazy(() => import('../screens/book/Book'));
 const Classes = lazy(() => import('../screens/classes/Classes'));
 const FaultBench = lazy(() => import('../screens/fault-bench/FaultBench'));
 const Workshop = lazy(() => import('../screens/workshop/Workshop'));
+const Course = lazy(() => import('../screens/courses/Course'));
+const Courses = lazy(() => import('../screens/courses/Courses'));
 const Lessons = lazy(() => import('../screens/lessons/Lessons'));
 const Live = lazy(() => import('../screens/live/Live'));
 const People = lazy(() => import('../screens/people/People'));
@@ -50,6 +52,8 @@ export function Routes() {
                 <Route path="/circuits/:id/paper" element={<CircuitPaper />} />
                 <Route path="/circuits/:id/workshop" element={<Workshop />} />
                 <Route path="/lessons" element={<Lessons />} />
+                <Route path="/courses" element={<Courses />} />
+                <Route path="/courses/:id" element={<Course />} />
               </>
             )}
             {staff && (

@@ -46,6 +46,7 @@ export function Shell(props: { crumbs: Crumb[]; pills?: string[]; children: Reac
           <>
             <Link to="/circuits">Circuits</Link>
             <Link to="/lessons">Lessons</Link>
+            <Link to="/courses">Courses</Link>
           </>
         )}
         {staff && (

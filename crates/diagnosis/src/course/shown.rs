@@ -20,8 +20,11 @@ const DROPS: usize = 2;
 /// How a measurement is of a skill: it and whether something is unplugged for it.
 type Asked<'a> = (&'a Question, bool);
 
+/// Whether a measurement is of a skill.
+type IsOf = fn(Asked<'_>) -> bool;
+
 /// The skills that a measurement can be of, each with how.
-static MEASURED: &[(Skill, fn(Asked<'_>) -> bool)] = &[
+static MEASURED: &[(Skill, IsOf)] = &[
     (Skill::SupplyDropGround, |(q, _)| {
         by(q, |f| f == Function::DC_VOLTS)
     }),

@@ -35,6 +35,8 @@ struct ClassView {
     own_role: Option<&'static str>,
     /// Its students sign in by this code and a PIN, where it has one; for its instructors and assistants.
     code: Option<String>,
+    /// The course that it takes.
+    course: Option<i32>,
     members: Vec<MemberView>,
 }
 
@@ -73,7 +75,12 @@ struct Enrolment {
     role: String,
 }
 
-fn view(class: ClassRow, code: Option<String>, members: &[Member]) -> ClassView {
+fn view(
+    class: ClassRow,
+    code: Option<String>,
+    course: Option<i32>,
+    members: &[Member],
+) -> ClassView {
     let own = members.iter().filter(|m| m.class == class.id);
     let member = |m: &Member| MemberView {
         id: m.person,
@@ -87,6 +94,7 @@ fn view(class: ClassRow, code: Option<String>, members: &[Member]) -> ClassView 
         over: class.over_at.is_some(),
         own_role: class.asker.map(Role::name),
         code,
+        course,
         members: own.map(member).collect(),
     }
 }
@@ -102,13 +110,15 @@ async fn list(
         let all = user.roles.has(Role::Administrator);
         let own = |c: &ClassRow| matches!(c.asker, Some(Role::Instructor | Role::Assistant));
         let classes = s.store.classes(user.id)?.into_iter();
+        let courses = s.store.courses_of_classes()?;
         let mut out = Vec::new();
         for class in classes.filter(|c| all || own(c)) {
             let code = match own(&class) {
                 true => s.store.class_code(class.id)?,
                 false => None,
             };
-            out.push(view(class, code, &members));
+            let course = courses.get(&class.id).copied();
+            out.push(view(class, code, course, &members));
         }
         Ok(out)
     });

@@ -9,6 +9,7 @@ import { useInstrument, useInstruments } from '../../app/instruments';
 import { Shell } from '../../app/Shell';
 import { useStable } from '../../app/useStable';
 import { ChosenPlace } from '../../diagram/chosen';
+import { Before } from './Before';
 import { Conclude } from './Conclude';
 import { Conclusion } from './Conclusion';
 import { Experiments } from './Experiments';
@@ -40,8 +41,13 @@ import './Views.css';
 export default function Bench() {
   const id = Number(useParams().id);
   const bench = useBench(id);
+  const [begun, setBegun] = useState(false);
   if (bench.attempt.error) return <p className="page error-line">{bench.attempt.error.message}</p>;
   if (!bench.attempt.data) return <p className="page quiet">Bringing the machine in …</p>;
+  const { data } = bench.attempt;
+  if (data.intro && data.own && data.bench.steps === 0 && !begun) {
+    return <Before attempt={data} intro={data.intro} onBegin={() => setBegun(true)} />;
+  }
   return (
     <ChosenPlace drawing={bench.attempt.data.drawing}>
       <Work id={id} attempt={bench.attempt.data} act={bench.act} busy={bench.busy} error={bench.error} />

@@ -3,6 +3,7 @@ import { Button, Modal, Segmented } from 'antd';
 import { useState } from 'react';
 
 import type { AttemptView } from '../../api/client';
+import { Intro } from './Before';
 import { isAtHand, levers } from './Machine';
 import { TimeLeft } from './TimeLeft';
 import './WorkOrder.css';
@@ -17,6 +18,7 @@ const JOBS = {
 export function WorkOrder({ attempt, onMove, onTry }: Props) {
   const view = attempt.bench;
   const [cautions, setCautions] = useState(false);
+  const [goal, setGoal] = useState(false);
   const often = view.controls.filter((c) => isAtHand(view, c.name));
   const keyOf = (name: string) => (name === 'key' ? 'K' : ['L', '⇧L'][levers(view).indexOf(name)]);
   return (
@@ -28,6 +30,11 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
           <Button className="inline-link" size="small" type="link" onClick={() => setCautions(true)}>
             Cautions
           </Button>
+          {attempt.intro && (
+            <Button className="inline-link" size="small" type="link" onClick={() => setGoal(true)}>
+              Goal
+            </Button>
+          )}
           {attempt.job !== 'complaint' && <span> · {JOBS[attempt.job]}</span>}
           {attempt.method && <span> · Asked for: {attempt.method}</span>}
           {typeof attempt.left_s === 'number' && (
@@ -60,6 +67,9 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
           />
         </div>
       ))}
+      <Modal title="What to know" open={goal} onCancel={() => setGoal(false)} footer={null} width={760}>
+        {attempt.intro && <Intro intro={attempt.intro} />}
+      </Modal>
       <Modal title="Cautions" open={cautions} onCancel={() => setCautions(false)} footer={null}>
         <ul className="spaced-list">
           {attempt.cautions.map((c) => (

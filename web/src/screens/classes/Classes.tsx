@@ -106,6 +106,7 @@ function OneClass({ one, given }: { one: Class; given: Assignment[] }) {
               Insight
             </Link>
             <CodeOf one={one} change={change} />
+            {teaches && <CourseOf one={one} change={change} />}
           </>
         )}
         {manages && renamed === undefined && (
@@ -134,6 +135,38 @@ function OneClass({ one, given }: { one: Class; given: Assignment[] }) {
 }
 
 type Change = ReturnType<typeof useChange>['change'];
+
+/** The course that a class takes. */
+function CourseOf({ one, change }: { one: Class; change: Change }) {
+  const courses = useQuery({ queryKey: ['courses'], queryFn: () => ask(api.GET('/api/courses')) });
+  if (!courses.data?.some((c) => !c.put_away) && !one.course) return null;
+  const take = (course: number | undefined) =>
+    change(() =>
+      ask(
+        api.PUT('/api/classes/{id}/course', {
+          params: { path: { id: one.id } },
+          body: { course: course ?? null },
+        }),
+      ),
+    );
+  return (
+    <>
+      <Select
+        allowClear
+        size="small"
+        className="course-of"
+        aria-label={`Course of ${one.name}`}
+        placeholder="No course"
+        value={one.course ?? undefined}
+        onChange={(course: number | undefined) => void take(course)}
+        options={courses.data
+          ?.filter((c) => !c.put_away || c.id === one.course)
+          .map((c) => ({ value: c.id, label: c.title }))}
+      />
+      {one.course && <Link to={`/courses/${one.course}`}>Open the course</Link>}
+    </>
+  );
+}
 
 function Members({ one, manages, change }: { one: Class; manages: boolean; change: Change }) {
   const people = useQuery({

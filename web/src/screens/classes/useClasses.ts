@@ -27,7 +27,7 @@ export function useChange() {
       setError(sentenceOf(e));
       return false;
     }
-    const changed = ['classes', 'assignments', 'people', 'lessons', 'attempts'];
+    const changed = ['classes', 'assignments', 'people', 'lessons', 'attempts', 'courses'];
     await Promise.all(changed.map((key) => queries.invalidateQueries({ queryKey: [key] })));
     return true;
   };

@@ -7,6 +7,7 @@ import { api, ask, type Schemas } from '../../api/client';
 import { useInstruments } from '../../app/instruments';
 import { useChange } from '../classes/useClasses';
 import { JobOf } from '../fault-bench/JobOf';
+import { useCards } from '../courses/SkillMap';
 import { LessonRules, useUsual } from '../fault-bench/LessonRules';
 
 type Item = Schemas['LessonItem'];
@@ -33,6 +34,7 @@ function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
   });
   const usual = useUsual(true);
   const instruments = useInstruments();
+  const skills = useCards();
   const [changed, setChanged] = useState<View>();
   const { change, error } = useChange();
   const view = changed ?? found.data;
@@ -111,6 +113,18 @@ function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
             usual={usual}
             marked={view.terms.purpose === 'marks'}
           />
+          <PageBefore intro={view.terms.intro} onChange={(intro) => set({ intro })} />
+          <label>
+            <span className="field-label">Skills that it practises; students see them with the mark sheet</span>
+            <Select
+              id="edit-skills"
+              mode="multiple"
+              className="whole-width"
+              value={view.terms.skills ?? []}
+              onChange={(skills) => set({ skills })}
+              options={skills.data?.map((s) => ({ value: s.id, label: s.name }))}
+            />
+          </label>
           <label>
             <span className="field-label">Folder</span>
             <Input
@@ -125,5 +139,28 @@ function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
         </div>
       )}
     </Modal>
+  );
+}
+
+type Intro = View['terms']['intro'];
+
+/** What the students read before they begin; empty where there is no such page. */
+function PageBefore({ intro, onChange }: { intro: Intro; onChange: (intro: Intro) => void }) {
+  const { goal = '', know = '' } = intro ?? {};
+  const set = (part: { goal?: string; know?: string }) => {
+    const next = { ...intro, goal, know, ...part };
+    onChange(next.goal || next.know || next.picture ? next : null);
+  };
+  return (
+    <>
+      <label>
+        <span className="field-label">Goal, as the page before the bench says it; it must not narrow the fault</span>
+        <Input id="edit-goal" value={goal} onChange={(e) => set({ goal: e.target.value })} />
+      </label>
+      <label>
+        <span className="field-label">What to know, in plain words</span>
+        <Input.TextArea id="edit-know" autoSize value={know} onChange={(e) => set({ know: e.target.value })} />
+      </label>
+    </>
   );
 }

@@ -9,6 +9,7 @@ import { Private, PrivatePart } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { isWaiting, stopMarking, WaitingFor } from '../../app/Waiting';
 import { FromTheFront } from '../bench/FromTheFront';
+import { Afterwards } from './Afterwards';
 import { GiveMarks } from './GiveMarks';
 import { MarkAgain } from './MarkAgain';
 import { Replay } from './Replay';
@@ -83,6 +84,7 @@ export default function Sheet() {
             <Readings view={attempt.data.bench} />
             <h2 className="apart">Step by step</h2>
             <Replay id={id} attempt={attempt.data} />
+            <Afterwards attempt={id} />
             <p className="quiet apart">
               Cimento trains; it does not replace the maker’s service information, the shop’s rules, local law or
               licensed practice.
