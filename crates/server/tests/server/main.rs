@@ -9,6 +9,7 @@ mod codes;
 mod commands;
 mod common;
 mod connections;
+mod courses;
 mod kept;
 mod lessons;
 mod limits;

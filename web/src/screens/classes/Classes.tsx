@@ -106,7 +106,6 @@ function OneClass({ one, given }: { one: Class; given: Assignment[] }) {
               Insight
             </Link>
             <CodeOf one={one} change={change} />
-            {teaches && <CourseOf one={one} change={change} />}
           </>
         )}
         {manages && renamed === undefined && (
@@ -128,6 +127,7 @@ function OneClass({ one, given }: { one: Class; given: Assignment[] }) {
       <div role="alert" className="error-line">
         {error}
       </div>
+      {teaches && <CourseOf one={one} change={change} />}
       <Members one={one} manages={manages} change={change} />
       {one.own_role && <GivenOut given={given} teaches={teaches} change={change} />}
     </section>
@@ -150,7 +150,8 @@ function CourseOf({ one, change }: { one: Class; change: Change }) {
       ),
     );
   return (
-    <>
+    <div className="row">
+      <span className="quiet">Course</span>
       <Select
         allowClear
         size="small"
@@ -164,7 +165,7 @@ function CourseOf({ one, change }: { one: Class; change: Change }) {
           .map((c) => ({ value: c.id, label: c.title }))}
       />
       {one.course && <Link to={`/courses/${one.course}`}>Open the course</Link>}
-    </>
+    </div>
   );
 }
 

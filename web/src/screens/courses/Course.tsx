@@ -139,7 +139,7 @@ function Lessons({ course, save }: { course: Course; save: Save }) {
             <th>Practises</th>
             <th>Proven</th>
             {course.classes.map((one) => (
-              <th key={one.id} className="number">
+              <th key={one.id} className="number of-class">
                 {one.name}
               </th>
             ))}
@@ -283,8 +283,11 @@ function Proven({ line }: { line: Line }) {
   }
   return (
     <>
-      <span className="good">✓</span> {proof.minutes.toFixed(0)} min · {proof.readings} readings
-      <div className="quiet small">
+      <div className="in-a-line">
+        <span className="good">✓</span> {proof.minutes.toFixed(0)} min · {proof.readings}{' '}
+        {proof.readings === 1 ? 'reading' : 'readings'}
+      </div>
+      <div className="quiet small in-a-line">
         {proof.places} places · {proof.misleading} false leads
       </div>
     </>
