@@ -26,22 +26,12 @@ async fn main() -> Result<()> {
     browser.click("#fault-add").await?;
     browser.wait_text("h1", "W8 open").await?;
     browser.picture(&shots.join("fault-bench.png")).await?;
-    browser.click("#save-lesson").await?;
-    browser.fill("#lesson-words", "It cranks slowly.").await?;
+    browser.go("/courses/1").await?;
+    browser.click("#prove").await?;
     browser
-        .click_xpath("//*[@role='button'][contains(.,'What students may do')]")
+        .wait_text("[data-course-lesson='Baggage tug will not crank']", "readings")
         .await?;
-    browser.css("#rule-diagram").await?;
-    browser.wait_text("#contradictions", "“slow”").await?;
-    browser.wait_text("#preview", "proven in").await?;
-    browser.picture(&shots.join("lesson-rules.png")).await?;
-    browser.press("\u{e00c}").await?;
-    browser.settle().await;
-    browser.click("#key-paper").await?;
-    browser
-        .wait_text("[aria-label='Harness check sheet']", "C12.4f")
-        .await?;
-    browser.picture(&shots.join("key-paper.png")).await?;
+    browser.picture(&shots.join("course.png")).await?;
     browser.go("/circuits/12/fault-bench").await?;
     browser.css("[data-point='T1.1']").await?;
     browser.pick("fault-place", "Condenser").await?;
@@ -84,6 +74,9 @@ async fn main() -> Result<()> {
     browser.css(".debrief [data-cleared]").await?;
     browser.picture(&shots.join("debrief.png")).await?;
 
+    browser.open_work("Sweeper: one lamp stays dark").await?;
+    browser.css("#begin").await?;
+    browser.picture(&shots.join("before.png")).await?;
     browser
         .open_work("Baggage tug dies as the key is let go")
         .await?;

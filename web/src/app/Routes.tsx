@@ -16,6 +16,7 @@ const FaultBench = lazy(() => import('../screens/fault-bench/FaultBench'));
 const Workshop = lazy(() => import('../screens/workshop/Workshop'));
 const Course = lazy(() => import('../screens/courses/Course'));
 const Courses = lazy(() => import('../screens/courses/Courses'));
+const Maker = lazy(() => import('../screens/maker/Maker'));
 const Lessons = lazy(() => import('../screens/lessons/Lessons'));
 const Live = lazy(() => import('../screens/live/Live'));
 const People = lazy(() => import('../screens/people/People'));
@@ -51,6 +52,7 @@ export function Routes() {
                 <Route path="/circuits/:id/fault-bench" element={<FaultBench />} />
                 <Route path="/circuits/:id/paper" element={<CircuitPaper />} />
                 <Route path="/circuits/:id/workshop" element={<Workshop />} />
+                <Route path="/circuits/:id/lessons" element={<Maker />} />
                 <Route path="/lessons" element={<Lessons />} />
                 <Route path="/courses" element={<Courses />} />
                 <Route path="/courses/:id" element={<Course />} />

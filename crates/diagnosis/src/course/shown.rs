@@ -54,6 +54,19 @@ fn is_apart(state: &MeasuringState) -> bool {
     done.any(|a| matches!(a, Action::TakeApart(_)))
 }
 
+/// Whether a plan can show a skill; the others are the instructor's to declare.
+pub(super) fn can_show(skill: Skill) -> bool {
+    let by_the_whole = [
+        Skill::PredictFirst,
+        Skill::Halving,
+        Skill::UnderLoad,
+        Skill::DropSurvey,
+        Skill::Intermittent,
+        Skill::Proof,
+    ];
+    by_the_whole.contains(&skill) || MEASURED.iter().any(|(s, _)| *s == skill)
+}
+
 /// Whether a lesson gives no occasion to use a skill that is a matter of measuring: nothing that can be measured of its
 /// machine is of that kind.
 pub(super) fn has_no_occasion(reference: &Reference, skill: Skill) -> bool {

@@ -1,12 +1,14 @@
 //! Lessons and to whom they are given. For instructors only.
 
 use std::sync::{Arc, Mutex, PoisonError};
+use std::time::{Duration, Instant};
 
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::ENGINE;
+use cimento_diagnosis::course::{MakerError, Tried, Wish, propose};
 use cimento_diagnosis::lesson::Limits;
 use cimento_diagnosis::lesson::Weights;
 use cimento_diagnosis::lesson::{
@@ -32,6 +34,10 @@ use crate::reasoner::Task;
 use crate::session::Instructor;
 use crate::state::AppState;
 
+/// So many lessons are proposed at once, and for so long one looks for them.
+const PROPOSED: usize = 4;
+const PROPOSING: Duration = Duration::from_secs(15);
+
 pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(list, create))
@@ -44,6 +50,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(variants))
         .routes(routes!(prospect))
         .routes(routes!(preview))
+        .routes(routes!(proposals))
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -67,6 +74,9 @@ struct NewLesson {
     functions: Option<Vec<Function>>,
     #[serde(default)]
     rules: Rules,
+    /// Skills that it practises, beside those that its plan shows.
+    #[serde(default)]
+    skills: Vec<Skill>,
 }
 
 /// The circuit of a lesson at the version asked for: the one in hand, or one that was kept.
@@ -522,6 +532,50 @@ async fn preview(
     Ok(Json(prospect.ok_or_else(Problem::internal)?))
 }
 
+/// A lesson without its fault, and what it is wished to be.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Wished {
+    /// Its title is a draft, its faults are none.
+    lesson: NewLesson,
+    wish: Wish,
+}
+
+/// Propose lessons on a circuit: faults by chance, each proven, until there are some or a while has passed. It is given up
+/// when the asker goes away.
+#[utoipa::path(post, operation_id = "lessons_proposals", path = "/api/lessons/proposals", request_body = Wished, responses((status = 200, body = Tried), (status = 422, body = Problem)))]
+async fn proposals(
+    State(state): State<AppState>,
+    _: Instructor,
+    Body(wished): Body<Wished>,
+) -> Result<Json<Tried>, Problem> {
+    let base = state
+        .work(move |s| {
+            let circuit = circuit_of(s, wished.lesson.circuit, wished.lesson.version)?;
+            Ok((document(&wished.lesson, circuit, Vec::new()), wished.wish))
+        })
+        .await?;
+    let kept = Arc::new(Mutex::new(None));
+    let ticket = state.reasoner.preview({
+        let kept = Arc::clone(&kept);
+        move |progress| {
+            let (lesson, wish) = base;
+            let until = Instant::now() + PROPOSING;
+            let go_on = |found: usize| found < PROPOSED && Instant::now() < until;
+            let tried = propose(&lesson, &wish, progress, go_on).map_err(|e| match e {
+                MakerError::Refused(refused) => Problem::from(refused),
+                MakerError::Bench(e) => Problem::from(e),
+            })?;
+            *kept.lock().unwrap_or_else(PoisonError::into_inner) = Some(tried);
+            Ok(())
+        }
+    })?;
+    let _unless_awaited = GiveUp(Arc::clone(&ticket.progress));
+    ticket.wait().await?;
+    let tried = kept.lock().unwrap_or_else(PoisonError::into_inner).take();
+    Ok(Json(tried.ok_or_else(Problem::internal)?))
+}
+
 /// Gives a computation up when nobody holds this any more.
 struct GiveUp(Arc<Progress>);
 
@@ -540,7 +594,7 @@ fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> Less
         predictions: new.predictions,
         functions: new.functions.clone().unwrap_or_else(all_functions),
         rules: new.rules.clone(),
-        skills: Vec::new(),
+        skills: new.skills.clone(),
         intro: None,
     };
     terms.on(LessonDoc::of(&new.title, circuit, faults))

@@ -93,6 +93,10 @@ export default function Circuits() {
                     Workshop
                   </Link>{' '}
                   ·{' '}
+                  <Link to={`/circuits/${c.id}/lessons`} aria-label={`Make lessons: ${c.title}`}>
+                    Make lessons
+                  </Link>{' '}
+                  ·{' '}
                   <Button
                     type="link"
                     size="small"
