@@ -29,7 +29,10 @@ async fn main() -> Result<()> {
     browser.go("/courses/1").await?;
     browser.click("#prove").await?;
     browser
-        .wait_text("[data-course-lesson='Baggage tug will not crank']", "readings")
+        .wait_text(
+            "[data-course-lesson='Baggage tug will not crank']",
+            "readings",
+        )
         .await?;
     browser.picture(&shots.join("course.png")).await?;
     browser.go("/circuits/12/fault-bench").await?;

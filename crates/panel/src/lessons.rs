@@ -111,6 +111,17 @@ pub static LESSONS: &[Setting] = &[
     slow("pump-no-spark", "fire-pump-ignition", &["A1:magnets_weak"]),
 ];
 
+/// What the demo gives out beside those: the bots work it, the panel has not looked at it.
+pub static DEMO: &[Setting] = &[
+    quick("lamp-dark", "sweeper-lamps", &["W10:open,at=0.5"]),
+    slow("sweeper-rough", "sweeper-ignition", &["W33:open,at=0.5"]),
+    slow(
+        "coils-crossed",
+        "ground-power-unit-twin-coils",
+        &["W16:crossed,other=W17"],
+    ),
+];
+
 /// A lesson of the panel.
 ///
 /// # Errors

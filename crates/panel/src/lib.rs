@@ -12,7 +12,7 @@ mod term;
 mod unreadable;
 
 pub use document::{Attempt, Band, attempts};
-pub use lessons::{LESSONS, Setting, lesson};
+pub use lessons::{DEMO, LESSONS, Setting, lesson};
 pub use script::{line_of, read_script, write_script};
 pub use term::{Given, Marks, Term, TermError, Work, term};
 pub use unreadable::Unreadable;

@@ -12,7 +12,7 @@ use cimento_diagnosis::attempt::Session;
 use cimento_diagnosis::marking::{Case, MarkSheet, sheet};
 use cimento_diagnosis::suspects::Reference;
 use cimento_panel::bots::{BOTS, RUNS, rank_correlation, row, sensible_by_chance};
-use cimento_panel::{LESSONS, Setting, attempts, lesson, term, write_script};
+use cimento_panel::{DEMO, LESSONS, Setting, attempts, lesson, term, write_script};
 use clap::{Parser, Subcommand};
 use flate2::Compression;
 use flate2::write::GzEncoder;
@@ -60,7 +60,12 @@ fn main() -> Said {
         Some(name) => s.name == name,
         None => args.slow || !s.slow,
     };
-    let settings: Vec<&Setting> = LESSONS.iter().filter(asked).collect();
+    // The panel has not looked at what the demo gives out beside its own lessons.
+    let shown: &[Setting] = match args.command {
+        Command::Bots | Command::Facts | Command::Write { .. } => DEMO,
+        _ => &[],
+    };
+    let settings: Vec<&Setting> = LESSONS.iter().chain(shown).filter(asked).collect();
     match &args.command {
         Command::Attempts => of_attempts(&settings),
         Command::Bots => of_bots(&settings, args.runs),

@@ -13,7 +13,7 @@ use crate::database::Store;
 use crate::error::StoreError;
 use crate::roles::Role;
 use crate::schema::{attempts, steps};
-use crate::sheets::{NewSheet, keep};
+use crate::sheets::{NewSheet, keep, stands_no_more};
 
 /// An attempt: a lesson given to a student.
 #[derive(Debug, Clone, PartialEq)]
@@ -329,9 +329,18 @@ impl Store {
                     steps::at.eq(new.at),
                 ))
                 .execute(db)?;
-            if matches!(new.step.action, Action::HandIn(_)) {
+            let handed_in = match new.step.action {
+                Action::HandIn(_) => Some(Some(new.at)),
+                Action::TakeUp(_) => {
+                    // What was marked of it is not the whole of it any more.
+                    stands_no_more(db, attempt)?;
+                    Some(None)
+                }
+                _ => None,
+            };
+            if let Some(at) = handed_in {
                 diesel::update(attempts::table.find(attempt))
-                    .set(attempts::handed_in_at.eq(new.at))
+                    .set(attempts::handed_in_at.eq::<Option<i64>>(at))
                     .execute(db)?;
             }
             Ok(())

@@ -75,7 +75,7 @@ impl Store {
         Ok(found.map(row))
     }
 
-    /// Keeps a sheet. The first of an attempt stands; a later one lies beside it until it is told to.
+    /// Keeps a sheet. It stands where none does; else it lies beside the one that does until it is told to.
     ///
     /// # Errors
     /// When the database fails.
@@ -139,6 +139,14 @@ impl Store {
     }
 }
 
+/// No sheet of an attempt stands any more, until there is another.
+pub(crate) fn stands_no_more(db: &mut SqliteConnection, attempt: i32) -> Result<(), StoreError> {
+    diesel::update(sheets::table.filter(sheets::attempt_id.eq(attempt)))
+        .set(sheets::stands.eq(false))
+        .execute(db)?;
+    Ok(())
+}
+
 /// Keeps a sheet within a transaction.
 pub(crate) fn keep(
     db: &mut SqliteConnection,
@@ -147,6 +155,7 @@ pub(crate) fn keep(
 ) -> Result<(), StoreError> {
     let have: i64 = sheets::table
         .filter(sheets::attempt_id.eq(attempt))
+        .filter(sheets::stands)
         .count()
         .get_result(db)?;
     diesel::insert_into(sheets::table)

@@ -3,12 +3,13 @@
 
 use super::MOST_OF_A_STUDENT;
 use axum::extract::DefaultBodyLimit;
-use cimento_diagnosis::attempt::actions::{HandIn, Hint};
+use cimento_diagnosis::attempt::actions::{HandIn, Hint, TakeUp};
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
 use axum::Json;
 use axum::extract::{Path, State};
+use axum::http::StatusCode;
 use cimento_bench::instruments::{Function, SWEEPS};
 use cimento_diagnosis::attempt::{
     Action, Answer, BenchView, Refusal, RepairKind, Session, Step, Warning, repairs, warnings,
@@ -31,7 +32,7 @@ use crate::diagrams::Diagrams;
 use crate::pace::paced;
 use crate::pool::Urgency;
 use crate::problem::Problem;
-use crate::session::{SignedIn, Student};
+use crate::session::{Instructor, SignedIn, Student};
 use crate::state::AppState;
 
 /// Longest key of a request.
@@ -43,6 +44,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(one))
         .routes(routes!(act))
         .routes(routes!(again))
+        .routes(routes!(take_up))
         .routes(routes!(ask_hint))
         .routes(routes!(things_to_try))
         .routes(routes!(capture_csv))
@@ -262,12 +264,58 @@ async fn act(
     if matches!(new.action, Action::Hint(_)) {
         return Err(Problem::bad("a hint is asked for by its own button"));
     }
+    if matches!(new.action, Action::TakeUp(_)) {
+        return Err(Problem::forbidden("this is for instructors"));
+    }
     let asked = Asked {
         after: new.after,
         request: new.request,
     };
     let view = state.work(move |s| step(s, &student, id, &asked, new.action));
     Ok(Json(paced(view).await?))
+}
+
+/// Let somebody go on with what they have handed in: for who teaches in their class. What was marked of it is kept, and stands
+/// no more.
+#[utoipa::path(post, operation_id = "attempts_take_up", path = "/api/attempts/{id}/take-up", params(("id" = i32, Path)), responses((status = 204), (status = 400, body = Problem), (status = 404, body = Problem)))]
+async fn take_up(
+    State(state): State<AppState>,
+    Instructor(user): Instructor,
+    Path(id): Path<i32>,
+) -> Result<StatusCode, Problem> {
+    let done = state.work(move |s| {
+        s.benches.at(id, |bench| {
+            let standing = of(s.store.standing(id, "", user.id)?, &user)?;
+            let row = &standing.attempt;
+            let marks = to_attempt(row, &user).is_some_and(|access| access.marks);
+            let Some(given) = row.given.as_ref().filter(|_| marks) else {
+                return Err(Problem::not_found(&format!(
+                    "attempt {id} in a class of yours"
+                )));
+            };
+            let session = stand(s, bench, &standing)?;
+            let step = session.act(TakeUp {}.into())?;
+            let stored = NewStep {
+                step,
+                request: &format!("taken up {}", step.no),
+                at: now(),
+            };
+            if let Err(e) = s.store.add_step(id, &stored) {
+                *bench = None;
+                return Err(e.into());
+            }
+            s.live.happened(given.assignment);
+            s.store.note(
+                &user.name,
+                "let go on",
+                &format!("{}, {}", row.student, row.lesson_title),
+                now(),
+            )?;
+            Ok(())
+        })
+    });
+    done.await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// Who asks, and what the asker knows of.

@@ -270,3 +270,64 @@ async fn a_school_says_marks_its_own_way() {
         audit.text
     );
 }
+
+/// What was handed in by mistake goes on where it stood: for who teaches, not for its student; its sheet stands no more.
+#[tokio::test]
+async fn what_was_handed_in_too_soon_is_taken_up_again() {
+    let school = School::new();
+    let dalca = school
+        .give_out(json!({"place": "W8", "mode": "open"}))
+        .await;
+    let varga = school.sign_in("varga", "red-and-black").await;
+    let send = async |who: &str, path: &str, body: Value| {
+        school.ask("POST", path, Some(who), Some(body)).await
+    };
+    let steps = "/api/attempts/1/steps";
+    let up = "/api/attempts/1/take-up";
+    let early = send(&dalca, up, json!({})).await;
+    assert_eq!(early.status, StatusCode::BAD_REQUEST, "{}", early.text);
+    let hand_in = json!({"do": "hand_in"});
+    assert_eq!(
+        send(&varga, steps, act(0, "a", hand_in.clone()))
+            .await
+            .status,
+        StatusCode::OK
+    );
+    let by_the_student = send(&varga, steps, act(1, "b", json!({"do": "take_up"}))).await;
+    assert_eq!(by_the_student.status, StatusCode::FORBIDDEN);
+    assert_eq!(
+        send(&varga, up, json!({})).await.status,
+        StatusCode::FORBIDDEN
+    );
+    let sheet = school
+        .ask("GET", "/api/attempts/1/sheet", Some(&dalca), None)
+        .await;
+    assert_eq!(sheet.status, StatusCode::OK, "{}", sheet.text);
+    let taken = send(&dalca, up, json!({})).await;
+    assert_eq!(taken.status, StatusCode::NO_CONTENT, "{}", taken.text);
+    // It goes on, and what is done then counts with what was done before.
+    let on = send(&varga, steps, act(2, "c", json!({"do": "try_complaint"}))).await;
+    assert_eq!(on.status, StatusCode::OK, "{}", on.text);
+    assert_eq!(on.json()["handed_in"], false);
+    assert_eq!(
+        send(&varga, steps, act(3, "d", hand_in)).await.status,
+        StatusCode::OK
+    );
+    let sheet = school
+        .ask("GET", "/api/attempts/1/sheet", Some(&dalca), None)
+        .await
+        .json();
+    let approach = &sheet["lines"][0];
+    assert!(approach["marks"].as_f64().unwrap() > 0.0, "{approach}");
+    let kept = school
+        .ask("GET", "/api/attempts/1/sheets", Some(&dalca), None)
+        .await
+        .json();
+    let stands: Vec<&Value> = kept
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|s| &s["stands"])
+        .collect();
+    assert_eq!(stands, [&json!(false), &json!(true)], "{kept}");
+}

@@ -27,6 +27,10 @@ export function Allow({ assignment, bench }: Props) {
     const body = { student: bench.student };
     if (await change(() => ask(api.POST('/api/assignments/{id}/again', { ...path, body })))) setOpen(false);
   };
+  const takeUp = async () => {
+    const path = { params: { path: { id: bench.attempt } } };
+    if (await change(() => ask(api.POST('/api/attempts/{id}/take-up', path)))) setOpen(false);
+  };
   return (
     <>
       <Button type="link" size="small" aria-label={`Allow: ${bench.display}`} onClick={begin}>
@@ -42,8 +46,14 @@ export function Allow({ assignment, bench }: Props) {
             Excused: it is not asked of them
           </Checkbox>
           <div>
-            <Button onClick={() => void again()}>Give another attempt</Button>
+            <Button onClick={() => void again()}>Give another attempt</Button>{' '}
+            {bench.handed_in && <Button onClick={() => void takeUp()}>Let this one go on</Button>}
           </div>
+          {bench.handed_in && (
+            <p className="quiet close">
+              One that goes on stands where it was handed in; its sheet no longer counts, and may have told the fault.
+            </p>
+          )}
           <div role="alert" className="error-line">
             {error}
           </div>

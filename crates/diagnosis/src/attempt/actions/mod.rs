@@ -23,6 +23,7 @@ mod set_control;
 mod swap;
 mod take_apart;
 mod take_reading;
+mod take_up;
 mod try_complaint;
 mod wait;
 
@@ -63,6 +64,7 @@ pub use set_control::SetControl;
 pub use swap::Swap;
 pub use take_apart::{PutBack, TakeApart};
 pub use take_reading::TakeReading;
+pub use take_up::TakeUp;
 pub(crate) use try_complaint::MINUTES as TRIAL_MINUTES;
 pub use try_complaint::TryComplaint;
 pub use wait::Wait;
@@ -264,6 +266,7 @@ actions! {
     "repair" Repair Repair,
     "hand_in" HandIn HandIn,
     "hint" Hint Hint,
+    "take_up" TakeUp TakeUp,
 }
 
 impl Action {
