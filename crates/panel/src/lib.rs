@@ -5,12 +5,14 @@
 //! the formula is wrong until somebody has a better sentence for the band.
 
 pub mod bots;
+mod course;
 mod document;
 mod lessons;
 mod script;
 mod term;
 mod unreadable;
 
+pub use course::{course, course_lesson};
 pub use document::{Attempt, Band, attempts};
 pub use lessons::{DEMO, LESSONS, Setting, lesson};
 pub use script::{line_of, read_script, write_script};

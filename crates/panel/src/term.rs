@@ -8,7 +8,7 @@ use cimento_diagnosis::suspects::Reference;
 use serde::{Deserialize, Serialize};
 
 use crate::bots::{BOTS, Bot, BotError, sensible_with};
-use crate::lessons::{LESSONS, document};
+use crate::course::{course, course_lesson};
 
 /// A term: whose, what they were given, and what each did.
 #[derive(Serialize, Deserialize)]
@@ -51,8 +51,6 @@ pub struct Marks {
 /// Why a term could not be made.
 #[derive(Debug, thiserror::Error)]
 pub enum TermError {
-    #[error("the panel has no lesson {0}")]
-    NoLesson(&'static str),
     #[error("{0}")]
     Refused(String),
     #[error(transparent)]
@@ -67,78 +65,16 @@ impl From<cimento_diagnosis::attempt::Refusal> for TermError {
     }
 }
 
-/// A lesson of the panel as a class is given it.
-struct Lecture {
-    lesson: &'static str,
-    title: &'static str,
-    words: &'static str,
-    category: &'static str,
-}
-
-const fn lecture(
-    lesson: &'static str,
-    title: &'static str,
-    words: &'static str,
-    category: &'static str,
-) -> Lecture {
-    Lecture {
-        lesson,
-        title,
-        words,
-        category,
-    }
-}
-
-/// What the class was given, a week after the other.
-const LECTURES: [Lecture; 8] = [
-    lecture(
-        "lamps-share-ground",
-        "Sweeper: lamps that light each other",
-        "The work lamps glow when I put the markers on.",
-        "Lighting",
-    ),
-    lecture(
-        "lamps-blow-fuse",
-        "Sweeper: a fuse that will not last",
-        "I put a new fuse in and it is gone again.",
-        "Lighting",
-    ),
-    lecture(
-        "cabin-weak-blower",
-        "Ground power unit: a blower without breath",
-        "It blows, but like an old man.",
-        "Feeds",
-    ),
-    lecture(
-        "loader-no-crank",
-        "Belt loader: dead at the key",
-        "I turn the key and nothing happens.",
-        "Starting",
-    ),
-    lecture(
-        "pump-no-crank",
-        "Fire pump: dead at the button",
-        "It will not turn over, not a click.",
-        "Starting",
-    ),
-    lecture(
-        "tug-slow-crank",
-        "Baggage tug: tired in the morning",
-        "It turns over slowly, cold or warm.",
-        "Starting",
-    ),
-    lecture(
-        "tug-charge-lamp",
-        "Baggage tug: a lamp that stays dark",
-        "The charge lamp does not come on any more.",
-        "Charging",
-    ),
-    lecture(
-        "tug-no-crank",
-        "Baggage tug: nothing at the key",
-        "No click, no crank, the dash lamp is bright.",
-        "Starting",
-    ),
+/// Lessons of the demo course that the class was given, a week after the other.
+const LECTURES: [&str; 8] = [
+    "05-will-not-crank.json",
+    "06-takes-its-fuse.json",
+    "07-neutral-and-still-nothing.json",
+    "08-it-only-chatters.json",
+    "09-cranks-slowly.json",
+    "11-paint-under-the-foot.json",
+    "14-charge-lamp-never-lit.json",
+    "20-two-ends-of-one-wire.json",
 ];
 
 /// A student: how often they took a sensible step when the term began, and when it ended.
@@ -182,20 +118,18 @@ pub fn term() -> Result<Term, TermError> {
     };
     let last = LECTURES.len() - 1;
     for (week, lecture) in LECTURES.iter().enumerate() {
-        let setting = LESSONS.iter().find(|s| s.name == lecture.lesson);
-        let setting = setting.ok_or(TermError::NoLesson(lecture.lesson))?;
         let refused = |e: cimento_model::circuit::Refused| TermError::Refused(e.to_string());
-        let doc = LessonDoc {
-            title: lecture.title.to_owned(),
-            complaint: lecture.words.to_owned(),
-            ..document(setting).map_err(refused)?
-        };
+        let doc = course_lesson(lecture).map_err(refused)?;
+        let of_course = course().map_err(refused)?.lessons.into_iter();
+        let chapter = of_course
+            .filter(|l| l.lesson == *lecture)
+            .map(|l| l.chapter);
         let lesson = Lesson::new(doc.clone()).map_err(refused)?;
         let reference = Reference::new(&lesson)?;
         let weeks_ago = (last - week) as i64;
         out.given.push(Given {
             lesson: doc,
-            category: lecture.category.to_owned(),
+            category: chapter.collect(),
             opened_days_ago: 7 * weeks_ago + 5,
             // The last one is due in two days.
             due_days_ago: 7 * weeks_ago - 2,

@@ -3,41 +3,20 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
-use std::path::PathBuf;
 use std::sync::Arc;
 
-use cimento_diagnosis::course::{CourseDoc, Proof, untaught};
-use cimento_diagnosis::lesson::{Lesson, LessonDoc, Purpose};
+use cimento_diagnosis::course::{Proof, untaught};
+use cimento_diagnosis::lesson::{Lesson, Purpose};
 use cimento_diagnosis::suspects::Reference;
-use cimento_model::circuit::read_json;
 use cimento_panel::bots::BOTS;
-use serde::de::DeserializeOwned;
+use cimento_panel::{course, course_lesson};
 
 /// What a bot that follows the plan gets at least.
 const BAR: f64 = 92.0;
 
-fn read<T: DeserializeOwned>(file: &str) -> T {
-    let folder = PathBuf::from(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/course"));
-    let text = std::fs::read_to_string(folder.join(file)).unwrap();
-    read_json(&text).unwrap_or_else(|e| panic!("{file}: {e}"))
-}
-
-fn course() -> CourseDoc {
-    let course: CourseDoc = read("course.json");
-    course.check().unwrap();
-    course
-}
-
-fn document(file: &str) -> LessonDoc {
-    let course = course();
-    let entry = course.lessons.iter().find(|l| l.lesson == file).unwrap();
-    let mut doc: serde_json::Value = read(file);
-    doc["circuit"] = read(&entry.circuit);
-    read_json(&doc.to_string()).unwrap_or_else(|e| panic!("{file}: {e}"))
-}
-
 fn lesson(file: &str) -> Arc<Lesson> {
-    Lesson::new(document(file)).unwrap_or_else(|e| panic!("{file}: {e}"))
+    let doc = course_lesson(file).unwrap_or_else(|e| panic!("{file}: {e}"));
+    Lesson::new(doc).unwrap_or_else(|e| panic!("{file}: {e}"))
 }
 
 /// What a lesson is held against, where it can be given as it stands; none for a bench for trying the tools.
@@ -114,10 +93,13 @@ fn those_that_are_slow_to_mark_are_worked_too() {
 
 #[test]
 fn every_lesson_is_looked_at_and_needs_only_what_came_before() {
-    let course = course();
+    let course = course().unwrap();
     let files: Vec<&str> = course.lessons.iter().map(|l| l.lesson.as_str()).collect();
     let tested: Vec<&str> = LESSONS.iter().map(|(_, file)| *file).collect();
     assert_eq!(files, tested);
-    let declared: Vec<_> = files.iter().map(|f| document(f).skills).collect();
+    let declared: Vec<_> = files
+        .iter()
+        .map(|f| course_lesson(f).unwrap().skills)
+        .collect();
     assert_eq!(untaught(&declared), []);
 }

@@ -180,15 +180,17 @@ fn term(store: &Store, file: &Path) -> Result<(), Failure> {
             .map_err(stored)?;
         pupils.push(pupil);
     }
+    let course = store.courses().map_err(stored)?;
+    let course = course.first().ok_or_else(|| bad(&"there is no course"))?.id;
+    store.take_course(class, Some(course)).map_err(stored)?;
+    let taught = store.course_lessons(course).map_err(stored)?;
     let mut attempts = Vec::new();
     for lecture in &term.given {
         let opened = at - lecture.opened_days_ago * DAY_S;
-        let lesson = store
-            .add_lesson(&lecture.lesson, teacher, opened)
-            .map_err(stored)?;
-        store
-            .file_lesson(lesson, "Second year", None)
-            .map_err(stored)?;
+        let title = &lecture.lesson.title;
+        let entry = taught.iter().find(|e| e.title == *title);
+        let lesson = entry.ok_or_else(|| bad(&format!("the course has no lesson “{title}”")))?;
+        let lesson = lesson.lesson;
         let terms = Terms {
             due_at: Some(at - lecture.due_days_ago * DAY_S),
             category: lecture.category.clone(),
