@@ -1,6 +1,6 @@
-import { screen, within } from '@testing-library/react';
+import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { Route, Routes } from 'react-router';
+import { Navigate, Route, Routes } from 'react-router';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 
 import { served } from '../../test/served';
@@ -29,16 +29,23 @@ describe('the lesson maker', () => {
   const begin = (answer: unknown) =>
     served(
       <Routes>
-        <Route path="*" element={<Maker />} />
+        <Route path="/" element={<Navigate to="/circuits/1/lessons" />} />
+        <Route path="/circuits/:id/lessons" element={<Maker />} />
       </Routes>,
       {
         '/api/me': { name: 'dalca', display: 'R. Dalca', roles: ['instructor'] },
-        '/api/circuits': [{ id: NaN, title: 'Baggage tug, starting' }],
+        '/api/circuits': [{ id: 1, title: 'Baggage tug, starting' }],
         '/api/skills': [{ id: 'halving', name: 'halving a path', about: 'Halves.', needs: [] }],
         '/api/classes': [],
       },
       { '/api/lessons/proposals': answer, '/api/lessons': { id: 5 } },
     );
+
+  const find = async () => {
+    const button = await screen.findByRole('button', { name: 'Find lessons' });
+    await waitFor(() => expect(button).toBeEnabled());
+    await userEvent.click(button);
+  };
 
   it('drafts a title from what is noticed first', () => {
     expect(titleOf('Baggage tug, starting', 'No crank, no click. Lamp dim.')).toBe('Baggage tug: no crank, no click');
@@ -47,13 +54,13 @@ describe('the lesson maker', () => {
 
   it('says what was tried where nothing suits', async () => {
     begin({ found: [], tried: 40, of: 200 });
-    await userEvent.click(screen.getByRole('button', { name: 'Find lessons' }));
+    await find();
     expect(await screen.findByText(/None of the 40 faults that were tried \(of 200\)/)).toBeInTheDocument();
   });
 
   it('proposes, takes other words, saves and gives out', async () => {
     const sent = begin({ found: [proposed], tried: 3, of: 200 });
-    await userEvent.click(screen.getByRole('button', { name: 'Find lessons' }));
+    await find();
     const card = await screen.findByRole('region', { name: /no crank/ });
     expect(card).toHaveTextContent('17 min · 5 readings · 14 places');
     expect(card).toHaveTextContent('1 of the others is as hard');

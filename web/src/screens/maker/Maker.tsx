@@ -81,8 +81,8 @@ export default function Maker() {
       <main className="page" tabIndex={0}>
         <h1>Make lessons</h1>
         <p className="quiet">
-          Say what is to be practised and how hard it may be. Faults are tried by chance, the usual ones sooner, and each
-          that is proposed was proven: its plan leads to it.
+          Say what is to be practised and how hard it may be. Faults are tried by chance, the usual ones sooner, and
+          each that is proposed was proven: its plan leads to it.
         </p>
         <form
           className="maker"
