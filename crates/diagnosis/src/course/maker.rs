@@ -151,7 +151,8 @@ pub enum MakerError {
     Bench(#[from] BenchError),
 }
 
-/// Faults by chance, the more likely in the trade the sooner; of those with a severity one of the severe half, which shows.
+/// Faults by chance, the more likely in the trade the sooner; of those with a severity one from the middle, neither hardly
+/// there nor as good as open.
 fn in_order(all: Vec<Candidate>, seed: u64) -> Vec<Vec<Fault>> {
     let mut dice = fastrand::Rng::with_seed(seed);
     let mut keyed: Vec<(f64, Vec<Fault>)> = Vec::new();
@@ -159,7 +160,7 @@ fn in_order(all: Vec<Candidate>, seed: u64) -> Vec<Vec<Fault>> {
         let points = candidate.grid.len();
         // Efraimidis and Spirakis, Information Processing Letters 97, 2006: weighted by likelihood without repetition.
         let key = -dice.f64().max(f64::MIN_POSITIVE).ln() / candidate.prior;
-        let at = dice.usize(points / 2..points.max(1));
+        let at = dice.usize(points / 3..(2 * points / 3).max(points / 3 + 1));
         if let Some(faults) = candidate.grid.into_iter().nth(at) {
             keyed.push((key, faults));
         }
@@ -168,20 +169,32 @@ fn in_order(all: Vec<Candidate>, seed: u64) -> Vec<Vec<Fault>> {
     keyed.into_iter().map(|(_, faults)| faults).collect()
 }
 
-/// What is otherwise than on a sound machine, as it was noticed.
+/// What is otherwise than on a sound machine, as it was noticed: with the key as it is said of it, with a lever after its name.
 fn draft(symptom: &Complaint, healthy: &Complaint) -> String {
-    let sentences = |c: &Complaint| -> Vec<String> {
-        let all = c
-            .text
-            .split_terminator(". ")
-            .map(|s| s.trim_end_matches('.'));
-        all.map(str::to_owned).collect()
-    };
-    let usual = sentences(healthy);
-    let told: Vec<String> = sentences(symptom)
-        .into_iter()
-        .filter(|s| !usual.contains(s))
-        .collect();
+    let mut told = Vec::new();
+    for trial in &symptom.trials {
+        let same = healthy.trials.iter().filter(|t| t.label == trial.label);
+        let usual: Vec<&str> = same
+            .flat_map(|t| &t.notices)
+            .map(|n| n.text.as_str())
+            .collect();
+        let other = trial.notices.iter().filter(|n| !n.hidden);
+        let other = other.map(|n| n.text.as_str());
+        let other: Vec<&str> = other.filter(|text| !usual.contains(text)).collect();
+        if other.is_empty() {
+            continue;
+        }
+        let text = match trial.turns_key {
+            true => other.join(", "),
+            false => format!("{}: {}", trial.label, other.join(", ")),
+        };
+        let mut letters = text.chars();
+        let first = letters.next().map(char::to_uppercase);
+        let sentence: String = first.into_iter().flatten().chain(letters).collect();
+        if !told.contains(&sentence) {
+            told.push(sentence);
+        }
+    }
     match told.is_empty() {
         true => String::new(),
         false => format!("{}.", told.join(". ")),

@@ -43,8 +43,13 @@ impl Criterion for Efficiency {
         let mut chosen: Vec<_> = case.choices().collect();
         chosen.sort_by_key(|(step, _)| *step);
         let obtained = case.towards(case.n_ref);
-        // What was learnt without a measurement was learnt from what is seen for nothing.
-        if chosen.is_empty() && obtained <= 0.0 {
+        // What was learnt without a measurement was learnt from what is seen for nothing, and has to be put to use.
+        let mut named = case.named.iter().filter_map(|n| n.place);
+        let right = match case.no_fault {
+            Some(_) => case.lesson.faults.is_empty(),
+            None => named.any(|p| case.is_guilty(p)),
+        };
+        if chosen.is_empty() && (obtained <= 0.0 || !right) {
             return nothing("Nothing was measured or tried before the fault was named.");
         }
         let (mut spent, mut worth) = (0.0, 0.0);

@@ -28,6 +28,9 @@ use cimento_model::units::Quantity;
 /// Questions are asked of so many segments of severity that answering them takes about so many looks of two
 /// turns each at a machine in time: some seconds.
 const MOST_LOOKS: f64 = 400.0;
+/// Between so few places an exchange decides what no instrument may: there it may take so many times as much.
+const FEW_PLACES: usize = 3;
+const FOR_FEW: f64 = 4.0;
 /// What beside a look a trial of the machine takes, a reading that loads it, and one that does not.
 const TRIAL_LOOKS: f64 = 10.0;
 const LOADING_LOOKS: f64 = 0.1;
@@ -217,7 +220,9 @@ impl Closer {
     ) -> bool {
         let of = |part: usize| move |p: &Place| matches!(p, Place::Part(n) | Place::Pin(n, _) if *n == part);
         let suspected = block.part.is_none_or(|part| places.iter().any(of(part)));
-        suspected && alive.len() as f64 * block.looks <= MOST_LOOKS
+        let decides = block.part.is_some() && places.len() <= FEW_PLACES;
+        let most = MOST_LOOKS * if decides { FOR_FEW } else { 1.0 };
+        suspected && alive.len() as f64 * block.looks <= most
     }
 
     fn block_of(&self, question: usize) -> usize {

@@ -599,7 +599,7 @@ impl Suspects {
                         }
                         let outcome = perform(bench, action)?;
                         touched |= outcome.done;
-                        agrees |= self.is_as_seen(&outcome, answer, repeats);
+                        agrees |= self.is_as_seen(bench, &outcome, answer, repeats)?;
                     }
                     let severity = ends[n].severity;
                     Ok::<_, BenchError>((Arc::new(End { severity, benches }), agrees))
@@ -624,7 +624,8 @@ impl Suspects {
     /// Where an act tries the complaint once more, on a machine of which nothing stands otherwise than when it came in:
     /// the parts that were exchanged since. None where it is another trial.
     fn tries_again(&self, action: &Action) -> Option<Vec<usize>> {
-        if !matches!(action, Action::TryComplaint(_)) {
+        // What shows hot, wet or moved is tried as it happens to stand, and may not show.
+        if !matches!(action, Action::TryComplaint(_)) || self.lesson.condition().is_some() {
             return None;
         }
         let circuit = &self.lesson.circuit;
@@ -661,18 +662,24 @@ impl Suspects {
         exchanged.is_some_and(|parts| !parts.iter().any(|part| places.iter().any(of(*part))))
     }
 
-    /// Whether a machine answers as was seen. One that is tried once more does what it did: at the edge of what a fault
-    /// does at all, one of the two ends of its wire might say that it does not. Where something blew it is another trial.
-    fn is_as_seen(&self, outcome: &Outcome, answer: &Answer, repeats: bool) -> bool {
-        let said = outcome.said.as_ref();
-        match answer {
-            Answer::Complaint { complaint }
-                if repeats && said.is_some_and(|s| s.blown().iter().all(Vec::is_empty)) =>
-            {
-                complaint.same_as(&self.lesson.symptom)
-            }
-            _ => outcome.answers(answer),
+    /// Whether a machine answers as was seen. Of the two ends of a wire one may never have done what was seen at first: that it
+    /// does the same once more, where the trial is the same, makes it no suspect.
+    fn is_as_seen(
+        &self,
+        bench: &Bench,
+        outcome: &Outcome,
+        answer: &Answer,
+        repeats: bool,
+    ) -> Result<bool, BenchError> {
+        let seen = &self.lesson.symptom;
+        let otherwise =
+            matches!(answer, Answer::Complaint { complaint } if !complaint.same_as(seen));
+        if !outcome.answers(answer) || !repeats || !otherwise {
+            return Ok(outcome.answers(answer));
         }
+        let trial = self.lesson.trial();
+        let (_, first) = trial.run_beside(seen, bench.faults(), &self.shared, None)?;
+        Ok(first.same_as(seen))
     }
 
     /// Cuts a segment where its ends have come to stand apart.
@@ -737,7 +744,10 @@ impl Suspects {
             for action in &self.history {
                 last = Some(perform(bench, action)?);
             }
-            agrees |= last.is_none_or(|l| self.is_as_seen(&l, answer, repeats));
+            agrees |= match last {
+                Some(last) => self.is_as_seen(bench, &last, answer, repeats)?,
+                None => true,
+            };
         }
         let severity = end.severity;
         Ok((Arc::new(End { severity, benches }), agrees))

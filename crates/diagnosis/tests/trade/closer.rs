@@ -88,6 +88,25 @@ fn a_known_good_part_that_cures_it_leaves_the_part_alone() {
     assert_eq!(left, ["A1"]);
 }
 
+/// What shows only wet is tried dry, and with a sound part exchanged: that it does not show rules nothing out.
+#[test]
+fn a_trial_that_is_not_the_customer_s_rules_nothing_out() {
+    let circuit = common::demo("ground-power-unit-injectors");
+    let faults = common::faults(&circuit, &["G1:open,when=wet"]);
+    let docs: Vec<_> = faults.iter().map(|f| f.doc(&circuit)).collect();
+    let lesson = Lesson::new(LessonDoc::of("A lesson", circuit.doc.clone(), docs)).unwrap();
+    let mut suspects = Suspects::after_complaint(&lesson).unwrap();
+    let mut session = Session::start(&lesson);
+    let part = "F1".to_owned();
+    let acts: [Action; 2] = [FitKnownGood { part }.into(), TryComplaint {}.into()];
+    for act in acts {
+        let step = session.act(act).unwrap().clone();
+        suspects.follow(&step).unwrap();
+    }
+    let own = circuit.place("G1").unwrap();
+    assert!(suspects.places().contains(&own));
+}
+
 /// What is learnt of an ignition's last suspects goes step by step too: whoever waits for something else is let in
 /// between.
 #[test]

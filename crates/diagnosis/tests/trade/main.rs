@@ -21,6 +21,7 @@ mod documents;
 mod insight;
 mod leads;
 mod light;
+mod maker;
 mod marking;
 mod ngspice;
 mod noted;

@@ -378,7 +378,8 @@ fn everything_that_can_be_done_is_on_record() {
             }
         }
     }
-    let words = Action::WORDS.iter();
+    // That an attempt goes on is not its student's doing.
+    let words = Action::WORDS.iter().filter(|w| **w != "take_up");
     let missing: Vec<_> = words.filter(|w| !done.contains(**w)).collect();
     assert!(missing.is_empty(), "no {missing:?} on record");
     let missing: Vec<_> = Function::names()

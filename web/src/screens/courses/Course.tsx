@@ -288,7 +288,7 @@ function Proven({ line }: { line: Line }) {
         {proof.readings === 1 ? 'reading' : 'readings'}
       </div>
       <div className="quiet small in-a-line">
-        {proof.places} places · {proof.misleading} false leads
+        {proof.places} places · {proof.misleading} {proof.misleading === 1 ? 'false lead' : 'false leads'}
       </div>
     </>
   );

@@ -48,7 +48,8 @@ describe('the lesson maker', () => {
   };
 
   it('drafts a title from what is noticed first', () => {
-    expect(titleOf('Baggage tug, starting', 'No crank, no click. Lamp dim.')).toBe('Baggage tug: no crank, no click');
+    expect(titleOf('Baggage tug, starting', 'No crank, no click. Lamp dim.')).toBe('Baggage tug: no crank');
+    expect(titleOf('Sweeper, lamps', 'Work lamps: work lamp dark, marker lamp dim.')).toBe('Sweeper: work lamp dark');
     expect(titleOf('Baggage tug, starting', '')).toBe('Baggage tug: look it over');
   });
 

@@ -20,7 +20,7 @@ const USUAL: Wish = { skills: [], least: 5, most: 30, practice: false };
 
 /** A draft title: the machine, and what is noticed first. */
 export const titleOf = (circuit: string, complaint: string) => {
-  const noticed = complaint.split('.')[0]?.toLowerCase();
+  const noticed = complaint.split('.')[0]?.split(': ').at(-1)?.split(',')[0]?.toLowerCase();
   return `${circuit.split(',')[0]}: ${noticed || 'look it over'}`;
 };
 
@@ -180,7 +180,8 @@ function One({ one, circuit, skills, body }: OneProps) {
       </h2>
       <p className="close">
         {proof.minutes.toFixed(0)} min · {proof.readings} {proof.readings === 1 ? 'reading' : 'readings'} ·{' '}
-        {proof.places} places possible after the complaint · {proof.misleading} false leads
+        {proof.places} places possible after the complaint · {proof.misleading}{' '}
+        {proof.misleading === 1 ? 'false lead' : 'false leads'}
         {proof.group.length > 1 && ` · told apart down to ${proof.group.length} places`}
       </p>
       <p className="close quiet">
