@@ -30,12 +30,12 @@ pub fn course() -> Result<CourseDoc, Refused> {
 /// [`Refused`] when the course has none of that file, or a file of it is none.
 pub fn course_lesson(file: &str) -> Result<LessonDoc, Refused> {
     let course = course()?;
-    let entry = course.lessons.iter().find(|l| l.lesson == file);
+    let entry = course.lessons.iter().find(|l| l.file() == Some(file));
     let entry = entry.ok_or_else(|| {
         let text = "the course has no such lesson";
         Refused(vec![Problem::refused(file, text)])
     })?;
     let mut doc: serde_json::Value = read(file)?;
-    doc["circuit"] = read(&entry.circuit)?;
+    doc["circuit"] = read(entry.circuit.as_deref().unwrap_or_default())?;
     read_json(&doc.to_string())
 }

@@ -122,7 +122,7 @@ pub fn term() -> Result<Term, TermError> {
         let doc = course_lesson(lecture).map_err(refused)?;
         let of_course = course().map_err(refused)?.lessons.into_iter();
         let chapter = of_course
-            .filter(|l| l.lesson == *lecture)
+            .filter(|l| l.file() == Some(lecture))
             .map(|l| l.chapter);
         let lesson = Lesson::new(doc.clone()).map_err(refused)?;
         let reference = Reference::new(&lesson)?;

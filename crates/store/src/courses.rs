@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use cimento_diagnosis::lesson::LessonDoc;
 use diesel::prelude::*;
 use diesel::sql_query;
 use diesel::sql_types::{BigInt, Integer, Text};
@@ -131,15 +132,35 @@ impl Store {
         now: i64,
     ) -> Result<i32, StoreError> {
         let (title, about) = (titled(title)?, said(about)?);
-        Ok(diesel::insert_into(courses::table)
-            .values((
-                courses::title.eq(title),
-                courses::about.eq(about),
-                courses::author_id.eq(author),
-                courses::made_at.eq(now),
-            ))
-            .returning(courses::id)
-            .get_result(&mut *self.writing()?)?)
+        insert(&mut *self.writing()?, title, about, (author, now))
+    }
+
+    /// Takes in a course with its lessons, each in the folder of its chapter: all of it or nothing.
+    ///
+    /// # Errors
+    /// As [`Store::add_course`] and [`Store::change_course`].
+    pub fn take_in_course(
+        &self,
+        (title, about): (&str, &str),
+        lessons: &[(&LessonDoc, &str)],
+        author: i32,
+        now: i64,
+    ) -> Result<i32, StoreError> {
+        let (title, about) = (titled(title)?, said(about)?);
+        if lessons.len() > MOST_LESSONS {
+            return Err(StoreError::NoCourse(MOST_LESSONS));
+        }
+        let mut db = self.writing()?;
+        db.immediate_transaction(|db| {
+            let course = insert(db, title, about, (author, now))?;
+            for (place, (lesson, chapter)) in lessons.iter().enumerate() {
+                let chapter = titled(chapter)?;
+                let lesson = crate::lessons::insert(db, lesson, author, now)?;
+                crate::lessons::file(db, lesson, chapter, None)?;
+                place_in(db, course, place, (lesson, chapter))?;
+            }
+            Ok(course)
+        })
     }
 
     /// Names a course anew, puts it away or back, and gives it these lessons in this order, each with its chapter; a
@@ -177,14 +198,7 @@ impl Store {
                     return Err(StoreError::NoCourse(MOST_LESSONS));
                 }
                 families.push(family);
-                diesel::insert_into(course_lessons::table)
-                    .values((
-                        course_lessons::course_id.eq(course.id),
-                        course_lessons::place.eq(place as i32),
-                        course_lessons::family.eq(family),
-                        course_lessons::chapter.eq(titled(chapter)?),
-                    ))
-                    .execute(db)?;
+                place_in(db, course.id, place, (family, titled(chapter)?))?;
             }
             Ok(())
         })
@@ -252,6 +266,42 @@ impl Store {
         };
         Ok(counted.into_iter().map(done).collect())
     }
+}
+
+/// Makes a course within a transaction.
+fn insert(
+    db: &mut SqliteConnection,
+    title: &str,
+    about: &str,
+    (author, now): (i32, i64),
+) -> Result<i32, StoreError> {
+    Ok(diesel::insert_into(courses::table)
+        .values((
+            courses::title.eq(title),
+            courses::about.eq(about),
+            courses::author_id.eq(author),
+            courses::made_at.eq(now),
+        ))
+        .returning(courses::id)
+        .get_result(db)?)
+}
+
+/// Puts a lesson, by what all its versions have in common, into a place of a course.
+fn place_in(
+    db: &mut SqliteConnection,
+    course: i32,
+    place: usize,
+    (family, chapter): (i32, &str),
+) -> Result<(), StoreError> {
+    diesel::insert_into(course_lessons::table)
+        .values((
+            course_lessons::course_id.eq(course),
+            course_lessons::place.eq(i32::try_from(place).unwrap_or(i32::MAX)),
+            course_lessons::family.eq(family),
+            course_lessons::chapter.eq(chapter),
+        ))
+        .execute(db)?;
+    Ok(())
 }
 
 fn titled(title: &str) -> Result<&str, StoreError> {

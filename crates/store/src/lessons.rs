@@ -62,23 +62,7 @@ impl Store {
         now: i64,
     ) -> Result<i32, StoreError> {
         let mut db = self.writing()?;
-        db.immediate_transaction(|db| {
-            let id: i32 = diesel::insert_into(lessons::table)
-                .values((
-                    lessons::title.eq(&document.title),
-                    lessons::document.eq(serde_json::to_string(document)?),
-                    lessons::author_id.eq(author),
-                    lessons::created_at.eq(now),
-                    // The number is not known yet, and no other lesson's.
-                    lessons::family.eq(-1),
-                ))
-                .returning(lessons::id)
-                .get_result(db)?;
-            diesel::update(lessons::table.find(id))
-                .set(lessons::family.eq(id))
-                .execute(db)?;
-            Ok(id)
-        })
+        db.immediate_transaction(|db| insert(db, document, author, now))
     }
 
     /// Stores another version of a lesson and gives its number. Assignments, and attempts that nobody has begun, go on
@@ -146,21 +130,8 @@ impl Store {
         folder: &str,
         retired_at: Option<i64>,
     ) -> Result<(), StoreError> {
-        let folder = folder.trim();
-        if folder.chars().count() > LONGEST_FOLDER || folder.chars().any(char::is_control) {
-            return Err(StoreError::NoFolder(LONGEST_FOLDER));
-        }
         let mut db = self.writing()?;
-        db.immediate_transaction(|db| {
-            let family = one_line(db, id)?.family;
-            diesel::update(lessons::table.filter(lessons::family.eq(family)))
-                .set((
-                    lessons::folder.eq(folder),
-                    lessons::retired_at.eq(retired_at),
-                ))
-                .execute(db)?;
-            Ok(())
-        })
+        db.immediate_transaction(|db| file(db, id, folder, retired_at))
     }
 
     /// All versions of all lessons, the newest lesson first and of each its latest version first.
@@ -201,6 +172,51 @@ impl Store {
             created_at,
         })
     }
+}
+
+/// Stores a lesson within a transaction.
+pub(crate) fn insert(
+    db: &mut SqliteConnection,
+    document: &LessonDoc,
+    author: i32,
+    now: i64,
+) -> Result<i32, StoreError> {
+    let id: i32 = diesel::insert_into(lessons::table)
+        .values((
+            lessons::title.eq(&document.title),
+            lessons::document.eq(serde_json::to_string(document)?),
+            lessons::author_id.eq(author),
+            lessons::created_at.eq(now),
+            // The number is not known yet, and no other lesson's.
+            lessons::family.eq(-1),
+        ))
+        .returning(lessons::id)
+        .get_result(db)?;
+    diesel::update(lessons::table.find(id))
+        .set(lessons::family.eq(id))
+        .execute(db)?;
+    Ok(id)
+}
+
+/// Puts a lesson into a folder, and away or back, within a transaction.
+pub(crate) fn file(
+    db: &mut SqliteConnection,
+    id: i32,
+    folder: &str,
+    retired_at: Option<i64>,
+) -> Result<(), StoreError> {
+    let folder = folder.trim();
+    if folder.chars().count() > LONGEST_FOLDER || folder.chars().any(char::is_control) {
+        return Err(StoreError::NoFolder(LONGEST_FOLDER));
+    }
+    let family = one_line(db, id)?.family;
+    diesel::update(lessons::table.filter(lessons::family.eq(family)))
+        .set((
+            lessons::folder.eq(folder),
+            lessons::retired_at.eq(retired_at),
+        ))
+        .execute(db)?;
+    Ok(())
 }
 
 type Columns = (

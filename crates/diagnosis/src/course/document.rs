@@ -4,16 +4,17 @@ use std::collections::BTreeSet;
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
 
 use cimento_model::circuit::Problem;
 
-use crate::lesson::Skill;
+use crate::lesson::{LessonDoc, Skill};
 
 /// The format of course documents.
 pub const COURSE_FORMAT: &str = "cimento/course";
 
-/// A course as a document: lessons by file, in the order they are taught.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+/// A course as a document: lessons, by file or whole, in the order they are taught.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct CourseDoc {
     /// Always `cimento/course`.
@@ -26,15 +27,34 @@ pub struct CourseDoc {
     pub lessons: Vec<CourseLesson>,
 }
 
-/// A lesson of a course: its file, the file of its circuit, and the chapter that it is in.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+/// A lesson of a course, and the chapter that it is in.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct CourseLesson {
-    /// Beside the course's own file.
-    pub lesson: String,
-    /// Beside the course's own file.
-    pub circuit: String,
+    pub lesson: Held,
+    /// The file of its circuit, beside the course's own; a lesson that is there whole holds its own.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub circuit: Option<String>,
     pub chapter: String,
+}
+
+/// A lesson as a course holds it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
+#[serde(untagged, expecting = "expected the name of a file, or a lesson")]
+pub enum Held {
+    /// By its file, beside the course's own.
+    File(String),
+    Whole(Box<LessonDoc>),
+}
+
+impl CourseLesson {
+    /// The name of its file; none where it is there whole.
+    pub fn file(&self) -> Option<&str> {
+        match &self.lesson {
+            Held::File(file) => Some(file),
+            Held::Whole(_) => None,
+        }
+    }
 }
 
 impl CourseDoc {

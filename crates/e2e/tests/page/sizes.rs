@@ -91,6 +91,8 @@ async fn an_instructor_works_on_every_usual_screen() -> Result<()> {
         for page in [
             "/start",
             "/lessons",
+            "/courses/1",
+            "/circuits/1/lessons",
             "/classes",
             "/circuits",
             "/circuits/1/fault-bench",

@@ -2,7 +2,7 @@
 
 use std::path::{Path, PathBuf};
 
-use cimento_diagnosis::course::{CourseDoc, CourseLesson, Proof, untaught};
+use cimento_diagnosis::course::{CourseDoc, CourseLesson, Held, Proof, untaught};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Purpose, Skill};
 use cimento_diagnosis::suspects::Reference;
 use cimento_model::circuit::{Problem, Severity, read_json};
@@ -20,6 +20,9 @@ pub(super) struct CourseArgs {
     only: Option<String>,
     #[arg(long)]
     json: bool,
+    /// Prove nothing: print the course with its lessons whole, as a school takes it in.
+    #[arg(long)]
+    whole: bool,
 }
 
 /// A lesson of a course with what is proven of it.
@@ -43,11 +46,33 @@ pub(super) fn documents(
     course.check().map_err(at)?;
     let folder = file.parent().unwrap_or(Path::new("."));
     let mut out = Vec::new();
-    for entry in &course.lessons {
-        let lesson = document(&folder.join(&entry.lesson), &folder.join(&entry.circuit))?;
+    for (n, entry) in course.lessons.iter().enumerate() {
+        let lesson = match (&entry.lesson, &entry.circuit) {
+            (Held::Whole(lesson), _) => (**lesson).clone(),
+            (Held::File(lesson), Some(circuit)) => {
+                document(&folder.join(lesson), &folder.join(circuit))?
+            }
+            (Held::File(_), None) => {
+                let text = "expected the file of its circuit";
+                return Err(at(Problem::refused(format!("lessons[{n}].circuit"), text)));
+            }
+        };
         out.push((entry.clone(), lesson));
     }
     Ok((course, out))
+}
+
+/// A course in one document.
+fn whole(course: CourseDoc, lessons: Vec<(CourseLesson, LessonDoc)>) -> CourseDoc {
+    let one = |(entry, lesson): (CourseLesson, LessonDoc)| CourseLesson {
+        lesson: Held::Whole(Box::new(lesson)),
+        circuit: None,
+        chapter: entry.chapter,
+    };
+    CourseDoc {
+        lessons: lessons.into_iter().map(one).collect(),
+        ..course
+    }
 }
 
 /// A lesson whose circuit lies in a file of its own.
@@ -77,15 +102,16 @@ pub(super) fn prove(doc: LessonDoc) -> Result<Option<Proof>, Vec<Problem>> {
 /// Exit code 0 when all is well, 1 with warnings only, 2 when a lesson cannot be given as it stands.
 pub(super) fn run(args: &CourseArgs) -> Result<(), Failure> {
     let (course, lessons) = documents(&args.file)?;
+    if args.whole {
+        print_json(&whole(course, lessons));
+        return Ok(());
+    }
     let declared: Vec<Vec<Skill>> = lessons.iter().map(|(_, l)| l.skills.clone()).collect();
     let untaught = untaught(&declared);
     let mut lines = Vec::new();
     for (n, (entry, doc)) in lessons.into_iter().enumerate() {
-        if args
-            .only
-            .as_ref()
-            .is_some_and(|o| !entry.lesson.contains(o))
-        {
+        let file = entry.file().unwrap_or_default().to_owned();
+        if args.only.as_ref().is_some_and(|o| !file.contains(o)) {
             continue;
         }
         let title = doc.title.clone();
@@ -100,7 +126,7 @@ pub(super) fn run(args: &CourseArgs) -> Result<(), Failure> {
         }));
         let line = Line {
             number: n + 1,
-            file: entry.lesson,
+            file,
             title,
             proof,
             problems,

@@ -305,25 +305,21 @@ fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
     let (course, lessons) = documents(&folder.join(&school.course.course))?;
     let class = classes.iter().find(|c| c.name == school.course.class);
     let class = class.ok_or_else(|| bad(format!("there is no class {}", school.course.class)))?;
+    let whole: Vec<(&LessonDoc, &str)> = lessons
+        .iter()
+        .map(|(entry, doc)| (doc, entry.chapter.as_str()))
+        .collect();
+    let named = (course.title.as_str(), course.about.as_str());
     let id = store
-        .add_course(&course.title, &course.about, author.id, now())
+        .take_in_course(named, &whole, author.id, now())
         .map_err(stored)?;
-    let mut places = Vec::new();
-    for (n, (entry, doc)) in lessons.iter().enumerate() {
-        let lesson = store.add_lesson(doc, author.id, now()).map_err(stored)?;
+    let given = store.course_lessons(id).map_err(stored)?;
+    for entry in given.iter().take(school.course.given) {
+        let terms = Terms::default();
         store
-            .file_lesson(lesson, &entry.chapter, None)
+            .assign(class.id, entry.lesson, To::Class, &terms, now())
             .map_err(stored)?;
-        if n < school.course.given {
-            let terms = Terms::default();
-            store
-                .assign(class.id, lesson, To::Class, &terms, now())
-                .map_err(stored)?;
-        }
-        places.push((lesson, entry.chapter.clone()));
     }
-    let made = store.course(id).map_err(stored)?;
-    store.change_course(&made, &places).map_err(stored)?;
     store.take_course(class.id, Some(id)).map_err(stored)?;
     Ok(())
 }

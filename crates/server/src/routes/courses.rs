@@ -4,8 +4,9 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use cimento_diagnosis::ENGINE;
-use cimento_diagnosis::course::{Proof, untaught};
-use cimento_diagnosis::lesson::{Job, LessonDoc, Purpose, Skill, SkillCard};
+use cimento_diagnosis::course::{COURSE_FORMAT, CourseDoc, CourseLesson, Held, Proof, untaught};
+use cimento_diagnosis::lesson::{Job, Lesson, LessonDoc, Purpose, Skill, SkillCard};
+use cimento_model::circuit::Refused;
 use cimento_store::{AttemptRow, CourseEntry, CourseRow, Role, User, Whose};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -13,6 +14,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::attempts::load;
 use super::extract::Body;
+use super::file::{File, JSON, file};
 use super::start::{PracticeItem, is_open};
 use crate::access::{sheet_shows, taught, to_attempt};
 use crate::clock::now;
@@ -27,6 +29,8 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(list, create))
         .routes(routes!(one, change))
         .routes(routes!(prove))
+        .routes(routes!(document))
+        .routes(routes!(take_in))
         .routes(routes!(skills))
         .routes(routes!(practised))
         .routes(routes!(take))
@@ -289,6 +293,68 @@ async fn prove(
         })
         .await?;
     Ok(StatusCode::NO_CONTENT)
+}
+
+/// A course with its lessons, as another school takes it in.
+#[utoipa::path(get, operation_id = "courses_document", path = "/api/courses/{id}/document", params(("id" = i32, Path)), responses((status = 200, body = CourseDoc), (status = 404, body = Problem)))]
+async fn document(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+) -> Result<File, Problem> {
+    let text = state.work(move |s| {
+        let course = s.store.course(id)?;
+        let mut lessons = Vec::new();
+        for entry in s.store.course_lessons(id)? {
+            lessons.push(CourseLesson {
+                lesson: Held::Whole(Box::new(s.store.lesson(entry.lesson)?.document)),
+                circuit: None,
+                chapter: entry.chapter,
+            });
+        }
+        let whole = CourseDoc {
+            format: COURSE_FORMAT.to_owned(),
+            version: 1,
+            title: course.title,
+            about: course.about,
+            lessons,
+        };
+        serde_json::to_string(&whole).map_err(|_| Problem::internal())
+    });
+    Ok(file(&format!("course-{id}.json"), JSON, text.await?))
+}
+
+/// Take in a course with its lessons: all of it, or nothing. Lessons are kept in folders by chapter.
+#[utoipa::path(post, operation_id = "courses_take_in", path = "/api/courses/import", request_body = CourseDoc, responses((status = 200, body = CreatedCourse), (status = 422, body = Problem)))]
+async fn take_in(
+    State(state): State<AppState>,
+    Instructor(author): Instructor,
+    Body(course): Body<CourseDoc>,
+) -> Result<Json<CreatedCourse>, Problem> {
+    let made = state.work(move |s| {
+        let refused = |path: String, message: &str| {
+            Problem::refused(std::iter::once((path, message.to_owned())))
+        };
+        course.check().map_err(|p| refused(p.path, &p.message))?;
+        let mut lessons = Vec::new();
+        for (n, entry) in course.lessons.iter().enumerate() {
+            let Held::Whole(lesson) = &entry.lesson else {
+                let text =
+                    "expected the lesson itself: `cimento course FILE --whole` writes a course so";
+                return Err(refused(format!("lessons[{n}].lesson"), text));
+            };
+            Lesson::new((**lesson).clone()).map_err(|Refused(problems)| {
+                let within = problems.into_iter();
+                Problem::refused(
+                    within.map(|p| (format!("lessons[{n}].lesson.{}", p.path), p.message)),
+                )
+            })?;
+            lessons.push((&**lesson, entry.chapter.as_str()));
+        }
+        let named = (course.title.as_str(), course.about.as_str());
+        Ok(s.store.take_in_course(named, &lessons, author.id, now())?)
+    });
+    Ok(Json(CreatedCourse { id: made.await? }))
 }
 
 /// Every skill of the trade, those that others stand on first.

@@ -6,6 +6,7 @@ use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
 use crate::problem::Problem;
 
 pub(super) const CSV: &str = "text/csv; charset=utf-8";
+pub(super) const JSON: &str = "application/json";
 
 /// A text that a browser keeps under a name.
 pub(super) type File = ([(HeaderName, String); 2], String);

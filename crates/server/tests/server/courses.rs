@@ -263,3 +263,58 @@ async fn students_see_what_a_lesson_practised_with_its_sheet_and_what_comes_next
         StatusCode::NOT_FOUND
     );
 }
+
+/// A course goes from one school to another with its lessons: all of it, or nothing.
+#[tokio::test]
+async fn a_course_is_exported_and_imported() {
+    let school = School::new();
+    let (dalca, course, _) = course_of(&school, &["W8", "W16"]).await;
+    let document = format!("GET /api/courses/{course}/document");
+    let whole = ask(&school, &dalca, &document, None).await;
+    assert_eq!(whole.status, StatusCode::OK);
+    let whole = whole.json();
+    assert_eq!(whole["format"], "cimento/course");
+    let other = School::new();
+    let there = other.sign_in("dalca", "bench-and-meter").await;
+    let import = "POST /api/courses/import";
+    // Named by file, or with something that is no lesson, nothing comes in.
+    let mut by_file = whole.clone();
+    by_file["lessons"][1]["lesson"] = json!("05-will-not-crank.json");
+    let refused = ask(&other, &there, import, Some(by_file)).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(
+        refused.text.contains("lessons[1].lesson"),
+        "{}",
+        refused.text
+    );
+    let mut broken = whole.clone();
+    broken["lessons"][1]["lesson"]["faults"] = json!([{"place": "W999", "mode": "open"}]);
+    let refused = ask(&other, &there, import, Some(broken)).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(
+        refused.text.contains("lessons[1].lesson.faults[0]"),
+        "{}",
+        refused.text
+    );
+    let lessons = ask(&other, &there, "GET /api/lessons", None).await.json();
+    assert_eq!(lessons, json!([]));
+    let made = ask(&other, &there, import, Some(whole)).await;
+    assert_eq!(made.status, StatusCode::OK, "{}", made.text);
+    let one = format!("GET /api/courses/{}", made.json()["id"]);
+    let seen = ask(&other, &there, &one, None).await.json();
+    assert_eq!(titles(&seen), ["Tug W8", "Tug W16"]);
+    let lessons = ask(&other, &there, "GET /api/lessons", None).await.json();
+    assert_eq!(lessons[0]["folder"], "Starting");
+    // What ships with the program comes as files, and is written in one for a school.
+    let demo = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/course/course.json");
+    let out = std::process::Command::new(env!("CARGO_BIN_EXE_cimento"))
+        .args(["course", demo, "--whole"])
+        .output()
+        .unwrap();
+    let written: Value = serde_json::from_slice(&out.stdout).unwrap();
+    let lessons = written["lessons"].as_array().unwrap();
+    assert_eq!(lessons.len(), 30);
+    assert!(lessons.iter().all(|l| l["lesson"]["circuit"].is_object()));
+    let size = serde_json::to_string(&written).unwrap().len();
+    assert!(size < 1_000_000, "{size} bytes are taken in at once");
+}

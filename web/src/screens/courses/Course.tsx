@@ -37,6 +37,9 @@ export default function CoursePage() {
           <Button onClick={() => void save({ put_away: !data.put_away })}>
             {data.put_away ? 'Take back' : 'Put away'}
           </Button>
+          <a href={`/api/courses/${data.id}/document`} download>
+            Export
+          </a>
         </div>
         <div role="alert" className="error-line">
           {error}

@@ -4,9 +4,12 @@ import { Button, Checkbox, Input } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 
-import { api, ask } from '../../api/client';
+import { api, ask, type Schemas } from '../../api/client';
+import { FileButton } from '../../app/FileButton';
 import { Shell } from '../../app/Shell';
 import { useChange } from '../classes/useClasses';
+
+type CourseDoc = Schemas['CourseDoc'];
 
 export default function Courses() {
   const courses = useQuery({ queryKey: ['courses'], queryFn: () => ask(api.GET('/api/courses')) });
@@ -19,6 +22,18 @@ export default function Courses() {
       const made = await ask(api.POST('/api/courses', { body: { title } }));
       void navigate(`/courses/${made.id}`);
     });
+  const takeIn = async (text: string) => {
+    await change(async () => {
+      let body: CourseDoc;
+      try {
+        body = JSON.parse(text) as CourseDoc;
+      } catch {
+        throw new Error('This file is no course: expected one that was exported from a school.');
+      }
+      const made = await ask(api.POST('/api/courses/import', { body }));
+      void navigate(`/courses/${made.id}`);
+    });
+  };
   const shown = courses.data?.filter((c) => c.put_away === away) ?? [];
   return (
     <Shell crumbs={[{ text: 'Courses' }]}>
@@ -45,6 +60,9 @@ export default function Courses() {
           <Button htmlType="submit" disabled={title.trim() === ''}>
             Make a course
           </Button>
+          <FileButton id="import-course" accept=".json" className="ant-btn" onText={takeIn}>
+            Import course …
+          </FileButton>
           {(away || courses.data?.some((c) => c.put_away)) && (
             <Checkbox checked={away} onChange={(e) => setAway(e.target.checked)}>
               Those put away
