@@ -475,7 +475,7 @@ async fn a_machine_without_a_key_is_worked_by_mouse() -> Result<()> {
     let (_folder, server) = school().await?;
     let b = Browser::open(&server.url).await?;
     b.sign_in("varga", "red-and-black").await?;
-    b.click_xpath("//tr[td[contains(.,'practice, with hints')]]//a")
+    b.open_work("Practice: sweeper, one lamp stays dark")
         .await?;
     b.css("[data-point='C5.1m']").await?;
     let lever = "//div[@data-control='work lamps']//label[normalize-space()='on']";
@@ -531,7 +531,7 @@ async fn a_student_practises_with_hints_and_tries_the_tools() -> Result<()> {
     let (_folder, server) = school().await?;
     let b = Browser::open(&server.url).await?;
     b.sign_in("varga", "red-and-black").await?;
-    b.click_xpath("//tr[td[contains(.,'practice, with hints')]]//a")
+    b.open_work("Practice: sweeper, one lamp stays dark")
         .await?;
     b.css("[data-point='C5.1f']").await?;
     b.press("i").await?;
@@ -574,7 +574,7 @@ async fn a_student_practises_with_hints_and_tries_the_tools() -> Result<()> {
     );
 
     b.go("/attempts").await?;
-    b.click_xpath("//tr[td[contains(.,'learning the tools')]]//a")
+    b.click_xpath("//a[normalize-space()='Try the tools: ground power unit, cabin']")
         .await?;
     b.click_xpath("//summary[normalize-space()='A voltage that carries nothing']")
         .await?;

@@ -269,7 +269,7 @@ function GivenOut({ given, teaches, change }: { given: Assignment[]; teaches: bo
               <td className="number">
                 {a.handed_in} of {a.given}
               </td>
-              <td>
+              <td className="ways">
                 <Link to={`/assignments/${a.id}/live`} aria-label={`Live: ${a.title}`}>
                   Live
                 </Link>{' '}

@@ -230,7 +230,7 @@ function Row({ line, no, course, up, down, remove }: RowProps) {
           okText="Take out"
           onConfirm={remove}
         >
-          <Button size="small" aria-label={`Take ${line.title} out of the course`}>
+          <Button size="small" aria-label={`Take out: ${line.title}`}>
             Take out
           </Button>
         </Popconfirm>
