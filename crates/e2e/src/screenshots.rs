@@ -157,7 +157,7 @@ async fn main() -> Result<()> {
     browser.picture(&shots.join("book.png")).await?;
     browser.go("/classes").await?;
     browser
-        .click_xpath("(//a[starts-with(@aria-label,'Insight: Ground power unit: a blower')])[1]")
+        .click_xpath("(//a[starts-with(@aria-label,'Insight: Belt loader: in neutral')])[1]")
         .await?;
     browser.css(".bar-cell").await?;
     browser.picture(&shots.join("insight.png")).await?;
