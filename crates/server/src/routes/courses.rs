@@ -15,6 +15,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 use super::attempts::load;
 use super::extract::Body;
 use super::file::{File, JSON, file};
+use super::lessons::kept;
 use super::start::{PracticeItem, is_open};
 use crate::access::{sheet_shows, taught, to_attempt};
 use crate::clock::now;
@@ -178,10 +179,7 @@ fn takers(s: &AppState, course: i32, user: &User) -> Result<Vec<(i32, String)>, 
 }
 
 fn proven(s: &AppState, lesson: i32) -> Result<Option<Proof>, Problem> {
-    let text = s.store.prospect(lesson, ENGINE)?;
-    let kept = text.map(|text| serde_json::from_str::<Prospect>(&text));
-    let kept = kept.transpose().map_err(|_| Problem::internal())?;
-    Ok(kept.map(Prospect::into_proof))
+    Ok(kept(s, lesson)?.map(Prospect::into_proof))
 }
 
 /// A course with what each lesson practises, what was proven of it, and how far one's classes are.

@@ -184,6 +184,8 @@ struct LessonItem {
     /// It was put away.
     put_away: bool,
     created_at: i64,
+    /// What it can show, where that was worked out: a list works nothing out.
+    prospect: Option<Prospect>,
     attempts: Vec<AttemptItem>,
 }
 
@@ -255,6 +257,7 @@ async fn list(
                     on_earlier: 0,
                     put_away: line.retired_at.is_some(),
                     created_at: line.created_at,
+                    prospect: kept(s, line.id)?,
                     attempts: own.map(item).collect(),
                 });
             }
@@ -479,6 +482,13 @@ async fn words(
     Ok(Json(told))
 }
 
+/// What was worked out of a lesson by the engine of today.
+pub(super) fn kept(s: &AppState, id: i32) -> Result<Option<Prospect>, Problem> {
+    let text = s.store.prospect(id, ENGINE)?;
+    let kept = text.map(|text| serde_json::from_str(&text)).transpose();
+    kept.map_err(|_| Problem::internal())
+}
+
 /// Whether a lesson's fault can be proven, with how many readings, and what it is confused with. Where that
 /// has not been worked out yet, it is when nothing is more urgent.
 #[utoipa::path(get, operation_id = "lessons_prospect", path = "/api/lessons/{id}/prospect", params(("id" = i32, Path)), responses((status = 200, body = Prospect), (status = 202, body = Waiting)))]
@@ -493,8 +503,7 @@ async fn prospect(
             if lesson.purpose == Purpose::Tools {
                 return Err(Problem::not_found("a fault to find on a healthy machine"));
             }
-            if let Some(text) = s.store.prospect(id, ENGINE)? {
-                let kept = serde_json::from_str(&text).map_err(|_| Problem::internal())?;
+            if let Some(kept) = kept(s, id)? {
                 return Ok(Perhaps::There(kept));
             }
             let ticket = s.reasoner.reference(id, &lesson, Urgency::Idle)?;

@@ -111,7 +111,7 @@ export default function Lessons() {
                   {lesson.purpose === 'tools' ? (
                     <p className="quiet">A healthy machine to learn the tools on; nothing is marked.</p>
                   ) : (
-                    <Prospect id={lesson.id} />
+                    <Prospect id={lesson.id} kept={lesson.prospect} />
                   )}
                   <AttemptsOf lesson={lesson} />
                 </section>
@@ -186,21 +186,33 @@ function AttemptsOf({ lesson }: { lesson: Item }) {
   );
 }
 
-/** What the lesson can show, worked out on the server. */
-function Prospect({ id }: { id: number }) {
+/** What the lesson can show: as it was worked out, or on demand. */
+function Prospect({ id, kept }: { id: number; kept: Item['prospect'] }) {
+  const [asked, setAsked] = useState(false);
   const told = useQuery({
     queryKey: ['prospect', id],
     queryFn: () => ask(api.GET('/api/lessons/{id}/prospect', { params: { path: { id } } })),
     staleTime: Infinity,
+    enabled: asked,
     // It is worked out when nothing is more urgent: a look now and then is enough.
     refetchInterval: (query) => (isWaiting(query.state.data) ? LOOK_MS : false),
   });
   if (told.error) return <p className="error-line">{told.error.message}</p>;
-  if (!told.data) return <p className="quiet">…</p>;
   if (isWaiting(told.data)) {
     return <p className="quiet">What it can show is being worked out. {sentence(told.data)}</p>;
   }
-  const { plan, warning } = told.data;
+  const known = told.data ?? kept;
+  if (!known) {
+    return (
+      <p className="quiet close">
+        How hard it is was not worked out yet.{' '}
+        <Button type="link" size="small" loading={asked} onClick={() => setAsked(true)} data-work-out={id}>
+          Work it out
+        </Button>
+      </p>
+    );
+  }
+  const { plan, warning } = known;
   return (
     <p className="close" data-prospect={id}>
       {plan.begin.length} places possible after the complaint · proven in {plan.steps.length} readings,{' '}
