@@ -22,4 +22,4 @@ pub use step::{Answer, Step, Supposed, Verdict};
 pub use touch::{Touch, is_too_thick, pierced};
 pub use view::{BenchView, ControlView, HintAt, LedgerLine, SeenAt};
 pub use warnings::{Warning, warnings};
-pub use way::{stands, way_to};
+pub use way::{brings_about, stands, way_to};

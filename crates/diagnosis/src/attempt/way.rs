@@ -1,9 +1,10 @@
 //! The way from where a machine stands to a state that something is to be measured in.
 
 use super::Action;
-use super::actions::{PutBack, SetControl};
+use super::actions::{PutBack, SetControl, WarmUp, Wet, Wiggle};
 use cimento_bench::Bench;
-use cimento_model::state::OperatingState;
+use cimento_model::faults::Condition;
+use cimento_model::state::{EVERYTHING, OperatingState};
 
 /// What is done to bring a machine into a state that `wanted` leads to from rest. Each act is done unless it
 /// [stands](stands) by then: what is set may move something else.
@@ -50,5 +51,18 @@ pub fn stands(action: &Action, state: &OperatingState) -> bool {
             state.unplugged.contains(&it.what) || state.removed.contains(&it.what)
         }
         _ => false,
+    }
+}
+
+/// What is done to bring a condition about, so that nobody is told the place. Vibration comes with the running engine.
+pub fn brings_about(condition: Condition) -> Option<Action> {
+    match condition {
+        Condition::Hot => Some(WarmUp {}.into()),
+        Condition::Wet => Some(Wet {}.into()),
+        Condition::Moved => {
+            let what = EVERYTHING.to_owned();
+            Some(Wiggle { what }.into())
+        }
+        _ => None,
     }
 }

@@ -169,18 +169,22 @@ fn in_order(all: Vec<Candidate>, seed: u64) -> Vec<Vec<Fault>> {
     keyed.into_iter().map(|(_, faults)| faults).collect()
 }
 
-/// What is otherwise than on a sound machine, as it was noticed: with the key as it is said of it, with a lever after its name.
+/// What is otherwise than on a sound machine, as it was noticed, each once: with the key as it is said of it, with a lever after
+/// its name.
 fn draft(symptom: &Complaint, healthy: &Complaint) -> String {
-    let mut told = Vec::new();
+    let mut told: Vec<&str> = Vec::new();
+    let mut out = String::new();
     for trial in &symptom.trials {
         let same = healthy.trials.iter().filter(|t| t.label == trial.label);
         let usual: Vec<&str> = same
             .flat_map(|t| &t.notices)
             .map(|n| n.text.as_str())
             .collect();
-        let other = trial.notices.iter().filter(|n| !n.hidden);
-        let other = other.map(|n| n.text.as_str());
-        let other: Vec<&str> = other.filter(|text| !usual.contains(text)).collect();
+        let noticed = trial.notices.iter().filter(|n| !n.hidden);
+        let noticed = noticed.map(|n| n.text.as_str());
+        let other: Vec<&str> = noticed
+            .filter(|text| !usual.contains(text) && !told.contains(text))
+            .collect();
         if other.is_empty() {
             continue;
         }
@@ -189,14 +193,10 @@ fn draft(symptom: &Complaint, healthy: &Complaint) -> String {
             false => format!("{}: {}", trial.label, other.join(", ")),
         };
         let mut letters = text.chars();
-        let first = letters.next().map(char::to_uppercase);
-        let sentence: String = first.into_iter().flatten().chain(letters).collect();
-        if !told.contains(&sentence) {
-            told.push(sentence);
-        }
+        let first = letters.next().into_iter().flat_map(char::to_uppercase);
+        let between = if out.is_empty() { "" } else { " " };
+        out.extend(between.chars().chain(first).chain(letters).chain(['.']));
+        told.extend(other);
     }
-    match told.is_empty() {
-        true => String::new(),
-        false => format!("{}.", told.join(". ")),
-    }
+    out
 }

@@ -7,14 +7,14 @@ use utoipa::ToSchema;
 
 use cimento_bench::BenchError;
 use cimento_bench::instruments::{Function, Looks};
-use cimento_model::faults::{Condition, Fault};
-use cimento_model::state::EVERYTHING;
+use cimento_model::circuit::Place;
+use cimento_model::faults::Fault;
 use cimento_model::units::Quantity;
 
 use super::shown::{has_no_occasion, shown};
-use crate::attempt::actions::{TakeCapture, TakeReading, TryComplaint, WarmUp, Wet, Wiggle};
-use crate::attempt::{Action, Session, Step, Touch, stands, way_to};
-use crate::lesson::{School, Skill, contradictions};
+use crate::attempt::actions::{TakeCapture, TakeReading, TryComplaint};
+use crate::attempt::{Action, Session, Step, Touch, brings_about, stands, way_to};
+use crate::lesson::{Lesson, Purpose, School, Skill, contradictions};
 use crate::suspects::{Question, Reference, TELLS_NOTHING_BITS};
 
 /// A skill that a lesson practises.
@@ -101,6 +101,11 @@ impl Proof {
         for text in contradictions(&lesson.words, &lesson.symptom) {
             hinders.push(of("complaint", text));
         }
+        hinders.extend(
+            told_before(lesson)
+                .into_iter()
+                .map(|text| of("intro", text)),
+        );
         for school in lesson.method.schools() {
             if !can_begin(reference, school)? {
                 hinders.push(of(
@@ -135,6 +140,52 @@ impl Proof {
     }
 }
 
+/// Where the page before the bench narrows the fault of a lesson that is marked: it shows a fault, or names where it is and
+/// the customer does not.
+fn told_before(lesson: &Lesson) -> Vec<String> {
+    let Some(intro) = lesson
+        .intro
+        .as_ref()
+        .filter(|_| lesson.purpose == Purpose::Marks)
+    else {
+        return Vec::new();
+    };
+    let mut out = Vec::new();
+    if intro.picture.as_ref().is_some_and(|p| p.faulted) {
+        out.push("its picture shows a fault: show a good circuit where it is marked".to_owned());
+    }
+    let title = intro.picture.as_ref().map_or("", |p| p.title.as_str());
+    let read = [intro.goal.as_str(), intro.know.as_str(), title]
+        .join(" ")
+        .to_lowercase();
+    let said = [lesson.title.as_str(), lesson.words.as_str()]
+        .join(" ")
+        .to_lowercase();
+    let circuit = &lesson.circuit;
+    for place in lesson.faults.iter().flat_map(Fault::places) {
+        let part = match place {
+            Place::Part(n) | Place::Pin(n, _) => Some(circuit.parts[n].name.as_str()),
+            Place::Conductor(_) => None,
+        };
+        for name in [Some(circuit.place_id(place)), part].into_iter().flatten() {
+            let word = name.to_lowercase();
+            if holds_word(&read, &word) && !holds_word(&said, &word) {
+                out.push(format!("it names {name}, where the fault is"));
+            }
+        }
+    }
+    out
+}
+
+/// Whether a text holds some words by themselves: W1 does not stand in W12.
+fn holds_word(text: &str, word: &str) -> bool {
+    let part_of_one = |c: Option<char>| c.is_some_and(char::is_alphanumeric);
+    text.match_indices(word).any(|(at, _)| {
+        let (before, after) = (&text[..at], &text[at + word.len()..]);
+        !part_of_one(before.chars().next_back()) && !part_of_one(after.chars().next())
+    })
+}
+
 /// Whether something that a school begins with tells anything after the complaint.
 fn can_begin(reference: &Reference, school: School) -> Result<bool, BenchError> {
     let table = &reference.table;
@@ -167,15 +218,7 @@ fn unsafe_acts(reference: &Reference) -> Result<Vec<String>, BenchError> {
         Ok(())
     };
     let condition = reference.lesson.condition();
-    let brought_about: Option<Action> = match condition {
-        Some(Condition::Hot) => Some(WarmUp {}.into()),
-        Some(Condition::Wet) => Some(Wet {}.into()),
-        Some(Condition::Moved) => {
-            let what = EVERYTHING.to_owned();
-            Some(Wiggle { what }.into())
-        }
-        _ => None,
-    };
+    let brought_about = condition.and_then(brings_about);
     for action in brought_about.into_iter().chain([TryComplaint {}.into()]) {
         act(&mut session, action)?;
     }

@@ -4,6 +4,7 @@
 //! A candidate must agree with every reading to stay. A reading is compared with the span between the
 //! two ends of a segment of severity, widened by the meter's accuracy.
 
+mod again;
 mod ambiguity;
 mod candidates;
 mod closer;

@@ -6,15 +6,13 @@ use cimento_bench::Bench;
 use cimento_bench::instruments::{Function, Looks, Reading, take};
 use cimento_diagnosis::attempt::actions::{
     Clear, ClearCodes, FindNoFault, HandIn, Inspect, NameFault, PutBack, Repair, SetControl,
-    TakeApart, TakeCapture, TakeReading, TryComplaint, WarmUp, Wet, Wiggle,
+    TakeApart, TakeCapture, TakeReading, TryComplaint,
 };
 use cimento_diagnosis::attempt::{
-    Action, Answer, RepairKind, Session, Touch, cures, repairs, stands, way_to,
+    Action, Answer, RepairKind, Session, Touch, brings_about, cures, repairs, stands, way_to,
 };
 use cimento_diagnosis::suspects::{Question, Reference, Suspects};
 use cimento_model::circuit::Place;
-use cimento_model::faults::Condition;
-use cimento_model::state::EVERYTHING;
 use fastrand::Rng;
 
 use super::{Bot, BotError, Choose, Clears, Mends, Names, writing};
@@ -82,15 +80,10 @@ impl<'r> Student<'r> {
 
     /// What is done to bring the lesson's condition about.
     fn brings_about_the_condition(&mut self) -> Result<(), BotError> {
-        match self.reference.lesson.condition() {
-            Some(Condition::Hot) => self.act(WarmUp {})?,
-            Some(Condition::Wet) => self.act(Wet {})?,
-            Some(Condition::Moved) => {
-                let what = EVERYTHING.to_owned();
-                self.act(Wiggle { what })?
-            }
-            _ => true,
-        };
+        let condition = self.reference.lesson.condition();
+        if let Some(action) = condition.and_then(brings_about) {
+            self.act(action)?;
+        }
         Ok(())
     }
 

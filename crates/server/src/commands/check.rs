@@ -9,7 +9,7 @@ use cimento_diagnosis::lesson::{LESSON_FORMAT, LessonDoc};
 use cimento_model::circuit::{Circuit, CircuitDoc, Problem, Refused, Severity, read_json};
 use cimento_model::faults::FaultDoc;
 use cimento_model::state::OperatingState;
-use cimento_parts::{build_circuit, read_circuit};
+use cimento_parts::read_circuit;
 
 use super::{Failure, course, files, print_json};
 
@@ -39,27 +39,20 @@ pub(super) fn run(file: &Path, json: bool) -> Result<(), Failure> {
 
 /// What there is to say of a lesson: of its circuit, and of what was proven of it.
 fn of_lesson(text: &str, json: bool) -> (Vec<Problem>, String) {
-    let refused = |problems: Vec<Problem>| (problems, String::new());
-    let doc: LessonDoc = match read_json(text) {
-        Ok(doc) => doc,
-        Err(Refused(problems)) => return refused(problems),
-    };
-    let title = doc.title.clone();
-    let circuit = match build_circuit(doc.circuit.clone()) {
-        Ok(circuit) => circuit,
-        Err(Refused(problems)) => return refused(problems),
-    };
-    match course::prove(doc) {
-        Err(problems) => refused(problems),
-        Ok(proof) => {
-            let mut problems = warnings(&circuit);
+    let proven = read_json(text)
+        .map_err(|Refused(problems)| problems)
+        .and_then(course::prove);
+    match proven {
+        Err(problems) => (problems, String::new()),
+        Ok((lesson, proof)) => {
+            let mut problems = warnings(&lesson.circuit);
             if let Some(proof) = &proof {
                 problems.extend(course::hindrances(proof));
                 if !json {
                     course::print_proof(proof);
                 }
             }
-            (problems, format!("{title}: a lesson"))
+            (problems, format!("{}: a lesson", lesson.title))
         }
     }
 }

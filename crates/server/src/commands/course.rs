@@ -1,6 +1,7 @@
 //! `cimento course`: every lesson of a course proven, as a table.
 
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
 use cimento_diagnosis::course::{CourseDoc, CourseLesson, Held, Proof, untaught};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Purpose, Skill};
@@ -88,15 +89,16 @@ pub(super) fn parsed<T: serde::de::DeserializeOwned>(file: &Path) -> Result<T, F
     read_json(&text).map_err(|e| Failure::BadInput(format!("{}: {e}", file.display())))
 }
 
-/// What is proven of a lesson; nothing of a bench for trying the tools.
-pub(super) fn prove(doc: LessonDoc) -> Result<Option<Proof>, Vec<Problem>> {
+/// A lesson with what is proven of it; nothing of a bench for trying the tools.
+pub(super) fn prove(doc: LessonDoc) -> Result<(Arc<Lesson>, Option<Proof>), Vec<Problem>> {
     let lesson = Lesson::new(doc).map_err(|refused| refused.0)?;
     if lesson.purpose == Purpose::Tools {
-        return Ok(None);
+        return Ok((lesson, None));
     }
     let unsolved = |e: cimento_bench::BenchError| vec![Problem::refused("faults", e.to_string())];
     let reference = Reference::new(&lesson).map_err(unsolved)?;
-    Proof::of(&reference).map(Some).map_err(unsolved)
+    let proof = Proof::of(&reference).map_err(unsolved)?;
+    Ok((lesson, Some(proof)))
 }
 
 /// Exit code 0 when all is well, 1 with warnings only, 2 when a lesson cannot be given as it stands.
@@ -116,7 +118,7 @@ pub(super) fn run(args: &CourseArgs) -> Result<(), Failure> {
         }
         let title = doc.title.clone();
         let (proof, mut problems) = match prove(doc) {
-            Ok(proof) => (proof, Vec::new()),
+            Ok((_, proof)) => (proof, Vec::new()),
             Err(problems) => (None, problems),
         };
         let too_early = untaught.iter().filter(|(at, ..)| *at == n);
@@ -159,7 +161,8 @@ fn print(line: &Line) {
     if let Some(proof) = &line.proof {
         print_proof(proof);
     }
-    for problem in &line.problems {
+    let hinders = line.proof.iter().flat_map(hindrances);
+    for problem in hinders.chain(line.problems.iter().cloned()) {
         println!("    ! {problem}");
     }
 }
@@ -181,9 +184,6 @@ pub(super) fn print_proof(proof: &Proof) {
     };
     let skills: Vec<String> = proof.skills.iter().map(skill).collect();
     println!("    skills: {}", skills.join("; "));
-    for problem in hindrances(proof) {
-        println!("    ! {problem}");
-    }
 }
 
 /// Why a lesson cannot be given as it stands, as a check tells it.

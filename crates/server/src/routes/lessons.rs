@@ -1,31 +1,24 @@
 //! Lessons and to whom they are given. For instructors only.
 
-use std::sync::{Arc, Mutex, PoisonError};
-use std::time::{Duration, Instant};
-
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::ENGINE;
-use cimento_diagnosis::course::{MakerError, Tried, Wish, propose};
 use cimento_diagnosis::lesson::Limits;
 use cimento_diagnosis::lesson::Weights;
 use cimento_diagnosis::lesson::{
     Intro, Job, Lesson, LessonDoc, Means, Method, Papers, Purpose, School, Skill, all_functions,
-    contradictions,
 };
-use cimento_diagnosis::suspects::{Band, Progress, Reference, deal};
 use cimento_model::circuit::CircuitDoc;
 use cimento_model::faults::FaultDoc;
-use cimento_store::{AttemptRow, Member, Role, Terms, To, Whose};
+use cimento_store::{AttemptRow, Whose};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::Body;
 use super::marking::{Perhaps, Waiting};
-use crate::access::taught;
 use crate::clock::now;
 use crate::pool::Urgency;
 use crate::problem::Problem;
@@ -33,10 +26,6 @@ use crate::prospect::Prospect;
 use crate::reasoner::Task;
 use crate::session::Instructor;
 use crate::state::AppState;
-
-/// So many lessons are proposed at once, and for so long one looks for them.
-const PROPOSED: usize = 4;
-const PROPOSING: Duration = Duration::from_secs(15);
 
 pub(super) fn routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
@@ -46,41 +35,41 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(file))
         .routes(routes!(try_oneself))
         .routes(routes!(usual))
-        .routes(routes!(words))
-        .routes(routes!(variants))
         .routes(routes!(prospect))
-        .routes(routes!(preview))
-        .routes(routes!(proposals))
 }
 
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-struct NewLesson {
-    title: String,
+pub(super) struct NewLesson {
+    pub(super) title: String,
     /// The complaint in the customer's words.
-    complaint: String,
-    circuit: i32,
+    pub(super) complaint: String,
+    pub(super) circuit: i32,
     /// The version of the circuit that it is about; the present one when absent.
     #[serde(default)]
-    version: Option<i32>,
-    faults: Vec<FaultDoc>,
+    pub(super) version: Option<i32>,
+    pub(super) faults: Vec<FaultDoc>,
     #[serde(default)]
-    purpose: Purpose,
+    pub(super) purpose: Purpose,
     #[serde(default)]
-    job: Job,
-    predictions: bool,
+    pub(super) job: Job,
+    pub(super) predictions: bool,
     /// What the students may measure with; everything when absent.
     #[serde(default)]
-    functions: Option<Vec<Function>>,
+    pub(super) functions: Option<Vec<Function>>,
     #[serde(default)]
-    rules: Rules,
+    pub(super) rules: Rules,
     /// Skills that it practises, beside those that its plan shows.
     #[serde(default)]
-    skills: Vec<Skill>,
+    pub(super) skills: Vec<Skill>,
 }
 
 /// The circuit of a lesson at the version asked for: the one in hand, or one that was kept.
-fn circuit_of(s: &AppState, id: i32, version: Option<i32>) -> Result<CircuitDoc, Problem> {
+pub(super) fn circuit_of(
+    s: &AppState,
+    id: i32,
+    version: Option<i32>,
+) -> Result<CircuitDoc, Problem> {
     let row = s.store.circuit(id)?;
     match version {
         Some(version) if version != row.version => Ok(s.store.kept_version(id, version)?),
@@ -91,7 +80,7 @@ fn circuit_of(s: &AppState, id: i32, version: Option<i32>) -> Result<CircuitDoc,
 /// What a lesson allows, shows and counts, where it is not as usual.
 #[derive(Clone, Serialize, Deserialize, ToSchema)]
 #[serde(default, deny_unknown_fields)]
-struct Rules {
+pub(super) struct Rules {
     scope: bool,
     forbidden: Vec<Means>,
     papers: Papers,
@@ -448,40 +437,6 @@ async fn file(
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// A complaint in the customer's words, to be held against what a machine does.
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-struct Words {
-    circuit: i32,
-    /// The version that it is about; the present one when absent.
-    #[serde(default)]
-    version: Option<i32>,
-    faults: Vec<FaultDoc>,
-    complaint: String,
-}
-
-/// Where the customer's words contradict what the machine does.
-#[utoipa::path(post, operation_id = "lessons_words", path = "/api/lessons/words", request_body = Words, responses((status = 200, body = Vec<String>), (status = 422, body = Problem)))]
-async fn words(
-    State(state): State<AppState>,
-    _: Instructor,
-    Body(words): Body<Words>,
-) -> Result<Json<Vec<String>>, Problem> {
-    let told = state
-        .work(move |s| {
-            let circuit = circuit_of(s, words.circuit, words.version)?;
-            // Whatever it comes in for, it does what it does.
-            let doc = LessonDoc {
-                job: Job::CheckUpOrSound,
-                ..LessonDoc::of("words", circuit, words.faults)
-            };
-            let lesson = Lesson::new(doc)?;
-            Ok(contradictions(&words.complaint, &lesson.symptom))
-        })
-        .await?;
-    Ok(Json(told))
-}
-
 /// What was worked out of a lesson by the engine of today.
 pub(super) fn kept(s: &AppState, id: i32) -> Result<Option<Prospect>, Problem> {
     let text = s.store.prospect(id, ENGINE)?;
@@ -513,88 +468,8 @@ async fn prospect(
         .await
 }
 
-/// The same for a lesson that has not been saved. It is given up when the asker goes away.
-#[utoipa::path(post, operation_id = "lessons_preview", path = "/api/lessons/preview", request_body = NewLesson, responses((status = 200, body = Prospect), (status = 422, body = Problem)))]
-async fn preview(
-    State(state): State<AppState>,
-    _: Instructor,
-    Body(new): Body<NewLesson>,
-) -> Result<Json<Prospect>, Problem> {
-    let lesson = state
-        .work(move |s| {
-            let circuit = circuit_of(s, new.circuit, new.version)?;
-            Ok(Lesson::new(document(&new, circuit, new.faults.clone()))?)
-        })
-        .await?;
-    let found = Arc::new(Mutex::new(None));
-    let ticket = state.reasoner.preview({
-        let found = Arc::clone(&found);
-        move |progress| {
-            let prospect = Prospect::of(&Reference::watched(&lesson, progress)?)?;
-            *found.lock().unwrap_or_else(PoisonError::into_inner) = Some(prospect);
-            Ok(())
-        }
-    })?;
-    let _unless_awaited = GiveUp(Arc::clone(&ticket.progress));
-    ticket.wait().await?;
-    let prospect = found.lock().unwrap_or_else(PoisonError::into_inner).take();
-    Ok(Json(prospect.ok_or_else(Problem::internal)?))
-}
-
-/// A lesson without its fault, and what it is wished to be.
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-struct Wished {
-    /// Its title is a draft, its faults are none.
-    lesson: NewLesson,
-    wish: Wish,
-}
-
-/// Propose lessons on a circuit: faults by chance, each proven, until there are some or a while has passed. It is given up
-/// when the asker goes away.
-#[utoipa::path(post, operation_id = "lessons_proposals", path = "/api/lessons/proposals", request_body = Wished, responses((status = 200, body = Tried), (status = 422, body = Problem)))]
-async fn proposals(
-    State(state): State<AppState>,
-    _: Instructor,
-    Body(wished): Body<Wished>,
-) -> Result<Json<Tried>, Problem> {
-    let base = state
-        .work(move |s| {
-            let circuit = circuit_of(s, wished.lesson.circuit, wished.lesson.version)?;
-            Ok((document(&wished.lesson, circuit, Vec::new()), wished.wish))
-        })
-        .await?;
-    let kept = Arc::new(Mutex::new(None));
-    let ticket = state.reasoner.preview({
-        let kept = Arc::clone(&kept);
-        move |progress| {
-            let (lesson, wish) = base;
-            let until = Instant::now() + PROPOSING;
-            let go_on = |found: usize| found < PROPOSED && Instant::now() < until;
-            let tried = propose(&lesson, &wish, progress, go_on).map_err(|e| match e {
-                MakerError::Refused(refused) => Problem::from(refused),
-                MakerError::Bench(e) => Problem::from(e),
-            })?;
-            *kept.lock().unwrap_or_else(PoisonError::into_inner) = Some(tried);
-            Ok(())
-        }
-    })?;
-    let _unless_awaited = GiveUp(Arc::clone(&ticket.progress));
-    ticket.wait().await?;
-    let tried = kept.lock().unwrap_or_else(PoisonError::into_inner).take();
-    Ok(Json(tried.ok_or_else(Problem::internal)?))
-}
-
-/// Gives a computation up when nobody holds this any more.
-struct GiveUp(Arc<Progress>);
-
-impl Drop for GiveUp {
-    fn drop(&mut self) {
-        self.0.give_up();
-    }
-}
-
-fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> LessonDoc {
+/// The document of a lesson that is to be made.
+pub(super) fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> LessonDoc {
     let terms = LessonTerms {
         title: new.title.clone(),
         complaint: new.complaint.clone(),
@@ -607,96 +482,6 @@ fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> Less
         intro: None,
     };
     terms.on(LessonDoc::of(&new.title, circuit, faults))
-}
-
-/// A pool of faults for a class.
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-struct NewVariants {
-    /// The lesson; each of its faults is a variant of its own.
-    lesson: NewLesson,
-    band: Band,
-    class: i32,
-    /// Its students in the order they sit.
-    students: Vec<i32>,
-    /// The same seed deals the same.
-    seed: u64,
-}
-
-/// A fault of the pool with its difficulty, and who got it.
-#[derive(Serialize, ToSchema)]
-struct Variant {
-    fault: String,
-    /// Minutes and readings of the reference plan.
-    minutes: f64,
-    readings: usize,
-    inside: bool,
-    lesson: Option<i32>,
-    students: Vec<String>,
-}
-
-/// Deal the faults of a pool to a class: neighbours differ, and all lie in one band of difficulty.
-#[utoipa::path(post, operation_id = "lessons_variants", path = "/api/lessons/variants", request_body = NewVariants, responses((status = 200, body = Vec<Variant>), (status = 400, body = Problem), (status = 422, body = Problem)))]
-async fn variants(
-    State(state): State<AppState>,
-    Instructor(author): Instructor,
-    Body(new): Body<NewVariants>,
-) -> Result<Json<Vec<Variant>>, Problem> {
-    let dealt = state
-        .work(move |s| {
-            let circuit = circuit_of(s, new.lesson.circuit, new.lesson.version)?;
-            taught(s, new.class, &author)?;
-            let known = s.store.members()?;
-            let student = |id: &i32| {
-                let is =
-                    |m: &&Member| (m.class, m.person, m.role) == (new.class, *id, Role::Student);
-                let found = known.iter().find(is);
-                found.ok_or_else(|| Problem::not_found(&format!("student {id} in this class")))
-            };
-            let seats = new.students.iter().map(student);
-            let seats: Vec<&Member> = seats.collect::<Result<_, _>>()?;
-            let (mut documents, mut out) = (Vec::new(), Vec::new());
-            for fault in &new.lesson.faults {
-                let doc = document(&new.lesson, circuit.clone(), vec![fault.clone()]);
-                let lesson = Lesson::new(doc.clone())?;
-                let plan = Reference::new(&lesson)?.plan;
-                documents.push(doc);
-                out.push(Variant {
-                    fault: lesson.faults[0].about(&lesson.circuit),
-                    minutes: plan.minutes,
-                    readings: plan.steps.len(),
-                    inside: new.band.holds(plan.minutes),
-                    lesson: None,
-                    students: Vec::new(),
-                });
-            }
-            let minutes: Vec<f64> = out.iter().map(|v| v.minutes).collect();
-            let dealt = deal(&minutes, new.band, seats.len(), new.seed).map_err(|e| {
-                let all = out
-                    .iter()
-                    .map(|v| format!("{} {:.1} min", v.fault, v.minutes));
-                let all: Vec<String> = all.collect();
-                Problem::bad(format!("{e} ({})", all.join(", ")))
-            })?;
-            for (at, variant) in out.iter_mut().enumerate() {
-                let sits = seats.iter().zip(&dealt).filter(|(_, got)| **got == at);
-                let sits: Vec<&Member> = sits.map(|(seat, _)| *seat).collect();
-                if sits.is_empty() {
-                    continue;
-                }
-                let id = s.store.add_lesson(&documents[at], author.id, now())?;
-                let given: Vec<i32> = sits.iter().map(|m| m.person).collect();
-                let terms = Terms::default();
-                s.store
-                    .assign(new.class, id, To::Some(&given), &terms, now())?;
-                s.prepare(id, &s.lesson(id)?, Urgency::GivenOut);
-                variant.lesson = Some(id);
-                variant.students = sits.iter().map(|m| m.display.clone()).collect();
-            }
-            Ok(out)
-        })
-        .await?;
-    Ok(Json(dealt))
 }
 
 /// Try a lesson as its students will: an attempt of the instructor's own.

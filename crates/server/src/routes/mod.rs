@@ -15,6 +15,7 @@ mod insight;
 mod instruments;
 mod lessons;
 mod live;
+mod making;
 mod marking;
 mod openapi;
 mod own_data;
@@ -78,6 +79,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(instruments::routes())
         .merge(diagrams::routes())
         .merge(lessons::routes())
+        .merge(making::routes())
         .merge(courses::routes())
         .merge(scope::routes())
         .merge(attempts::routes())

@@ -50,6 +50,46 @@ fn check_says_what_is_wrong_and_where() {
     assert_eq!(cimento(&["check", "no-such-file"]).0, 2);
 }
 
+/// A lesson is proven: what it is worth, and each thing that stands in the way of giving it, once.
+#[test]
+fn check_and_course_prove_a_lesson() {
+    let demo = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo");
+    let course = demo.join("course/course.json");
+    let (code, out, err) = cimento(&["course", course.to_str().unwrap(), "--only", "05-"]);
+    assert_eq!((code, err.as_str()), (0, ""), "{out}");
+    assert!(out.contains("14 places, 5 readings"), "{out}");
+    let read = |file: PathBuf| -> serde_json::Value {
+        serde_json::from_str(&std::fs::read_to_string(file).unwrap()).unwrap()
+    };
+    let mut lesson = read(demo.join("course/05-will-not-crank.json"));
+    lesson["circuit"] = read(tug());
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("lesson.json");
+    let check = |lesson: &serde_json::Value| {
+        std::fs::write(&file, lesson.to_string()).unwrap();
+        cimento(&["check", file.to_str().unwrap()])
+    };
+    let (code, out, err) = check(&lesson);
+    assert_eq!((code, err.as_str()), (0, ""), "{out}");
+    assert!(out.contains("told apart down to W8"), "{out}");
+    // The customer says what the machine does not, and the page before the bench says where it is.
+    let mut wrong = lesson.clone();
+    wrong["complaint"] = "It cranks slowly.".into();
+    wrong["intro"]["know"] = "Look at W8 first.".into();
+    wrong["skills"] = serde_json::json!(["scan_data"]);
+    let (code, out, err) = check(&wrong);
+    assert_eq!(code, 2);
+    let told = out + &err;
+    for said in ["“slow”", "it names W8", "nothing to use it on"] {
+        assert_eq!(told.matches(said).count(), 1, "{said}: {told}");
+    }
+    // What is wrong with its circuit is told with the way there.
+    lesson["circuit"]["wires"][6]["from"] = "S1.5O".into();
+    let (code, _, err) = check(&lesson);
+    assert_eq!(code, 2);
+    assert!(err.contains("circuit.wires[6].from"), "{err}");
+}
+
 #[test]
 fn symptom_says_what_is_noticed() {
     let file = tug();

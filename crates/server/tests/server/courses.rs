@@ -37,6 +37,12 @@ async fn course_of(school: &School, faults: &[&str]) -> (String, i64, Vec<i64>) 
     (dalca, course, lessons)
 }
 
+/// What can be changed of a lesson.
+async fn terms_of(school: &School, who: &str, lesson: i64) -> Value {
+    let view = ask(school, who, &format!("GET /api/lessons/{lesson}"), None).await;
+    view.json()["terms"].clone()
+}
+
 fn titles(course: &Value) -> Vec<&str> {
     let lessons = course["lessons"].as_array().unwrap();
     lessons
@@ -55,14 +61,7 @@ async fn a_course_is_made_put_in_order_and_taken_by_a_class() {
     assert_eq!(titles(&seen), ["Tug W8", "Tug W16"]);
     assert_eq!(seen["title"], "A year");
     // The other way round; a lesson that was changed meanwhile is there at its latest version.
-    let terms = ask(
-        &school,
-        &dalca,
-        &format!("GET /api/lessons/{}", lessons[0]),
-        None,
-    )
-    .await;
-    let mut terms = terms.json()["terms"].clone();
+    let mut terms = terms_of(&school, &dalca, lessons[0]).await;
     terms["title"] = json!("Tug, second edition");
     terms["skills"] = json!(["drain"]);
     done(
@@ -165,14 +164,7 @@ async fn a_course_is_made_put_in_order_and_taken_by_a_class() {
 async fn students_see_what_a_lesson_practised_with_its_sheet_and_what_comes_next() {
     let school = School::new();
     let (dalca, course, lessons) = course_of(&school, &["W8", "W16"]).await;
-    let terms = ask(
-        &school,
-        &dalca,
-        &format!("GET /api/lessons/{}", lessons[0]),
-        None,
-    )
-    .await;
-    let mut terms = terms.json()["terms"].clone();
+    let mut terms = terms_of(&school, &dalca, lessons[0]).await;
     terms["skills"] = json!(["halving"]);
     terms["intro"] = json!({"goal": "Find where a path ends.", "know": "Measure in the middle.",
         "picture": {"title": "A break shows as a step", "set": {"switch": "on"},

@@ -29,7 +29,7 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
           Tried: <span id="complaint">{attempt.complaint}</span>{' '}
           <Button className="inline-link" size="small" type="link" onClick={() => setCautions(true)}>
             Cautions
-          </Button>
+          </Button>{' '}
           {attempt.intro && (
             <Button className="inline-link" size="small" type="link" onClick={() => setGoal(true)}>
               Goal

@@ -4,7 +4,7 @@ import { Route, Routes } from 'react-router';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 
 import { lessonsOf } from './SkillMap';
-import { moved, unproven, type Course } from './useCourse';
+import { added, broughtTo, stepped, unproven, type Course } from './useCourse';
 
 const line = (lesson: number, part: Partial<Course['lessons'][number]> = {}): Course['lessons'][number] => ({
   lesson,
@@ -43,10 +43,29 @@ const course: Course = {
 };
 
 describe('what a course holds', () => {
-  it('moves a lesson as far as it goes', () => {
-    expect(moved(['a', 'b', 'c'], 0, 1)).toEqual(['b', 'a', 'c']);
-    expect(moved(['a', 'b', 'c'], 2, 1)).toEqual(['a', 'b', 'c']);
-    expect(moved(['a', 'b', 'c'], 2, -2)).toEqual(['c', 'a', 'b']);
+  const places = [
+    { lesson: 1, chapter: 'Basics' },
+    { lesson: 2, chapter: 'Basics' },
+    { lesson: 3, chapter: 'Starting' },
+  ];
+  const told = (list: typeof places) => list.map((p) => `${p.lesson} ${p.chapter}`);
+
+  it('moves a lesson within its chapter, and at its border into the next one first', () => {
+    expect(told(stepped(places, 0, 1))).toEqual(['2 Basics', '1 Basics', '3 Starting']);
+    const over = stepped(places, 1, 1);
+    expect(told(over)).toEqual(['1 Basics', '2 Starting', '3 Starting']);
+    expect(told(stepped(over, 1, -1))).toEqual(told(places));
+    expect(stepped(places, 2, 1)).toEqual(places);
+  });
+
+  it('brings a lesson to a number, into the chapter of what stands there', () => {
+    expect(told(broughtTo(places, 2, 0))).toEqual(['3 Basics', '1 Basics', '2 Basics']);
+    expect(told(broughtTo(places, 0, 2))).toEqual(['2 Basics', '3 Starting', '1 Starting']);
+  });
+
+  it('adds at the end of a chapter, or of the course', () => {
+    expect(told(added(places, { lesson: 9, chapter: 'Basics' }))[2]).toBe('9 Basics');
+    expect(told(added(places, { lesson: 9, chapter: 'New' }))[3]).toBe('9 New');
   });
 
   it('knows which lessons are for a skill, and which use it too', () => {
@@ -83,7 +102,7 @@ describe('the page of a course', () => {
   it('shows chapters, what each practises, how far a class is and what comes too early', async () => {
     await shown();
     const rows = screen.getAllByRole('row');
-    expect(rows.map((r) => r.textContent).join('|')).toContain('Basics|1Lesson 1');
+    expect(rows.map((r) => r.textContent).join('|')).toContain('Basics Rename|');
     expect(await screen.findAllByText('halving a path')).toHaveLength(2);
     expect(screen.getByText('14/14')).toBeInTheDocument();
     expect(screen.getByText(/needs “clamp” first/)).toBeInTheDocument();
@@ -91,13 +110,22 @@ describe('the page of a course', () => {
     expect(screen.getByText(/1 of 4 given out, 1 handed in by all/)).toBeInTheDocument();
   });
 
-  it('moves a lesson into the chapter that it comes to stand in', async () => {
+  it('goes into the chapter before it, to a number, and under another name', async () => {
     const sent = await shown();
+    const last = () => (sent.at(-1)?.body as { lessons: { lesson: number; chapter: string }[] }).lessons;
     await userEvent.click(screen.getByRole('button', { name: 'Lesson 2: earlier' }));
     expect(sent[0]).toMatchObject({ method: 'PUT', path: '/api/courses/{id}' });
-    const body = sent[0]?.body as { lessons: { lesson: number; chapter: string }[] };
-    expect(body.lessons.map((l) => l.lesson)).toEqual([2, 1, 3, 4]);
-    expect(body.lessons[0]?.chapter).toBe('Basics');
+    expect(last()[1]).toEqual({ lesson: 2, chapter: 'Basics' });
+    const number = screen.getByRole('spinbutton', { name: 'Lesson 4: number' });
+    await userEvent.clear(number);
+    await userEvent.type(number, '1{Enter}');
+    expect(last().map((l) => l.lesson)).toEqual([4, 1, 2, 3]);
+    expect(last()[0]?.chapter).toBe('Basics');
+    await userEvent.click(screen.getByRole('button', { name: 'Rename Starting' }));
+    const name = screen.getByLabelText('Name of the chapter');
+    await userEvent.clear(name);
+    await userEvent.type(name, 'Cranking{Enter}');
+    expect(last().map((l) => l.chapter)).toEqual(['Basics', 'Cranking', 'Cranking', 'Cranking']);
   });
 
   it('has what was not worked out proven', async () => {

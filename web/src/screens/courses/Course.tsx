@@ -1,6 +1,6 @@
 // One course: its lessons in order, what each practises and what was proven of it, and how far the classes are.
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Popconfirm, Select } from 'antd';
+import { AutoComplete, Button, Input, InputNumber, Popconfirm, Select } from 'antd';
 import { Fragment, useState } from 'react';
 import { useParams } from 'react-router';
 
@@ -9,7 +9,17 @@ import { Private } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { GiveOut } from '../lessons/GiveOut';
 import { SkillMap, useSkills } from './SkillMap';
-import { moved, unproven, useCourse, type Course, type Line } from './useCourse';
+import {
+  added,
+  broughtTo,
+  placesOf,
+  stepped,
+  unproven,
+  useCourse,
+  type Course,
+  type Line,
+  type Place,
+} from './useCourse';
 import './Course.css';
 
 export default function CoursePage() {
@@ -122,16 +132,8 @@ function Takers({ course }: { course: Course }) {
 
 function Lessons({ course, save }: { course: Course; save: Save }) {
   const { lessons } = course;
-  const places = () => lessons.map(({ lesson, chapter }) => ({ lesson, chapter }));
-  const move = (at: number, by: number) => {
-    const list = moved(places(), at, by);
-    // It comes into the chapter of what it stands beside from now on.
-    const beside = list[at + by - Math.sign(by)];
-    const one = list[at + by];
-    if (one && beside) one.chapter = beside.chapter;
-    return save({ lessons: list });
-  };
-  const remove = (at: number) => save({ lessons: places().filter((_, n) => n !== at) });
+  const places = placesOf(course);
+  const order = (list: Place[]) => void save({ lessons: list });
   return (
     <>
       <table className="sheet-table course-table" aria-label="Lessons in order">
@@ -157,7 +159,12 @@ function Lessons({ course, save }: { course: Course; save: Save }) {
               {line.chapter !== lessons[n - 1]?.chapter && (
                 <tr className="chapter">
                   <th colSpan={5 + course.classes.length} scope="rowgroup">
-                    {line.chapter}
+                    <Chapter
+                      name={line.chapter}
+                      rename={(chapter) =>
+                        save({ lessons: places.map((p) => (p.chapter === line.chapter ? { ...p, chapter } : p)) })
+                      }
+                    />
                   </th>
                 </tr>
               )}
@@ -165,9 +172,10 @@ function Lessons({ course, save }: { course: Course; save: Save }) {
                 line={line}
                 no={n + 1}
                 course={course}
-                up={n > 0 ? () => void move(n, -1) : undefined}
-                down={n < lessons.length - 1 ? () => void move(n, 1) : undefined}
-                remove={() => void remove(n)}
+                up={n > 0 ? () => order(stepped(places, n, -1)) : undefined}
+                down={n < lessons.length - 1 ? () => order(stepped(places, n, 1)) : undefined}
+                bring={(to) => order(broughtTo(places, n, to - 1))}
+                remove={() => order(places.filter((_, k) => k !== n))}
               />
             </Fragment>
           ))}
@@ -179,12 +187,75 @@ function Lessons({ course, save }: { course: Course; save: Save }) {
   );
 }
 
-type RowProps = { line: Line; no: number; course: Course; up?: () => void; down?: () => void; remove: () => void };
+/** The heading of a chapter, whose name can be changed. */
+function Chapter({ name, rename }: { name: string; rename: (name: string) => Promise<boolean> }) {
+  const [fresh, setFresh] = useState<string>();
+  if (fresh === undefined) {
+    return (
+      <>
+        {name}{' '}
+        <Button type="link" size="small" aria-label={`Rename ${name}`} onClick={() => setFresh(name)}>
+          Rename
+        </Button>
+      </>
+    );
+  }
+  return (
+    <form
+      className="row"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void rename(fresh).then((done) => done && setFresh(undefined));
+      }}
+    >
+      <Input
+        aria-label="Name of the chapter"
+        className="class-name"
+        ref={(field) => field?.focus()}
+        value={fresh}
+        onChange={(e) => setFresh(e.target.value)}
+        onKeyDown={(e) => e.key === 'Escape' && setFresh(undefined)}
+      />
+      <Button htmlType="submit" size="small">
+        Rename
+      </Button>
+    </form>
+  );
+}
 
-function Row({ line, no, course, up, down, remove }: RowProps) {
+type RowProps = {
+  line: Line;
+  no: number;
+  course: Course;
+  up?: () => void;
+  down?: () => void;
+  /** Brings it to a number. */
+  bring: (to: number) => void;
+  remove: () => void;
+};
+
+function Row({ line, no, course, up, down, bring, remove }: RowProps) {
+  const [to, setTo] = useState<number | null>(null);
+  const go = () => {
+    if (to !== null && to !== no) bring(to);
+    setTo(null);
+  };
   return (
     <tr data-course-lesson={line.title}>
-      <td className="number">{no}</td>
+      <td className="number">
+        <InputNumber
+          aria-label={`${line.title}: number`}
+          className="place-number"
+          variant="borderless"
+          controls={false}
+          min={1}
+          max={course.lessons.length}
+          value={to ?? no}
+          onChange={setTo}
+          onPressEnter={go}
+          onBlur={go}
+        />
+      </td>
       <td>
         {line.title} <Kind line={line} />
         <div className="quiet small">
@@ -306,9 +377,8 @@ function AddLesson({ course, save }: { course: Course; save: Save }) {
   const last = course.lessons.at(-1)?.chapter ?? 'Lessons';
   const add = async () => {
     if (lesson === undefined) return;
-    const places = course.lessons.map((l) => ({ lesson: l.lesson, chapter: l.chapter }));
-    const done = await save({ lessons: [...places, { lesson, chapter: (chapter ?? last).trim() || last }] });
-    if (done) setLesson(undefined);
+    const one = { lesson, chapter: (chapter ?? last).trim() || last };
+    if (await save({ lessons: added(placesOf(course), one) })) setLesson(undefined);
   };
   return (
     <div className="row add-lesson">
@@ -321,10 +391,11 @@ function AddLesson({ course, save }: { course: Course; save: Save }) {
         onChange={setLesson}
         options={could.map((l) => ({ value: l.id, label: l.title }))}
       />
-      <Input
-        aria-label="Its chapter"
+      <AutoComplete
+        aria-label="Its chapter: one that is there, or a new one"
         value={chapter ?? last}
-        onChange={(e) => setChapter(e.target.value)}
+        onChange={setChapter}
+        options={[...new Set(course.lessons.map((l) => l.chapter))].map((value) => ({ value }))}
         className="class-name"
       />
       <Button onClick={() => void add()} disabled={lesson === undefined} id="add-to-course">
