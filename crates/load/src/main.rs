@@ -9,6 +9,7 @@ mod front;
 mod person;
 mod school;
 mod server;
+mod telling;
 
 use std::error::Error;
 use std::path::PathBuf;
@@ -44,6 +45,8 @@ enum What {
     Attempt(Attempt),
     /// One student asks each route as fast as they can: what another one notices
     Flood(Flood),
+    /// Two faults with one complaint: whether the time of answers tells which it is
+    Telling(Telling),
     /// An instructor who watches benches live: what that costs the server
     Watch(Watch),
     /// A book of marks: how long it takes
@@ -76,6 +79,13 @@ struct Flood {
     /// Seconds of rest between them.
     #[arg(long, default_value_t = 10.0)]
     rest: f64,
+}
+
+#[derive(Args)]
+struct Telling {
+    /// Questions to each pair of faults.
+    #[arg(long, default_value_t = 2000)]
+    requests: usize,
 }
 
 #[derive(Args)]
@@ -131,6 +141,7 @@ async fn main() -> Result<(), Failure> {
         What::Class(args) => class::run(&line.program, args).await,
         What::Attempt(args) => attempt::run(&line.program, args).await,
         What::Flood(args) => flood::run(&line.program, args).await,
+        What::Telling(args) => telling::run(&line.program, args).await,
         What::Watch(args) => front::watch(&line.program, args).await,
         What::Book(args) => front::book(&line.program, args).await,
         What::Flooder(args) => flood::flooder(args).await,

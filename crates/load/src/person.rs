@@ -77,6 +77,12 @@ impl Person {
         }
     }
 
+    /// Asks once, whatever the answer is.
+    pub async fn answer(&self, method: Method, path: &str, body: &Value) -> Result<Value, Failure> {
+        let answer = self.request(method, path, Some(body)).send().await?;
+        Ok(serde_json::from_slice(&answer.bytes().await?)?)
+    }
+
     async fn send(&self, kind: &'static str, request: &RequestBuilder) -> Option<Vec<u8>> {
         let began = Instant::now();
         for _ in 0..TRIES {

@@ -86,6 +86,13 @@ pub enum TakeError {
     NoInput(String),
     #[error("{0}")]
     Setting(String),
+    /// More is there than the instrument stands, which only putting it there tells.
+    #[error("there are more than {most_v} V at {point}: {how}")]
+    TooMuch {
+        most_v: f64,
+        point: String,
+        how: &'static str,
+    },
     #[error(transparent)]
     Bench(#[from] BenchError),
 }

@@ -17,7 +17,7 @@ pub use actions::{Action, seen};
 pub(crate) use actions::{Danger, Evidence};
 pub use perform::{Outcome, perform};
 pub use repairs::{RepairKind, cures, repairs};
-pub use session::{Refusal, Session};
+pub use session::{Refusal, Session, UNSETTLED};
 pub use step::{Answer, Step, Supposed, Verdict};
 pub use touch::{Touch, is_too_thick, pierced};
 pub use view::{BenchView, ControlView, HintAt, LedgerLine, SeenAt};

@@ -12,6 +12,9 @@ use cimento_bench::instruments::{Meter, Reading, TakeError};
 use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::{Part, Place};
 
+/// What is answered where no operating point was found.
+pub const UNSETTLED: &str = "the machine does not come to rest then, and was put back as it stood";
+
 /// Why an action was not done. Nothing has changed.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 pub enum Refusal {
@@ -156,7 +159,7 @@ impl Session {
         {
             return bad(format!("this lesson does not allow {}", means.text()));
         }
-        let (answer, minutes) = action.kind().act(self)?;
+        let (answer, minutes) = self.answer(&action)?;
         let no = self.steps.len() + 1;
         let step = Step {
             no,
@@ -168,6 +171,29 @@ impl Session {
         self.steps_bytes += 2 * step.bytes();
         self.steps.push(step);
         Ok(&self.steps[no - 1])
+    }
+
+    /// What an action is answered and the minutes it took. Whatever only the machine can tell is an answer, and no
+    /// refusal: not to be had without doing it.
+    fn answer(&mut self, action: &Action) -> Result<(Answer, f64), Refusal> {
+        let kind = action.kind();
+        let again = match &self.showed {
+            Some(Answer::CameToNothing { text }) => Some(text.clone()),
+            _ => None,
+        };
+        let text = match again {
+            Some(text) => text,
+            None => match kind.act(self) {
+                Err(Refusal::Bench(_)) => {
+                    // It may stand half-way.
+                    *self = Self::resume(&self.lesson, &self.steps)?;
+                    UNSETTLED.to_owned()
+                }
+                done => return done,
+            },
+        };
+        let minutes = kind.minutes_in_vain(self)?;
+        Ok((Answer::CameToNothing { text }, minutes))
     }
 
     /// The reading of a step.

@@ -80,6 +80,10 @@ pub enum Answer {
     Repaired {
         text: String,
     },
+    /// It was tried and came to nothing, which is as much an answer of the machine as any other: it stands as it did.
+    CameToNothing {
+        text: String,
+    },
     HandedIn,
 }
 
@@ -109,11 +113,19 @@ impl Step {
 
     /// What it says about the machine.
     pub(crate) fn evidence(&self) -> Evidence<'_> {
-        self.action.kind().evidence(&self.answer)
+        match self.answer {
+            // True of the machine, and of no use to tell others from it.
+            Answer::CameToNothing { .. } => Evidence::Nothing,
+            _ => self.action.kind().evidence(&self.answer),
+        }
     }
 
     /// In words, with what the bench answered.
     pub fn said(&self) -> String {
-        self.action.kind().said(&self.answer)
+        let said = self.action.kind().said(&self.answer);
+        match &self.answer {
+            Answer::CameToNothing { text } => format!("{said}: {text}"),
+            _ => said,
+        }
     }
 }

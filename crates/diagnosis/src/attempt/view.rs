@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 use super::actions::SHOP_C;
 use super::missing::missing;
 use super::session::Session;
-use super::step::{Step, Supposed, Verdict};
+use super::step::{Answer, Step, Supposed, Verdict};
 use cimento_bench::Complaint;
 use cimento_bench::instruments::{Capture, Function, Looks, Shown};
 use cimento_model::part::Notice;
@@ -29,6 +29,9 @@ pub struct BenchView {
     pub ledger: Vec<LedgerLine>,
     /// The last few screens of the oscilloscope, newest last.
     pub captures: Vec<CaptureAt>,
+    /// Why what was done last came to nothing.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub came_to_nothing: Option<String>,
     /// The complaint as last tried on this bench.
     pub tried: Option<Complaint>,
     pub named: Option<NamedFault>,
@@ -217,6 +220,10 @@ impl Session {
         let state = self.bench().state();
         let notices = self.bench().notices().into_iter();
         view.steps = self.steps().len();
+        view.came_to_nothing = match self.steps().last().map(|s| &s.answer) {
+            Some(Answer::CameToNothing { text }) => Some(text.clone()),
+            _ => None,
+        };
         view.minutes = self.steps().iter().map(|s| s.minutes).sum();
         view.state = state.about();
         view.controls = self.controls();

@@ -2,14 +2,14 @@
 
 use cimento_diagnosis::attempt::actions::{
     CoolDown, Dry, FitKnownGood, FitOwn, Inspect, Join, RenewMeterFuse, Repair, Rest, SetControl,
-    Support, Swap, TakeApart, TryComplaint, Unjoin, Unsupport, Wait, WarmUp, Wet, Wiggle,
-    ZeroLeads,
+    Support, Swap, TakeApart, TakeCapture, TryComplaint, Unjoin, Unsupport, Wait, WarmUp, Wet,
+    Wiggle, ZeroLeads,
 };
 use std::sync::Arc;
 
 use crate::common;
 
-use cimento_bench::instruments::Function;
+use cimento_bench::instruments::{Acquire, Attenuation, Function, Probe, Scope};
 use cimento_diagnosis::attempt::{
     Action, Answer, RepairKind, Session, Warning, perform, repairs, seen, warnings,
 };
@@ -58,6 +58,72 @@ fn complaint(session: &mut Session) -> String {
         Answer::Complaint { complaint } => complaint.text,
         other => panic!("no complaint: {other:?}"),
     }
+}
+
+/// What only the machine can tell is no refusal that can be had for nothing: it is a step, with its minutes.
+#[test]
+fn what_comes_to_nothing_is_a_step_with_its_minutes() {
+    let circuit = common::demo("belt-loader-ignition");
+    let lesson = lesson(&circuit, &["W3:open"]);
+    let mut session = Session::start(&lesson);
+    let before = session.view();
+    let said = done(&mut session, &[control("engine", "idle")]);
+    assert_eq!(
+        said,
+        Answer::CameToNothing {
+            text: "the engine does not start".to_owned()
+        }
+    );
+    let after = session.view();
+    assert_eq!(
+        (after.steps, after.minutes, &after.state),
+        (1, 1.0, &before.state)
+    );
+    assert_eq!(
+        after.came_to_nothing.as_deref(),
+        Some("the engine does not start")
+    );
+    // Once the wire is joined it starts, and some hundred volts are at the points: more than leads at ×1 stand.
+    let join = Action::Repair(Repair {
+        place: "W3".to_owned(),
+        how: RepairKind::Join,
+    });
+    done(&mut session, &[join, control("engine", "idle")]);
+    assert_eq!(session.bench().state().control("engine"), "idle");
+    let screen = |attenuation| {
+        Action::Capture(TakeCapture {
+            scope: Scope {
+                channels: vec![Probe::Leads {
+                    red: "B1.1".to_owned(),
+                    black: "BAT.-".to_owned(),
+                }],
+                sweep_s: 0.1,
+                level: None,
+                falling: false,
+                attenuation,
+                acquire: Acquire::Peak,
+            },
+            expected: vec![],
+        })
+    };
+    let spent = session.view().minutes;
+    let said = done(&mut session, &[screen(Attenuation::One)]);
+    let text = "there are more than 60 V at B1.1: set the attenuation to ×10";
+    assert_eq!(
+        said,
+        Answer::CameToNothing {
+            text: text.to_owned()
+        }
+    );
+    assert!(session.view().minutes >= spent + 2.0 && session.view().captures.is_empty());
+    assert!(session.steps()[3].said().ends_with(text));
+    // An attempt that is gone through again is the same attempt.
+    let again = Session::resume(&lesson, session.steps()).unwrap();
+    assert_eq!(again.steps(), session.steps());
+    assert_eq!(again.view(), session.view());
+    // What cannot be done for another reason is still refused, and costs nothing.
+    assert!(session.act(control("engine", "backwards")).is_err());
+    assert_eq!(session.steps().len(), 4);
 }
 
 #[test]

@@ -126,9 +126,10 @@ impl Params {
                         None => default,
                         Some(v) => v.as_f64().unwrap_or(f64::NAN),
                     };
-                    if n >= least && n <= most {
-                        out.numbers.push((spec.name, n));
-                    } else {
+                    let fits = n >= least && n <= most;
+                    // Whoever looks for more mistakes may ask for any number of the table.
+                    out.numbers.push((spec.name, if fits { n } else { default }));
+                    if !fits {
                         let shown = value.map_or(String::new(), Value::to_string);
                         problems.push(Problem::refused(
                             at,

@@ -12,7 +12,8 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use cimento_bench::instruments::{Function, SWEEPS};
 use cimento_diagnosis::attempt::{
-    Action, Answer, BenchView, Refusal, RepairKind, Session, Step, Warning, repairs, warnings,
+    Action, Answer, BenchView, Refusal, RepairKind, Session, Step, UNSETTLED, Warning, repairs,
+    warnings,
 };
 use cimento_diagnosis::lesson::{
     Experiment, HealthySheet, IntroShown, Job, Lesson, Means, Papers, Purpose, experiments,
@@ -29,7 +30,7 @@ use super::file::{CSV, File, file};
 use crate::access::{closed, sheet_shows, to_attempt, unopened};
 use crate::clock::now;
 use crate::diagrams::Diagrams;
-use crate::pace::paced;
+use crate::pace::{Pace, paced};
 use crate::pool::Urgency;
 use crate::problem::Problem;
 use crate::session::{Instructor, SignedIn, Student};
@@ -246,7 +247,8 @@ async fn one(
         let standing = of(s.store.standing(id, "", user.id)?, &user)?;
         s.benches.at(id, |bench| {
             let session = stand(s, bench, &standing)?;
-            Ok(attempt_view(&s.diagrams, &standing, session, &user))
+            let pace = Pace::of(&session.lesson, None);
+            Ok((pace, attempt_view(&s.diagrams, &standing, session, &user)))
         })
     });
     Ok(Json(paced(view).await?))
@@ -328,6 +330,15 @@ struct Asked {
     request: String,
 }
 
+/// Whether somebody works at their own bench: who teaches tries lessons on attempts of their own, and looks at others'
+/// only.
+fn is_own(row: &AttemptRow, user: &User) -> Result<(), Problem> {
+    match row.student_id == user.id {
+        true => Ok(()),
+        false => Err(Problem::forbidden("this bench is its student's")),
+    }
+}
+
 /// Does one step on an attempt, once, and stores it before it is answered. What refuses it cheaply comes
 /// before anything is computed.
 fn step(
@@ -336,7 +347,7 @@ fn step(
     id: i32,
     asked: &Asked,
     action: Action,
-) -> Result<BenchView, Problem> {
+) -> Result<(Pace, BenchView), Problem> {
     if asked.request.is_empty() || asked.request.len() > LONGEST_KEY {
         return Err(Problem::bad(format!(
             "request: expected 1 to {LONGEST_KEY} characters"
@@ -345,10 +356,7 @@ fn step(
     s.benches.at(id, |bench| {
         let standing = of(s.store.standing(id, &asked.request, student.id)?, student)?;
         let row = &standing.attempt;
-        // Who teaches tries lessons on attempts of their own, and looks at others' only.
-        if row.student_id != student.id {
-            return Err(Problem::forbidden("this bench is its student's"));
-        }
+        is_own(row, student)?;
         if row.given.as_ref().is_some_and(|given| given.paused) {
             return Err(Problem::bad("all benches stand still: eyes up"));
         }
@@ -361,7 +369,9 @@ fn step(
             ));
         }
         if standing.done.is_some() {
-            return Ok(stand(s, bench, &standing)?.changes(asked.after));
+            let session = stand(s, bench, &standing)?;
+            let pace = Pace::of(&session.lesson, Some(&action));
+            return Ok((pace, session.changes(asked.after)));
         }
         if asked.after != row.steps {
             return Err(Problem::moved_on(format!(
@@ -374,8 +384,14 @@ fn step(
             return Err(Problem::bad("the time of this lesson is over: hand in"));
         }
         let session = stand(s, bench, &standing)?;
+        let pace = Pace::of(&lesson, Some(&action));
         match session.act(action) {
             Ok(done) => {
+                if let Answer::CameToNothing { text } = &done.answer
+                    && text == UNSETTLED
+                {
+                    tracing::warn!("attempt {id}, step {}: no operating point", done.no);
+                }
                 let stored = NewStep {
                     step: done,
                     request: &asked.request,
@@ -401,7 +417,7 @@ fn step(
                         tracing::warn!("attempt {id}: {}", e.detail);
                     }
                 }
-                Ok(session.changes(asked.after))
+                Ok((pace, session.changes(asked.after)))
             }
             Err(refusal) => {
                 // A machine that could not be solved may stand half-way.
@@ -462,6 +478,7 @@ async fn ask_hint(
             if lesson.purpose != Purpose::Practice || row.handed_in {
                 return Err(Problem::bad("hints are for practice that is going on"));
             }
+            is_own(&row, &asking)?;
             Ok((row, lesson, steps))
         })
         .await?;
@@ -474,7 +491,7 @@ async fn ask_hint(
             step(s, &student, id, &asked, Action::Hint(Hint { level, text }))
         })
         .await?;
-    Ok(Json(view))
+    Ok(Json(view.1))
 }
 
 /// What can be tried on a healthy machine.

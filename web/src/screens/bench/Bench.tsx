@@ -148,7 +148,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
       // What was chosen for the last connector does not concern a post.
       touch: goesInside(attempt, meter.leads) ? meter.touch : 'pin',
     });
-    if (!done) return;
+    if (!done || done.came_to_nothing) return;
     const step = done.ledger.at(-1)?.step;
     send({ do: 'taken', step });
     setJudging(step);

@@ -61,5 +61,7 @@ export function useBench(id: number) {
     },
     [mutateAsync, allow, queries, id],
   );
-  return { attempt, act, busy: send.isPending, error: send.error };
+  const inVain = attempt.data?.bench.came_to_nothing;
+  const error = send.error ?? (inVain ? new Error(inVain) : null);
+  return { attempt, act, busy: send.isPending, error };
 }

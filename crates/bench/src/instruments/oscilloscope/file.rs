@@ -20,8 +20,11 @@ impl Capture {
         });
         // Writing to memory does not fail.
         let _ = out.write_record(std::iter::once("seconds".to_owned()).chain(names));
-        for column in 0..COLUMNS {
-            let at = (column as f64 + 0.5) / COLUMNS as f64 * self.sweep_s - self.before_s;
+        // One that came from a file has as many columns as it has there.
+        let columns = self.traces.iter().map(|t| t.columns.len()).min();
+        let columns = columns.unwrap_or(0);
+        for column in 0..columns {
+            let at = (column as f64 + 0.5) / columns as f64 * self.sweep_s - self.before_s;
             let values = self.traces.iter().flat_map(|t| t.columns[column]);
             let row = std::iter::once(at).chain(values).map(|v| format!("{v:.6}"));
             let _ = out.write_record(row);

@@ -292,8 +292,11 @@ fn stands(scope: &Scope, samples: &Samples, n: usize) -> Result<(), TakeError> {
             Attenuation::One => "set the attenuation to ×10",
             Attenuation::Ten => "put the pickup clip round its lead",
         };
-        let text = format!("there are more than {most} V at {red}: {how}");
-        return Err(TakeError::Setting(text));
+        return Err(TakeError::TooMuch {
+            most_v: most,
+            point: red.clone(),
+            how,
+        });
     }
     Ok(())
 }

@@ -7,7 +7,7 @@ use super::super::session::{Refusal, Session, bad, not_taken};
 use super::super::step::{Answer, Step};
 use super::super::view::{BenchView, CaptureAt};
 use super::{Act, Evidence, PLACING_MINUTES};
-use cimento_bench::instruments::{Looks, Probe, Scope, capture};
+use cimento_bench::instruments::{Looks, Probe, Scope, TakeError, capture};
 use cimento_model::circuit::Circuit;
 
 /// Minutes beyond reaching the points; common practice.
@@ -50,6 +50,10 @@ impl Act for TakeCapture {
         )
     }
 
+    fn minutes_in_vain(&self, session: &Session) -> Result<f64, Refusal> {
+        Ok(minutes(&session.lesson.circuit, &self.scope))
+    }
+
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
         if !session.lesson.scope {
             return bad("this lesson does not use the oscilloscope".to_owned());
@@ -60,12 +64,21 @@ impl Act for TakeCapture {
                 "say of each channel what a healthy machine shows before you capture".to_owned(),
             );
         }
-        let capture = match &session.showed {
-            Some(Answer::Captured { capture }) => capture.clone(),
-            _ => capture(&session.bench, &self.scope).map_err(not_taken)?,
-        };
         let minutes = minutes(&session.lesson.circuit, &self.scope);
-        Ok((Answer::Captured { capture }, minutes))
+        let answer = match &session.showed {
+            Some(Answer::Captured { capture }) => Answer::Captured {
+                capture: capture.clone(),
+            },
+            _ => match capture(&session.bench, &self.scope) {
+                Ok(capture) => Answer::Captured { capture },
+                // That so much is there was measured: it costs what a screen does.
+                Err(e @ TakeError::TooMuch { .. }) => Answer::CameToNothing {
+                    text: e.to_string(),
+                },
+                Err(e) => return Err(not_taken(e)),
+            },
+        };
+        Ok((answer, minutes))
     }
 
     fn evidence<'a>(&'a self, answer: &'a Answer) -> Evidence<'a> {

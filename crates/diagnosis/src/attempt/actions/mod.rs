@@ -113,6 +113,14 @@ pub(crate) trait Act {
         Ok(HAND_MINUTES)
     }
 
+    /// Minutes that it takes where it comes to nothing.
+    ///
+    /// # Errors
+    /// As [`Act::minutes`].
+    fn minutes_in_vain(&self, session: &Session) -> Result<f64, Refusal> {
+        self.minutes(session)
+    }
+
     /// The operating state that it asks for, if all it does is to change that.
     fn asks_for(&self, _bench: &Bench) -> Option<OperatingState> {
         None

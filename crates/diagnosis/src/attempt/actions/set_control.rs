@@ -3,10 +3,10 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::super::session::{Refusal, Session, bad};
+use super::super::session::{Refusal, Session};
 use super::super::step::Answer;
 use super::near::open_spark;
-use super::{Act, Danger, HAND_MINUTES};
+use super::{Act, Danger, HAND_MINUTES, TRIAL_MINUTES};
 use cimento_bench::Bench;
 use cimento_model::state::{ENGINE, OperatingState};
 
@@ -34,13 +34,24 @@ impl Act for SetControl {
         open_spark(bench).into_iter().collect()
     }
 
+    fn minutes_in_vain(&self, _: &Session) -> Result<f64, Refusal> {
+        Ok(match self.control.as_str() {
+            ENGINE => TRIAL_MINUTES,
+            _ => HAND_MINUTES,
+        })
+    }
+
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
         session.may_change(self)?;
         if self.control == ENGINE
             && self.position != "stopped"
             && !session.bench().starts_when_tried()?
         {
-            return bad("the engine does not start".to_owned());
+            let text = "the engine does not start".to_owned();
+            return Ok((
+                Answer::CameToNothing { text },
+                self.minutes_in_vain(session)?,
+            ));
         }
         Ok((session.change_machine(self)?, HAND_MINUTES))
     }
