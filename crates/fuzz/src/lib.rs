@@ -3,6 +3,7 @@
 
 pub mod arbitrary;
 pub mod damage;
+pub mod kept;
 pub mod sequence;
 pub mod targets;
 pub mod watch;

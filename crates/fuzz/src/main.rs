@@ -29,6 +29,9 @@ struct Line {
     /// The first document of a target that is drawn.
     #[arg(long, default_value_t = 0)]
     from: u64,
+    /// Longest that one may take, in seconds, where nothing else is going on.
+    #[arg(long, default_value_t = 1.0)]
+    longest: f64,
     /// Say each document's number before it is put, to find one that ends the program.
     #[arg(long)]
     loud: bool,
@@ -55,7 +58,7 @@ fn work(line: &Line, seed: u64) -> Result<ExitCode, Box<dyn Error>> {
                 if line.loud {
                     eprintln!("{} {nth}", target.name());
                 }
-                if let Err(e) = put(target.as_mut(), &HEAP, (seed, *nth), tally) {
+                if let Err(e) = put(target.as_mut(), &HEAP, (seed, *nth), tally, line.longest) {
                     println!("BROKEN seed {seed} {e}");
                     broken += 1;
                 }
@@ -88,6 +91,7 @@ fn lead(line: &Line, seed: u64) -> Result<ExitCode, Box<dyn Error>> {
         worker.args(["--worker", "--seconds", &line.seconds.to_string()]);
         worker.args(["--seed", &seed.wrapping_add(n).to_string()]);
         worker.args(["--from", &line.from.to_string()]);
+        worker.args(["--longest", &line.longest.to_string()]);
         worker.args(line.only.iter().flat_map(|only| ["--only", only]));
         worker.args(line.loud.then_some("--loud"));
         workers.push(worker.stdout(Stdio::piped()).spawn()?);

@@ -91,6 +91,9 @@ const WHOLE: i64 = 3000;
 /// well as before.
 const WAYS: usize = 2;
 const SHAKEN: [i64; 2] = [1, 4];
+/// So often at most that is tried in all, a third of the first search each: a circuit in which much stands on its head
+/// is one that is not finished.
+const SETTLINGS: usize = 4;
 
 /// Turns over what stands on its head: its box goes above or below what feeds it, with the wires between them cut or
 /// whole. That takes several steps at once, each of which alone makes things worse; the best of them settle, and the
@@ -99,9 +102,10 @@ fn upright(costing: &mut Costing<'_, '_>, at: &mut Placement, steps: u64) {
     let plan = costing.plan;
     costing.upright = UPRIGHT;
     costing.whole = WHOLE;
+    let mut left = SETTLINGS;
     for (hub, track) in costing.upside_down(at) {
         let before = costing.cost(at);
-        if before.turned == 0 {
+        if before.turned == 0 || left == 0 {
             break;
         }
         let mut ways = turned_over(costing, at, hub, track);
@@ -110,6 +114,7 @@ fn upright(costing: &mut Costing<'_, '_>, at: &mut Placement, steps: u64) {
         let settled = ways.into_iter().find_map(|(_, mut tried)| {
             tried.columns += SPARE;
             SHAKEN.into_iter().find_map(|heat| {
+                left = left.checked_sub(1)?;
                 let schedule = Schedule {
                     steps: steps / 3,
                     hot: HOT / heat,

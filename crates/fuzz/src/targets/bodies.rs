@@ -14,9 +14,9 @@ use tempfile::TempDir;
 use tokio::runtime::{Builder, Runtime};
 use tower::ServiceExt;
 
-use super::rosters::Watching;
 use super::{Good, Outcome, Target};
 use crate::damage;
+use crate::kept::Watching;
 
 const PASSWORD: &str = "bench-and-meter";
 const PEOPLE: [(&str, Role); 4] = [
@@ -192,6 +192,12 @@ impl Target for Bodies {
     }
 
     fn draw(&mut self, rng: &mut Rng) -> String {
+        if self.school.asked >= LONGEST
+            && let Ok(school) = self.runtime.block_on(School::open())
+        {
+            self.school = school;
+        }
+        self.school.asked += 1;
         let route = &self.routes[rng.usize(..self.routes.len())];
         let part = |part: &str| match part.starts_with('{') {
             true if rng.u8(..8) == 0 => {
@@ -214,17 +220,10 @@ impl Target for Bodies {
     }
 
     fn take(&mut self, input: &str) -> Outcome {
-        if self.school.asked >= LONGEST {
-            match self.runtime.block_on(School::open()) {
-                Ok(school) => self.school = school,
-                Err(e) => return Outcome::Broken(e),
-            }
-        }
-        self.school.asked += 1;
         let drawn: Value = serde_json::from_str(input).unwrap_or_default();
         let who = drawn[0].as_u64().unwrap_or(0) as usize;
         let text = |n: usize| drawn[n].as_str().unwrap_or_default();
-        let before = self.school.watching.count();
+        let before = self.school.watching.holds();
         let asked = self.school.ask(who, text(1), text(2), drawn[3].as_str());
         let (status, _, said) = self.runtime.block_on(asked);
         if status.is_server_error() && status != StatusCode::SERVICE_UNAVAILABLE {
@@ -234,7 +233,7 @@ impl Target for Bodies {
             // Who has signed out, or is no more, comes in again with the next school.
             return Outcome::Taken;
         }
-        match self.school.watching.count() == before {
+        match self.school.watching.holds() == before {
             true => Outcome::Refused,
             false => Outcome::Broken(format!("refused, and something is kept: {status} {said}")),
         }

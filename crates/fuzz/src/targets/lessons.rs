@@ -3,9 +3,9 @@
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_model::circuit::read_json;
 use fastrand::Rng;
-use serde_json::{Value, json};
+use serde_json::Value;
 
-use super::{Good, Outcome, Target, demo, documents};
+use super::{Good, Outcome, Target, demo};
 
 pub(super) struct Lessons {
     good: Good,
@@ -14,15 +14,19 @@ pub(super) struct Lessons {
 
 impl Lessons {
     pub(super) fn new(good: Good) -> Result<Self, String> {
-        let mut lessons = documents(&demo().join("course"))?;
-        lessons.retain(|l| l["lessons"].is_null());
-        // The name of a file stands for the circuit in it.
-        for lesson in &mut lessons {
-            if let Some(name) = lesson["circuit"].as_str() {
-                let file = demo().join("course").join(name);
-                let text = std::fs::read_to_string(&file).map_err(|e| format!("{name}: {e}"))?;
-                lesson["circuit"] = serde_json::from_str(&text).unwrap_or(json!(null));
-            }
+        let course = demo().join("course");
+        let read = |name: &str| -> Result<Value, String> {
+            let text = std::fs::read_to_string(course.join(name));
+            let text = text.map_err(|e| format!("{name}: {e}"))?;
+            serde_json::from_str(&text).map_err(|e| format!("{name}: {e}"))
+        };
+        let mut lessons = Vec::new();
+        let list = read("course.json")?;
+        for entry in list["lessons"].as_array().into_iter().flatten() {
+            let name = |of: &str| entry[of].as_str().unwrap_or_default().to_owned();
+            let mut lesson = read(&name("lesson"))?;
+            lesson["circuit"] = read(&name("circuit"))?;
+            lessons.push(lesson);
         }
         Ok(Self { good, lessons })
     }

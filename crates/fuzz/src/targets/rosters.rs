@@ -3,15 +3,13 @@
 use std::collections::BTreeMap;
 
 use cimento_store::{Roster, Store};
-use diesel::connection::SimpleConnection;
-use diesel::sqlite::SqliteConnection;
-use diesel::{Connection, QueryableByName, RunQueryDsl, sql_query};
 use fastrand::Rng;
 use serde_json::{Value, json};
 use tempfile::TempDir;
 
 use super::wire_lists::csv;
 use super::{Outcome, Target, demo};
+use crate::kept::Watching;
 use crate::words::Words;
 
 pub(super) struct Rosters {
@@ -70,7 +68,7 @@ impl Target for Rosters {
     fn take(&mut self, input: &str) -> Outcome {
         let drawn: Value = serde_json::from_str(input).unwrap_or_default();
         let files = serde_json::from_value(drawn["files"].clone()).unwrap_or_default();
-        let before = self.watching.count();
+        let before = self.watching.holds();
         let roster = match Roster::read(&files, "2026-11-28") {
             Ok(roster) => roster,
             Err(findings) if findings.is_empty() => {
@@ -84,35 +82,10 @@ impl Target for Rosters {
         };
         match done {
             Ok(_) => Outcome::Taken,
-            Err(_) if self.watching.count() != before => {
+            Err(_) if self.watching.holds() != before => {
                 Outcome::Broken("it is refused, and something of it is kept".to_owned())
             }
             Err(_) => Outcome::Refused,
         }
-    }
-}
-
-/// Sees when somebody else has changed a database.
-pub(super) struct Watching(SqliteConnection);
-
-#[derive(QueryableByName)]
-struct Version {
-    #[diesel(sql_type = diesel::sql_types::BigInt)]
-    data_version: i64,
-}
-
-impl Watching {
-    pub(super) fn new(database: &std::path::Path) -> Result<Self, String> {
-        let path = database.to_string_lossy();
-        let mut db = SqliteConnection::establish(&path).map_err(|e| e.to_string())?;
-        let set = db.batch_execute("PRAGMA busy_timeout = 2000");
-        set.map_err(|e| e.to_string())?;
-        Ok(Self(db))
-    }
-
-    /// A number that is another one after a change.
-    pub(super) fn count(&mut self) -> i64 {
-        let found = sql_query("PRAGMA data_version").get_result::<Version>(&mut self.0);
-        found.map_or(-1, |v| v.data_version)
     }
 }

@@ -128,7 +128,8 @@ impl Params {
                     };
                     let fits = n >= least && n <= most;
                     // Whoever looks for more mistakes may ask for any number of the table.
-                    out.numbers.push((spec.name, if fits { n } else { default }));
+                    out.numbers
+                        .push((spec.name, if fits { n } else { default }));
                     if !fits {
                         let shown = value.map_or(String::new(), Value::to_string);
                         problems.push(Problem::refused(

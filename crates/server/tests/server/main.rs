@@ -18,3 +18,4 @@ mod marks;
 mod network;
 mod own_data;
 mod secrecy;
+mod sequences;

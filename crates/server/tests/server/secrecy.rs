@@ -307,7 +307,7 @@ fn filled(template: &str, id: &str) -> String {
 }
 
 /// An answer without the times of day and the number of a sign-in, which are what may differ.
-fn timeless(text: &str) -> String {
+pub fn timeless(text: &str) -> String {
     let mut out = String::new();
     let mut rest = match text.contains("\"browser\"") {
         true => text.trim_start_matches(|c| c != ','),

@@ -6,6 +6,8 @@ use super::Samples;
 pub(super) const COLUMNS: usize = 600;
 /// Digits after the first of what a screen tells apart.
 const DIGITS: f64 = 3.0;
+/// And the least that it shows at all, in volts or amperes: a point that hangs on nothing has no digits of its own.
+const LEAST: f64 = 1e-3;
 
 /// One channel's samples within a window, its edges included.
 pub(super) fn cut(samples: &Samples, channel: usize, from_s: f64, to_s: f64) -> Vec<(f64, f64)> {
@@ -114,7 +116,7 @@ pub(super) struct Step(f64);
 pub(super) fn step(shown: &[(f64, f64)]) -> Step {
     let largest = shown.iter().map(|(_, v)| v.abs()).fold(0.0, f64::max);
     match largest > 0.0 {
-        true => Step(10f64.powf(largest.log10().floor() - DIGITS)),
+        true => Step(10f64.powf(largest.log10().floor() - DIGITS).max(LEAST)),
         false => Step(1.0),
     }
 }

@@ -30,16 +30,28 @@ impl Answer {
     }
 }
 
+/// As fast as tests ask.
+const FREELY: Rate = Rate {
+    burst: 1e9,
+    per_s: 1e9,
+};
+
 impl School {
     pub fn new() -> Self {
-        Self::with_rate(Rate {
-            burst: 1e9,
-            per_s: 1e9,
-        })
+        Self::with_rate(FREELY)
     }
 
     /// A school where one person may ask so often; otherwise tests ask as fast as they can.
     pub fn with_rate(rate: Rate) -> Self {
+        Self::of("baggage-tug-starting", rate)
+    }
+
+    /// A school with another circuit of the demo's.
+    pub fn with_circuit(circuit: &str) -> Self {
+        Self::of(circuit, FREELY)
+    }
+
+    fn of(circuit: &str, rate: Rate) -> Self {
         let folder = tempfile::tempdir().unwrap();
         let store = Store::open(&folder.path().join(DATABASE)).unwrap();
         store
@@ -52,8 +64,9 @@ impl School {
                 .unwrap();
             store.enrol(class, student.id, Role::Student, 0).unwrap();
         }
-        let text = include_str!("../../../../../demo/circuits/baggage-tug-starting.json");
-        let doc: CircuitDoc = serde_json::from_str(text).unwrap();
+        let file = format!("../../demo/circuits/{circuit}.json");
+        let text = std::fs::read_to_string(file).unwrap();
+        let doc: CircuitDoc = serde_json::from_str(&text).unwrap();
         store.add_circuit(&doc, 0).unwrap();
         let state = AppState::new(store, folder.path().to_owned());
         let app = router(state.with_rate(rate));
