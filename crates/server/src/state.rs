@@ -13,6 +13,7 @@ use cimento_store::Store;
 use ipnet::IpNet;
 
 use crate::benches::Benches;
+use crate::clock::Passing;
 use crate::diagrams::Diagrams;
 use crate::fair::{self, Fair, Rate};
 use crate::gate::Gate;
@@ -42,6 +43,7 @@ pub struct AppState {
     /// What whoever opens the school has to know, while nobody is in it.
     pub(crate) opening: Option<Arc<str>>,
     pub(crate) live: Live,
+    pub(crate) passing: Passing,
     pub(crate) fair: Fair,
     pub(crate) throttle: Throttle,
     lessons: Arc<Mutex<HashMap<i32, Arc<Lesson>>>>,
@@ -60,6 +62,8 @@ impl AppState {
     pub fn new(store: Store, web: PathBuf) -> Self {
         Self {
             reasoner: Reasoner::new(store.clone()),
+            // A database that fails says so where it is asked for something.
+            passing: Passing::after(store.passed_s().unwrap_or(0)),
             store,
             web,
             proxies: Arc::default(),

@@ -57,6 +57,8 @@ pub struct NewStep<'a> {
     /// A key of the asker's own choice: the same key is stored once.
     pub request: &'a str,
     pub at: i64,
+    /// When the attempt began by the time that has passed at the school, where that is not on record yet.
+    pub began_passed_s: Option<i64>,
 }
 
 /// How far an attempt has come.
@@ -65,6 +67,8 @@ pub struct Standing {
     pub attempt: AttemptRow,
     /// When its first step was taken, in seconds since 1970, if it was.
     pub began: Option<i64>,
+    /// The same by the time that has passed at the school ([`Store::passed_s`]).
+    pub began_passed_s: Option<i64>,
     /// What was done last.
     pub last: Option<Action>,
     /// The number of the step that a request made, if it was stored before.
@@ -92,6 +96,8 @@ struct Row {
     last: Option<String>,
     #[diesel(sql_type = Nullable<BigInt>)]
     began: Option<i64>,
+    #[diesel(sql_type = Nullable<BigInt>)]
+    began_passed_s: Option<i64>,
     #[diesel(sql_type = Nullable<Integer>)]
     done: Option<i32>,
     #[diesel(sql_type = Integer)]
@@ -131,6 +137,7 @@ SELECT a.id, a.lesson_id, a.student_id, a.given_at, l.title, u.display,
        coalesce((SELECT max(no) FROM steps WHERE attempt_id = a.id), 0) AS steps,
        (SELECT action FROM steps WHERE attempt_id = a.id ORDER BY no DESC LIMIT 1) AS last,
        (SELECT at FROM steps WHERE attempt_id = a.id AND no = 1) AS began,
+       a.began_passed_s,
        (SELECT no FROM steps WHERE attempt_id = a.id AND request = ?1) AS done,
        a.no, a.handed_in_at, a.assignment_id, s.class_id, c.name AS class_name, {TERMS}, s.released_at, s.paused_at,
        {GIVEN} AS given, {HANDED_IN} AS handed_in, d.extra_minutes, d.excused_at, m.role AS asker
@@ -186,6 +193,7 @@ impl Row {
                 given,
             },
             began: self.began,
+            began_passed_s: self.began_passed_s,
             last,
             done: self.done.and_then(|n| usize::try_from(n).ok()),
         })
@@ -329,6 +337,11 @@ impl Store {
                     steps::at.eq(new.at),
                 ))
                 .execute(db)?;
+            if let Some(passed) = new.began_passed_s {
+                diesel::update(attempts::table.find(attempt))
+                    .set(attempts::began_passed_s.eq(passed))
+                    .execute(db)?;
+            }
             let handed_in = match new.step.action {
                 Action::HandIn(_) => Some(Some(new.at)),
                 Action::TakeUp(_) => {

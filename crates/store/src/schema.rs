@@ -55,6 +55,7 @@ diesel::table! {
         assignment_id -> Nullable<Integer>,
         no -> Integer,
         handed_in_at -> Nullable<BigInt>,
+        began_passed_s -> Nullable<BigInt>,
     }
 }
 
@@ -106,6 +107,7 @@ diesel::table! {
         scale -> Text,
         kept_months -> Nullable<Integer>,
         keeps_figures -> Bool,
+        passed_s -> BigInt,
     }
 }
 

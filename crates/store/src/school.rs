@@ -70,6 +70,29 @@ impl Store {
             .ok_or_else(|| StoreError::Database("nobody was added".to_owned()))
     }
 
+    /// Seconds that have passed at the school, as far as they are on record.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn passed_s(&self) -> Result<i64, StoreError> {
+        let passed = school::table.select(school::passed_s);
+        let kept = passed.first(&mut self.connection()?).optional()?;
+        Ok(kept.unwrap_or(0))
+    }
+
+    /// Puts on record how many seconds have passed at the school, if that are more than are.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn keep_passed_s(&self, passed_s: i64) -> Result<(), StoreError> {
+        let mut db = self.writing()?;
+        one_school(&mut db)?;
+        diesel::update(school::table.filter(school::passed_s.lt(passed_s)))
+            .set(school::passed_s.eq(passed_s))
+            .execute(&mut db)?;
+        Ok(())
+    }
+
     /// How the school says marks.
     ///
     /// # Errors

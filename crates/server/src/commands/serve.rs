@@ -11,7 +11,7 @@ use tracing_subscriber::EnvFilter;
 
 use super::Failure;
 use super::settings::{Kept, Serving, Settings};
-use crate::clock::stamp;
+use crate::clock::{RECORDED, stamp};
 use crate::connections::{self, Limits};
 use crate::routes::erase_old;
 use crate::state::WORKS;
@@ -175,6 +175,7 @@ pub(super) fn run(
             None => state,
         };
         tokio::spawn(erase_daily(state.clone()));
+        tokio::spawn(keep_time(state.clone()));
         let (tell, mut told) = tokio::sync::watch::channel(false);
         let end = async move {
             let _ = told.wait_for(|end| *end).await;
@@ -208,6 +209,17 @@ async fn erase_daily(state: AppState) {
             Ok(0) => {}
             Ok(erased) => tracing::info!("{erased} attempts were kept for their time and erased"),
             Err(problem) => tracing::error!("old work was not erased: {}", problem.detail),
+        }
+    }
+}
+
+/// Puts on record how much time has passed, while somebody works by it.
+async fn keep_time(state: AppState) {
+    let mut ticks = tokio::time::interval(RECORDED);
+    loop {
+        ticks.tick().await;
+        if let Err(problem) = state.work(|s| Ok(s.passing.keep(&s.store)?)).await {
+            tracing::error!("the time that has passed was not kept: {}", problem.detail);
         }
     }
 }

@@ -29,7 +29,6 @@ use super::extract::Body;
 use super::file::{CSV, File, file};
 use crate::access::{closed, sheet_shows, to_attempt, unopened};
 use crate::clock::now;
-use crate::diagrams::Diagrams;
 use crate::pace::{Pace, paced};
 use crate::pool::Urgency;
 use crate::problem::Problem;
@@ -248,7 +247,7 @@ async fn one(
         s.benches.at(id, |bench| {
             let session = stand(s, bench, &standing)?;
             let pace = Pace::of(&session.lesson, None);
-            Ok((pace, attempt_view(&s.diagrams, &standing, session, &user)))
+            Ok((pace, attempt_view(s, &standing, session, &user)))
         })
     });
     Ok(Json(paced(view).await?))
@@ -301,6 +300,7 @@ async fn take_up(
                 step,
                 request: &format!("taken up {}", step.no),
                 at: now(),
+                began_passed_s: None,
             };
             if let Err(e) = s.store.add_step(id, &stored) {
                 *bench = None;
@@ -380,7 +380,7 @@ fn step(
             )));
         }
         let lesson = s.lesson(row.lesson_id)?;
-        if left_s(&lesson, row, standing.began) == Some(0) && action != Action::HandIn(HandIn {}) {
+        if left_s(s, &lesson, &standing) == Some(0) && action != Action::HandIn(HandIn {}) {
             return Err(Problem::bad("the time of this lesson is over: hand in"));
         }
         let session = stand(s, bench, &standing)?;
@@ -396,6 +396,12 @@ fn step(
                     step: done,
                     request: &asked.request,
                     at: now(),
+                    began_passed_s: match standing.began_passed_s {
+                        Some(_) => None,
+                        None => Some(
+                            began_passed_s(s, &standing).unwrap_or_else(|| s.passing.seconds()),
+                        ),
+                    },
                 };
                 let first = done.no == 1;
                 let ends = done.action == Action::HandIn(HandIn {});
@@ -546,21 +552,31 @@ pub(super) fn load(
     Ok((row, lesson, steps))
 }
 
-/// Seconds that are left of a lesson's time, with what a student has more, by the server's clock.
-fn left_s(lesson: &Lesson, row: &AttemptRow, began: Option<i64>) -> Option<i64> {
-    let more = row.given.as_ref().map_or(0.0, |g| g.extra_minutes);
+/// Seconds that are left of a lesson's time, with what a student has more, by the time that has passed at the school: a
+/// clock that jumps neither gives any nor takes any.
+fn left_s(s: &AppState, lesson: &Lesson, standing: &Standing) -> Option<i64> {
+    let given = standing.attempt.given.as_ref();
+    let more = given.map_or(0.0, |g| g.extra_minutes);
     let whole = ((lesson.limit_minutes? + more) * 60.0) as i64;
-    let spent = began.map_or(0, |at| now() - at);
-    Some((whole - spent).max(0))
+    let spent = match began_passed_s(s, standing) {
+        Some(began) => s.passing.seconds() - began,
+        None => 0,
+    };
+    Some((whole - spent).clamp(0, whole))
 }
 
-fn attempt_view(
-    diagrams: &Diagrams,
-    standing: &Standing,
-    session: &Session,
-    user: &User,
-) -> AttemptView {
+/// When an attempt began by the time that has passed at the school, if it has begun: of one from before that was on
+/// record, as the clock has it.
+fn began_passed_s(s: &AppState, standing: &Standing) -> Option<i64> {
+    let by_clock = |at: i64| s.passing.seconds() - (now() - at).max(0);
+    standing
+        .began_passed_s
+        .or_else(|| standing.began.map(by_clock))
+}
+
+fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &User) -> AttemptView {
     let (row, lesson) = (&standing.attempt, &session.lesson);
+    let left_s = left_s(s, lesson, standing);
     let circuit = &lesson.circuit;
     let places = circuit.places().zip(circuit.place_list());
     AttemptView {
@@ -585,10 +601,10 @@ fn attempt_view(
         papers: lesson.papers,
         healthy: lesson.sheets.clone(),
         method: lesson.method.text(),
-        left_s: left_s(lesson, row, standing.began),
+        left_s,
         sweeps: SWEEPS.to_vec(),
         drawing: match lesson.papers.diagram {
-            true => diagrams.of(circuit),
+            true => s.diagrams.of(circuit),
             false => circuit.drawing().without_wiring(),
         },
         paths: match lesson.papers.diagram {

@@ -950,7 +950,7 @@ async fn a_draft_keeps_the_order_of_its_tracks() {
 /// no other.
 #[tokio::test]
 async fn a_lesson_s_rules_hold_on_the_bench() {
-    let school = School::new();
+    let mut school = School::new();
     let instructor = school.sign_in("dalca", "bench-and-meter").await;
     let student = school.sign_in("varga", "red-and-black").await;
     let usual = school
@@ -1005,6 +1005,31 @@ async fn a_lesson_s_rules_hold_on_the_bench() {
         refused.text.contains("does not allow taking things apart"),
         "{}",
         refused.text
+    );
+
+    // Time passes as it does at the school, from start to start of the server, and not by a clock that can be set.
+    let begun = act(0, "b", reading("BAT.+"));
+    let steps = "/api/attempts/1/steps";
+    let begun = school.ask("POST", steps, Some(&student), Some(begun)).await;
+    assert_eq!(begun.status, StatusCode::OK, "{}", begun.text);
+    for (passed_s, left_s) in [(1200, 600), (5000, 0)] {
+        let passes = format!("UPDATE school SET passed_s = {passed_s}");
+        school.store().keep_passed_s(1).unwrap();
+        school.sql(&passes).unwrap();
+        school.restart();
+        let view = school
+            .ask("GET", "/api/attempts/1", Some(&student), None)
+            .await
+            .json();
+        let left = view["left_s"].as_i64().unwrap();
+        assert!((left_s - 5..=left_s).contains(&left), "{left} s are left");
+    }
+    let late = act(1, "c", reading("BAT.+"));
+    let late = school.ask("POST", steps, Some(&student), Some(late)).await;
+    assert!(
+        late.text.contains("the time of this lesson is over"),
+        "{}",
+        late.text
     );
 
     // The instructor's own attempt is worked like a student's; a student's is only looked at.

@@ -117,7 +117,13 @@ fn tried(session: &Session, action: &Value) -> (Vec<String>, Option<Session>) {
     };
     let mut after = session.clone();
     match after.act(action) {
-        Ok(step) => (seen(&step.answer), Some(after)),
+        Ok(step) => {
+            let mut seen = seen(&step.answer);
+            // Whoever stands at the machine sees it, whatever it is that they do.
+            let notices = after.bench().notices().into_iter();
+            seen.extend(notices.filter(|n| !n.hidden).map(|n| n.text));
+            (seen, Some(after))
+        }
         Err(_) => (vec!["refused".to_owned()], None),
     }
 }

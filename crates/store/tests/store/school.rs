@@ -102,6 +102,7 @@ fn steps_come_in_order_once_and_stay() {
         step: &steps[n],
         request,
         at: NOW,
+        began_passed_s: Some(7),
     };
     assert!(matches!(
         store.add_step(attempt, &new(1, "b")),

@@ -1,0 +1,2 @@
+ALTER TABLE attempts DROP COLUMN began_passed_s;
+ALTER TABLE school DROP COLUMN passed_s;
