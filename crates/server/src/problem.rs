@@ -136,6 +136,16 @@ impl Problem {
         }
     }
 
+    /// Nothing can be kept, and so nothing is done.
+    fn cannot_store(detail: impl Into<String>) -> Self {
+        Self::new(
+            "cannot-store",
+            "Nothing can be stored",
+            StatusCode::INSUFFICIENT_STORAGE,
+            detail,
+        )
+    }
+
     pub fn too_often(wait_s: f64) -> Self {
         let detail =
             "this is more than one person may ask for at once; it goes on by itself in a moment";
@@ -220,6 +230,15 @@ impl From<StoreError> for Problem {
             | StoreError::LastAdministrator
             | StoreError::Begun
             | StoreError::WeakPassword(_) => Self::bad(e.to_string()),
+            StoreError::Gone { .. } => {
+                tracing::error!("{e}");
+                let detail = "the school's file was moved or deleted: nothing can be stored until somebody who runs the server has put it back; nothing that was stored before is lost";
+                Self::cannot_store(detail)
+            }
+            StoreError::Full | StoreError::ReadOnly => {
+                tracing::error!("{e}");
+                Self::cannot_store(e.to_string())
+            }
             StoreError::Locked | StoreError::Busy => Self {
                 detail: e.to_string(),
                 ..Self::busy()

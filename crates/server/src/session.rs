@@ -68,7 +68,7 @@ fn token_of(request: &Request) -> Option<String> {
 
 /// Whose token it is, if anybody's.
 async fn find(state: &AppState, token: Option<String>) -> Result<Option<User>, Problem> {
-    let Some(token) = token else {
+    let Some(token) = token.filter(|token| !state.has_ended(token)) else {
         return Ok(None);
     };
     let found = state.work(move |s| Ok(s.store.signed_in(&token, now())?));

@@ -1,6 +1,6 @@
 //! What every route works with.
 
-use std::collections::{HashMap, VecDeque};
+use std::collections::{HashMap, HashSet, VecDeque};
 use std::net::IpAddr;
 use std::path::PathBuf;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -46,6 +46,8 @@ pub struct AppState {
     pub(crate) passing: Passing,
     pub(crate) fair: Fair,
     pub(crate) throttle: Throttle,
+    /// Tokens of who signed out when that could not be stored.
+    ended: Arc<Mutex<HashSet<String>>>,
     lessons: Arc<Mutex<HashMap<i32, Arc<Lesson>>>>,
     /// What machines did when they were tried, by what they are; the latest last.
     trials: Arc<Mutex<VecDeque<(String, Complaint)>>>,
@@ -71,6 +73,7 @@ impl AppState {
             live: Live::new(),
             fair: Fair::new(Rate::default()),
             throttle: Throttle::new(),
+            ended: Arc::default(),
             lessons: Arc::default(),
             trials: Arc::default(),
             benches: Benches::default(),
@@ -108,6 +111,18 @@ impl AppState {
     pub(crate) fn may_try(&self, name: &str, from: IpAddr) -> Result<(), Problem> {
         let tried = self.throttle.tries(name, from, Instant::now());
         tried.map_err(|wait| Problem::wait_to_sign_in(wait.as_secs_f64()))
+    }
+
+    /// Ends a sign-in that stays on record.
+    pub(crate) fn end(&self, token: String) {
+        let mut ended = self.ended.lock().unwrap_or_else(PoisonError::into_inner);
+        ended.insert(token);
+    }
+
+    /// Whether a sign-in was ended, whatever is on record.
+    pub(crate) fn has_ended(&self, token: &str) -> bool {
+        let ended = self.ended.lock().unwrap_or_else(PoisonError::into_inner);
+        ended.contains(token)
     }
 
     /// A lesson, checked. Lessons never change, so they are kept.

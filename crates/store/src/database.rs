@@ -1,6 +1,7 @@
 //! Opening the database.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
+use std::sync::{Arc, OnceLock};
 use std::time::Duration;
 
 use diesel::RunQueryDsl;
@@ -20,9 +21,31 @@ const READERS: u32 = 6;
 /// The school's database. Cheap to clone; every call blocks for as long as SQLite takes.
 #[derive(Clone)]
 pub struct Store {
+    file: Arc<OpenFile>,
     /// Many read at once beside the one that writes: in write-ahead logging neither holds up the other.
     readers: Pool<ConnectionManager<SqliteConnection>>,
     writer: Pool<ConnectionManager<SqliteConnection>>,
+}
+
+/// The file that was opened. SQLite goes on with one that was deleted or moved away, and everything that it says to have
+/// stored is lost when it ends.
+struct OpenFile {
+    path: PathBuf,
+    /// What the system calls it, whatever its name.
+    number: Option<u64>,
+    /// A copy of all that was stored, once it was seen to be gone.
+    rescued: OnceLock<Option<PathBuf>>,
+}
+
+#[cfg(unix)]
+fn number(path: &Path) -> Option<u64> {
+    use std::os::unix::fs::MetadataExt;
+    std::fs::metadata(path).ok().map(|m| m.ino())
+}
+
+#[cfg(not(unix))]
+fn number(_: &Path) -> Option<u64> {
+    None
 }
 
 #[derive(Debug)]
@@ -63,28 +86,8 @@ impl Store {
         if to.exists() {
             return Err(cannot("it is there already".to_owned()));
         }
-        let made = self.copy_to(to);
-        if made.is_err() {
-            // A copy that was begun is none.
-            let _ = std::fs::remove_file(to);
-        }
+        let made = self.connection().and_then(|mut db| copy(&mut db, to));
         made.map_err(|e| cannot(e.to_string()))
-    }
-
-    fn copy_to(&self, to: &Path) -> Result<(), StoreError> {
-        let url = to.to_string_lossy();
-        let mut db = self.connection()?;
-        diesel::sql_query("VACUUM INTO ?")
-            .bind::<diesel::sql_types::Text, _>(&*url)
-            .execute(&mut db)?;
-        own_only(to)?;
-        // Who finds a copy signs in with nothing of it.
-        let mut copy = <SqliteConnection as diesel::Connection>::establish(&url)
-            .map_err(|e| StoreError::Database(e.to_string()))?;
-        copy.batch_execute(
-            "PRAGMA journal_mode = DELETE; DELETE FROM sign_ins; DELETE FROM reset_links; VACUUM;",
-        )?;
-        Ok(())
     }
 
     /// Brings what was written into the database file itself, as one leaves it.
@@ -148,6 +151,11 @@ impl Store {
                 .map_err(|e| cannot(e.to_string()))
         };
         Ok(Self {
+            file: Arc::new(OpenFile {
+                number: number(path),
+                path: path.to_owned(),
+                rescued: OnceLock::new(),
+            }),
             readers: pool(READERS)?,
             writer: pool(1)?,
         })
@@ -163,8 +171,88 @@ impl Store {
     pub(crate) fn writing(
         &self,
     ) -> Result<PooledConnection<ConnectionManager<SqliteConnection>>, StoreError> {
-        Ok(self.writer.get()?)
+        let mut db = self.writer.get()?;
+        self.is_there(&mut db)?;
+        Ok(db)
     }
+
+    /// Whether what is written will be found again. Of a file that is gone all that was stored is put beside it, once.
+    fn is_there(&self, db: &mut SqliteConnection) -> Result<(), StoreError> {
+        let file = &self.file;
+        if file.number.is_none() || number(&file.path) == file.number {
+            return Ok(());
+        }
+        let rescued = file.rescued.get_or_init(|| {
+            let to = beside(&file.path, ".rescued");
+            copy(db, &to).ok().map(|()| to)
+        });
+        Err(StoreError::Gone {
+            path: file.path.display().to_string(),
+            rescued: match rescued {
+                Some(copy) => format!(
+                    "what was stored is kept as {}: end the server and restore it",
+                    copy.display()
+                ),
+                None => "end the server and restore a copy".to_owned(),
+            },
+        })
+    }
+}
+
+/// A file beside the database, of its name with something behind it.
+pub(crate) fn beside(database: &Path, what: &str) -> PathBuf {
+    let mut name = database.as_os_str().to_owned();
+    name.push(what);
+    name.into()
+}
+
+/// Writes a copy of a database that nobody can sign in with. It has its name when it is whole, and not before: what was
+/// begun when the power went is no copy.
+fn copy(db: &mut SqliteConnection, to: &Path) -> Result<(), StoreError> {
+    let begun = beside(to, ".part");
+    let _ = std::fs::remove_file(&begun);
+    let made = copied(db, &begun).and_then(|()| in_place(&begun, to));
+    if made.is_err() {
+        let _ = std::fs::remove_file(&begun);
+    }
+    made
+}
+
+fn copied(db: &mut SqliteConnection, to: &Path) -> Result<(), StoreError> {
+    let url = to.to_string_lossy();
+    diesel::sql_query("VACUUM INTO ?")
+        .bind::<diesel::sql_types::Text, _>(&*url)
+        .execute(db)?;
+    own_only(to)?;
+    let mut copy = <SqliteConnection as diesel::Connection>::establish(&url)
+        .map_err(|e| StoreError::Database(e.to_string()))?;
+    copy.batch_execute("PRAGMA journal_mode = DELETE;")?;
+    // Who finds a copy signs in with nothing of it; one from before there were such tables has none.
+    for table in ["sign_ins", "reset_links"] {
+        let emptied = copy.batch_execute(&format!("DELETE FROM {table};"));
+        if let Err(e) = emptied
+            && !e.to_string().contains("no such table")
+        {
+            return Err(e.into());
+        }
+    }
+    copy.batch_execute("VACUUM;")?;
+    Ok(())
+}
+
+/// Gives a whole file its name, for good.
+pub(crate) fn in_place(from: &Path, to: &Path) -> Result<(), StoreError> {
+    let said = |e: std::io::Error| StoreError::Database(format!("{}: {e}", to.display()));
+    let file = std::fs::File::open(from).map_err(said)?;
+    file.sync_all().map_err(said)?;
+    std::fs::rename(from, to).map_err(said)?;
+    // The name is in the folder.
+    if let Some(folder) = to.parent().filter(|f| !f.as_os_str().is_empty())
+        && let Ok(folder) = std::fs::File::open(folder)
+    {
+        let _ = folder.sync_all();
+    }
+    Ok(())
 }
 
 /// Brings a database to where this program has it, with a copy of what it was.
@@ -184,16 +272,11 @@ fn upgraded(db: &mut SqliteConnection, path: &Path) -> Result<(), StoreError> {
         .has_pending_migration(MIGRATIONS)
         .map_err(|e| cannot(e.to_string()))?;
     if let (true, Some(last)) = (pending, applied.iter().max()) {
-        let mut copy = path.as_os_str().to_owned();
-        copy.push(format!(".before-{last}"));
-        let copy = std::path::PathBuf::from(copy);
+        let before = beside(path, &format!(".before-{last}"));
         // The same upgrade was begun before and not finished: what it began with is the copy to keep.
-        if !copy.exists() {
-            diesel::sql_query("VACUUM INTO ?")
-                .bind::<diesel::sql_types::Text, _>(&*copy.to_string_lossy())
-                .execute(db)
+        if !before.exists() {
+            copy(db, &before)
                 .map_err(|e| cannot(format!("before its upgrade it could not be copied: {e}")))?;
-            own_only(&copy)?;
         }
     }
     db.run_pending_migrations(MIGRATIONS)

@@ -63,6 +63,16 @@ pub enum StoreError {
         "{0} was written by a newer program: start that one, or put the copy back that was made before the upgrade"
     )]
     Newer(String),
+    #[error("the database {path} was moved or deleted while the server worked on it; {rescued}")]
+    Gone { path: String, rescued: String },
+    #[error(
+        "the disk is full: nothing more can be stored until there is room on it; what was stored is safe"
+    )]
+    Full,
+    #[error(
+        "the school's file cannot be written any more: whoever runs the server has to let it; what was stored is safe"
+    )]
+    ReadOnly,
     #[error("another program works on {0}: end it first, then do this again")]
     InUse(String),
     #[error("the database is in use by another program: try again when it is done")]
@@ -80,6 +90,10 @@ impl From<diesel::result::Error> for StoreError {
         let text = e.to_string();
         if text.contains("database is locked") {
             Self::Locked
+        } else if text.contains("disk is full") {
+            Self::Full
+        } else if text.contains("readonly") {
+            Self::ReadOnly
         } else if text.contains("malformed") || text.contains("not a database") {
             Self::Damaged(text)
         } else {

@@ -7,7 +7,7 @@ use diesel::connection::SimpleConnection;
 use diesel::sqlite::SqliteConnection;
 use diesel::{Connection, QueryableByName, RunQueryDsl, sql_query};
 
-use crate::database::{Store, own_only};
+use crate::database::{Store, beside, in_place, own_only};
 use crate::error::StoreError;
 
 /// A program works on the database for as long as this is held; the system lets go of it when the program ends, however
@@ -27,13 +27,6 @@ pub enum Hold {
 struct Checked {
     #[diesel(sql_type = diesel::sql_types::Text)]
     quick_check: String,
-}
-
-/// A file beside the database, of its name with something behind it.
-fn beside(database: &Path, what: &str) -> PathBuf {
-    let mut name = database.as_os_str().to_owned();
-    name.push(what);
-    name.into()
 }
 
 /// Takes hold of a database.
@@ -108,9 +101,6 @@ pub fn restore(copy: &Path, database: &Path, stamp: &str) -> Result<Option<PathB
     let new = beside(database, ".new");
     std::fs::copy(copy, &new).map_err(cannot(&new))?;
     own_only(&new)?;
-    File::open(&new)
-        .and_then(|f| f.sync_all())
-        .map_err(cannot(&new))?;
     let kept = beside(database, &format!(".before-{stamp}"));
     let was = database.is_file();
     if was {
@@ -118,14 +108,18 @@ pub fn restore(copy: &Path, database: &Path, stamp: &str) -> Result<Option<PathB
         if let Ok(store) = Store::open_as_it_is(database) {
             let _ = store.checkpoint();
         }
+        // Under a second name first: there is no moment in which there is no database. Where a disk knows no second
+        // names, there is one.
+        if std::fs::hard_link(database, &kept).is_err() {
+            std::fs::rename(database, &kept).map_err(cannot(database))?;
+        }
         for log in ["-wal", "-shm"] {
             let own = beside(database, log);
             if own.is_file() {
                 std::fs::rename(&own, beside(&kept, log)).map_err(cannot(&own))?;
             }
         }
-        std::fs::rename(database, &kept).map_err(cannot(database))?;
     }
-    std::fs::rename(&new, database).map_err(cannot(database))?;
+    in_place(&new, database)?;
     Ok(was.then_some(kept))
 }

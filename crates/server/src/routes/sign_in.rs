@@ -201,7 +201,16 @@ async fn sign_out(
     jar: CookieJar,
 ) -> Result<(CookieJar, StatusCode), Problem> {
     if let Some(token) = token(&jar, peer) {
-        state.work(move |s| Ok(s.store.sign_out(&token)?)).await?;
+        let ended = token.clone();
+        let stored = state.work(move |s| Ok(s.store.sign_out(&token)?)).await;
+        // Who leaves is out, also where that cannot be stored: on a full disk, from a file that is gone.
+        if let Err(problem) = stored {
+            tracing::error!(
+                "a sign-in was ended and is still on record: {}",
+                problem.detail
+            );
+            state.end(ended);
+        }
     }
     Ok((
         jar.remove(cookie(String::new(), peer, Stay::Day)),

@@ -149,3 +149,54 @@ fn an_upgrade_keeps_what_was_and_a_downgrade_is_refused() {
     assert!(refused.to_string().contains("newer program"), "{refused}");
     assert_eq!(copies(folder.path()), kept);
 }
+
+/// A file that is moved or deleted under a program is missed at once, and what was stored is put beside its place.
+#[test]
+fn of_a_file_that_is_gone_everything_is_rescued_and_nothing_more_is_taken() {
+    for moved in [false, true] {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("school.db");
+        school(&path, "dalca");
+        let store = Store::open(&path).unwrap();
+        store
+            .add_user("keller", "P. Keller", Role::Instructor, "bench-and-meter")
+            .unwrap();
+        match moved {
+            true => std::fs::rename(&path, folder.path().join("elsewhere.db")).unwrap(),
+            false => std::fs::remove_file(&path).unwrap(),
+        }
+        for _ in 0..2 {
+            let why = store
+                .add_user("late", "L. Ate", Role::Student, "bench-and-meter")
+                .unwrap_err();
+            assert!(matches!(why, StoreError::Gone { .. }), "{why}");
+            assert!(why.to_string().contains("school.db.rescued"), "{why}");
+        }
+        let rescued = folder.path().join("school.db.rescued");
+        assert!(check(&rescued).is_ok());
+        drop(store);
+        assert!(
+            restore(&rescued, &path, "now").unwrap().is_none(),
+            "nothing was there"
+        );
+        assert_eq!(people(&path), ["dalca", "keller"]);
+    }
+}
+
+/// A copy that was begun when the power went has no name that anybody would take for one.
+#[test]
+fn a_copy_has_its_name_when_it_is_whole() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("school.db");
+    school(&path, "dalca");
+    let copy = folder.path().join("copy.db");
+    let begun = folder.path().join("copy.db.part");
+    std::fs::write(&begun, "what was begun").unwrap();
+    let store = Store::open(&path).unwrap();
+    store.backup(&copy).unwrap();
+    assert!(check(&copy).is_ok() && !begun.exists());
+    // One that cannot be written leaves nothing.
+    let nowhere = folder.path().join("no").join("copy.db");
+    assert!(store.backup(&nowhere).is_err());
+    assert!(!folder.path().join("no").exists());
+}
