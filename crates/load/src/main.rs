@@ -3,6 +3,7 @@
 //! `cargo run --release -p cimento-load -- class --students 1000`
 
 mod attempt;
+mod chaos;
 mod class;
 mod flood;
 mod front;
@@ -47,6 +48,8 @@ enum What {
     Flood(Flood),
     /// Two faults with one complaint: whether the time of answers tells which it is
     Telling(Telling),
+    /// Ends without warning, bad disks and wrong clocks: what is lost, and how long until it serves again
+    Chaos(Chaos),
     /// An instructor who watches benches live: what that costs the server
     Watch(Watch),
     /// A book of marks: how long it takes
@@ -79,6 +82,16 @@ struct Flood {
     /// Seconds of rest between them.
     #[arg(long, default_value_t = 10.0)]
     rest: f64,
+}
+
+#[derive(Args)]
+struct Chaos {
+    /// Ends of the server while it serves.
+    #[arg(long, default_value_t = 1000)]
+    kills: usize,
+    /// Ends of copies, upgrades and restores, of each.
+    #[arg(long, default_value_t = 100)]
+    copies: usize,
 }
 
 #[derive(Args)]
@@ -141,6 +154,7 @@ async fn main() -> Result<(), Failure> {
         What::Class(args) => class::run(&line.program, args).await,
         What::Attempt(args) => attempt::run(&line.program, args).await,
         What::Flood(args) => flood::run(&line.program, args).await,
+        What::Chaos(args) => chaos::run(&line.program, args).await,
         What::Telling(args) => telling::run(&line.program, args).await,
         What::Watch(args) => front::watch(&line.program, args).await,
         What::Book(args) => front::book(&line.program, args).await,

@@ -20,7 +20,12 @@ pub fn name(nth: usize) -> String {
 }
 
 /// People and circuits; the circuits are numbered from 1 in the order of the files.
-fn found(database: &Path, folder: &Path, files: &[&str], students: usize) -> Result<(), Failure> {
+pub fn found(
+    database: &Path,
+    folder: &Path,
+    files: &[&str],
+    students: usize,
+) -> Result<(), Failure> {
     let store = Store::open(database)?;
     let teacher = store.add_user("instructor", "Instructor", Role::Instructor, PASSWORD)?;
     for file in files {
@@ -130,12 +135,8 @@ impl Lesson {
     }
 }
 
-/// A lesson given to some students by number.
-pub async fn give(
-    instructor: &Person,
-    lesson: &Lesson,
-    students: impl Iterator<Item = usize>,
-) -> Result<(), Failure> {
+/// A lesson as it was made.
+pub async fn make(instructor: &Person, lesson: &Lesson) -> Result<Value, Failure> {
     let lesson = json!({"title": lesson.title, "complaint": "It does not go.", "circuit": lesson.circuit,
         "faults": [{"place": lesson.place, "mode": "open"}], "purpose": lesson.purpose,
         "predictions": false, "rules": {"scope": lesson.scope}});
@@ -143,6 +144,16 @@ pub async fn give(
         .ask("lesson", Method::POST, "/api/lessons", Some(&lesson))
         .await
         .ok_or("no lesson")?;
+    Ok(made)
+}
+
+/// A lesson given to some students by number.
+pub async fn give(
+    instructor: &Person,
+    lesson: &Lesson,
+    students: impl Iterator<Item = usize>,
+) -> Result<(), Failure> {
+    let made = make(instructor, lesson).await?;
     let classes = instructor
         .ask("classes", Method::GET, "/api/classes", None)
         .await

@@ -31,7 +31,7 @@ const PAIRS: [(&str, [&str; 2]); 5] = [
     ("belt-loader-ignition", ["W4:open", "W9:open"]),
 ];
 
-/// What one who looks at a bench sees of an answer, coarsely: less than this is no difference that anybody could have
+/// What one who looks at a bench sees of an answer, a screen to its millivolt: less is no difference that anybody could have
 /// measured, and must be in no answer.
 fn seen(answer: &Answer) -> Vec<String> {
     match answer {
@@ -48,7 +48,7 @@ fn seen(answer: &Answer) -> Vec<String> {
         }
         Answer::Captured { capture } => {
             let traces = capture.traces.iter();
-            let points = traces.flat_map(|t| t.columns.iter().flatten().map(|v| format!("{v:.2}")));
+            let points = traces.flat_map(|t| t.columns.iter().flatten().map(|v| format!("{v:.3}")));
             points.collect()
         }
         Answer::Seen { text } | Answer::Repaired { text } | Answer::CameToNothing { text } => {
