@@ -8,11 +8,11 @@ DATABASE ?= var/demo.db
 CIMENTO := target/debug/cimento
 # The program alone; before tests, everything they need too, so that nothing is compiled twice.
 CARGO_BUILD ?= cargo build --quiet -p cimento-server
-WEB_SOURCES := $(shell find web/src web/public -type f -not -name schema.d.ts -not -name '*.test.ts*' 2>/dev/null) web/index.html web/vite.config.ts web/package.json web/scripts/compress.js
+WEB_SOURCES := $(shell find web/src web/public -type f -not -name schema.d.ts -not -name '*.test.ts*' 2>/dev/null) web/index.html web/vite.config.ts web/package.json web/scripts/compress.js web/scripts/parts.js Cargo.lock web/package-lock.json
 WEB_ALL := $(shell find web -type f -not -path '*/node_modules/*' -not -path 'web/dist/*' -not -name schema.d.ts -not -name '*.tsbuildinfo')
 RUST_SOURCES := $(shell find crates -name '*.rs' -not -path '*/tests/*' -o -name '*.sql' -o -name Cargo.toml 2>/dev/null) Cargo.toml Cargo.lock
 
-.PHONY: help demo demo-reset dev build test thorough tools test-tools fmt clippy web-check web-test rust-test package package-test screenshots clean
+.PHONY: sbom audit parts-check help demo demo-reset dev build test thorough tools test-tools fmt clippy web-check web-test rust-test package package-test screenshots clean
 
 help:
 	@echo 'make demo        install what is missing, build, and serve the demo school'
@@ -20,6 +20,8 @@ help:
 	@echo 'make dev         the same, and server and page reload as one edits'
 	@echo 'make test        install what is missing and run every check and test'
 	@echo 'make package     a Debian package in target/package; make package-test tries it'
+	@echo 'make sbom        everything that ships and is not our own, as CycloneDX'
+	@echo 'make audit       the same looked up among what is known to be unsafe; takes a network'
 	@echo 'make thorough    the long comparisons; writes the tables of docs anew'
 
 ## Building -------------------------------------------------------------------------------------
@@ -48,7 +50,7 @@ web/src/api/schema.d.ts: $(CIMENTO) web/node_modules/.package-lock.json
 
 web/dist/index.html: web/src/api/schema.d.ts $(WEB_SOURCES)
 	@echo '[4/4] building the page …'
-	@cd web && npx --no-install tsc --noEmit && npx --no-install vite build --logLevel warn && node scripts/compress.js
+	@cd web && npx --no-install tsc --noEmit && npx --no-install vite build --logLevel warn && node scripts/parts.js notices dist/notices.txt && node scripts/compress.js
 	@touch $@
 
 build: tools web/node_modules/.package-lock.json $(CIMENTO) web/dist/index.html
@@ -75,7 +77,7 @@ test: export RUSTC_WORKSPACE_WRAPPER := clippy-driver
 test: export CLIPPY_ARGS := -Dwarnings__CLIPPY_HACKERY__
 test: test-tools fmt
 	@$(MAKE) --no-print-directory build
-	@$(MAKE) --no-print-directory web-check web-test rust-test
+	@$(MAKE) --no-print-directory parts-check web-check web-test rust-test
 	@echo 'All checks passed.'
 
 fmt:
@@ -89,6 +91,22 @@ web-check: target/web-checked
 target/web-checked: web/src/api/schema.d.ts $(WEB_ALL)
 	cd web && npm run --silent check
 	@touch $@
+
+# Whether what is not our own may be used, and comes from where it should; and all of what ships, as a list.
+parts-check: target/parts-checked
+target/parts-checked: web/node_modules/.package-lock.json Cargo.lock web/package-lock.json web/scripts/parts.js
+	cd web && node scripts/parts.js check
+	@touch $@
+
+sbom: web/node_modules/.package-lock.json
+	@mkdir -p target
+	@cd web && node scripts/parts.js sbom ../target/cimento.cdx.json
+	@echo target/cimento.cdx.json
+
+# The same with what is known to be unsafe, where that can be looked up.
+audit:
+	@cargo deny --version > /dev/null 2>&1 || cargo install --locked cargo-deny
+	cargo deny check
 
 web-test: target/web-tested
 target/web-tested: web/src/api/schema.d.ts $(WEB_ALL)

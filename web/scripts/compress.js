@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { constants, gzipSync } from 'node:zlib';
 
 /** Fonts and pictures are compressed already. */
-const TEXT = /\.(js|css|html|svg|json)$/;
+const TEXT = /\.(js|css|html|svg|json|txt)$/;
 /** Below this there is nothing to gain. */
 const LEAST_BYTES = 1000;
 

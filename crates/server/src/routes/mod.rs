@@ -30,16 +30,18 @@ mod start;
 mod votes;
 mod workshop;
 
+use std::path::PathBuf;
 use std::sync::{Arc, OnceLock};
 
 use axum::Json;
 use axum::Router;
-use axum::extract::{DefaultBodyLimit, State};
+use axum::extract::{DefaultBodyLimit, Request, State};
 use axum::http::{HeaderName, HeaderValue, header};
 use axum::middleware::{from_fn, from_fn_with_state};
 use axum::response::{IntoResponse, Response};
 use axum::routing::get;
 use serde::Serialize;
+use tower::ServiceExt;
 use tower_http::CompressionLevel;
 use tower_http::compression::CompressionLayer;
 use tower_http::compression::predicate::{DefaultPredicate, Predicate, SizeAbove};
@@ -101,10 +103,11 @@ const LARGE: u16 = 3000;
 pub fn router(state: AppState) -> Router {
     let (api, _) = api().split_for_parts();
     // The page's files lie there compressed: that was done once, with care.
-    let index = ServeFile::new(state.web.join("index.html")).precompressed_gzip();
-    let page = ServeDir::new(&state.web)
-        .precompressed_gzip()
-        .fallback(index);
+    let page = ServeDir::new(&state.web).precompressed_gzip().fallback(
+        Router::new()
+            .fallback(page_at)
+            .with_state(state.web.clone()),
+    );
     let policy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; worker-src 'self' blob:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'; object-src 'none'";
     let powers = "camera=(), microphone=(), geolocation=(), usb=(), serial=(), payment=()";
     // Answers are waited for one by one: they are compressed in haste, and what fits a few packets is not.
@@ -148,6 +151,19 @@ pub fn router(state: AppState) -> Router {
         .layer(from_fn(noted))
         .layer(from_fn_with_state(Arc::clone(&state.proxies), whence))
         .with_state(state)
+}
+
+/// The page, at every address of its own; a file that is not there is none.
+async fn page_at(State(web): State<PathBuf>, request: Request) -> Response {
+    let last = request.uri().path().rsplit('/').next();
+    if last.is_some_and(|last| last.contains('.')) {
+        return Problem::not_found("such file").into_response();
+    }
+    let index = ServeFile::new(web.join("index.html")).precompressed_gzip();
+    match index.oneshot(request).await {
+        Ok(page) => page.into_response(),
+        Err(never) => match never {},
+    }
 }
 
 /// A shared computer keeps no answer: one who signs out and goes back sees nothing.

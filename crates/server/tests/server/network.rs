@@ -3,6 +3,8 @@
 use std::net::SocketAddr;
 use std::path::Path;
 
+use crate::common::School;
+use axum::http::StatusCode;
 use cimento_server::certificate::Certificate;
 use cimento_server::connections::{Limits, serve};
 use cimento_server::{AppState, router};
@@ -144,4 +146,64 @@ async fn behind_a_proxy_cookies_are_as_by_https() {
         let https_only = !head(&answer, "strict-transport-security").is_empty();
         assert_eq!(https_only, name.starts_with("__Host"));
     }
+}
+
+/// The page is at every address of its own; a file that is missing is said to be, and not answered with the page.
+#[tokio::test]
+async fn a_missing_file_is_no_page() {
+    let school = School::new();
+    let folder = school.files()[0].parent().unwrap().to_owned();
+    std::fs::write(folder.join("index.html"), "<!doctype html>the page").unwrap();
+    for (path, status) in [
+        ("/", StatusCode::OK),
+        ("/circuits/1/lessons", StatusCode::OK),
+        ("/assets/gone-1a2b.js", StatusCode::NOT_FOUND),
+        ("/favicon.ico", StatusCode::NOT_FOUND),
+    ] {
+        let answer = school.ask("GET", path, None, None).await;
+        assert_eq!(answer.status, status, "{path}: {}", answer.text);
+        assert_eq!(
+            answer.text.contains("the page"),
+            status == StatusCode::OK,
+            "{path}"
+        );
+    }
+}
+
+/// Who signs out is out, also where it cannot be stored.
+#[tokio::test]
+async fn one_who_signs_out_is_out_though_the_file_is_gone() {
+    let school = School::new();
+    let varga = school.sign_in("varga", "red-and-black").await;
+    let files = school.files();
+    let file = files
+        .iter()
+        .find(|f| f.extension().is_some_and(|e| e == "db"));
+    std::fs::remove_file(file.unwrap()).unwrap();
+    let me = school.ask("GET", "/api/me", Some(&varga), None).await;
+    assert_eq!(
+        me.status,
+        StatusCode::OK,
+        "what can be read is read: {}",
+        me.text
+    );
+    let body = json!({"name": "varga", "password": "red-and-black"});
+    let refused = school.ask("POST", "/api/sign-in", None, Some(body)).await;
+    assert_eq!(
+        refused.status,
+        StatusCode::INSUFFICIENT_STORAGE,
+        "{}",
+        refused.text
+    );
+    assert!(
+        refused.text.contains("moved or deleted"),
+        "{}",
+        refused.text
+    );
+    let out = school
+        .ask("POST", "/api/sign-out", Some(&varga), None)
+        .await;
+    assert_eq!(out.status, StatusCode::NO_CONTENT, "{}", out.text);
+    let me = school.ask("GET", "/api/me", Some(&varga), None).await;
+    assert_eq!(me.status, StatusCode::UNAUTHORIZED, "{}", me.text);
 }

@@ -71,6 +71,9 @@ function Form({ school }: { school: string }) {
           {error}
         </div>
       </form>
+      <Button type="link" className="to-password" href="/notices.txt" target="_blank">
+        What it is made of
+      </Button>
     </main>
   );
 }
