@@ -123,3 +123,15 @@ pub fn restore(copy: &Path, database: &Path, stamp: &str) -> Result<Option<PathB
     in_place(&new, database)?;
     Ok(was.then_some(kept))
 }
+
+/// Puts a database that was made beside it in the place of one in which nothing is.
+///
+/// # Errors
+/// [`StoreError::InUse`] while another program works on it; when a file cannot be renamed.
+pub fn take_place(made: &Path, database: &Path) -> Result<(), StoreError> {
+    let _alone = hold(database, Hold::Alone)?;
+    for log in ["-wal", "-shm"] {
+        let _ = std::fs::remove_file(beside(database, log));
+    }
+    in_place(made, database)
+}

@@ -41,7 +41,7 @@ pub use courses::{CourseEntry, CourseRow, Done};
 pub use database::Store;
 pub use error::StoreError;
 pub use insight::{CriterionMean, MeanOf};
-pub use keeping::{Held, Hold, check, hold, restore};
+pub use keeping::{Held, Hold, check, hold, restore, take_place};
 pub use lessons::{LessonLine, LessonRow};
 pub use own_data::Retention;
 pub use people::name_for;

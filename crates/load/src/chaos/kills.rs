@@ -18,7 +18,7 @@ use crate::{Failure, Program};
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!("../store/migrations");
 /// Longest life of a server, of a copy that is being made, and of an upgrade, in milliseconds.
 const LIFE_MS: u64 = 260;
-const COPY_MS: u64 = 60;
+const COPY_MS: u64 = 200;
 const UPGRADE_MS: u64 = 120;
 /// Schemas that an upgrade goes over.
 const BEHIND: usize = 4;

@@ -7,7 +7,8 @@ use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_model::circuit::CircuitDoc;
 use cimento_parts::build_circuit;
 use cimento_store::{
-    Hold, NewPerson, NewSheet, Role, SheetsShow, Store, Terms, To, hold, name_for,
+    Hold, NewPerson, NewSheet, Role, SheetsShow, Store, StoreError, Terms, To, hold, name_for,
+    take_place,
 };
 use clap::Args;
 use serde::Deserialize;
@@ -98,27 +99,40 @@ pub(super) fn demo(args: &DemoArgs) -> Result<(), Failure> {
     if args.reset {
         reset(&database)?;
     }
-    let (_held, store) = to_serve(&database)?;
     let school: School = parsed(&args.school.join("school.json"))?;
-    let empty = store.is_empty();
-    if empty.map_err(|e| Failure::BadInput(e.to_string()))? {
+    if to_serve(&database)?.1.is_empty().map_err(stored)? {
         println!("Making the demo school in {} …", database.display());
-        fill(&store, &args.school, &school)?;
-        if args.term {
-            term(&store, &args.school.join(TERM))?;
-        }
+        make(&database, args, &school)?;
     }
+    let (_held, store) = to_serve(&database)?;
     // One that was made by an earlier program has fewer people.
     let mut hints = Vec::new();
     for p in &school.people {
-        if store
-            .knows(&p.name)
-            .map_err(|e| Failure::BadInput(e.to_string()))?
-        {
+        if store.knows(&p.name).map_err(stored)? {
             hints.push(format!("{} / {}", p.name, p.password));
         }
     }
     run(settings, store, "warn", &hints)
+}
+
+fn stored(e: StoreError) -> Failure {
+    Failure::BadInput(e.to_string())
+}
+
+/// Makes the school in a file beside its place, which it takes when it is whole: one that was begun and not ended is none.
+fn make(database: &Path, args: &DemoArgs, school: &School) -> Result<(), Failure> {
+    let begun = database.with_extension("begun");
+    for log in ["begun", "begun-wal", "begun-shm"] {
+        let _ = std::fs::remove_file(database.with_extension(log));
+    }
+    let store = Store::open(&begun).map_err(stored)?;
+    fill(&store, &args.school, school)?;
+    if args.term {
+        term(&store, &args.school.join(TERM))?;
+    }
+    store.checkpoint().map_err(stored)?;
+    drop(store);
+    take_place(&begun, database).map_err(stored)
 }
 
 /// A class with a term of work behind it, as `cimento-panel term` writes it; what is not named here is left aside.
@@ -156,7 +170,6 @@ struct Marks {
 /// Takes a term over: the class, its people, what they were given and what they did of it.
 fn term(store: &Store, file: &Path) -> Result<(), Failure> {
     let bad = |e: &dyn std::fmt::Display| Failure::BadInput(format!("{}: {e}", file.display()));
-    let stored = |e: cimento_store::StoreError| Failure::BadInput(e.to_string());
     let opened = std::fs::File::open(file).map_err(|e| bad(&e))?;
     let text = std::io::BufReader::new(flate2::read::GzDecoder::new(opened));
     let term: Term = serde_json::from_reader(text).map_err(|e| bad(&e))?;
@@ -247,7 +260,6 @@ fn reset(database: &Path) -> Result<(), Failure> {
 }
 
 fn fill(store: &Store, folder: &Path, school: &School) -> Result<(), Failure> {
-    let stored = |e: cimento_store::StoreError| Failure::BadInput(e.to_string());
     let refused = |file: &str| {
         let file = file.to_owned();
         move |e: cimento_model::circuit::Refused| Failure::BadInput(format!("{file}: {e}"))

@@ -744,3 +744,43 @@ fn it_ends_when_it_is_told_to() {
     let log = std::fs::metadata(folder.path().join("school.db-wal"));
     assert!(log.is_err() || log.unwrap().len() == 0);
 }
+
+/// A demo school that was begun when the power went is none, and the next start makes a whole one.
+#[test]
+fn a_demo_that_was_begun_and_not_ended_is_none() {
+    use std::io::{BufRead, BufReader};
+    use std::process::Stdio;
+    let home = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
+    let folder = tempfile::tempdir().unwrap();
+    std::fs::write(folder.path().join("index.html"), "<!doctype html>").unwrap();
+    let database = folder.path().join("school.db");
+    let start = || {
+        let mut demo = Command::new(env!("CARGO_BIN_EXE_cimento"));
+        demo.args(["demo", "--port", "0", "--database"])
+            .arg(&database);
+        demo.arg("--web").arg(folder.path());
+        demo.arg("--school").arg(home.join("demo"));
+        demo.stdout(Stdio::piped()).stderr(Stdio::null());
+        let mut child = demo.spawn().unwrap();
+        let lines = BufReader::new(child.stdout.take().unwrap()).lines();
+        (child, lines)
+    };
+    let people = || {
+        let store = cimento_store::Store::open(&database).unwrap();
+        store.people().unwrap().len()
+    };
+    let (mut child, mut lines) = start();
+    let said = lines.next().unwrap().unwrap();
+    assert!(said.starts_with("Making the demo school"), "{said}");
+    std::thread::sleep(std::time::Duration::from_millis(400));
+    child.kill().unwrap();
+    child.wait().unwrap();
+    assert_eq!(people(), 0);
+    let (mut child, lines) = start();
+    let ready = lines.map(Result::unwrap).find(|l| l.contains("is ready"));
+    child.kill().unwrap();
+    child.wait().unwrap();
+    assert!(ready.is_some());
+    assert!(people() > 20, "{} people", people());
+    assert!(!folder.path().join("school.begun").exists());
+}

@@ -19,3 +19,4 @@ mod network;
 mod own_data;
 mod secrecy;
 mod sequences;
+mod upgrades;
