@@ -219,6 +219,7 @@ impl From<StoreError> for Problem {
             | StoreError::NoSeat(..)
             | StoreError::NoPin(..)
             | StoreError::NoFolder(_)
+            | StoreError::NoRuleSet(..)
             | StoreError::NoCourseTitle(_)
             | StoreError::NoCourse(_)
             | StoreError::NoAbout(_)

@@ -23,6 +23,8 @@ pub enum StoreError {
     NoPin(usize, usize),
     #[error("somebody else has changed this lesson: it is at version {0}; load it again")]
     LessonMovedOn(i32),
+    #[error("rules need a name of at most {0} characters, and a school keeps {1} at most")]
+    NoRuleSet(usize, i64),
     #[error("the name of a folder has at most {0} characters")]
     NoFolder(usize),
     #[error("expected a word of at most {0} characters")]

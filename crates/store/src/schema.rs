@@ -100,6 +100,15 @@ diesel::table! {
 }
 
 diesel::table! {
+    rule_sets (id) {
+        id -> Integer,
+        name -> Text,
+        author_id -> Integer,
+        rules -> Text,
+    }
+}
+
+diesel::table! {
     school (id) {
         id -> Integer,
         name -> Text,
@@ -244,6 +253,7 @@ diesel::joinable!(reset_links -> users (user_id));
 diesel::joinable!(attempts -> lessons (lesson_id));
 diesel::joinable!(attempts -> users (student_id));
 diesel::joinable!(steps -> attempts (attempt_id));
+diesel::joinable!(rule_sets -> users (author_id));
 diesel::allow_tables_to_appear_in_same_query!(
     users,
     sign_ins,
@@ -257,6 +267,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     assigned,
 );
 diesel::allow_tables_to_appear_in_same_query!(members, users);
+diesel::allow_tables_to_appear_in_same_query!(rule_sets, users);
 
 diesel::table! {
     sheets (id) {

@@ -22,6 +22,7 @@ mod own_data;
 mod people;
 mod results;
 mod roster;
+mod rule_sets;
 mod school;
 mod scope;
 mod second_looks;
@@ -82,6 +83,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(diagrams::routes())
         .merge(lessons::routes())
         .merge(making::routes())
+        .merge(rule_sets::routes())
         .merge(courses::routes())
         .merge(scope::routes())
         .merge(attempts::routes())

@@ -138,3 +138,95 @@ async fn lessons_are_copied_filed_and_put_away() {
     let nothing = ask(&school, &dalca, "POST /api/lessons/9/copy", None).await;
     assert_eq!(nothing.status, StatusCode::NOT_FOUND);
 }
+
+/// Rules under a name are everybody's to take, and one's own to change and forget; what is none is refused.
+#[tokio::test]
+async fn rules_are_kept_under_a_name_and_taken_for_another_lesson() {
+    let school = School::new();
+    let store = school.store();
+    let role = cimento_store::Role::Instructor;
+    store
+        .add_user("keller", "P. Keller", role, "bench-and-meter")
+        .unwrap();
+    let dalca = school.sign_in("dalca", "bench-and-meter").await;
+    let keller = school.sign_in("keller", "bench-and-meter").await;
+    let varga = school.sign_in("varga", "red-and-black").await;
+    let usual = ask(&school, &dalca, "GET /api/lessons/usual", None).await;
+    let mut rules = usual.json()["rules"].clone();
+    rules["limit_minutes"] = json!(30.0);
+    let reused = json!({"predictions": true, "functions": ["dc_volts", "ohms"], "rules": rules});
+    let set = |name: &str| json!({"name": name, "reused": reused});
+    let keep = "POST /api/rule-sets";
+    let made = ask(&school, &dalca, keep, Some(set("First year"))).await;
+    assert_eq!(made.status, StatusCode::OK, "{}", made.text);
+    let id = made.json()["id"].clone();
+    // Again under the same name: one's own are replaced, another's are not.
+    let again = ask(&school, &dalca, keep, Some(set("First year"))).await;
+    assert_eq!(again.json()["id"], id);
+    let others = ask(&school, &keller, keep, Some(set("First year"))).await;
+    assert_eq!(others.status, StatusCode::BAD_REQUEST, "{}", others.text);
+    assert!(others.text.contains("is taken"), "{}", others.text);
+    let listed = ask(&school, &keller, "GET /api/rule-sets", None)
+        .await
+        .json();
+    assert_eq!(listed[0]["own"], json!(false));
+    assert_eq!(listed[0]["author"], json!("R. Dalca"));
+    assert_eq!(listed[0]["reused"], reused);
+    // What was taken makes a lesson.
+    let lesson = json!({"title": "Tug", "complaint": "It will not crank.", "circuit": 1,
+        "faults": [{"place": "W8", "mode": "open"}], "predictions": true,
+        "functions": listed[0]["reused"]["functions"], "rules": listed[0]["reused"]["rules"]});
+    let made = ask(&school, &keller, "POST /api/lessons", Some(lesson)).await;
+    assert_eq!(made.status, StatusCode::OK, "{}", made.text);
+    for (who, what, body, status) in [
+        (
+            &varga,
+            "GET /api/rule-sets".to_owned(),
+            None,
+            StatusCode::FORBIDDEN,
+        ),
+        (
+            &keller,
+            keep.to_owned(),
+            Some(set(" ")),
+            StatusCode::BAD_REQUEST,
+        ),
+        (
+            &keller,
+            keep.to_owned(),
+            Some(set(&"x".repeat(61))),
+            StatusCode::BAD_REQUEST,
+        ),
+        (
+            &keller,
+            keep.to_owned(),
+            Some(
+                json!({"name": "None", "reused": {"predictions": true, "functions": [], "rules": rules}}),
+            ),
+            StatusCode::BAD_REQUEST,
+        ),
+        (
+            &keller,
+            format!("DELETE /api/rule-sets/{id}"),
+            None,
+            StatusCode::NOT_FOUND,
+        ),
+        (
+            &dalca,
+            format!("DELETE /api/rule-sets/{id}"),
+            None,
+            StatusCode::NO_CONTENT,
+        ),
+        (
+            &dalca,
+            format!("DELETE /api/rule-sets/{id}"),
+            None,
+            StatusCode::NOT_FOUND,
+        ),
+    ] {
+        let answer = ask(&school, who, &what, body).await;
+        assert_eq!(answer.status, status, "{what}: {}", answer.text);
+    }
+    let listed = ask(&school, &keller, "GET /api/rule-sets", None).await;
+    assert_eq!(listed.json(), json!([]));
+}

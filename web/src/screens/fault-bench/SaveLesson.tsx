@@ -11,6 +11,7 @@ import { bodyOf, countOf, GivingTo, useGiving } from '../classes/Giving';
 import { studentsOf } from '../classes/useClasses';
 import { JobOf, type Job } from './JobOf';
 import { LessonRules, useUsual, type Rules } from './LessonRules';
+import { RuleSets } from '../lessons/RuleSets';
 import './SaveLesson.css';
 
 type Props = { circuit: number; version: number; title: string; faults: FaultDoc[]; view: FaultBenchView };
@@ -236,6 +237,16 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
             <Checkbox checked={predictions} onChange={(e) => setPredictions(e.target.checked)}>
               Ask for a prediction before each reading
             </Checkbox>
+          )}
+          {usual && (
+            <RuleSets
+              reused={{ predictions, functions, rules: rules ?? usual.rules }}
+              onTake={(reused) => {
+                setPredictions(reused.predictions);
+                setFunctions(reused.functions);
+                setChanged(reused.rules);
+              }}
+            />
           )}
           <label>
             <span className="field-label">Instruments</span>

@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Button, Checkbox, Input, Modal, Select } from 'antd';
 import { useState } from 'react';
+import { RuleSets } from './RuleSets';
 
 import { api, ask, type Schemas } from '../../api/client';
 import { useInstruments } from '../../app/instruments';
@@ -96,6 +97,14 @@ function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
               </Checkbox>
             </>
           )}
+          <RuleSets
+            reused={{
+              predictions: view.terms.predictions,
+              functions: view.terms.functions,
+              rules: view.terms.rules,
+            }}
+            onTake={set}
+          />
           <label>
             <span className="field-label">Instruments</span>
             <Select
