@@ -173,6 +173,11 @@ impl Circuit {
 
     /// A place in a few words: "wire VT/WH, C12.4f to S2.1".
     pub fn place_about(&self, place: Place) -> String {
+        self.about(place, true)
+    }
+
+    /// The same, with or without what it is wired to.
+    fn about(&self, place: Place, wiring: bool) -> String {
         match place {
             Place::Part(n) => self.parts[n].name.clone(),
             Place::Pin(n, t) => format!(
@@ -194,9 +199,13 @@ impl Circuit {
                             Some(_) => "high-voltage lead",
                             None => "wire",
                         };
-                        match colour {
-                            Some(colour) => format!("{what} {colour}, {from} to {to}"),
-                            None => format!("{what}, {from} to {to}"),
+                        let what = match colour {
+                            Some(colour) => format!("{what} {colour}"),
+                            None => what.to_owned(),
+                        };
+                        match wiring {
+                            true => format!("{what}, {from} to {to}"),
+                            false => what,
                         }
                     }
                     ConductorKind::Cavity => {
@@ -225,10 +234,19 @@ impl Circuit {
 
     /// All places with their modes, for a list to choose from.
     pub fn place_list(&self) -> Vec<PlaceInfo> {
+        self.list(true)
+    }
+
+    /// The same without how it is wired: for work without a diagram.
+    pub fn place_list_without_wiring(&self) -> Vec<PlaceInfo> {
+        self.list(false)
+    }
+
+    fn list(&self, wiring: bool) -> Vec<PlaceInfo> {
         self.places()
             .map(|place| PlaceInfo {
                 id: self.place_id(place).to_owned(),
-                about: self.place_about(place),
+                about: self.about(place, wiring),
                 modes: self.modes(place).iter().map(ModeSpec::info).collect(),
             })
             .collect()

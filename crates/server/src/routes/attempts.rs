@@ -578,7 +578,11 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
     let (row, lesson) = (&standing.attempt, &session.lesson);
     let left_s = left_s(s, lesson, standing);
     let circuit = &lesson.circuit;
-    let places = circuit.places().zip(circuit.place_list());
+    let places = match lesson.papers.diagram {
+        true => circuit.place_list(),
+        false => circuit.place_list_without_wiring(),
+    };
+    let places = circuit.places().zip(places);
     AttemptView {
         id: row.id,
         title: lesson.title.clone(),

@@ -296,6 +296,97 @@ async fn a_crawl_of_the_whole_api_learns_nothing_of_the_fault() {
     }
 }
 
+/// Whether something says of two names that they belong together: in one text, or side by side.
+fn pairs_up(value: &Value, ends: [&str; 2]) -> bool {
+    let whole = |text: &str, name: &str| {
+        let mut words = text.split(|c: char| !(c.is_alphanumeric() || "._+-".contains(c)));
+        words.any(|word| word.trim_end_matches('.') == name)
+    };
+    let both = |texts: &[&str]| ends.iter().all(|end| texts.iter().any(|t| whole(t, end)));
+    match value {
+        Value::String(text) => both(&[text]),
+        // A list of everything there is says nothing of any two.
+        Value::Array(all) if all.iter().all(Value::is_string) && all.len() <= 4 => {
+            both(&all.iter().filter_map(Value::as_str).collect::<Vec<_>>())
+        }
+        Value::Array(all) => all.iter().any(|v| pairs_up(v, ends)),
+        Value::Object(members) => {
+            both(
+                &members
+                    .values()
+                    .filter_map(Value::as_str)
+                    .collect::<Vec<_>>(),
+            ) || members.values().any(|v| pairs_up(v, ends))
+        }
+        _ => false,
+    }
+}
+
+/// A lesson without papers: wherever a student asks, nothing says what a wire goes to, what a healthy machine reads, or
+/// which cavity lies where.
+#[tokio::test]
+async fn papers_that_are_withheld_are_nowhere() {
+    let school = School::new();
+    let instructor = school.sign_in("dalca", "bench-and-meter").await;
+    let rules = json!({"papers": {"diagram": false, "connectors": false, "healthy": false}});
+    let lesson = json!({"title": "Tug", "complaint": "It will not crank.", "circuit": 1, "predictions": false,
+        "faults": [{"place": "W8", "mode": "open"}], "rules": rules});
+    let made = school
+        .ask("POST", "/api/lessons", Some(&instructor), Some(lesson))
+        .await;
+    let id = made.json()["id"].clone();
+    school.give(&instructor, &id, &[2]).await;
+    let student = school.sign_in("varga", "red-and-black").await;
+    let mut done = 0;
+    let mut answers: Vec<(String, String)> = Vec::new();
+    for (n, action) in everything().into_iter().enumerate() {
+        let body = act(done, &format!("step {n}"), action.clone());
+        let path = "/api/attempts/1/steps";
+        let answer = school.ask("POST", path, Some(&student), Some(body)).await;
+        done += usize::from(answer.status == StatusCode::OK);
+        // What one joins oneself, one knows to be joined.
+        if !action["do"].as_str().is_some_and(|w| w.ends_with("join")) {
+            answers.push((action.to_string(), answer.text));
+        }
+    }
+    assert!(done >= 28, "most of what was done can be done: {done}");
+    let described = school.ask("GET", "/api/openapi.json", None, None).await;
+    for (template, methods) in described.json()["paths"].as_object().unwrap() {
+        if methods.get("get").is_some() && !template.ends_with("/heard") {
+            let path = filled(template, "1");
+            let answer = school.ask("GET", &path, Some(&student), None).await;
+            answers.push((path, answer.text));
+        }
+    }
+    let text = include_str!("../../../../demo/circuits/baggage-tug-starting.json");
+    let circuit: Value = serde_json::from_str(text).unwrap();
+    let end = |wire: &Value, end: &str| wire[end].as_str().unwrap().to_owned();
+    for wire in circuit["wires"].as_array().unwrap() {
+        let ends = [end(wire, "from"), end(wire, "to")];
+        for (what, text) in &answers {
+            let Ok(answer) = serde_json::from_str::<Value>(text) else {
+                continue;
+            };
+            let told = pairs_up(&answer, [&ends[0], &ends[1]]);
+            assert!(!told, "{what} says what {} goes to: {ends:?}", wire["id"]);
+        }
+    }
+    let view = school
+        .ask("GET", "/api/attempts/1", Some(&student), None)
+        .await
+        .json();
+    assert_eq!(view["healthy"], json!([]));
+    assert_eq!(view["paths"], json!([]));
+    // The same question to a lesson with its papers finds every wire: what looks can see.
+    let given = school
+        .ask("GET", "/api/circuits/1", Some(&instructor), None)
+        .await
+        .json();
+    let seen = circuit["wires"].as_array().unwrap().iter();
+    let seen = seen.filter(|w| pairs_up(&given, [&end(w, "from"), &end(w, "to")]));
+    assert_eq!(seen.count(), circuit["wires"].as_array().unwrap().len());
+}
+
 /// An address with its gaps filled.
 fn filled(template: &str, id: &str) -> String {
     let part = |part: &str| match part {
