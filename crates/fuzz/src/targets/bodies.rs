@@ -233,6 +233,11 @@ impl Target for Bodies {
             // Who has signed out, or is no more, comes in again with the next school.
             return Outcome::Taken;
         }
+        // Whoever is refused is told why, in the one form that the page reads.
+        let problem: Value = serde_json::from_str(&said).unwrap_or_default();
+        if problem["detail"].as_str().is_none_or(str::is_empty) {
+            return Outcome::Broken(format!("refused without a sentence: {status} {said}"));
+        }
         match self.school.watching.holds() == before {
             true => Outcome::Refused,
             false => Outcome::Broken(format!("refused, and something is kept: {status} {said}")),

@@ -1,14 +1,14 @@
 //! What is given out: lessons to classes, from when until when, how often, and when marks show.
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use cimento_store::{AssignmentRow, Counts, Role, SheetsShow, Terms, To, User};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
-use super::extract::Body;
+use super::extract::{Body, Path};
 use crate::access::taught;
 use crate::clock::now;
 use crate::pool::Urgency;

@@ -8,7 +8,7 @@ use std::collections::BTreeSet;
 use std::sync::Arc;
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use cimento_bench::instruments::{Function, SWEEPS};
 use cimento_diagnosis::attempt::{
@@ -25,7 +25,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
-use super::extract::Body;
+use super::extract::{Body, Path};
 use super::file::{CSV, File, file};
 use crate::access::{closed, sheet_shows, to_attempt, unopened};
 use crate::clock::now;

@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use cimento_diagnosis::lesson::Purpose;
 use cimento_diagnosis::marking::{MarkSheet, Scale};
@@ -14,7 +14,7 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::assignments::LONGEST_CATEGORY;
-use super::extract::Body;
+use super::extract::{Body, Path};
 use super::file::{CSV, File, csv, file};
 use crate::access::taught;
 use crate::clock::now;

@@ -1,7 +1,7 @@
 //! Circuits, for instructors.
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use cimento_bench::instruments::SWEEPS;
 use cimento_model::circuit::{Drawing, PlaceInfo, Problem as Finding};
 use cimento_parts::build_circuit;
@@ -9,6 +9,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
+use super::extract::Path;
 use crate::problem::Problem;
 use crate::session::Instructor;
 use crate::state::AppState;

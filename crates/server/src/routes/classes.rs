@@ -1,14 +1,14 @@
 //! Classes and who is in them.
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use cimento_store::{ClassRow, Member, Role, Seat, User};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
-use super::extract::Body;
+use super::extract::{Body, Path};
 use crate::access::{peopled, taught};
 use crate::clock::now;
 use crate::problem::Problem;

@@ -1,7 +1,7 @@
 //! Class codes and PINs: how a class signs in where nobody has an address to send a password to.
 
 use axum::Json;
-use axum::extract::{DefaultBodyLimit, Path, State};
+use axum::extract::{DefaultBodyLimit, State};
 use axum::http::{HeaderMap, StatusCode};
 use axum_extra::extract::CookieJar;
 use cimento_store::SignInFrom;
@@ -10,7 +10,7 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::MOST_OF_A_STUDENT;
-use super::extract::Body;
+use super::extract::{Body, Path};
 use super::sign_in::{Me, browser};
 use crate::access::{looked_after, taught};
 use crate::clock::now;

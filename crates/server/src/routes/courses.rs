@@ -1,7 +1,7 @@
 //! Courses: lessons in the order they are taught, what each practises, and how far a class is. For instructors only.
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use cimento_diagnosis::ENGINE;
 use cimento_diagnosis::course::{COURSE_FORMAT, CourseDoc, CourseLesson, Held, Proof, untaught};
@@ -13,7 +13,7 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::attempts::load;
-use super::extract::Body;
+use super::extract::{Body, Path};
 use super::file::{File, JSON, file};
 use super::lessons::kept;
 use super::start::{PracticeItem, is_open};

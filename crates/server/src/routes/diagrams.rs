@@ -1,12 +1,13 @@
 //! Diagrams on a sheet of some size.
 
 use axum::Json;
-use axum::extract::{Path, Query, State};
+use axum::extract::State;
 use cimento_tracks::{Scene, Size};
 use serde::Deserialize;
 use utoipa::IntoParams;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
+use super::extract::{Path, Query};
 use crate::problem::Problem;
 use crate::session::SignedIn;
 use crate::state::AppState;

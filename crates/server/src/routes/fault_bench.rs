@@ -4,7 +4,7 @@ use cimento_parts::build_circuit;
 use std::sync::Arc;
 
 use axum::Json;
-use axum::extract::{Path, Query, State};
+use axum::extract::State;
 use cimento_bench::instruments::{Capture, Scope, capture};
 use cimento_bench::{Bench, Complaint, complaint};
 use cimento_diagnosis::key::{
@@ -22,7 +22,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::{router::OpenApiRouter, routes};
 
-use super::extract::Body;
+use super::extract::{Body, Path, Query};
 use super::file::{CSV, File, file};
 use crate::problem::Problem;
 use crate::session::Instructor;

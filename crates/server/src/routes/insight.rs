@@ -2,7 +2,7 @@
 //! criterion over the weeks.
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use cimento_diagnosis::marking::{ALL, Insight, MarkSheet, Worked, insight};
 use cimento_model::circuit::Drawing;
 use cimento_model::text::inert;
@@ -11,6 +11,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
+use super::extract::Path;
 use super::file::{CSV, File, csv, file};
 use super::live::seen;
 use crate::problem::Problem;

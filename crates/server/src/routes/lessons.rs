@@ -1,7 +1,7 @@
 //! Lessons and to whom they are given. For instructors only.
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::ENGINE;
@@ -17,7 +17,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
-use super::extract::Body;
+use super::extract::{Body, Path};
 use super::marking::{Perhaps, Waiting};
 use crate::clock::now;
 use crate::pool::Urgency;

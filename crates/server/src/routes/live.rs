@@ -4,7 +4,7 @@ use std::convert::Infallible;
 use std::time::Duration;
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use cimento_diagnosis::attempt::{Action, Step};
@@ -19,7 +19,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::attempts::of;
 use super::classes::SeatView;
-use super::extract::Body;
+use super::extract::{Body, Path};
 use super::votes::{HeardVote, VoteView, heard_vote, vote_of};
 use crate::clock::now;
 use crate::live::ALL;

@@ -6,7 +6,7 @@ use std::convert::Infallible;
 use std::time::Duration;
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{IntoResponse, Response};
@@ -21,7 +21,7 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::attempts::{load, of};
-use super::extract::Body;
+use super::extract::{Body, Path};
 use super::file::{CSV, csv, file};
 use crate::access::{sheet_shows, to_attempt};
 use crate::clock::now;

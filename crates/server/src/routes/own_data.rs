@@ -2,7 +2,7 @@
 //! student, and a link to set a password by.
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use cimento_diagnosis::attempt::{Action, Answer};
 use cimento_diagnosis::lesson::Purpose;
@@ -12,7 +12,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
-use super::extract::Body;
+use super::extract::{Body, Path};
 use super::file::{File, file};
 use super::sign_in::Me;
 use crate::access::{looked_after, sheet_shows};

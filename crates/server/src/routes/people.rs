@@ -1,7 +1,7 @@
 //! A school's people: who is there, who comes, who leaves, and their passwords.
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::{HeaderMap, StatusCode};
 use axum_extra::extract::CookieJar;
 use cimento_store::{NewPerson, Role, Roles, SignInFrom, User, name_for};
@@ -9,7 +9,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
-use super::extract::Body;
+use super::extract::{Body, Path};
 use super::sign_in::{Me, browser};
 use crate::access::{looked_after, peopled};
 use crate::clock::now;

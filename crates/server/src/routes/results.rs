@@ -1,11 +1,12 @@
 //! A class's marks as OneRoster 1.1 CSV, for a student information system: categories, line items and results.
 
-use axum::extract::{Path, State};
+use axum::extract::State;
 use cimento_model::text::inert;
 use cimento_store::{Sources, User};
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::book::{Book, BookCell, CellState, book_of};
+use super::extract::Path;
 use super::file::{CSV, File, csv, file};
 use crate::clock::{date, now};
 use crate::problem::Problem;

@@ -1,14 +1,14 @@
 //! Rules of lessons under a name: everybody who makes lessons takes them, and who keeps them changes and forgets them.
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use cimento_bench::instruments::Function;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
-use super::extract::Body;
+use super::extract::{Body, Path};
 use super::lessons::Rules;
 use crate::problem::Problem;
 use crate::session::Instructor;

@@ -1,7 +1,7 @@
 //! Second looks: what a student asks of a line of a sheet, and what the instructor answers. Both are on record.
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use cimento_diagnosis::marking::Override;
 use cimento_store::{OpenLook, SecondLook};
@@ -10,7 +10,7 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::attempts::of;
-use super::extract::Body;
+use super::extract::{Body, Path};
 use super::marking::{Perhaps, overridden, own_to_mark};
 use crate::access::to_attempt;
 use crate::clock::now;

@@ -4,7 +4,7 @@ use std::time::{Duration, Instant};
 
 use super::MOST_OF_A_STUDENT;
 use axum::Json;
-use axum::extract::{DefaultBodyLimit, Path, State};
+use axum::extract::{DefaultBodyLimit, State};
 use axum::http::{HeaderMap, StatusCode, header};
 use axum_extra::extract::CookieJar;
 use cimento_store::{Role, SignIn, SignInFrom, User};
@@ -13,7 +13,7 @@ use tokio::time::sleep_until;
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
-use super::extract::Body;
+use super::extract::{Body, Path};
 use crate::clock::now;
 use crate::peer::Peer;
 use crate::problem::Problem;

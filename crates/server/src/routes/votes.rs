@@ -1,7 +1,7 @@
 //! Votes: the class predicts a reading on its own screens before it is shown.
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use cimento_bench::Bench;
 use cimento_bench::instruments::{Function, PutOn, Shown, take};
@@ -15,7 +15,7 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::attempts::of;
-use super::extract::Body;
+use super::extract::{Body, Path};
 use super::live::{in_class, seen};
 use crate::access::{closed, is_to_do};
 use crate::clock::now;

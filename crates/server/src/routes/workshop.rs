@@ -1,7 +1,7 @@
 //! The workshop: building and changing circuits, taking them in and out. For instructors only.
 
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use cimento_bench::spice::spice_netlist;
 use cimento_bench::{Bench, complaint};
 use cimento_model::circuit::{
@@ -16,7 +16,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
-use super::extract::Body;
+use super::extract::{Body, Path};
 use super::file::{CSV, File, file};
 use crate::clock::now;
 use crate::diagrams::Diagrams;
