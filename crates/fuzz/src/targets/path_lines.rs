@@ -37,7 +37,7 @@ impl Target for PathLines {
     }
 
     fn weight(&self) -> u32 {
-        30
+        60
     }
 
     fn draw(&mut self, rng: &mut Rng) -> String {

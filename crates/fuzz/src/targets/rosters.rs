@@ -52,7 +52,7 @@ impl Target for Rosters {
     }
 
     fn weight(&self) -> u32 {
-        6
+        10
     }
 
     fn draw(&mut self, rng: &mut Rng) -> String {

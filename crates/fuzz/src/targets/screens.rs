@@ -39,7 +39,7 @@ impl Target for Screens {
     }
 
     fn weight(&self) -> u32 {
-        10
+        20
     }
 
     fn draw(&mut self, rng: &mut Rng) -> String {

@@ -32,7 +32,7 @@ impl Target for WireLists {
     }
 
     fn weight(&self) -> u32 {
-        30
+        60
     }
 
     fn draw(&mut self, rng: &mut Rng) -> String {
