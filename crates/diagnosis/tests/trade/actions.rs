@@ -83,18 +83,19 @@ fn what_comes_to_nothing_is_a_step_with_its_minutes() {
         after.came_to_nothing.as_deref(),
         Some("the engine does not start")
     );
-    // Once the wire is joined it starts, and some hundred volts are at the points: more than leads at ×1 stand.
+    // Once the wire is joined it starts, and some hundred volts are at the coil: more than leads at ×1 stand.
     let join = Action::Repair(Repair {
         place: "W3".to_owned(),
         how: RepairKind::Join,
     });
-    done(&mut session, &[join, control("engine", "idle")]);
+    let runs = [join, control("key", "run"), control("engine", "idle")];
+    done(&mut session, &runs);
     assert_eq!(session.bench().state().control("engine"), "idle");
     let screen = |attenuation| {
         Action::Capture(TakeCapture {
             scope: Scope {
                 channels: vec![Probe::Leads {
-                    red: "B1.1".to_owned(),
+                    red: "T1.1".to_owned(),
                     black: "BAT.-".to_owned(),
                 }],
                 sweep_s: 0.1,
@@ -108,7 +109,7 @@ fn what_comes_to_nothing_is_a_step_with_its_minutes() {
     };
     let spent = session.view().minutes;
     let said = done(&mut session, &[screen(Attenuation::One)]);
-    let text = "there are more than 60 V at B1.1: set the attenuation to ×10";
+    let text = "there are more than 60 V at T1.1: set the attenuation to ×10";
     assert_eq!(
         said,
         Answer::CameToNothing {
@@ -116,14 +117,14 @@ fn what_comes_to_nothing_is_a_step_with_its_minutes() {
         }
     );
     assert!(session.view().minutes >= spent + 2.0 && session.view().captures.is_empty());
-    assert!(session.steps()[3].said().ends_with(text));
+    assert!(session.steps()[4].said().ends_with(text));
     // An attempt that is gone through again is the same attempt.
     let again = Session::resume(&lesson, session.steps()).unwrap();
     assert_eq!(again.steps(), session.steps());
     assert_eq!(again.view(), session.view());
     // What cannot be done for another reason is still refused, and costs nothing.
     assert!(session.act(control("engine", "backwards")).is_err());
-    assert_eq!(session.steps().len(), 4);
+    assert_eq!(session.steps().len(), 5);
 }
 
 #[test]
