@@ -94,7 +94,7 @@ impl From<diesel::result::Error> for StoreError {
             Self::Locked
         } else if text.contains("disk is full") {
             Self::Full
-        } else if text.contains("readonly") {
+        } else if text.contains("readonly") || text.contains("disk I/O error") {
             Self::ReadOnly
         } else if text.contains("malformed") || text.contains("not a database") {
             Self::Damaged(text)

@@ -1,6 +1,7 @@
 //! Disks that are full, slow or not to be written, and a file that somebody deletes.
 
 use std::path::Path;
+use std::process::Stdio;
 use std::time::Duration;
 
 use cimento_store::check;
@@ -84,17 +85,6 @@ async fn on_a_small_disk(program: &Program, folder: &Path) -> Result<usize, Fail
     let before = Seen::of(&seen.steps);
     sleep(Duration::from_secs(2)).await;
     let after = Seen::of(&seen.steps);
-    let again = |option: &str| {
-        let mut mount = Command::new("mount");
-        mount.args(["-o", &format!("remount,{option}")]).arg(folder);
-        mount
-    };
-    if !done(&mut again("ro")).await {
-        println!("  a disk that cannot be written: not tried, somebody writes on it");
-    } else {
-        sleep(Duration::from_secs(1)).await;
-        done(&mut again(&format!("rw,size={DISK_MB}m"))).await;
-    }
     let lost = stopped(&seen, tasks).await?;
     school.server.end().await?;
     println!(
@@ -129,6 +119,55 @@ async fn read_only(program: &Program, folder: &Path) -> Result<usize, Failure> {
     Ok(usize::from(came.status.success()))
 }
 
+/// Whether the system's calls can be held up and made to fail.
+async fn has_strace() -> bool {
+    done(Command::new("strace").arg("-V").stdout(Stdio::null())).await
+}
+
+/// What a server is started under so that something becomes of its system calls.
+fn under(calls: &str, becomes: &str) -> Vec<String> {
+    let (trace, inject) = (
+        format!("trace={calls}"),
+        format!("inject={calls}:{becomes}"),
+    );
+    let line = [
+        "strace",
+        "-f",
+        "-qq",
+        "-o",
+        "/dev/null",
+        "-e",
+        &trace,
+        "-e",
+        &inject,
+    ];
+    line.map(str::to_owned).to_vec()
+}
+
+/// From some write on the disk takes none: nothing is acknowledged any more, and all that was is there.
+pub async fn failing(program: &Program) -> Result<usize, Failure> {
+    if !has_strace().await {
+        println!("a disk that fails: not tried, for that takes strace");
+        return Ok(0);
+    }
+    let mut school = School::open(program, None).await?;
+    school.server.under = under("pwrite64", "error=EROFS:when=900+");
+    school.server.start().await?;
+    let (seen, tasks) = writers(&school)?;
+    sleep(Duration::from_secs(6)).await;
+    let (stored, put_off) = (Seen::of(&seen.steps), Seen::of(&seen.put_off));
+    school.server.kill().await?;
+    school.server.under.clear();
+    school.server.start().await?;
+    let lost = stopped(&seen, tasks).await?;
+    school.server.end().await?;
+    println!(
+        "a disk that takes no more after 900 writes: {stored} steps before, {put_off} put off after; {}, {lost} lost",
+        seen.said()
+    );
+    Ok(lost)
+}
+
 /// Every write to the disk is waited for.
 pub async fn slow(program: &Program) -> Result<usize, Failure> {
     if !done(
@@ -142,19 +181,7 @@ pub async fn slow(program: &Program) -> Result<usize, Failure> {
         return Ok(0);
     }
     let mut school = School::open(program, None).await?;
-    let delays = "inject=fsync,fdatasync:delay_enter=40000";
-    let under = [
-        "strace",
-        "-f",
-        "-qq",
-        "-o",
-        "/dev/null",
-        "-e",
-        "trace=fsync,fdatasync",
-        "-e",
-        delays,
-    ];
-    school.server.under = under.map(str::to_owned).to_vec();
+    school.server.under = under("fsync,fdatasync", "delay_enter=40000");
     school.server.start().await?;
     let (seen, tasks) = writers(&school)?;
     let began = Instant::now();

@@ -204,6 +204,7 @@ pub async fn run(program: &Program, args: &Chaos) -> Result<(), Failure> {
     lost += kills::restoring(program, args.copies).await?;
     lost += disks::gone(program).await?;
     lost += disks::full_and_read_only(program).await?;
+    lost += disks::failing(program).await?;
     lost += disks::slow(program).await?;
     lost += clock::jumps(program).await?;
     println!("lost in all: {lost}");
