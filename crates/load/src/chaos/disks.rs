@@ -170,13 +170,7 @@ pub async fn failing(program: &Program) -> Result<usize, Failure> {
 
 /// Every write to the disk is waited for.
 pub async fn slow(program: &Program) -> Result<usize, Failure> {
-    if !done(
-        Command::new("strace")
-            .arg("-V")
-            .stdout(std::process::Stdio::null()),
-    )
-    .await
-    {
+    if !has_strace().await {
         println!("a slow disk: not tried, for that takes strace");
         return Ok(0);
     }
