@@ -115,7 +115,7 @@ const FAST_FROM_RPM: f64 = 1600.0;
 
 /// The control that runs the engine, on machines where something needs it to.
 pub const ENGINE: &str = "engine";
-const ENGINE_POSITIONS: [&str; 4] = ["stopped", "idle", "fast", "loaded"];
+pub const ENGINE_POSITIONS: [&str; 4] = ["stopped", "idle", "fast", "loaded"];
 
 /// A state in which the complaint is tried.
 #[derive(Debug, Clone, PartialEq)]

@@ -3,12 +3,12 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::super::session::{Refusal, Session};
+use super::super::session::{Refusal, Session, bad};
 use super::super::step::Answer;
 use super::near::open_spark;
 use super::{Act, Danger, HAND_MINUTES, TRIAL_MINUTES};
 use cimento_bench::Bench;
-use cimento_model::state::{ENGINE, OperatingState};
+use cimento_model::state::{ENGINE, ENGINE_POSITIONS, OperatingState};
 
 /// Turn the key or move a lever.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -43,6 +43,14 @@ impl Act for SetControl {
 
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
         session.may_change(self)?;
+        // The other controls' positions are the state's to check; an engine stands still in any that it does not have.
+        if self.control == ENGINE && !ENGINE_POSITIONS.contains(&self.position.as_str()) {
+            return bad(format!(
+                "the engine has no position {}: choose one of {}",
+                self.position,
+                ENGINE_POSITIONS.join(", ")
+            ));
+        }
         if self.control == ENGINE
             && self.position != "stopped"
             && !session.bench().starts_when_tried()?
