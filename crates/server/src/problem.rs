@@ -203,7 +203,7 @@ impl From<Refused> for Problem {
 impl From<StoreError> for Problem {
     fn from(e: StoreError) -> Self {
         match e {
-            StoreError::NotFound { .. } => Self::new(
+            StoreError::NotFound { .. } | StoreError::NothingThere => Self::new(
                 "not-found",
                 "Not found",
                 StatusCode::NOT_FOUND,

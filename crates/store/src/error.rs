@@ -75,6 +75,8 @@ pub enum StoreError {
         "the school's file cannot be written any more: whoever runs the server has to let it; what was stored is safe"
     )]
     ReadOnly,
+    #[error("it is about somebody or something that is not there, or not any more: load it again")]
+    NothingThere,
     #[error("another program works on {0}: end it first, then do this again")]
     InUse(String),
     #[error("the database is in use by another program: try again when it is done")]
@@ -92,6 +94,8 @@ impl From<diesel::result::Error> for StoreError {
         let text = e.to_string();
         if text.contains("database is locked") {
             Self::Locked
+        } else if text.contains("FOREIGN KEY constraint failed") {
+            Self::NothingThere
         } else if text.contains("disk is full") {
             Self::Full
         } else if text.contains("readonly") || text.contains("disk I/O error") {

@@ -273,3 +273,17 @@ async fn what_one_is_allowed_is_seen_at_once() {
         refused.text
     );
 }
+
+/// A word to somebody who is not there is refused, and not an error of the server's.
+#[tokio::test]
+async fn a_word_to_nobody_is_refused() {
+    let school = School::new();
+    let dalca = school
+        .give_out(json!({"place": "W8", "mode": "open"}))
+        .await;
+    let word = json!({"student": 999, "text": "Look at the ground."});
+    let path = "/api/assignments/1/words";
+    let said = school.ask("POST", path, Some(&dalca), Some(word)).await;
+    assert_eq!(said.status, StatusCode::NOT_FOUND, "{}", said.text);
+    assert!(said.text.contains("not there"), "{}", said.text);
+}
