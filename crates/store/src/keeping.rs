@@ -69,11 +69,16 @@ pub fn check(file: &Path) -> Result<(), StoreError> {
     }
     let mut db = SqliteConnection::establish(&file.to_string_lossy())
         .map_err(|e| damaged(&e.to_string()))?;
-    db.batch_execute("PRAGMA query_only = ON")
-        .map_err(|e| damaged(&e.to_string()))?;
+    // Whoever is just leaving it is waited for; a file that somebody holds is not a damaged one.
+    let failed = |e: diesel::result::Error| match StoreError::from(e) {
+        StoreError::Locked => StoreError::InUse(shown.to_string()),
+        e => damaged(&e.to_string()),
+    };
+    db.batch_execute("PRAGMA busy_timeout = 5000; PRAGMA query_only = ON")
+        .map_err(failed)?;
     let rows: Vec<Checked> = sql_query("SELECT quick_check FROM pragma_quick_check LIMIT 1")
         .load(&mut db)
-        .map_err(|e| damaged(&e.to_string()))?;
+        .map_err(failed)?;
     match rows.first().map(|r| r.quick_check.as_str()) {
         Some("ok") => {}
         other => return Err(damaged(other.unwrap_or("nothing can be read of it"))),

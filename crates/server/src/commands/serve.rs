@@ -108,11 +108,12 @@ pub(super) fn to_serve(database: &Path) -> Result<(Held, Store), Failure> {
     // A file that was copied over while a server worked on it, or a disk that lost some of it.
     if database.is_file() && std::fs::metadata(database).is_ok_and(|m| m.len() > 0) {
         let whole = check(database);
-        whole.map_err(|e| {
-            Failure::BadInput(format!(
+        whole.map_err(|e| match e {
+            StoreError::Damaged(_) => Failure::BadInput(format!(
                 "{e}. Put a copy in its place: cimento restore COPY --database {}",
                 database.display()
-            ))
+            )),
+            e => bad(e),
         })?;
     }
     Ok((held, Store::open(database).map_err(bad)?))

@@ -200,3 +200,20 @@ fn a_copy_has_its_name_when_it_is_whole() {
     assert!(store.backup(&nowhere).is_err());
     assert!(!folder.path().join("no").exists());
 }
+
+/// A file that somebody holds is not a damaged one.
+#[test]
+fn a_locked_database_is_in_use_and_not_damaged() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("school.db");
+    school(&path, "dalca");
+    let mut db = SqliteConnection::establish(path.to_str().unwrap()).unwrap();
+    db.batch_execute(
+        "PRAGMA journal_mode = DELETE; PRAGMA locking_mode = EXCLUSIVE; BEGIN EXCLUSIVE;",
+    )
+    .unwrap();
+    let why = check(&path).unwrap_err();
+    assert!(matches!(why, StoreError::InUse(_)), "{why}");
+    drop(db);
+    assert!(check(&path).is_ok());
+}
