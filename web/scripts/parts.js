@@ -57,7 +57,9 @@ function crates() {
   const { packages, resolve } = JSON.parse(output);
   const lock = readFileSync('../Cargo.lock', 'utf8').split('[[package]]');
   const isFixed = (p) =>
-    lock.some((text) => text.includes(`name = "${p.name}"\nversion = "${p.version}"`) && text.includes('\nchecksum = '));
+    lock.some(
+      (text) => text.includes(`name = "${p.name}"\nversion = "${p.version}"`) && text.includes('\nchecksum = '),
+    );
   const nodes = new Map(resolve.nodes.map((n) => [n.id, n]));
   const shipped = new Set();
   const walk = (id) => {
@@ -110,7 +112,8 @@ function notices(parts) {
   }
   const said = (part) => `${part.name} ${part.version} (${part.licence})`;
   const blocks = [...of].map(([text, all]) => `${all.map(said).join('\n')}\n\n${text}\n`);
-  const head = `Cimento stands on the work of others. What ships with it, and the terms on which it may:\n`;
+  // The mark says how it is encoded: names are not all plain letters.
+  const head = `\ufeffCimento stands on the work of others. What ships with it, and the terms on which it may:\n`;
   return [head, ...blocks].join(`\n${'-'.repeat(78)}\n\n`);
 }
 

@@ -17,7 +17,11 @@ afterEach(() => vi.restoreAllMocks());
 
 function shown() {
   const onTake = vi.fn();
-  const sent = served(<RuleSets reused={rules(45)} onTake={onTake} />, { '/api/rule-sets': SETS });
+  const sent = served(
+    <RuleSets reused={rules(45)} onTake={onTake} />,
+    { '/api/rule-sets': SETS },
+    { '/api/rule-sets': { id: 3 } },
+  );
   return { sent, onTake };
 }
 
@@ -38,6 +42,7 @@ describe('rules that were kept', () => {
   it('are kept under a name, and one’s own are offered to be replaced', async () => {
     const { sent } = shown();
     await userEvent.click(screen.getByRole('button', { name: 'Keep these under a name' }));
+    expect(screen.getByLabelText('Name of these rules')).toHaveFocus();
     expect(screen.getByRole('button', { name: 'Keep' })).toBeDisabled();
     await userEvent.type(screen.getByLabelText('Name of these rules'), 'Second year{Enter}');
     expect(sent[0]).toMatchObject({ method: 'POST', body: { name: 'Second year', reused: rules(45) } });

@@ -1,7 +1,7 @@
 // Rules that were kept under a name, to be used for another lesson.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Input, Popconfirm, Select, Space } from 'antd';
-import { useState } from 'react';
+import { Button, Input, Popconfirm, Select, Space, type InputRef } from 'antd';
+import { useEffect, useRef, useState } from 'react';
 
 import { api, ask, sentenceOf, type Schemas } from '../../api/client';
 import './RuleSets.css';
@@ -16,6 +16,12 @@ export function RuleSets({ reused, onTake }: Props) {
   const [taken, setTaken] = useState<number>();
   const [name, setName] = useState<string>();
   const [said, setSaid] = useState<{ bad: boolean; text: string }>();
+  const field = useRef<InputRef>(null);
+  const naming = name !== undefined;
+  // The button that was pressed is gone: whoever works by keyboard goes on in the field that took its place.
+  useEffect(() => {
+    if (naming) field.current?.focus();
+  }, [naming]);
   const chosen = sets.data?.find((s) => s.id === taken);
   const done = async (act: () => Promise<unknown>, text: string) => {
     try {
@@ -36,7 +42,9 @@ export function RuleSets({ reused, onTake }: Props) {
   };
   const keep = () => {
     const as = name?.trim();
-    if (as) void done(() => ask(api.POST('/api/rule-sets', { body: { name: as, reused } })), `Kept as “${as}”.`);
+    if (!as) return;
+    const asked = async () => setTaken((await ask(api.POST('/api/rule-sets', { body: { name: as, reused } }))).id);
+    void done(asked, `Kept as “${as}”.`);
   };
   return (
     <div>
@@ -52,13 +60,14 @@ export function RuleSets({ reused, onTake }: Props) {
           onChange={take}
           options={sets.data?.map((s) => ({ value: s.id, label: s.own ? s.name : `${s.name}, ${s.author}` }))}
         />
-        {name === undefined ? (
+        {!naming ? (
           <Button id="keep-rules" onClick={() => setName(chosen?.own ? chosen.name : '')}>
             Keep these under a name
           </Button>
         ) : (
           <Space.Compact>
             <Input
+              ref={field}
               id="rules-name"
               aria-label="Name of these rules"
               placeholder="First year, no oscilloscope"

@@ -72,7 +72,7 @@ function Form({ school }: { school: string }) {
         </div>
       </form>
       <Button type="link" className="to-password" href="/notices.txt" target="_blank">
-        What it is made of
+        Licences and notices
       </Button>
     </main>
   );
