@@ -8,7 +8,7 @@ use fastrand::Rng;
 use serde_json::{Value, json};
 
 /// What there is at a machine.
-pub struct Drawing {
+pub struct AtHand {
     points: Vec<String>,
     places: Vec<String>,
     modes: Vec<Vec<&'static str>>,
@@ -31,7 +31,7 @@ fn one<'a>(of: &'a [String], rng: &mut Rng) -> &'a str {
     }
 }
 
-impl Drawing {
+impl AtHand {
     pub fn of(lesson: &Lesson) -> Self {
         let circuit = &lesson.circuit;
         let drawing = circuit.drawing();

@@ -129,21 +129,8 @@ pub async fn run(program: &Program, args: &Flood) -> Result<(), Failure> {
     school::give(teacher, &both, [FIRST, OTHER].into_iter()).await?;
     let ignition = Lesson::marked("Ignition", 2, "W13").practice().with_scope();
     school::give(teacher, &ignition, std::iter::once(FIRST)).await?;
-    let sign_in = |nth: usize| {
-        let person = Person::new(&school.server.url, &school.measured);
-        async move {
-            let person = person?;
-            person.sign_in(&name(nth)).await.ok_or("nobody signed in")?;
-            let own = person.ask("list", Method::GET, "/api/attempts", None).await;
-            let own = own.ok_or("no attempts")?;
-            let ids = own.as_array().into_iter().flatten();
-            let mut ids: Vec<i64> = ids.filter_map(|a| a["id"].as_i64()).collect();
-            ids.sort_unstable();
-            Ok::<_, Failure>((person, ids))
-        }
-    };
-    let (first, attempts) = sign_in(FIRST).await?;
-    let (other, own) = sign_in(OTHER).await?;
+    let (first, attempts) = school.student(FIRST).await?;
+    let (other, own) = school.student(OTHER).await?;
     let end = json!({"after": 0, "request": "end", "action": {"do": "hand_in"}});
     let path = format!("/api/attempts/{}/steps", attempts[0]);
     first.ask("hand in", Method::POST, &path, Some(&end)).await;

@@ -9,7 +9,7 @@ use serde_json::json;
 use tokio::time::{Instant, sleep};
 
 use crate::person::Person;
-use crate::school::{self, Lesson, School, name};
+use crate::school::{self, Lesson, School};
 use crate::{Book, Failure, Program, Watch};
 
 /// Seconds of CPU while benches act for some seconds, watched by so many.
@@ -45,12 +45,8 @@ pub async fn watch(program: &Program, args: &Watch) -> Result<(), Failure> {
     school::give(&school.instructor, &lesson, 0..args.students).await?;
     let mut people = Vec::new();
     for nth in 0..args.students {
-        let person = Person::new(&school.server.url, &school.measured)?;
-        person.sign_in(&name(nth)).await.ok_or("nobody signed in")?;
-        let own = person.ask("list", Method::GET, "/api/attempts", None).await;
-        let id = own
-            .and_then(|own| own[0]["id"].as_i64())
-            .ok_or("no attempt")?;
+        let (person, own) = school.student(nth).await?;
+        let id = *own.first().ok_or("no attempt")?;
         people.push((person, id));
     }
     let mut done = vec![0; args.students];

@@ -94,6 +94,18 @@ impl School {
             _folder: folder,
         })
     }
+
+    /// A student at a browser of their own, with the numbers of what they were given, the first first.
+    pub async fn student(&self, nth: usize) -> Result<(Person, Vec<i64>), Failure> {
+        let person = Person::new(&self.server.url, &self.measured)?;
+        person.sign_in(&name(nth)).await.ok_or("nobody signed in")?;
+        let own = person.ask("list", Method::GET, "/api/attempts", None).await;
+        let own = own.ok_or("no attempts")?;
+        let own = own.as_array().into_iter().flatten();
+        let mut ids: Vec<i64> = own.filter_map(|a| a["id"].as_i64()).collect();
+        ids.sort_unstable();
+        Ok((person, ids))
+    }
 }
 
 /// A lesson: a circuit with an open at a place.

@@ -9,16 +9,15 @@ use reqwest::Method;
 use serde_json::{Value, json};
 
 use crate::person::Person;
-use crate::school::{self, Lesson, School, name};
+use crate::school::{self, Lesson, School};
 use crate::{Failure, Program, Telling};
 
 /// Two faults of a circuit with one complaint.
 struct Pair {
     circuit: &'static str,
     places: [&'static str; 2],
-    /// The control and its positions that are gone through, over and over.
-    control: &'static str,
-    positions: &'static [&'static str],
+    /// Positions of the key that are gone through, over and over.
+    positions: [&'static str; 3],
     /// A point where both read alike, and a plug to be taken apart.
     point: &'static str,
     plug: &'static str,
@@ -28,29 +27,27 @@ const PAIRS: [Pair; 3] = [
     Pair {
         circuit: "baggage-tug-starting",
         places: ["W8", "W11"],
-        control: "key",
-        positions: &["run", "start", "off"],
+        positions: ["run", "start", "off"],
         point: "S1.50",
         plug: "C12",
     },
-    // One that cranks and does not fire, and one that runs with a plug that does not spark.
+    CRANKS,
+    // One that runs with a plug that does not spark.
     Pair {
-        circuit: "belt-loader-ignition",
-        places: ["W4", "W9"],
-        control: "key",
-        positions: &["run", "start", "off"],
-        point: "BAT.+",
-        plug: "X2",
-    },
-    Pair {
-        circuit: "belt-loader-ignition",
         places: ["W21", "W23"],
-        control: "key",
-        positions: &["run", "start", "run"],
-        point: "BAT.+",
-        plug: "X2",
+        positions: ["run", "start", "run"],
+        ..CRANKS
     },
 ];
+
+/// One that cranks and does not fire.
+const CRANKS: Pair = Pair {
+    circuit: "belt-loader-ignition",
+    places: ["W4", "W9"],
+    positions: ["run", "start", "off"],
+    point: "BAT.+",
+    plug: "X2",
+};
 
 /// Seconds of each answer, by the kind of question and by whose machine it was.
 type Times = BTreeMap<&'static str, [Vec<f64>; 2]>;
@@ -61,7 +58,7 @@ fn round(pair: &Pair) -> Vec<(&'static str, Value)> {
     for position in pair.positions {
         out.push((
             "key",
-            json!({"do": "set_control", "control": pair.control, "position": position}),
+            json!({"do": "set_control", "control": "key", "position": position}),
         ));
         out.push((
             "reading",
@@ -149,12 +146,8 @@ async fn work(program: &Program, pair: &Pair, requests: usize) -> Result<bool, F
     for (nth, place) in pair.places.into_iter().enumerate() {
         let lesson = Lesson::marked("One", 1, place).with_scope();
         school::give(&school.instructor, &lesson, std::iter::once(nth)).await?;
-        let person = Person::new(&school.server.url, &school.measured)?;
-        person.sign_in(&name(nth)).await.ok_or("nobody signed in")?;
-        let own = person.ask("list", Method::GET, "/api/attempts", None).await;
-        let id = own
-            .and_then(|own| own[0]["id"].as_i64())
-            .ok_or("no attempt")?;
+        let (person, own) = school.student(nth).await?;
+        let id = own.first().ok_or("no attempt")?;
         let path = format!("/api/attempts/{id}/steps");
         benches.push(Bench {
             person,

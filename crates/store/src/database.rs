@@ -183,7 +183,13 @@ impl Store {
             return Ok(());
         }
         let rescued = file.rescued.get_or_init(|| {
-            let to = beside(&file.path, ".rescued");
+            // One that was rescued before and not put back is kept.
+            let names = (1..).map(|n| match n {
+                1 => RESCUED.to_owned(),
+                n => format!("{RESCUED}-{n}"),
+            });
+            let mut names = names.map(|name| beside(&file.path, &name));
+            let to = names.find(|to| !to.exists())?;
             copy(db, &to).ok().map(|()| to)
         });
         Err(StoreError::Gone {
@@ -197,6 +203,15 @@ impl Store {
             },
         })
     }
+}
+
+/// What the name of a copy ends with of a database that was gone.
+const RESCUED: &str = ".rescued";
+
+/// What was rescued of a database that is not there.
+pub fn rescued(database: &Path) -> Option<PathBuf> {
+    let copy = beside(database, RESCUED);
+    (!database.exists() && copy.exists()).then_some(copy)
 }
 
 /// A file beside the database, of its name with something behind it.

@@ -118,11 +118,12 @@ pub fn restore(copy: &Path, database: &Path, stamp: &str) -> Result<Option<PathB
         if std::fs::hard_link(database, &kept).is_err() {
             std::fs::rename(database, &kept).map_err(cannot(database))?;
         }
-        for log in ["-wal", "-shm"] {
-            let own = beside(database, log);
-            if own.is_file() {
-                std::fs::rename(&own, beside(&kept, log)).map_err(cannot(&own))?;
-            }
+    }
+    // Also of a file that is gone itself: its log would be taken for the copy's.
+    for log in ["-wal", "-shm"] {
+        let own = beside(database, log);
+        if own.is_file() {
+            std::fs::rename(&own, beside(&kept, log)).map_err(cannot(&own))?;
         }
     }
     in_place(&new, database)?;

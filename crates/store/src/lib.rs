@@ -39,7 +39,7 @@ pub use circuits::CircuitRow;
 pub use classes::{ClassRow, Member};
 pub use codes::CodedClass;
 pub use courses::{CourseEntry, CourseRow, Done};
-pub use database::Store;
+pub use database::{Store, rescued};
 pub use error::StoreError;
 pub use insight::{CriterionMean, MeanOf};
 pub use keeping::{Held, Hold, check, hold, restore, take_place};

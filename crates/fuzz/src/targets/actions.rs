@@ -1,5 +1,6 @@
 //! Actions at benches, one after another.
 
+use std::rc::Rc;
 use std::sync::Arc;
 
 use cimento_diagnosis::attempt::{Action, Refusal, Session};
@@ -10,7 +11,7 @@ use fastrand::Rng;
 
 use super::{Good, Outcome, Target};
 use crate::damage;
-use crate::sequence::Drawing;
+use crate::sequence::AtHand;
 
 /// After so many steps an attempt begins anew.
 const LONGEST: usize = 60;
@@ -26,14 +27,14 @@ const MACHINES: [(&str, &str); 6] = [
 ];
 
 pub(super) struct Actions {
-    good: Good,
-    lessons: Vec<(Arc<Lesson>, Drawing)>,
+    good: Rc<Good>,
+    lessons: Vec<(Arc<Lesson>, AtHand)>,
     session: Session,
     at: usize,
 }
 
 impl Actions {
-    pub(super) fn new(good: Good) -> Result<Self, String> {
+    pub(super) fn new(good: Rc<Good>) -> Result<Self, String> {
         let mut lessons = Vec::new();
         for (circuit, fault) in MACHINES {
             let file = super::demo().join(format!("circuits/{circuit}.json"));
@@ -42,8 +43,8 @@ impl Actions {
             let fault = read_short_form(fault).map_err(|e| e.to_string())?;
             let doc = LessonDoc::of(circuit, doc, vec![fault]);
             let lesson = Lesson::new(doc).map_err(|e| format!("{circuit}: {e}"))?;
-            let drawing = Drawing::of(&lesson);
-            lessons.push((lesson, drawing));
+            let at_hand = AtHand::of(&lesson);
+            lessons.push((lesson, at_hand));
         }
         Ok(Self {
             session: Session::start(&lessons[0].0),
@@ -68,15 +69,15 @@ impl Target for Actions {
             self.at = rng.usize(..self.lessons.len());
             self.session = Session::start(&self.lessons[self.at].0);
         }
-        let drawing = &self.lessons[self.at].1;
+        let at_hand = &self.lessons[self.at].1;
         match rng.u8(..10) {
             0 => self.good.arbitrary.named("Action", rng).to_string(),
             1 => {
-                let mut action = drawing.action(self.session.steps().len(), rng);
+                let mut action = at_hand.action(self.session.steps().len(), rng);
                 damage::document(&mut action, &self.good.words, rng);
                 action.to_string()
             }
-            _ => drawing.action(self.session.steps().len(), rng).to_string(),
+            _ => at_hand.action(self.session.steps().len(), rng).to_string(),
         }
     }
 

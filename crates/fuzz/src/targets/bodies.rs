@@ -1,6 +1,8 @@
 //! Questions to every route of the API, by somebody of every role and by nobody, with bodies drawn from what the API
 //! says of itself. None is answered with an error of the server's, and what is refused changes nothing.
 
+use std::rc::Rc;
+
 use axum::Router;
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
@@ -59,14 +61,14 @@ struct School {
 }
 
 pub(super) struct Bodies {
-    good: Good,
+    good: Rc<Good>,
     routes: Vec<Route>,
     runtime: Runtime,
     school: School,
 }
 
 impl Bodies {
-    pub(super) fn new(good: Good) -> Result<Self, String> {
+    pub(super) fn new(good: Rc<Good>) -> Result<Self, String> {
         // Its clock jumps over what is waited for, so that answers that are held back do not hold it up.
         let runtime = Builder::new_current_thread()
             .enable_time()

@@ -1,5 +1,7 @@
 //! Circuit documents, and everything that is written of one that was taken.
 
+use std::rc::Rc;
+
 use cimento_bench::Bench;
 use cimento_bench::spice::spice_netlist;
 use cimento_model::circuit::{CircuitDoc, read_wire_list, write_harness_sheet, write_wire_list};
@@ -9,7 +11,7 @@ use fastrand::Rng;
 
 use super::{Good, Outcome, Target};
 
-pub(super) struct Circuits(pub Good);
+pub(super) struct Circuits(pub Rc<Good>);
 
 impl Target for Circuits {
     fn name(&self) -> &'static str {

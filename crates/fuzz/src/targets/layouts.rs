@@ -1,5 +1,6 @@
 //! Placements of diagrams as they lie in the database, put to drawings that they may be of.
 
+use std::rc::Rc;
 use std::sync::Arc;
 
 use cimento_model::circuit::{Circuit, Drawing};
@@ -12,13 +13,13 @@ use super::{Good, Outcome, Target};
 use crate::damage;
 
 pub(super) struct Layouts {
-    good: Good,
+    good: Rc<Good>,
     drawings: Vec<(Drawing, Flow, Value)>,
     at: usize,
 }
 
 impl Layouts {
-    pub(super) fn new(good: Good) -> Result<Self, String> {
+    pub(super) fn new(good: Rc<Good>) -> Result<Self, String> {
         let made = |value: &Value| {
             let circuit: Arc<Circuit> =
                 read_circuit(&value.to_string()).map_err(|e| e.to_string())?;

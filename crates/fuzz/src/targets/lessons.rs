@@ -1,5 +1,7 @@
 //! Lesson documents, with their circuit in them.
 
+use std::rc::Rc;
+
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_model::circuit::read_json;
 use fastrand::Rng;
@@ -8,12 +10,12 @@ use serde_json::Value;
 use super::{Good, Outcome, Target, demo};
 
 pub(super) struct Lessons {
-    good: Good,
+    good: Rc<Good>,
     lessons: Vec<Value>,
 }
 
 impl Lessons {
-    pub(super) fn new(good: Good) -> Result<Self, String> {
+    pub(super) fn new(good: Rc<Good>) -> Result<Self, String> {
         let course = demo().join("course");
         let read = |name: &str| -> Result<Value, String> {
             let text = std::fs::read_to_string(course.join(name));
@@ -47,15 +49,9 @@ impl Target for Lessons {
     }
 
     fn take(&mut self, input: &str) -> Outcome {
-        match read_json::<LessonDoc>(input).map(Lessons::made) {
-            Ok(true) => Outcome::Taken,
-            _ => Outcome::Refused,
+        match read_json::<LessonDoc>(input).and_then(Lesson::new) {
+            Ok(_) => Outcome::Taken,
+            Err(_) => Outcome::Refused,
         }
-    }
-}
-
-impl Lessons {
-    fn made(doc: LessonDoc) -> bool {
-        Lesson::new(doc).is_ok()
     }
 }

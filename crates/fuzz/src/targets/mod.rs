@@ -11,6 +11,7 @@ mod screens;
 mod wire_lists;
 
 use std::path::{Path, PathBuf};
+use std::rc::Rc;
 
 use fastrand::Rng;
 use serde_json::Value;
@@ -102,16 +103,17 @@ fn documents(folder: &Path) -> Result<Vec<Value>, String> {
 /// # Errors
 /// What cannot be prepared.
 pub fn all() -> Result<Vec<Box<dyn Target>>, String> {
-    let good = || Good::new();
+    let good = Rc::new(Good::new()?);
+    let good = || Rc::clone(&good);
     Ok(vec![
-        Box::new(circuits::Circuits(good()?)),
-        Box::new(lessons::Lessons::new(good()?)?),
-        Box::new(path_lines::PathLines::new(good()?)?),
-        Box::new(wire_lists::WireLists::new(good()?)?),
+        Box::new(circuits::Circuits(good())),
+        Box::new(lessons::Lessons::new(good())?),
+        Box::new(path_lines::PathLines::new(good())?),
+        Box::new(wire_lists::WireLists::new(good())?),
         Box::new(rosters::Rosters::new()?),
-        Box::new(layouts::Layouts::new(good()?)?),
-        Box::new(screens::Screens::new(good()?)?),
-        Box::new(actions::Actions::new(good()?)?),
-        Box::new(bodies::Bodies::new(good()?)?),
+        Box::new(layouts::Layouts::new(good())?),
+        Box::new(screens::Screens::new(good())?),
+        Box::new(actions::Actions::new(good())?),
+        Box::new(bodies::Bodies::new(good())?),
     ])
 }

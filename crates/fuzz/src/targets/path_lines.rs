@@ -1,5 +1,7 @@
 //! Paths said in a line, put into a circuit.
 
+use std::rc::Rc;
+
 use cimento_model::circuit::CircuitDoc;
 use cimento_parts::{build_circuit, path_line, say_path};
 use fastrand::Rng;
@@ -8,13 +10,13 @@ use super::{Good, Outcome, Target};
 use crate::damage;
 
 pub(super) struct PathLines {
-    good: Good,
+    good: Rc<Good>,
     circuits: Vec<(CircuitDoc, Vec<String>)>,
     doc: usize,
 }
 
 impl PathLines {
-    pub(super) fn new(good: Good) -> Result<Self, String> {
+    pub(super) fn new(good: Rc<Good>) -> Result<Self, String> {
         let read = |value: &serde_json::Value| {
             let doc: CircuitDoc =
                 serde_json::from_value(value.clone()).map_err(|e| e.to_string())?;

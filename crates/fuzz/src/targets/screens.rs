@@ -1,5 +1,7 @@
 //! Screens of the oscilloscope as CSV.
 
+use std::rc::Rc;
+
 use cimento_bench::Bench;
 use cimento_bench::instruments::{Acquire, Attenuation, Capture, Probe, Scope, capture};
 use cimento_parts::read_circuit;
@@ -9,12 +11,12 @@ use super::wire_lists::csv;
 use super::{Good, Outcome, Target};
 
 pub(super) struct Screens {
-    good: Good,
+    good: Rc<Good>,
     screen: String,
 }
 
 impl Screens {
-    pub(super) fn new(good: Good) -> Result<Self, String> {
+    pub(super) fn new(good: Rc<Good>) -> Result<Self, String> {
         let circuit = read_circuit(&good.circuits[0].to_string()).map_err(|e| e.to_string())?;
         let bench = Bench::new(&circuit, &[]).map_err(|e| e.to_string())?;
         let scope = Scope {

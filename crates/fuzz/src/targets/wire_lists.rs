@@ -1,5 +1,7 @@
 //! Wire lists as CSV.
 
+use std::rc::Rc;
+
 use cimento_model::circuit::{CircuitDoc, read_wire_list, write_wire_list};
 use fastrand::Rng;
 
@@ -7,12 +9,12 @@ use super::{Good, Outcome, Target};
 use crate::damage;
 
 pub(super) struct WireLists {
-    good: Good,
+    good: Rc<Good>,
     lists: Vec<String>,
 }
 
 impl WireLists {
-    pub(super) fn new(good: Good) -> Result<Self, String> {
+    pub(super) fn new(good: Rc<Good>) -> Result<Self, String> {
         let list = |value: &serde_json::Value| {
             let doc: CircuitDoc =
                 serde_json::from_value(value.clone()).map_err(|e| e.to_string())?;

@@ -31,9 +31,6 @@ pub async fn gone(program: &Program) -> Result<usize, Failure> {
     school.server.end().await?;
     let rescued = school.folder.join("school.db.rescued");
     check(&rescued)?;
-    for log in ["school.db-wal", "school.db-shm"] {
-        let _ = std::fs::remove_file(school.folder.join(log));
-    }
     if !done(school.server.command("restore").arg(&rescued)).await {
         return Err("what was rescued is not restored".into());
     }

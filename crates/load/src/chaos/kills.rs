@@ -123,14 +123,20 @@ fn held(database: &Path) -> Result<usize, Failure> {
     Ok(steps)
 }
 
-/// A school with some work in it, that nobody works on.
-async fn worked(program: &Program) -> Result<School, Failure> {
-    let mut school = School::open(program, None).await?;
+/// Students work for a while, and the server ends.
+async fn work(school: &mut School) -> Result<(), Failure> {
     school.server.start().await?;
-    let (seen, tasks) = writers(&school)?;
+    let (seen, tasks) = writers(school)?;
     sleep(Duration::from_secs(2)).await;
     stopped(&seen, tasks).await?;
     school.server.end().await?;
+    Ok(())
+}
+
+/// A school with some work in it, that nobody works on.
+async fn worked(program: &Program) -> Result<School, Failure> {
+    let mut school = School::open(program, None).await?;
+    work(&mut school).await?;
     Ok(school)
 }
 
@@ -181,11 +187,7 @@ pub async fn restoring(program: &Program, kills: usize) -> Result<usize, Failure
     let copy = school.folder.join("copy.db");
     Store::open(&school.database)?.backup(&copy)?;
     let early = held(&school.database)?;
-    school.server.start().await?;
-    let (seen, tasks) = writers(&school)?;
-    sleep(Duration::from_secs(2)).await;
-    stopped(&seen, tasks).await?;
-    school.server.end().await?;
+    work(&mut school).await?;
     let late = held(&school.database)?;
     let kept = school.folder.join("late.db");
     std::fs::copy(&school.database, &kept)?;

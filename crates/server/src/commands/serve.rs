@@ -4,7 +4,7 @@ use std::io::{ErrorKind, Write as _};
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
-use cimento_store::{Held, Hold, Store, StoreError, check, hold};
+use cimento_store::{Held, Hold, Store, StoreError, check, hold, rescued};
 use clap::Args;
 use tokio::net::TcpListener;
 use tracing_subscriber::EnvFilter;
@@ -103,6 +103,16 @@ pub(super) fn to_serve(database: &Path) -> Result<(Held, Store), Failure> {
     if let Some(folder) = database.parent() {
         std::fs::create_dir_all(folder)
             .map_err(|e| Failure::BadInput(format!("{}: {e}", folder.display())))?;
+    }
+    // An empty school in the place of one that was moved or deleted would hide what was kept of it.
+    if let Some(copy) = rescued(database) {
+        return Err(Failure::BadInput(format!(
+            "{} is not there, and what was stored in it is kept as {}. Put it back: cimento restore {} --database {}",
+            database.display(),
+            copy.display(),
+            copy.display(),
+            database.display()
+        )));
     }
     let held = hold(database, Hold::Shared).map_err(bad)?;
     // A file that was copied over while a server worked on it, or a disk that lost some of it.

@@ -784,3 +784,36 @@ fn a_demo_that_was_begun_and_not_ended_is_none() {
     assert!(people() > 20, "{} people", people());
     assert!(!folder.path().join("school.begun").exists());
 }
+
+/// A server does not begin an empty school in the place of one that was deleted and rescued.
+#[test]
+fn a_school_that_was_rescued_is_put_back_before_anything_else() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = |name: &str| folder.path().join(name).display().to_string();
+    std::fs::write(folder.path().join("index.html"), "page").unwrap();
+    let (database, rescued) = (path("school.db"), path("school.db.rescued"));
+    let store = cimento_store::Store::open(Path::new(&rescued)).unwrap();
+    let role = cimento_store::Role::Instructor;
+    store
+        .add_user("dalca", "R. Dalca", role, "red-and-black")
+        .unwrap();
+    drop(store);
+    let web = folder.path().display().to_string();
+    let serve = [
+        "serve",
+        "--database",
+        &database,
+        "--web",
+        &web,
+        "--port",
+        "0",
+    ];
+    let (code, _, err) = cimento(&serve);
+    assert_eq!(code, 2, "{err}");
+    assert!(err.contains(&format!("cimento restore {rescued}")), "{err}");
+    assert!(!Path::new(&database).exists());
+    let (code, _, err) = cimento(&["restore", "--database", &database, &rescued]);
+    assert_eq!(code, 0, "{err}");
+    let (_, out, _) = cimento(&["person", "list", "--database", &database]);
+    assert!(out.contains("dalca"), "{out}");
+}

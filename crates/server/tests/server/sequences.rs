@@ -7,7 +7,7 @@ use std::sync::Arc;
 
 use cimento_diagnosis::attempt::{Action, Answer, Session};
 use cimento_diagnosis::lesson::Lesson;
-use cimento_fuzz::sequence::Drawing;
+use cimento_fuzz::sequence::AtHand;
 use fastrand::Rng;
 use serde_json::Value;
 
@@ -154,12 +154,12 @@ async fn sequence((circuit, faults): (&str, [&str; 2]), seed: u64) {
         complaints[0], complaints[1],
         "{circuit} {faults:?} is one complaint"
     );
-    let drawing = Drawing::of(benches[0].lesson());
+    let at_hand = AtHand::of(benches[0].lesson());
     let mut rng = Rng::with_seed(seed);
     let (mut equal, mut refused, mut told_apart) = (0, 0, 0);
     for no in 0..STEPS {
         let done = benches[0].beside.steps().len();
-        let action = drawing.action(done, &mut rng);
+        let action = at_hand.action(done, &mut rng);
         let [a, b] = [0, 1].map(|n: usize| tried(&benches[n].beside, &action));
         // What shows a difference tells the machines apart, as it should: it is not done.
         if a.0 != b.0 {

@@ -174,12 +174,24 @@ fn of_a_file_that_is_gone_everything_is_rescued_and_nothing_more_is_taken() {
         }
         let rescued = folder.path().join("school.db.rescued");
         assert!(check(&rescued).is_ok());
+        assert_eq!(cimento_store::rescued(&path), Some(rescued.clone()));
         drop(store);
         assert!(
             restore(&rescued, &path, "now").unwrap().is_none(),
             "nothing was there"
         );
         assert_eq!(people(&path), ["dalca", "keller"]);
+        assert_eq!(cimento_store::rescued(&path), None);
+        // It happens again, and what was rescued first is still there.
+        let store = Store::open(&path).unwrap();
+        std::fs::remove_file(&path).unwrap();
+        let late = store.add_user("late", "L. Ate", Role::Student, "bench-and-meter");
+        assert!(
+            late.unwrap_err()
+                .to_string()
+                .contains("school.db.rescued-2")
+        );
+        assert!(check(&rescued).is_ok());
     }
 }
 
