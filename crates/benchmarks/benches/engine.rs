@@ -175,6 +175,7 @@ fn suspects(c: &mut Criterion) {
             expected: None,
             supposing: None,
             touch: Touch::default(),
+            partner: None,
         });
         let step = session.act(reading).unwrap().clone();
         group.bench_function("judging a reading against all suspects", |b| {

@@ -9,7 +9,7 @@ use std::time::Duration;
 use reqwest::{Client, Method, StatusCode};
 use serde_json::{Value, json};
 use tokio::process::Command;
-use tokio::time::{Instant, sleep};
+use tokio::time::{Instant, sleep, timeout_at};
 
 use crate::person::{PASSWORD, Person};
 use crate::school::{self, Lesson, School, name};
@@ -147,6 +147,9 @@ pub async fn run(program: &Program, args: &Flood) -> Result<(), Failure> {
     );
     let mut over = 0;
     for question in questions(&first, &attempts).await? {
+        if !format!("{} {}", question.method, question.path).contains(&args.only) {
+            continue;
+        }
         // The flood begins with all that one may ask at once.
         sleep(Duration::from_secs_f64(args.rest)).await;
         let mut child = Command::new("nice");
@@ -213,7 +216,9 @@ pub async fn flooder(args: &Flooder) -> Result<(), Failure> {
                 };
                 let status = answer.status();
                 counts[usize::from(status.as_u16()).min(599)].fetch_add(1, Ordering::Relaxed);
-                let text = answer.text().await.unwrap_or_default();
+                // What is told as it happens has no end.
+                let text = timeout_at(ends, answer.text()).await;
+                let text = text.map(Result::unwrap_or_default).unwrap_or_default();
                 let said: Value = serde_json::from_str(&text).unwrap_or_default();
                 if let Some(steps) = said["steps"].as_u64() {
                     after.fetch_max(steps, Ordering::Relaxed);

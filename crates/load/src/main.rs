@@ -82,6 +82,9 @@ struct Flood {
     /// Seconds of rest between them.
     #[arg(long, default_value_t = 10.0)]
     rest: f64,
+    /// Only routes whose method and path hold this.
+    #[arg(long, default_value = "")]
+    only: String,
 }
 
 #[derive(Args)]

@@ -212,6 +212,7 @@ fn reading(rest: &str, out: &mut Vec<Action>) -> Result<(), String> {
         expected,
         supposing: None,
         touch: Touch::default(),
+        partner: None,
     }));
     if let Some(verdict) = verdict {
         let step = out.len();

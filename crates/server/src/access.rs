@@ -133,6 +133,7 @@ mod tests {
             handed_in: true,
             no: 1,
             given,
+            partner: None,
         }
     }
 

@@ -220,6 +220,7 @@ impl From<StoreError> for Problem {
             | StoreError::NoPin(..)
             | StoreError::NoFolder(_)
             | StoreError::NoRuleSet(..)
+            | StoreError::NoGroup(..)
             | StoreError::NoCourseTitle(_)
             | StoreError::NoCourse(_)
             | StoreError::NoAbout(_)

@@ -1,5 +1,7 @@
 //! What was given out: a lesson to a class or some of it, from when until when, how often, and when its marks show.
 
+use std::collections::BTreeMap;
+
 use diesel::prelude::*;
 use diesel::sql_query;
 use diesel::sql_types::{BigInt, Bool, Integer, Nullable, Text};
@@ -7,6 +9,7 @@ use diesel::sql_types::{BigInt, Bool, Integer, Nullable, Text};
 use crate::classes::{give_one, missing};
 use crate::database::Store;
 use crate::error::StoreError;
+use crate::pairs::pair;
 use crate::roles::Role;
 use crate::schema::{assigned, assignments, attempts, members, steps};
 
@@ -212,6 +215,9 @@ pub enum To<'a> {
     Some(&'a [i32]),
 }
 
+/// Who works with whom: students, two at a bench each.
+pub type Pairs<'a> = &'a [[i32; 2]];
+
 impl Store {
     /// Gives a lesson to a class or some of it: the assignment's number, and its attempts' in the order of the
     /// students.
@@ -223,6 +229,21 @@ impl Store {
         class: i32,
         lesson: i32,
         to: To<'_>,
+        terms: &Terms,
+        now: i64,
+    ) -> Result<(i32, Vec<i32>), StoreError> {
+        self.assign_in_pairs(class, lesson, (to, &[]), terms, now)
+    }
+
+    /// The same with two at a bench each, and alone who is in no pair.
+    ///
+    /// # Errors
+    /// As [`Store::assign`]; [`StoreError::NotFound`] also where one of a pair is not given it, or is in another pair.
+    pub fn assign_in_pairs(
+        &self,
+        class: i32,
+        lesson: i32,
+        (to, pairs): (To<'_>, Pairs<'_>),
         terms: &Terms,
         now: i64,
     ) -> Result<(i32, Vec<i32>), StoreError> {
@@ -252,7 +273,19 @@ impl Store {
                 .returning(assignments::id)
                 .get_result(db)?;
             let begin = |student: &i32| give_one(db, (assignment, lesson), *student, now);
-            let attempts = students.iter().map(begin).collect::<Result<_, _>>()?;
+            let attempts: Vec<i32> = students.iter().map(begin).collect::<Result<_, _>>()?;
+            let mut alone: BTreeMap<i32, i32> = students
+                .iter()
+                .copied()
+                .zip(attempts.iter().copied())
+                .collect();
+            for both in pairs {
+                let mut take = |student: i32| {
+                    let found = alone.remove(&student);
+                    found.ok_or_else(|| missing("student without a partner with number", student))
+                };
+                pair(db, [take(both[0])?, take(both[1])?])?;
+            }
             Ok((assignment, attempts))
         })
     }
@@ -316,30 +349,38 @@ impl Store {
     /// [`StoreError::NotFound`] where they were not given it.
     pub fn give_again(&self, id: i32, student: i32, now: i64) -> Result<i32, StoreError> {
         let mut db = self.writing()?;
+        db.immediate_transaction(|db| again(db, id, student, now))
+    }
+
+    /// Gives the two of an attempt another one at one bench, and gives the number of who asks.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where the attempt is nobody's bench with another.
+    pub fn give_again_to_both(&self, attempt: i32, now: i64) -> Result<i32, StoreError> {
+        let mut db = self.writing()?;
         db.immediate_transaction(|db| {
-            let lesson: i32 = assignments::table
-                .inner_join(assigned::table)
-                .filter(assignments::id.eq(id))
-                .filter(assigned::user_id.eq(student))
-                .select(assignments::lesson_id)
-                .first(db)
-                .optional()?
-                .ok_or_else(|| missing("assignment", id))?;
-            let before: i64 = attempts::table
-                .filter(attempts::assignment_id.eq(id))
-                .filter(attempts::student_id.eq(student))
-                .count()
-                .get_result(db)?;
-            Ok(diesel::insert_into(attempts::table)
-                .values((
-                    attempts::lesson_id.eq(lesson),
-                    attempts::student_id.eq(student),
-                    attempts::given_at.eq(now),
-                    attempts::assignment_id.eq(id),
-                    attempts::no.eq(i32::try_from(before + 1).unwrap_or(i32::MAX)),
-                ))
-                .returning(attempts::id)
-                .get_result(db)?)
+            let of = |db: &mut SqliteConnection, id: i32| -> Result<_, StoreError> {
+                let columns = (
+                    attempts::student_id,
+                    attempts::assignment_id,
+                    attempts::partner_id,
+                );
+                let row: Option<(i32, Option<i32>, Option<i32>)> = attempts::table
+                    .find(id)
+                    .select(columns)
+                    .first(db)
+                    .optional()?;
+                row.ok_or_else(|| missing("attempt", id))
+            };
+            let (student, assignment, partner) = of(db, attempt)?;
+            let (Some(assignment), Some(partner)) = (assignment, partner) else {
+                return Err(missing("pair at attempt", attempt));
+            };
+            let (other, ..) = of(db, partner)?;
+            let own = again(db, assignment, student, now)?;
+            let theirs = again(db, assignment, other, now)?;
+            pair(db, [own, theirs])?;
+            Ok(own)
         })
     }
 
@@ -401,6 +442,38 @@ impl Store {
         let rows: Vec<Row> = sql_query(query).bind::<Integer, _>(bound).load(&mut db)?;
         rows.into_iter().map(Row::assignment).collect()
     }
+}
+
+/// One more attempt of a student's at an assignment.
+fn again(
+    db: &mut SqliteConnection,
+    assignment: i32,
+    student: i32,
+    now: i64,
+) -> Result<i32, StoreError> {
+    let lesson: i32 = assignments::table
+        .inner_join(assigned::table)
+        .filter(assignments::id.eq(assignment))
+        .filter(assigned::user_id.eq(student))
+        .select(assignments::lesson_id)
+        .first(db)
+        .optional()?
+        .ok_or_else(|| missing("assignment", assignment))?;
+    let before: i64 = attempts::table
+        .filter(attempts::assignment_id.eq(assignment))
+        .filter(attempts::student_id.eq(student))
+        .count()
+        .get_result(db)?;
+    Ok(diesel::insert_into(attempts::table)
+        .values((
+            attempts::lesson_id.eq(lesson),
+            attempts::student_id.eq(student),
+            attempts::given_at.eq(now),
+            attempts::assignment_id.eq(assignment),
+            attempts::no.eq(i32::try_from(before + 1).unwrap_or(i32::MAX)),
+        ))
+        .returning(attempts::id)
+        .get_result(db)?)
 }
 
 type Columns<'a> = (

@@ -12,7 +12,7 @@ use crate::classes::missing;
 use crate::database::Store;
 use crate::error::StoreError;
 use crate::roles::Role;
-use crate::schema::{attempts, steps};
+use crate::schema::{asked, attempts, steps};
 use crate::sheets::{NewSheet, keep, stands_no_more};
 
 /// An attempt: a lesson given to a student.
@@ -30,6 +30,15 @@ pub struct AttemptRow {
     pub no: usize,
     /// What it belongs to; an instructor's own trial belongs to nothing.
     pub given: Option<Given>,
+    /// The other of two at one bench.
+    pub partner: Option<Partner>,
+}
+
+/// The other of two at one bench, who has an attempt and a record of their own.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Partner {
+    pub attempt: i32,
+    pub student: String,
 }
 
 /// The assignment of an attempt.
@@ -44,7 +53,7 @@ pub struct Given {
     pub paused: bool,
     /// Everybody to whom it was given has handed in.
     pub all_done: bool,
-    /// More time for this student, in minutes.
+    /// More time for this student, in minutes; of two at one bench, what either has.
     pub extra_minutes: f64,
     pub excused: bool,
     /// What whoever asks is in the class.
@@ -126,6 +135,10 @@ struct Row {
     excused_at: Option<i64>,
     #[diesel(sql_type = Nullable<Text>)]
     asker: Option<String>,
+    #[diesel(sql_type = Nullable<Integer>)]
+    partner_id: Option<i32>,
+    #[diesel(sql_type = Nullable<Text>)]
+    partner: Option<String>,
 }
 
 /// Attempts with their lesson, their student, what they belong to and how far they have come, in one query; bound are
@@ -140,12 +153,16 @@ SELECT a.id, a.lesson_id, a.student_id, a.given_at, l.title, u.display,
        a.began_passed_s,
        (SELECT no FROM steps WHERE attempt_id = a.id AND request = ?1) AS done,
        a.no, a.handed_in_at, a.assignment_id, s.class_id, c.name AS class_name, {TERMS}, s.released_at, s.paused_at,
-       {GIVEN} AS given, {HANDED_IN} AS handed_in, d.extra_minutes, d.excused_at, m.role AS asker
+       {GIVEN} AS given, {HANDED_IN} AS handed_in, d.excused_at, m.role AS asker, a.partner_id, w.display AS partner,
+       max(coalesce(d.extra_minutes, 0.0), coalesce(b.extra_minutes, 0.0)) AS extra_minutes
 FROM attempts a JOIN lessons l ON l.id = a.lesson_id JOIN users u ON u.id = a.student_id
 LEFT JOIN assignments s ON s.id = a.assignment_id
 LEFT JOIN classes c ON c.id = s.class_id
 LEFT JOIN assigned d ON d.assignment_id = s.id AND d.user_id = a.student_id
-LEFT JOIN members m ON m.class_id = s.class_id AND m.user_id = ?2"
+LEFT JOIN members m ON m.class_id = s.class_id AND m.user_id = ?2
+LEFT JOIN attempts p ON p.id = a.partner_id
+LEFT JOIN users w ON w.id = p.student_id
+LEFT JOIN assigned b ON b.assignment_id = s.id AND b.user_id = p.student_id"
     )
 }
 
@@ -191,6 +208,10 @@ impl Row {
                 handed_in: self.handed_in_at.is_some(),
                 no: usize::try_from(self.no).unwrap_or(1),
                 given,
+                partner: self.partner_id.map(|attempt| Partner {
+                    attempt,
+                    student: self.partner.unwrap_or_default(),
+                }),
             },
             began: self.began,
             began_passed_s: self.began_passed_s,
@@ -288,73 +309,52 @@ impl Store {
     /// When the database fails or holds a step that cannot be read.
     pub fn steps(&self, attempt: i32) -> Result<Vec<Step>, StoreError> {
         let mut db = self.connection()?;
-        let rows: Vec<(i32, String, String, f64)> = steps::table
+        type Columns = (i32, String, String, f64, bool);
+        let rows: Vec<Columns> = steps::table
             .filter(steps::attempt_id.eq(attempt))
             .order(steps::no)
-            .select((steps::no, steps::action, steps::answer, steps::minutes))
+            .select((
+                steps::no,
+                steps::action,
+                steps::answer,
+                steps::minutes,
+                steps::by_partner,
+            ))
             .load(&mut db)?;
-        let step = |(no, action, answer, minutes): (i32, String, String, f64)| {
+        let step = |(no, action, answer, minutes, by_partner): Columns| {
             Ok(Step {
                 no: usize::try_from(no).map_err(|e| StoreError::Damaged(e.to_string()))?,
                 action: serde_json::from_str::<Action>(&action)?,
                 answer: serde_json::from_str::<Answer>(&answer)?,
                 minutes,
+                by_partner,
             })
         };
         rows.into_iter().map(step).collect()
     }
 
-    /// Adds a step. When this returns, the step is on disk.
+    /// Adds a step, for two at one bench to the record of each. When this returns, the step is on disk.
     ///
     /// # Errors
     /// [`StoreError::MovedOn`] when another step has come first; nothing is stored then.
     pub fn add_step(&self, attempt: i32, new: &NewStep<'_>) -> Result<(), StoreError> {
-        let (action, answer) = (
-            serde_json::to_string(&new.step.action)?,
-            serde_json::to_string(&new.step.answer)?,
-        );
         let mut db = self.writing()?;
         db.immediate_transaction(|db| {
-            let have: i64 = steps::table
-                .filter(steps::attempt_id.eq(attempt))
-                .count()
-                .get_result(db)?;
-            let have = usize::try_from(have).unwrap_or(0);
-            if have + 1 != new.step.no {
-                return Err(StoreError::MovedOn {
-                    have,
-                    expected: new.step.no - 1,
-                });
-            }
-            diesel::insert_into(steps::table)
-                .values((
-                    steps::attempt_id.eq(attempt),
-                    steps::no.eq(i32::try_from(new.step.no).unwrap_or(i32::MAX)),
-                    steps::request.eq(new.request),
-                    steps::action.eq(action),
-                    steps::answer.eq(answer),
-                    steps::minutes.eq(new.step.minutes),
-                    steps::at.eq(new.at),
-                ))
-                .execute(db)?;
-            if let Some(passed) = new.began_passed_s {
-                diesel::update(attempts::table.find(attempt))
-                    .set(attempts::began_passed_s.eq(passed))
-                    .execute(db)?;
-            }
-            let handed_in = match new.step.action {
-                Action::HandIn(_) => Some(Some(new.at)),
-                Action::TakeUp(_) => {
-                    // What was marked of it is not the whole of it any more.
-                    stands_no_more(db, attempt)?;
-                    Some(None)
-                }
-                _ => None,
-            };
-            if let Some(at) = handed_in {
-                diesel::update(attempts::table.find(attempt))
-                    .set(attempts::handed_in_at.eq::<Option<i64>>(at))
-                    .execute(db)?;
+            add(db, attempt, new)?;
+            let partner: Option<i32> = attempts::table
+                .find(attempt)
+                .select(attempts::partner_id)
+                .first(db)?;
+            if let Some(partner) = partner {
+                let step = new.step.clone().of_partner();
+                add(
+                    db,
+                    partner,
+                    &NewStep {
+                        step: &step,
+                        ..*new
+                    },
+                )?;
             }
             Ok(())
         })
@@ -382,6 +382,7 @@ impl Store {
                         steps::answer.eq(serde_json::to_string(&step.answer)?),
                         steps::minutes.eq(step.minutes),
                         steps::at.eq(at),
+                        steps::by_partner.eq(step.by_partner),
                     ))
                     .execute(db)?;
                 if matches!(step.action, Action::HandIn(_)) {
@@ -396,4 +397,54 @@ impl Store {
             }
         })
     }
+}
+
+/// Adds a step to the record of one attempt.
+fn add(db: &mut SqliteConnection, attempt: i32, new: &NewStep<'_>) -> Result<(), StoreError> {
+    let have: i64 = steps::table
+        .filter(steps::attempt_id.eq(attempt))
+        .count()
+        .get_result(db)?;
+    let have = usize::try_from(have).unwrap_or(0);
+    if have + 1 != new.step.no {
+        return Err(StoreError::MovedOn {
+            have,
+            expected: new.step.no - 1,
+        });
+    }
+    diesel::insert_into(steps::table)
+        .values((
+            steps::attempt_id.eq(attempt),
+            steps::no.eq(i32::try_from(new.step.no).unwrap_or(i32::MAX)),
+            steps::request.eq(new.request),
+            steps::action.eq(serde_json::to_string(&new.step.action)?),
+            steps::answer.eq(serde_json::to_string(&new.step.answer)?),
+            steps::minutes.eq(new.step.minutes),
+            steps::at.eq(new.at),
+            steps::by_partner.eq(new.step.by_partner),
+        ))
+        .execute(db)?;
+    if new.step.action.asks_for_expectations() {
+        // What one of two asked is answered.
+        diesel::delete(asked::table.find(attempt)).execute(db)?;
+    }
+    let row = attempts::table.find(attempt);
+    if let Some(passed) = new.began_passed_s {
+        diesel::update(row)
+            .set(attempts::began_passed_s.eq(passed))
+            .execute(db)?;
+    }
+    let handed_in = match new.step.action {
+        Action::HandIn(_) => Some(new.at),
+        Action::TakeUp(_) => {
+            // What was marked of it is not the whole of it any more.
+            stands_no_more(db, attempt)?;
+            None
+        }
+        _ => return Ok(()),
+    };
+    diesel::update(row)
+        .set(attempts::handed_in_at.eq(handed_in))
+        .execute(db)?;
+    Ok(())
 }

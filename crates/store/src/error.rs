@@ -25,6 +25,11 @@ pub enum StoreError {
     LessonMovedOn(i32),
     #[error("rules need a name of at most {0} characters, and a school keeps {1} at most")]
     NoRuleSet(usize, i64),
+    /// Longest name, and most of them.
+    #[error(
+        "a group: expected a name of at most {0} letters, at least one student, and at most {1} groups in a class"
+    )]
+    NoGroup(usize, i64),
     #[error("the name of a folder has at most {0} characters")]
     NoFolder(usize),
     #[error("expected a word of at most {0} characters")]

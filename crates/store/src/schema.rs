@@ -56,6 +56,15 @@ diesel::table! {
         no -> Integer,
         handed_in_at -> Nullable<BigInt>,
         began_passed_s -> Nullable<BigInt>,
+        partner_id -> Nullable<Integer>,
+    }
+}
+
+diesel::table! {
+    asked (attempt_id) {
+        attempt_id -> Integer,
+        action -> Text,
+        at -> BigInt,
     }
 }
 
@@ -68,6 +77,7 @@ diesel::table! {
         answer -> Text,
         minutes -> Double,
         at -> BigInt,
+        by_partner -> Bool,
     }
 }
 
@@ -253,7 +263,23 @@ diesel::joinable!(reset_links -> users (user_id));
 diesel::joinable!(attempts -> lessons (lesson_id));
 diesel::joinable!(attempts -> users (student_id));
 diesel::joinable!(steps -> attempts (attempt_id));
+diesel::table! {
+    class_groups (id) {
+        id -> Integer,
+        class_id -> Integer,
+        name -> Text,
+    }
+}
+
+diesel::table! {
+    grouped (group_id, user_id) {
+        group_id -> Integer,
+        user_id -> Integer,
+    }
+}
+
 diesel::joinable!(rule_sets -> users (author_id));
+diesel::joinable!(grouped -> class_groups (group_id));
 diesel::allow_tables_to_appear_in_same_query!(
     users,
     sign_ins,
@@ -268,6 +294,7 @@ diesel::allow_tables_to_appear_in_same_query!(
 );
 diesel::allow_tables_to_appear_in_same_query!(members, users);
 diesel::allow_tables_to_appear_in_same_query!(rule_sets, users);
+diesel::allow_tables_to_appear_in_same_query!(class_groups, grouped, members);
 
 diesel::table! {
     sheets (id) {

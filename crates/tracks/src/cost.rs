@@ -83,6 +83,8 @@ pub struct Costing<'p, 'd> {
     pub upright: i64,
     /// What it costs besides that a wire is cut.
     pub whole: i64,
+    /// So many pieces were costed, each once for each thing that was looked at: how long it took, on any machine.
+    pub costed: u64,
 }
 
 /// What a placement costs, and what of it may not be.
@@ -160,6 +162,7 @@ impl<'p, 'd> Costing<'p, 'd> {
             legible: legible(plan),
             upright: 0,
             whole: 0,
+            costed: 0,
             starts: Vec::new(),
         }
     }
@@ -211,6 +214,8 @@ impl<'p, 'd> Costing<'p, 'd> {
     /// Costs a placement; nothing where it costs more than a limit, which is found before all of it is worked out.
     pub fn cost_below(&mut self, placement: &Placement, limit: i64) -> Option<Cost> {
         self.rank(placement);
+        let pieces = self.pieces.len() as u64;
+        self.costed += pieces;
         let mut cost = Cost {
             total: 9 * SMALL,
             ..Cost::default()
@@ -231,11 +236,13 @@ impl<'p, 'd> Costing<'p, 'd> {
         self.terminals(&mut cost);
         cost.total += cost.turned * self.upright;
         goes_on(&cost)?;
+        self.costed += 2 * pieces;
         self.across(placement);
         self.hubs(&mut cost);
         goes_on(&cost)?;
         self.feet(&mut cost);
         goes_on(&cost)?;
+        self.costed += 2 * pieces;
         self.along(placement, 1000);
         let share = |have, wanted| i64::from(have) * 1000 / i64::from(wanted);
         let wide = share(self.geometry.width, LEGIBLE_WIDTH);

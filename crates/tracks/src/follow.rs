@@ -5,7 +5,7 @@ use std::collections::HashSet;
 use crate::cost::Costing;
 use crate::placement::Placement;
 use crate::plan::{HubKind, Plan};
-use crate::search::{Numbers, Schedule, anneal, place};
+use crate::search::{FIRST_PIECES, Numbers, Schedule, anneal, place};
 
 /// Steps for what was touched, and how hot: it finds its place, nothing else moves.
 const STEPS_EACH: u64 = 4_000;
@@ -154,6 +154,7 @@ fn settle(costing: &mut Costing<'_, '_>, first: Placement, touched: &Touched) ->
         steps: (things * STEPS_EACH).min(STEPS),
         hot: HOT,
         cold: COLD,
+        pieces: FIRST_PIECES,
     };
     let mut best = match things {
         0 => first,

@@ -14,6 +14,10 @@ const COLD: i64 = 30;
 const STEPS_EACH: u64 = 8_000;
 const STEPS: u64 = 280_000;
 const WORK: u64 = 16_000_000;
+/// So many pieces are costed at most in the first search, and in all of them: about a second. A circuit that is not
+/// finished has more pieces than one that is, and each costs more.
+pub(crate) const FIRST_PIECES: u64 = 40_000_000;
+const PIECES: u64 = 60_000_000;
 
 /// A generator of numbers that is the same on every machine: xorshift64*, G. Marsaglia, "Xorshift RNGs",
 /// Journal of Statistical Software 8 (2003), with S. Vigna's multiplier.
@@ -61,6 +65,7 @@ pub(crate) fn place(plan: &Plan<'_>) -> Placement {
         steps,
         hot: HOT,
         cold: COLD,
+        pieces: FIRST_PIECES,
     };
     let mut best = anneal(&mut costing, first, &schedule, |at, numbers| {
         change(plan, at, numbers)
@@ -73,6 +78,7 @@ pub(crate) fn place(plan: &Plan<'_>) -> Placement {
             steps: steps / 3,
             hot: HOT / 8,
             cold: COLD,
+            pieces: PIECES.saturating_sub(costing.costed),
         };
         best = anneal(&mut costing, best, &schedule, |at, numbers| {
             change(plan, at, numbers)
@@ -119,6 +125,7 @@ fn upright(costing: &mut Costing<'_, '_>, at: &mut Placement, steps: u64) {
                     steps: steps / 3,
                     hot: HOT / heat,
                     cold: COLD,
+                    pieces: PIECES.saturating_sub(costing.costed) / 2,
                 };
                 let settled = anneal(costing, tried.clone(), &schedule, |at, numbers| {
                     change(plan, at, numbers);
@@ -221,6 +228,8 @@ pub(crate) struct Schedule {
     pub(crate) steps: u64,
     pub(crate) hot: i64,
     pub(crate) cold: i64,
+    /// So many pieces are costed at most: it cools quicker where each placement has many.
+    pub(crate) pieces: u64,
 }
 
 /// Goes from placement to placement by steps of some kind, and gives the best that was met.
@@ -240,9 +249,15 @@ pub(crate) fn anneal(
     let stages: u64 = 100;
     let mut temperature = schedule.hot * 1000;
     let ratio = cooling(schedule.hot, schedule.cold, stages);
+    let ends = costing.costed.saturating_add(schedule.pieces);
     for stage in 0..stages {
         let heat = temperature / 1000;
+        let share = ends.saturating_sub(costing.costed) / (stages - stage);
+        let enough = costing.costed + share;
         for _ in 0..schedule.steps / stages {
+            if costing.costed > enough {
+                break;
+            }
             tried.clone_from(&now);
             step(&mut tried, &mut numbers);
             if numbers.chance(25) {

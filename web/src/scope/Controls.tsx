@@ -3,6 +3,7 @@ import { Button, Select } from 'antd';
 import { useEffect, useMemo, useRef, useState, type ComponentRef, type ReactNode } from 'react';
 
 import type { Drawing, Looks, Scope, ScopeProbe } from '../api/client';
+import { SayLooks, whole, type Said } from './SayLooks';
 import { time } from './Screen';
 import './Controls.css';
 
@@ -19,27 +20,7 @@ type Props = {
 };
 
 const MOST = 4;
-const FORMS: [Looks['form'], string][] = [
-  ['flat', 'stands still'],
-  ['pulses', 'pulses to one side'],
-  ['both_ways', 'swings both ways'],
-];
-const PEAKS: Looks['peak'][] = [
-  'under 1',
-  '1 to 20',
-  '20 to 100',
-  '100 to 600',
-  '600 to 5000',
-  '5000 to 15000',
-  'over 15000',
-];
-
-const OFTEN: NonNullable<Looks['often']>[] = ['never', 'once', '2 to 4 times', '5 times or more'];
-
 type Channel = { label?: ReactNode };
-
-/** What is chosen of a channel so far. */
-type Said = { form?: Looks['form']; peak?: Looks['peak']; often?: Looks['often'] };
 
 export function Controls({ drawing, sweeps, busy, predictions = false, focused = false, onCapture }: Props) {
   const first = useRef<ComponentRef<typeof Select>>(null);
@@ -73,8 +54,8 @@ export function Controls({ drawing, sweeps, busy, predictions = false, focused =
   const at = level.trim() === '' ? null : Number(level.replace(',', '.'));
   const wrong = at !== null && !Number.isFinite(at);
   const looks = channels.flatMap((c) => {
-    const { form, peak, often } = said[c] ?? {};
-    return form && peak && often ? [{ form, peak, often }] : [];
+    const looks = whole(said[c] ?? {});
+    return looks ? [looks] : [];
   });
   const missing = predictions && looks.length < channels.length;
   const ready = channels.length > 0 && !wrong && !missing;
@@ -174,47 +155,8 @@ export function Controls({ drawing, sweeps, busy, predictions = false, focused =
             const name = channel.slice(channel.indexOf(':') + 1);
             return (
               <span key={channel}>
-                {n + 1} {name}{' '}
-                <select
-                  aria-label={`How a healthy ${name} goes`}
-                  value={said[channel]?.form ?? ''}
-                  onChange={(e) => say(channel, { form: e.target.value as Looks['form'] })}
-                >
-                  <option value="" disabled>
-                    goes …
-                  </option>
-                  {FORMS.map(([form, text]) => (
-                    <option key={form} value={form}>
-                      {text}
-                    </option>
-                  ))}
-                </select>{' '}
-                <select
-                  aria-label={`How far a healthy ${name} goes`}
-                  value={said[channel]?.peak ?? ''}
-                  onChange={(e) => say(channel, { peak: e.target.value as Looks['peak'] })}
-                >
-                  <option value="" disabled>
-                    as far as …
-                  </option>
-                  {PEAKS.map((peak) => (
-                    <option key={peak} value={peak}>
-                      {peak} {unit}
-                    </option>
-                  ))}
-                </select>{' '}
-                <select
-                  aria-label={`How often a healthy ${name} pulses`}
-                  value={said[channel]?.often ?? ''}
-                  onChange={(e) => say(channel, { often: e.target.value as Said['often'] })}
-                >
-                  <option value="" disabled>
-                    pulses …
-                  </option>
-                  {OFTEN.map((often) => (
-                    <option key={often}>{often}</option>
-                  ))}
-                </select>
+                {n + 1}{' '}
+                <SayLooks name={name} unit={unit} said={said[channel] ?? {}} onSay={(more) => say(channel, more)} />
               </span>
             );
           })}

@@ -23,7 +23,7 @@ pub(super) fn missing(session: &Session) -> Vec<String> {
         out.push(format!("The {what} was not tried."));
     }
     let judged = |no: usize| {
-        let mut verdicts = steps.iter();
+        let mut verdicts = steps.iter().filter(|s| !s.by_partner);
         verdicts.any(|s| matches!(s.action, Action::Judge(Judge { step, .. }) if step == no))
     };
     let open = steps

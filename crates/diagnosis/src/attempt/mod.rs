@@ -4,6 +4,7 @@
 pub mod actions;
 mod bounds;
 mod missing;
+mod pair;
 mod perform;
 mod repairs;
 mod session;
@@ -15,6 +16,7 @@ mod way;
 
 pub use actions::{Action, seen};
 pub(crate) use actions::{Danger, Evidence};
+pub use pair::{PartnerExpects, PartnerSaid};
 pub use perform::{Outcome, perform};
 pub use repairs::{RepairKind, cures, repairs};
 pub use session::{Refusal, Session, UNSETTLED};

@@ -94,12 +94,21 @@ impl Session {
     /// As [`Session::replay`].
     pub fn resume(lesson: &Arc<Lesson>, steps: &[Step]) -> Result<Self, Refusal> {
         let mut session = Self::at(lesson, lesson.brought_in_for_a_class());
-        for step in steps {
-            session.showed = Some(step.answer.clone());
-            session.act(step.action.clone())?;
-        }
-        session.showed = None;
+        session.go_on(steps)?;
         Ok(session)
+    }
+
+    /// Does what was done elsewhere since: by the other of two at this bench, or before.
+    ///
+    /// # Errors
+    /// As [`Session::replay`].
+    pub fn go_on(&mut self, steps: &[Step]) -> Result<(), Refusal> {
+        for step in steps {
+            self.showed = Some(step.answer.clone());
+            self.put(step.action.clone(), step.by_partner)?;
+        }
+        self.showed = None;
+        Ok(())
     }
 
     /// Roughly the memory it takes, in bytes: its machine, and its steps twice, as they are and as the view
@@ -145,10 +154,36 @@ impl Session {
     /// # Errors
     /// [`Refusal`] with a sentence that says what to do instead; nothing has changed then.
     pub fn act(&mut self, action: Action) -> Result<&Step, Refusal> {
+        self.put(action, false)
+    }
+
+    /// Does one action that the other of two at this bench has asked for.
+    ///
+    /// # Errors
+    /// As [`Session::act`].
+    pub fn act_for_partner(&mut self, action: Action) -> Result<&Step, Refusal> {
+        self.put(action, true)
+    }
+
+    /// Whether a reading or a screen may be asked for, before anything is measured: what would refuse it is said to
+    /// whoever asks.
+    ///
+    /// # Errors
+    /// As [`Session::act`].
+    pub fn may_ask(&self, action: &Action) -> Result<(), Refusal> {
+        self.may(action)?;
+        match action {
+            Action::TakeReading(reading) => reading.may_be_taken(self),
+            Action::Capture(capture) => capture.may_be_taken(self),
+            _ => bad("only a reading is asked for of two".to_owned()),
+        }
+    }
+
+    fn may(&self, action: &Action) -> Result<(), Refusal> {
         if self.is_handed_in() && !matches!(action, Action::TakeUp(_)) {
             return Err(Refusal::HandedIn);
         }
-        if let Some(why) = bounds::too_large(&action, self.lesson.circuit.places().count()) {
+        if let Some(why) = bounds::too_large(action, self.lesson.circuit.places().count()) {
             return bad(why);
         }
         if action.kind().concludes() && self.lesson.purpose == Purpose::Tools {
@@ -159,6 +194,11 @@ impl Session {
         {
             return bad(format!("this lesson does not allow {}", means.text()));
         }
+        Ok(())
+    }
+
+    fn put(&mut self, action: Action, by_partner: bool) -> Result<&Step, Refusal> {
+        self.may(&action)?;
         let (answer, minutes) = self.answer(&action)?;
         let no = self.steps.len() + 1;
         let step = Step {
@@ -166,6 +206,7 @@ impl Session {
             action,
             answer,
             minutes,
+            by_partner,
         };
         self.record.add(&step);
         self.steps_bytes += 2 * step.bytes();

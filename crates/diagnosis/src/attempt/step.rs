@@ -95,6 +95,9 @@ pub struct Step {
     pub answer: Answer,
     /// Minutes it took at the machine.
     pub minutes: f64,
+    /// The other of two at one bench did it.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub by_partner: bool,
 }
 
 /// Memory of a step beside the points of its screens, in bytes: resident memory of a thousand sessions of 30
@@ -122,7 +125,10 @@ impl Step {
 
     /// In words, with what the bench answered.
     pub fn said(&self) -> String {
-        let said = self.action.kind().said(&self.answer);
+        let mut said = self.action.kind().said(&self.answer);
+        if self.by_partner {
+            said = format!("Partner: {said}");
+        }
         match &self.answer {
             Answer::CameToNothing { text } => format!("{said}: {text}"),
             _ => said,

@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 
 use super::actions::SHOP_C;
 use super::missing::missing;
+use super::pair::PartnerSaid;
 use super::session::Session;
 use super::step::{Answer, Step, Supposed, Verdict};
 use cimento_bench::Complaint;
@@ -111,7 +112,15 @@ pub struct CaptureAt {
     pub capture: Capture,
     /// What the student said that each channel of a healthy machine shows.
     pub expected: Vec<Looks>,
+    /// What the other of two at one bench said of it.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub partner_expected: Vec<Looks>,
     pub verdict: Option<Verdict>,
+    /// The other of two at one bench took it.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub by_partner: bool,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub partner: Option<PartnerSaid>,
     pub note: Option<String>,
 }
 
@@ -132,6 +141,12 @@ pub struct LedgerLine {
     pub verdict: Option<Verdict>,
     /// The first verdict, where another followed: it stays on record.
     pub first_verdict: Option<Verdict>,
+    /// The other of two at one bench took it.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub by_partner: bool,
+    /// What the other of two said of it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub partner: Option<PartnerSaid>,
     /// The student's own words on it.
     pub note: Option<String>,
     /// What was concluded after it and before the next: "cleared W8", "suspected C14.1".

@@ -254,6 +254,7 @@ fn at_the_bench(question: &Question) -> Vec<Action> {
                 expected: Some(Quantity::Number(0.0).text(function.unit())),
                 supposing: None,
                 touch: Touch::default(),
+                partner: None,
             }
             .into(),
         ],
@@ -261,6 +262,7 @@ fn at_the_bench(question: &Question) -> Vec<Action> {
             TakeCapture {
                 scope: scope.clone(),
                 expected: vec![Looks::default(); scope.channels.len()],
+                partner_expected: Vec::new(),
             }
             .into(),
         ],

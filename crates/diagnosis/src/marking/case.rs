@@ -218,7 +218,9 @@ impl<'a> Case<'a> {
                 way.arrive(reference, &reading.state);
                 out.readings.push(taken);
             } else if let (
-                Action::Capture(TakeCapture { scope, expected }),
+                Action::Capture(TakeCapture {
+                    scope, expected, ..
+                }),
                 Answer::Captured { capture },
             ) = (&step.action, &step.answer)
             {
@@ -289,7 +291,7 @@ impl<'a> Case<'a> {
 
     /// The verdict on each reading: the last one before the machine was asked something again.
     fn judge(&mut self) {
-        for step in self.steps {
+        for step in self.steps.iter().filter(|s| !s.by_partner) {
             let Action::Judge(Judge { step: of, verdict }) = step.action else {
                 continue;
             };

@@ -34,12 +34,18 @@ pub enum DealError {
 }
 
 /// For each seat in order, which fault of the pool it gets. `minutes` are the difficulties of the
-/// pool. Neighbours never get the same; every fault inside the band is dealt before one is dealt
-/// again. The same seed deals the same.
+/// pool; `beside` has for each seat those before it that are next to it. Of what no neighbour has,
+/// a seat gets what was dealt least often; where neighbours have all of it, what the fewest have.
+/// The same seed deals the same.
 ///
 /// # Errors
 /// [`DealError`] when fewer than two faults lie inside the band.
-pub fn deal(minutes: &[f64], band: Band, seats: usize, seed: u64) -> Result<Vec<usize>, DealError> {
+pub fn deal(
+    minutes: &[f64],
+    band: Band,
+    beside: &[Vec<usize>],
+    seed: u64,
+) -> Result<Vec<usize>, DealError> {
     if band.least_minutes.is_nan() || band.least_minutes > band.most_minutes {
         return Err(DealError::EmptyBand);
     }
@@ -54,14 +60,13 @@ pub fn deal(minutes: &[f64], band: Band, seats: usize, seed: u64) -> Result<Vec<
         });
     }
     let mut chance = fastrand::Rng::with_seed(seed);
-    let mut out: Vec<usize> = Vec::with_capacity(seats);
-    while out.len() < seats {
+    let mut out: Vec<usize> = Vec::with_capacity(beside.len());
+    for near in beside {
         chance.shuffle(&mut inside);
-        // A new round must not begin with what the last one ended with.
-        if out.last() == inside.first() {
-            inside.rotate_left(1);
-        }
-        out.extend(inside.iter().take(seats - out.len()));
+        let with = |fault: usize| near.iter().filter(|seat| out[**seat] == fault).count();
+        let dealt = |fault: usize| out.iter().filter(|f| **f == fault).count();
+        let next = inside.iter().copied().min_by_key(|f| (with(*f), dealt(*f)));
+        out.extend(next);
     }
     Ok(out)
 }
@@ -72,6 +77,36 @@ mod tests {
 
     use super::*;
 
+    /// Seats in one row.
+    fn row(seats: usize) -> Vec<Vec<usize>> {
+        (0..seats)
+            .map(|n| n.checked_sub(1).into_iter().collect())
+            .collect()
+    }
+
+    /// A room of four columns: beside and in front sits nobody with the same, with two faults and with three.
+    #[test]
+    fn nobody_sees_the_same_beside_or_in_front() {
+        let beside: Vec<Vec<usize>> = (0..20_usize)
+            .map(|n| {
+                let left = (n % 4 > 0).then(|| n - 1);
+                left.into_iter().chain(n.checked_sub(4)).collect()
+            })
+            .collect();
+        let band = Band {
+            least_minutes: 1.0,
+            most_minutes: 9.0,
+        };
+        for seed in 0..100 {
+            for pool in [&[2.0, 3.0][..], &[2.0, 3.0, 4.0]] {
+                let dealt = deal(pool, band, &beside, seed).unwrap();
+                for (n, near) in beside.iter().enumerate() {
+                    assert!(near.iter().all(|m| dealt[*m] != dealt[n]), "{dealt:?}");
+                }
+            }
+        }
+    }
+
     #[test]
     fn neighbours_differ_and_nobody_is_outside_the_band() {
         let minutes = [3.0, 9.0, 10.0, 11.0, 30.0];
@@ -81,13 +116,14 @@ mod tests {
         };
         for seed in 0..200 {
             for seats in [0, 1, 2, 3, 7, 31] {
-                let dealt = deal(&minutes, band, seats, seed).unwrap();
+                let beside = row(seats);
+                let dealt = deal(&minutes, band, &beside, seed).unwrap();
                 assert_eq!(dealt.len(), seats);
                 assert!(dealt.iter().all(|n| band.holds(minutes[*n])));
                 assert!(dealt.windows(2).all(|w| w[0] != w[1]), "{seed}: {dealt:?}");
                 let times = |n: usize| dealt.iter().filter(|d| **d == n).count();
                 assert!(times(1).abs_diff(times(2)) <= 1 && times(2).abs_diff(times(3)) <= 1);
-                assert_eq!(dealt, deal(&minutes, band, seats, seed).unwrap());
+                assert_eq!(dealt, deal(&minutes, band, &beside, seed).unwrap());
             }
         }
     }
@@ -98,7 +134,7 @@ mod tests {
             least_minutes,
             most_minutes,
         };
-        let refused = deal(&[3.0, 9.0], band(8.0, 12.0), 4, 1)
+        let refused = deal(&[3.0, 9.0], band(8.0, 12.0), &row(4), 1)
             .unwrap_err()
             .to_string();
         assert!(
@@ -106,7 +142,7 @@ mod tests {
             "{refused}"
         );
         assert_eq!(
-            deal(&[3.0, 9.0], band(12.0, 8.0), 4, 1),
+            deal(&[3.0, 9.0], band(12.0, 8.0), &row(4), 1),
             Err(DealError::EmptyBand)
         );
     }

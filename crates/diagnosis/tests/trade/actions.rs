@@ -105,6 +105,7 @@ fn what_comes_to_nothing_is_a_step_with_its_minutes() {
                 acquire: Acquire::Peak,
             },
             expected: vec![],
+            partner_expected: Vec::new(),
         })
     };
     let spent = session.view().minutes;

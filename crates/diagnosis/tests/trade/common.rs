@@ -35,6 +35,7 @@ pub fn reading(
         expected: expected.map(str::to_owned),
         supposing: None,
         touch: Touch::default(),
+        partner: None,
     })
 }
 

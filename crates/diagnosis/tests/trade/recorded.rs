@@ -490,6 +490,7 @@ fn careful(reference: &Reference) -> Vec<Action> {
             expected: Some(expected),
             supposing: None,
             touch: Touch::BackProbe,
+            partner: None,
         }));
         step = actions.len();
         let (want, got) = (right.shown.value.number(), planned.shown.value.number());
@@ -761,6 +762,7 @@ fn any_reading(lesson: &Arc<Lesson>, rng: &mut Rng) -> Action {
             Touch::FrontProbe,
             Touch::Pierce,
         ][rng.usize(..4)],
+        partner: None,
     })
 }
 
@@ -802,6 +804,7 @@ fn any_capture(lesson: &Arc<Lesson>, rng: &mut Rng) -> Action {
             acquire: *one(rng, &[Acquire::Peak, Acquire::Sample]),
         },
         expected,
+        partner_expected: Vec::new(),
     })
 }
 

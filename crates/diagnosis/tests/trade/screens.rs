@@ -62,6 +62,7 @@ fn screen(scope: Scope, expected: &[Looks]) -> Action {
     Action::Capture(TakeCapture {
         scope,
         expected: expected.to_vec(),
+        partner_expected: Vec::new(),
     })
 }
 
@@ -414,6 +415,7 @@ fn an_attempt_goes_on_where_it_was_left() {
             expected: None,
             supposing: None,
             touch: cimento_diagnosis::attempt::Touch::BackProbe,
+            partner: None,
         })
     };
     let actions = [

@@ -62,6 +62,7 @@ fn action(lesson: &Arc<Lesson>, (kind, a, b): Move) -> Action {
             expected: None,
             supposing: None,
             touch: Touch::default(),
+            partner: None,
         })
     };
     let negative = circuit.point_at(0).map(|p| p.id.clone());

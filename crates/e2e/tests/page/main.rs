@@ -6,6 +6,7 @@ mod barriers;
 mod course;
 mod diagram;
 mod lecture;
+mod pair;
 mod phone;
 mod school;
 mod sizes;

@@ -255,7 +255,11 @@ impl<'r> Student<'r> {
             Question::Screen { scope } => {
                 let scope = scope.clone();
                 let expected = vec![Looks::default(); scope.channels.len()];
-                self.act(TakeCapture { scope, expected })?;
+                self.act(TakeCapture {
+                    scope,
+                    expected,
+                    partner_expected: Vec::new(),
+                })?;
             }
             Question::Exchange { .. } => {
                 for action in question.actions() {
@@ -285,6 +289,7 @@ impl<'r> Student<'r> {
             expected: Some(writing::nothing(function.unit())),
             supposing: None,
             touch: Touch::default(),
+            partner: None,
         })?;
         let last = self.session.steps().last().map(|s| &s.answer);
         if let (true, Some(Answer::Reading { reading })) = (taken, last) {

@@ -144,6 +144,7 @@ fn reading(circuit: &Circuit, text: &str) -> Result<Action, Failure> {
         expected: None,
         supposing: None,
         touch: Touch::default(),
+        partner: None,
     }))
 }
 

@@ -70,7 +70,7 @@ impl From<&Terms> for TermsView {
 }
 
 impl TermsView {
-    fn terms(&self) -> Result<Terms, Problem> {
+    pub(super) fn terms(&self) -> Result<Terms, Problem> {
         let one_of = |field: &str, names: Vec<&str>, found: &str| {
             let names = names.join(", ");
             Problem::bad(format!("{field}: expected one of {names}, found {found}"))
@@ -160,6 +160,9 @@ struct NewAssignment {
     /// Some of its students; the whole class, and whoever joins it, when absent.
     #[serde(default)]
     students: Option<Vec<i32>>,
+    /// Students who work two at a bench.
+    #[serde(default)]
+    pairs: Vec<[i32; 2]>,
     #[serde(default)]
     terms: TermsView,
 }
@@ -236,7 +239,9 @@ async fn create(
             None => To::Class,
         };
         let terms = new.terms.terms()?;
-        let (id, attempts) = s.store.assign(new.class, new.lesson, to, &terms, now())?;
+        let (id, attempts) =
+            s.store
+                .assign_in_pairs(new.class, new.lesson, (to, &new.pairs), &terms, now())?;
         s.prepare(new.lesson, &lesson, Urgency::GivenOut);
         Ok(GivenOut { id, attempts })
     });

@@ -27,6 +27,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::{Body, Path};
 use super::file::{CSV, File, file};
+use super::pairs::{OwnExpectation, answered, waits_for_partner};
 use crate::access::{closed, sheet_shows, to_attempt, unopened};
 use crate::clock::now;
 use crate::pace::{Pace, paced};
@@ -61,6 +62,8 @@ struct OwnAttempt {
     handed_in: bool,
     /// The first, the second …
     no: usize,
+    /// Who else works at it.
+    partner: Option<String>,
     /// The class in which it was given.
     class: String,
     opens_at: Option<i64>,
@@ -82,6 +85,8 @@ struct AttemptView {
     student: String,
     /// It is the asker's own bench.
     own: bool,
+    /// Who else works at it.
+    partner: Option<String>,
     /// The asker gives its marks.
     marks: bool,
     /// It was given in a class, whose front can speak to it.
@@ -187,6 +192,7 @@ async fn list(
                     steps: row.steps,
                     handed_in: row.handed_in,
                     no: row.no,
+                    partner: row.partner.as_ref().map(|p| p.student.clone()),
                     class: given.map(|g| g.class_name.clone()).unwrap_or_default(),
                     opens_at: terms.and_then(|t| t.opens_at),
                     due_at: terms.and_then(|t| t.due_at),
@@ -230,7 +236,10 @@ async fn again(
         if last != Some(row.no) || !may_begin_again(&row, now()) {
             return Err(Problem::bad("there is no further attempt of this one"));
         }
-        Ok(s.store.give_again(given.assignment, student.id, now())?)
+        match row.partner {
+            Some(_) => Ok(s.store.give_again_to_both(id, now())?),
+            None => Ok(s.store.give_again(given.assignment, student.id, now())?),
+        }
     });
     Ok(Json(BegunAgain { id: begun.await? }))
 }
@@ -268,11 +277,16 @@ async fn act(
     if matches!(new.action, Action::TakeUp(_)) {
         return Err(Problem::forbidden("this is for instructors"));
     }
+    if new.action.speaks_for_a_partner() {
+        return Err(Problem::bad(
+            "your partner says themselves what they expect",
+        ));
+    }
     let asked = Asked {
         after: new.after,
         request: new.request,
     };
-    let view = state.work(move |s| step(s, &student, id, &asked, new.action));
+    let view = state.work(move |s| step(s, &student, id, &asked, Doing::Act(new.action)));
     Ok(Json(paced(view).await?))
 }
 
@@ -323,30 +337,37 @@ async fn take_up(
 /// Who asks, and what the asker knows of.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-struct Asked {
+pub(super) struct Asked {
     /// How many steps the asker knows of: another tab may have gone on.
-    after: usize,
+    pub after: usize,
     /// A key of the asker's choice: sending the same again does it once.
-    request: String,
+    pub request: String,
 }
 
 /// Whether somebody works at their own bench: who teaches tries lessons on attempts of their own, and looks at others'
 /// only.
-fn is_own(row: &AttemptRow, user: &User) -> Result<(), Problem> {
+pub(super) fn is_own(row: &AttemptRow, user: &User) -> Result<(), Problem> {
     match row.student_id == user.id {
         true => Ok(()),
         false => Err(Problem::forbidden("this bench is its student's")),
     }
 }
 
+/// Something to be done at a bench.
+pub(super) enum Doing {
+    Act(Action),
+    /// What the other of two asked is done, with what one expects of it oneself.
+    AnswerPartner(OwnExpectation),
+}
+
 /// Does one step on an attempt, once, and stores it before it is answered. What refuses it cheaply comes
 /// before anything is computed.
-fn step(
+pub(super) fn step(
     s: &AppState,
     student: &User,
     id: i32,
     asked: &Asked,
-    action: Action,
+    doing: Doing,
 ) -> Result<(Pace, BenchView), Problem> {
     if asked.request.is_empty() || asked.request.len() > LONGEST_KEY {
         return Err(Problem::bad(format!(
@@ -357,6 +378,15 @@ fn step(
         let standing = of(s.store.standing(id, &asked.request, student.id)?, student)?;
         let row = &standing.attempt;
         is_own(row, student)?;
+        let (action, by_partner) = match doing {
+            Doing::Act(action) => (action, false),
+            Doing::AnswerPartner(_) if standing.done.is_some() => {
+                let session = stand(s, bench, &standing)?;
+                let pace = Pace::of(&session.lesson, standing.last.as_ref());
+                return Ok((pace, session.changes(asked.after)));
+            }
+            Doing::AnswerPartner(own) => (answered(s, row, own)?, true),
+        };
         if row.given.as_ref().is_some_and(|given| given.paused) {
             return Err(Problem::bad("all benches stand still: eyes up"));
         }
@@ -385,7 +415,17 @@ fn step(
         }
         let session = stand(s, bench, &standing)?;
         let pace = Pace::of(&lesson, Some(&action));
-        match session.act(action) {
+        if !by_partner && waits_for_partner(s, row, session, &action)? {
+            return Ok((Pace::of(&lesson, None), session.changes(asked.after)));
+        }
+        let done = match by_partner {
+            true => {
+                session.may_ask(&action)?;
+                session.act_for_partner(action)
+            }
+            false => session.act(action),
+        };
+        match done {
             Ok(done) => {
                 if let Answer::CameToNothing { text } = &done.answer
                     && text == UNSETTLED
@@ -419,8 +459,14 @@ fn step(
                 if ends && lesson.purpose != Purpose::Tools {
                     // Where too much is waiting, it is asked for again when somebody looks.
                     let steps = session.steps().to_vec();
-                    if let Err(e) = s.reasoner.marks(id, (row.lesson_id, &lesson), steps) {
-                        tracing::warn!("attempt {id}: {}", e.detail);
+                    let theirs = row.partner.as_ref().map(|partner| {
+                        let steps = steps.iter().cloned().map(Step::of_partner);
+                        (partner.attempt, steps.collect())
+                    });
+                    for (id, steps) in std::iter::once((id, steps)).chain(theirs) {
+                        if let Err(e) = s.reasoner.marks(id, (row.lesson_id, &lesson), steps) {
+                            tracing::warn!("attempt {id}: {}", e.detail);
+                        }
                     }
                 }
                 Ok((pace, session.changes(asked.after)))
@@ -449,9 +495,21 @@ fn stand<'b>(
     };
     match bench.take() {
         Some(kept) if agrees(&kept) => Ok(bench.insert(kept)),
-        _ => {
-            let lesson = s.lesson(row.lesson_id)?;
+        kept => {
             let steps = s.store.steps(row.id)?;
+            // The other of two has gone on.
+            if let Some(mut kept) = kept
+                && row.partner.is_some()
+                && let Some(new) = steps.get(kept.steps().len()..)
+                && kept.steps().last().map(|s| (s.no, &s.action))
+                    == steps[..steps.len() - new.len()]
+                        .last()
+                        .map(|s| (s.no, &s.action))
+            {
+                kept.go_on(new)?;
+                return Ok(bench.insert(kept));
+            }
+            let lesson = s.lesson(row.lesson_id)?;
             Ok(bench.insert(Session::resume(&lesson, &steps)?))
         }
     }
@@ -494,7 +552,13 @@ async fn ask_hint(
         .work(move |s| {
             let level = next_level(&steps);
             let text = hint(&reference, &steps, level)?;
-            step(s, &student, id, &asked, Action::Hint(Hint { level, text }))
+            step(
+                s,
+                &student,
+                id,
+                &asked,
+                Doing::Act(Action::Hint(Hint { level, text })),
+            )
         })
         .await?;
     Ok(Json(view.1))
@@ -590,6 +654,7 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
         job: lesson.job,
         student: row.student.clone(),
         own: row.student_id == user.id,
+        partner: row.partner.as_ref().map(|p| p.student.clone()),
         marks: to_attempt(row, user).is_some_and(|access| access.marks),
         in_class: row.given.is_some(),
         words: lesson.words.clone(),

@@ -20,6 +20,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 use super::attempts::of;
 use super::classes::SeatView;
 use super::extract::{Body, Path};
+use super::pairs::{AskedView, asked_at};
 use super::votes::{HeardVote, VoteView, heard_vote, vote_of};
 use crate::clock::now;
 use crate::live::ALL;
@@ -64,6 +65,8 @@ struct LiveView {
 pub(super) struct LiveBench {
     student: i32,
     pub display: String,
+    /// Who else works at it.
+    partner: Option<String>,
     attempt: i32,
     no: usize,
     steps: usize,
@@ -104,6 +107,12 @@ struct HeardView {
     /// All benches stand still: eyes up.
     paused: bool,
     words: Vec<HeardWord>,
+    /// How many steps were done at the bench: the other of two may have gone on.
+    steps: usize,
+    /// Who else works at it.
+    partner: Option<String>,
+    /// What one of two has asked, and the other not answered.
+    asked: Option<AskedView>,
     /// What the class is being asked.
     vote: Option<HeardVote>,
 }
@@ -159,6 +168,7 @@ pub(super) fn bench(s: &AppState, row: &AttemptRow) -> Result<LiveBench, Problem
     Ok(LiveBench {
         student: row.student_id,
         display: row.student.clone(),
+        partner: row.partner.as_ref().map(|p| p.student.clone()),
         attempt: row.id,
         no: row.no,
         steps: row.steps,
@@ -364,6 +374,9 @@ async fn heard(
         Ok(HeardView {
             paused: s.store.assignment(assignment)?.paused_at.is_some(),
             words: words.into_iter().map(word).collect(),
+            steps: row.steps,
+            partner: row.partner.as_ref().map(|p| p.student.clone()),
+            asked: asked_at(s, &row)?,
             vote: heard_vote(s, assignment, &row)?,
         })
     };

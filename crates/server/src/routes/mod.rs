@@ -11,6 +11,7 @@ mod diagrams;
 mod extract;
 mod fault_bench;
 mod file;
+mod groups;
 mod insight;
 mod instruments;
 mod lessons;
@@ -19,6 +20,7 @@ mod making;
 mod marking;
 mod openapi;
 mod own_data;
+mod pairs;
 mod people;
 mod results;
 mod roster;
@@ -67,12 +69,14 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(school::routes())
         .merge(people::routes())
         .merge(own_data::routes())
+        .merge(pairs::routes())
         .merge(roster::routes())
         .merge(codes::routes())
         .merge(classes::routes())
         .merge(start::routes())
         .merge(book::routes())
         .merge(results::routes())
+        .merge(groups::routes())
         .merge(insight::routes())
         .merge(live::routes())
         .merge(votes::routes())

@@ -17,6 +17,7 @@ mod live;
 mod marks;
 mod network;
 mod own_data;
+mod pairs;
 mod secrecy;
 mod sequences;
 mod upgrades;

@@ -113,6 +113,7 @@ function Order({ of: a, now, onAgain }: { of: Own; now: number; onAgain: () => v
       </td>
       <td className="quiet">
         {PURPOSES[a.purpose]} · {a.class}
+        {a.partner && ` · with ${a.partner}`}
       </td>
       <td className={late ? 'bad' : undefined}>{text}</td>
       <td>{open && <Link to={`/attempts/${a.id}/paper`}>On paper</Link>}</td>

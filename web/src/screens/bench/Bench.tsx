@@ -13,6 +13,7 @@ import { Before } from './Before';
 import { Conclude } from './Conclude';
 import { Conclusion } from './Conclusion';
 import { Experiments } from './Experiments';
+import { Asked } from './Asked';
 import { FromTheFront } from './FromTheFront';
 import { Hints } from './Hints';
 import { KeyList } from './KeyList';
@@ -31,6 +32,7 @@ import { ScopePane } from './ScopePane';
 import { passedTo, readMarks, stairPoints } from './stairs';
 import { Suspicions, type SuspicionsHandle } from './Suspicions';
 import { useBench } from './useBench';
+import { useHeard } from './useHeard';
 import { SCREEN_VERDICTS, VERDICTS } from './verdicts';
 import { Views, type ViewName } from './Views';
 import { WorkOrder } from './WorkOrder';
@@ -107,6 +109,16 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   const noteField = useRef<HTMLInputElement>(null);
   const facesButton = useRef<HTMLButtonElement>(null);
 
+  const heard = useHeard(id, attempt.own && attempt.in_class, view.steps);
+  // What a partner took, or what one asked and they have answered, is what one looks at.
+  const last = view.ledger.at(-1);
+  const [latest, byPartner, paired] = [last?.step, last?.by_partner, !!attempt.partner];
+  useEffect(() => {
+    if (!paired || latest === undefined) return;
+    setJudging(latest);
+    send({ do: byPartner ? 'show' : 'taken', step: latest });
+  }, [paired, latest, byPartner]);
+
   // A machine that stands otherwise shows otherwise: what the display shows is of before.
   useEffect(() => send({ do: 'blank' }), [view.state]);
 
@@ -148,7 +160,8 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
       // What was chosen for the last connector does not concern a post.
       touch: goesInside(attempt, meter.leads) ? meter.touch : 'pin',
     });
-    if (!done || done.came_to_nothing) return;
+    // Of two, it is taken once the other has said what they expect.
+    if (!done || done.came_to_nothing || done.steps === view.steps) return;
     const step = done.ledger.at(-1)?.step;
     send({ do: 'taken', step });
     setJudging(step);
@@ -296,7 +309,10 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
       crumbs={[{ text: 'Bench', to: '/attempts' }, { text: attempt.title }]}
       pills={finds ? [`${view.minutes.toFixed(0)} min at the machine`, `Step ${view.steps}`] : ['Try the tools']}
     >
-      {attempt.own && attempt.in_class && <FromTheFront attempt={id} />}
+      <FromTheFront attempt={id} heard={heard} />
+      {heard?.asked && !view.handed_in && (
+        <Asked id={id} attempt={attempt} partner={heard.partner ?? ''} asked={heard.asked} />
+      )}
       <main className="bench" data-view={shown}>
         <div className={scope ? 'left scoped' : 'left'}>
           <WorkOrder

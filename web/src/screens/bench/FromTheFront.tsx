@@ -2,18 +2,14 @@
 import { Alert } from 'antd';
 import { useState } from 'react';
 
-import type { Schemas } from '../../api/client';
-import { useEvents } from '../../app/useEvents';
 import './FromTheFront.css';
+import type { Heard } from './useHeard';
 import { VoteCard } from './VoteCard';
-
-type Heard = Schemas['HeardView'];
 
 /** Words older than this were heard at another time. */
 const FRESH_S = 15 * 60;
 
-export function FromTheFront({ attempt }: { attempt: number }) {
-  const { latest } = useEvents<Heard>(`/api/attempts/${attempt}/heard`);
+export function FromTheFront({ attempt, heard: latest }: { attempt: number; heard?: Heard }) {
   const [read, setRead] = useState<number[]>([]);
   const [since] = useState(() => Date.now() / 1000 - FRESH_S);
   const words = latest?.words.filter((w) => w.at > since && !read.includes(w.id)) ?? [];

@@ -61,6 +61,7 @@ export function Ledger({ ledger, hasKey, chosen, onChoose }: Props) {
                     instrument(l.function).label.toLowerCase()
                   )}
                   {l.concluded.length > 0 && <div className="concluded">{l.concluded.join(' · ')}</div>}
+                  {l.by_partner && <div className="note">taken by your partner</div>}
                   {l.note && <div className="note">{l.note}</div>}
                 </td>
                 <td className="number">
@@ -70,6 +71,7 @@ export function Ledger({ ledger, hasKey, chosen, onChoose }: Props) {
                       with {l.supposing.place} {l.supposing.mode.replaceAll('_', ' ')}
                     </div>
                   )}
+                  {l.partner?.expected && <div className="note">partner {l.partner.expected}</div>}
                 </td>
                 <td className={figure(l.shown.text)}>
                   {l.shown.text} {l.shown.unit}
@@ -81,6 +83,7 @@ export function Ledger({ ledger, hasKey, chosen, onChoose }: Props) {
                     </s>
                   )}
                   {word(l.verdict)}
+                  {l.partner?.verdict && <div className="note">partner: {word(l.partner.verdict)}</div>}
                 </td>
               </tr>
             </Fragment>

@@ -35,6 +35,7 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
               Goal
             </Button>
           )}
+          {attempt.partner && <span> · with {attempt.partner}</span>}
           {attempt.job !== 'complaint' && <span> · {JOBS[attempt.job]}</span>}
           {attempt.method && <span> · Asked for: {attempt.method}</span>}
           {typeof attempt.left_s === 'number' && (

@@ -8,7 +8,8 @@ import { changed } from './changes';
 import { isClaim } from './useCorrections';
 import { useCaution } from './useCaution';
 
-function newKey(): string {
+/** A key by which an action that is sent twice is done once. */
+export function newKey(): string {
   return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('');
 }
 

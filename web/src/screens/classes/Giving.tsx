@@ -2,10 +2,13 @@
 import { Checkbox, Radio, Select } from 'antd';
 import { useState } from 'react';
 
+import { Groups } from './Groups';
+import { inOrder, pairsOf, type Benches } from './pairs';
+import { Pairs } from './Pairs';
 import { Terms, USUAL, type TermsOf } from './Terms';
 import { studentsOf, useClasses, type Class } from './useClasses';
 
-export type Giving = { klass?: number; students?: number[]; terms: TermsOf };
+export type Giving = { klass?: number; students?: number[]; pairs?: Benches; terms: TermsOf };
 
 /** What is chosen, and the classes to choose from: those that one teaches and that go on. */
 export function useGiving() {
@@ -20,6 +23,7 @@ export const bodyOf = (given: Giving, klass: Class, lesson: number) => ({
   class: klass.id,
   lesson,
   students: given.students,
+  pairs: pairsOf(given.pairs ?? []),
   terms: given.terms,
 });
 
@@ -32,6 +36,10 @@ export function GivingTo({ classes, klass, given, setGiven, someOnly }: Props) {
   if (!klass) return <p className="quiet">You teach no class yet: make one under Classes.</p>;
   const students = studentsOf(klass);
   const some = someOnly || given.students !== undefined;
+  const whom = given.students ?? students.map((s) => s.id);
+  // Who is given it changes, and with that who works with whom.
+  const giveTo = (to: number[] | undefined) =>
+    setGiven({ ...given, students: to, pairs: given.pairs && inOrder(to ?? students.map((s) => s.id)) });
   return (
     <fieldset className="ruled-box">
       <legend>Give to</legend>
@@ -42,14 +50,14 @@ export function GivingTo({ classes, klass, given, setGiven, someOnly }: Props) {
             aria-label="Class"
             value={klass.id}
             options={classes.map((c) => ({ value: c.id, label: c.name }))}
-            onChange={(id) => setGiven({ ...given, klass: id, students: some ? [] : undefined })}
+            onChange={(id) => setGiven({ ...given, klass: id, students: some ? [] : undefined, pairs: undefined })}
           />
         )}
         {!someOnly && (
           <Radio.Group
             id="give-whom"
             value={some ? 'some' : 'all'}
-            onChange={(e) => setGiven({ ...given, students: e.target.value === 'some' ? [] : undefined })}
+            onChange={(e) => giveTo(e.target.value === 'some' ? [] : undefined)}
             options={[
               { value: 'all', label: `${klass.name}: all ${students.length}, and whoever joins` },
               { value: 'some', label: 'some of them' },
@@ -57,14 +65,31 @@ export function GivingTo({ classes, klass, given, setGiven, someOnly }: Props) {
           />
         )}
         {students.length === 0 && <span className="quiet">There are no students in this class yet.</span>}
+        {some && students.length > 0 && <Groups klass={klass.id} chosen={given.students ?? []} onChoose={giveTo} />}
         {some && (
           <Checkbox.Group
             value={given.students ?? []}
-            onChange={(v) => setGiven({ ...given, students: v.map(Number) })}
+            onChange={(v) => giveTo(v.map(Number))}
             options={students.map((s) => ({ value: s.id, label: s.display }))}
           />
         )}
-        {!someOnly && <Terms terms={given.terms} onChange={(terms) => setGiven({ ...given, terms })} />}
+        {students.length > 1 && (
+          <Checkbox
+            id="give-in-pairs"
+            checked={given.pairs !== undefined}
+            onChange={(e) => setGiven({ ...given, pairs: e.target.checked ? inOrder(whom) : undefined })}
+          >
+            Two at a bench: both see it, each writes what they expect and judges for themselves
+          </Checkbox>
+        )}
+        {given.pairs && (
+          <Pairs
+            students={students.filter((s) => whom.includes(s.id))}
+            benches={given.pairs}
+            onChange={(pairs) => setGiven({ ...given, pairs })}
+          />
+        )}
+        <Terms terms={given.terms} onChange={(terms) => setGiven({ ...given, terms })} />
       </div>
     </fieldset>
   );

@@ -8,6 +8,7 @@ import { api, ask, type FaultBenchView, type FaultDoc, type MeterFunction, type 
 import { useStill } from '../../app/useStable';
 import { useInstruments } from '../../app/instruments';
 import { bodyOf, countOf, GivingTo, useGiving } from '../classes/Giving';
+import { pairsOf } from '../classes/pairs';
 import { studentsOf } from '../classes/useClasses';
 import { JobOf, type Job } from './JobOf';
 import { LessonRules, useUsual, type Rules } from './LessonRules';
@@ -123,6 +124,8 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
           band: { least_minutes: band[0], most_minutes: band[1] },
           class: klass.id,
           students: given.students ?? studentsOf(klass).map((s) => s.id),
+          pairs: pairsOf(given.pairs ?? []),
+          terms: given.terms,
           seed,
         };
         setDealt(await ask(api.POST('/api/lessons/variants', { body: variants })));

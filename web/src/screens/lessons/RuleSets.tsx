@@ -1,9 +1,10 @@
 // Rules that were kept under a name, to be used for another lesson.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Input, Popconfirm, Select, Space, type InputRef } from 'antd';
-import { useEffect, useRef, useState } from 'react';
+import { Button, Popconfirm, Select, Space } from 'antd';
+import { useState } from 'react';
 
 import { api, ask, sentenceOf, type Schemas } from '../../api/client';
+import { UnderName } from '../../app/UnderName';
 import './RuleSets.css';
 
 export type Reused = Schemas['Reused'];
@@ -14,23 +15,17 @@ export function RuleSets({ reused, onTake }: Props) {
   const queries = useQueryClient();
   const sets = useQuery({ queryKey: ['rule-sets'], queryFn: () => ask(api.GET('/api/rule-sets')) });
   const [taken, setTaken] = useState<number>();
-  const [name, setName] = useState<string>();
   const [said, setSaid] = useState<{ bad: boolean; text: string }>();
-  const field = useRef<InputRef>(null);
-  const naming = name !== undefined;
-  // The button that was pressed is gone: whoever works by keyboard goes on in the field that took its place.
-  useEffect(() => {
-    if (naming) field.current?.focus();
-  }, [naming]);
   const chosen = sets.data?.find((s) => s.id === taken);
   const done = async (act: () => Promise<unknown>, text: string) => {
     try {
       await act();
       setSaid({ bad: false, text });
-      setName(undefined);
       await queries.invalidateQueries({ queryKey: ['rule-sets'] });
+      return true;
     } catch (e) {
       setSaid({ bad: true, text: sentenceOf(e) });
+      return false;
     }
   };
   const take = (id: number) => {
@@ -40,11 +35,9 @@ export function RuleSets({ reused, onTake }: Props) {
     onTake(set.reused);
     setSaid({ bad: false, text: `As in “${set.name}” now; change what is different here.` });
   };
-  const keep = () => {
-    const as = name?.trim();
-    if (!as) return;
-    const asked = async () => setTaken((await ask(api.POST('/api/rule-sets', { body: { name: as, reused } }))).id);
-    void done(asked, `Kept as “${as}”.`);
+  const keep = (name: string) => {
+    const asked = async () => setTaken((await ask(api.POST('/api/rule-sets', { body: { name, reused } }))).id);
+    return done(asked, `Kept as “${name}”.`);
   };
   return (
     <div>
@@ -60,28 +53,14 @@ export function RuleSets({ reused, onTake }: Props) {
           onChange={take}
           options={sets.data?.map((s) => ({ value: s.id, label: s.own ? s.name : `${s.name}, ${s.author}` }))}
         />
-        {!naming ? (
-          <Button id="keep-rules" onClick={() => setName(chosen?.own ? chosen.name : '')}>
-            Keep these under a name
-          </Button>
-        ) : (
-          <Space.Compact>
-            <Input
-              ref={field}
-              id="rules-name"
-              aria-label="Name of these rules"
-              placeholder="First year, no oscilloscope"
-              maxLength={60}
-              value={name}
-              onChange={(e) => setName(e.target.value)}
-              onPressEnter={keep}
-            />
-            <Button id="keep-rules-now" type="primary" disabled={name.trim() === ''} onClick={keep}>
-              Keep
-            </Button>
-            <Button onClick={() => setName(undefined)}>Not now</Button>
-          </Space.Compact>
-        )}
+        <UnderName
+          id="rules"
+          text="Keep these under a name"
+          label="Name of these rules"
+          placeholder="First year, no oscilloscope"
+          name={chosen?.own ? chosen.name : ''}
+          onKeep={keep}
+        />
         {chosen?.own && (
           <Popconfirm
             title={`Forget “${chosen.name}”?`}

@@ -31,6 +31,10 @@ export function Allow({ assignment, bench }: Props) {
     const path = { params: { path: { id: bench.attempt } } };
     if (await change(() => ask(api.POST('/api/attempts/{id}/take-up', path)))) setOpen(false);
   };
+  const part = async () => {
+    const path = { params: { path: { id: bench.attempt } } };
+    if (await change(() => ask(api.DELETE('/api/attempts/{id}/partner', path)))) setOpen(false);
+  };
   return (
     <>
       <Button type="link" size="small" aria-label={`Allow: ${bench.display}`} onClick={begin}>
@@ -47,7 +51,8 @@ export function Allow({ assignment, bench }: Props) {
           </Checkbox>
           <div>
             <Button onClick={() => void again()}>Give another attempt</Button>{' '}
-            {bench.handed_in && <Button onClick={() => void takeUp()}>Let this one go on</Button>}
+            {bench.handed_in && <Button onClick={() => void takeUp()}>Let this one go on</Button>}{' '}
+            {bench.partner && <Button onClick={() => void part()}>Let each go on alone</Button>}
           </div>
           {bench.handed_in && (
             <p className="quiet close">

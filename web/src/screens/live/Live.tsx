@@ -126,6 +126,12 @@ function Row({ bench: b, seat, assignment, now, teaches }: RowProps) {
       <th scope="row">
         <Private instead={`Bench ${seat}`}>{b.display}</Private>
         {b.no > 1 && <span className="quiet"> attempt {b.no}</span>}
+        {b.partner && (
+          <span className="quiet">
+            {' '}
+            with <Private instead="another">{b.partner}</Private>
+          </span>
+        )}
       </th>
       <td>{stands}</td>
       <td className="number">{b.steps}</td>

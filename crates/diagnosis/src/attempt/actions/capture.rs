@@ -21,6 +21,9 @@ pub struct TakeCapture {
     /// What each channel of a healthy machine shows, as the student says.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub expected: Vec<Looks>,
+    /// What the other of two at one bench says; said by them alone.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub partner_expected: Vec<Looks>,
 }
 
 /// Minutes of looking at a screen, with the way to its points.
@@ -35,6 +38,23 @@ pub(crate) fn minutes(circuit: &Circuit, scope: &Scope) -> f64 {
         Probe::Pickup { .. } | Probe::Clamp { .. } => PLACING_MINUTES,
     };
     MINUTES + scope.channels.iter().map(reach).sum::<f64>()
+}
+
+impl TakeCapture {
+    /// Whether it can be taken at all, before anything is measured.
+    pub(in super::super) fn may_be_taken(&self, session: &Session) -> Result<(), Refusal> {
+        if !session.lesson.scope {
+            return bad("this lesson does not use the oscilloscope".to_owned());
+        }
+        let said = self.expected.len();
+        let asked = session.lesson.predictions && session.showed.is_none();
+        if said != self.scope.channels.len() && (said > 0 || asked) {
+            return bad(
+                "say of each channel what a healthy machine shows before you capture".to_owned(),
+            );
+        }
+        Ok(())
+    }
 }
 
 impl Act for TakeCapture {
@@ -55,15 +75,7 @@ impl Act for TakeCapture {
     }
 
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
-        if !session.lesson.scope {
-            return bad("this lesson does not use the oscilloscope".to_owned());
-        }
-        let said = self.expected.len();
-        if said != self.scope.channels.len() && (said > 0 || session.lesson.predictions) {
-            return bad(
-                "say of each channel what a healthy machine shows before you capture".to_owned(),
-            );
-        }
+        self.may_be_taken(session)?;
         let minutes = minutes(&session.lesson.circuit, &self.scope);
         let answer = match &session.showed {
             Some(Answer::Captured { capture }) => Answer::Captured {
@@ -95,7 +107,10 @@ impl Act for TakeCapture {
                 step: step.no,
                 capture: capture.clone(),
                 expected: self.expected.clone(),
+                partner_expected: self.partner_expected.clone(),
                 verdict: None,
+                by_partner: step.by_partner,
+                partner: None,
                 note: None,
             });
         }

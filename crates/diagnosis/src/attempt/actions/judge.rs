@@ -46,13 +46,24 @@ impl Act for Judge {
         Evidence::Nothing
     }
 
-    fn show(&self, _: &Step, view: &mut BenchView) {
-        if let Some(line) = view.ledger.iter_mut().find(|l| l.step == self.step) {
-            let before = line.verdict.replace(self.verdict);
-            line.first_verdict = line.first_verdict.or(before);
-        }
-        if let Some(shot) = view.captures.iter_mut().find(|c| c.step == self.step) {
-            shot.verdict = Some(self.verdict);
+    fn show(&self, step: &Step, view: &mut BenchView) {
+        let line = view.ledger.iter_mut().find(|l| l.step == self.step);
+        let shot = view.captures.iter_mut().find(|c| c.step == self.step);
+        let line = line.map(|l| (&mut l.verdict, Some(&mut l.first_verdict), &mut l.partner));
+        let shot = shot.map(|c| (&mut c.verdict, None, &mut c.partner));
+        for (own, first, partner) in line.into_iter().chain(shot) {
+            if step.by_partner {
+                let partner = partner.get_or_insert_default();
+                partner.judged(self.verdict, own.is_some());
+                continue;
+            }
+            let before = own.replace(self.verdict);
+            if let Some(first) = first {
+                *first = first.or(before);
+            }
+            if let Some(partner) = partner {
+                partner.may_be_seen();
+            }
         }
     }
 

@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::super::pair::{PartnerExpects, PartnerSaid};
 use super::super::session::{Refusal, Session, bad, not_taken};
 use super::super::step::{Answer, Step, Supposed};
 use super::super::touch::Touch;
@@ -38,6 +39,9 @@ pub struct TakeReading {
     pub supposing: Option<Supposed>,
     #[serde(default, skip_serializing_if = "Touch::is_back_probe")]
     pub touch: Touch,
+    /// What the other of two at one bench expects; said by them alone.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub partner: Option<PartnerExpects>,
 }
 
 impl TakeReading {
@@ -55,6 +59,27 @@ impl TakeReading {
         match ranges.iter().find(|have| have.0 == full) {
             Some(range) => Ok(Some(*range)),
             None => bad(format!("the meter has no range of {full} there")),
+        }
+    }
+
+    /// Whether it can be taken at all, before anything is measured.
+    pub(in super::super) fn may_be_taken(&self, session: &Session) -> Result<(), Refusal> {
+        let expected = [
+            self.supposing.as_ref(),
+            self.partner.as_ref().and_then(|p| p.supposing.as_ref()),
+        ];
+        for fault in expected.into_iter().flatten() {
+            session.may_fail(&fault.place, &fault.mode)?;
+        }
+        session.may_touch(self.touch, self.leads())?;
+        if !session.lesson.functions.contains(&self.function) {
+            return bad("this lesson does not use that function of the meter".to_owned());
+        }
+        self.range()?;
+        // What was taken once is not refused when it is gone through again.
+        match session.showed {
+            None => self.may_expect(session.lesson.predictions),
+            Some(_) => Ok(()),
         }
     }
 
@@ -88,18 +113,8 @@ impl Act for TakeReading {
     }
 
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
-        if let Some(fault) = &self.supposing {
-            session.may_fail(&fault.place, &fault.mode)?;
-        }
-        session.may_touch(self.touch, self.leads())?;
-        if !session.lesson.functions.contains(&self.function) {
-            return bad("this lesson does not use that function of the meter".to_owned());
-        }
+        self.may_be_taken(session)?;
         let range = self.range()?;
-        // What was taken once is not refused when it is gone through again.
-        if session.showed.is_none() {
-            self.may_expect(session.lesson.predictions)?;
-        }
         let [red, black] = self.leads();
         let reading = match &session.showed {
             Some(Answer::Reading { reading }) => reading.clone(),
@@ -166,6 +181,12 @@ impl Act for TakeReading {
             shown: reading.shown.clone(),
             verdict: None,
             first_verdict: None,
+            by_partner: step.by_partner,
+            partner: self.partner.as_ref().map(|p| PartnerSaid {
+                expected: p.expected.clone(),
+                supposing: p.supposing.clone(),
+                ..PartnerSaid::default()
+            }),
             note: None,
             concluded: Vec::new(),
             after_repair: !view.repairs.is_empty(),

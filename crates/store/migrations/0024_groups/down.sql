@@ -1,0 +1,2 @@
+DROP TABLE grouped;
+DROP TABLE class_groups;
