@@ -160,12 +160,13 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
       // What was chosen for the last connector does not concern a post.
       touch: goesInside(attempt, meter.leads) ? meter.touch : 'pin',
     });
+    if (!done || done.came_to_nothing) return;
+    (document.activeElement as HTMLElement | null)?.blur();
     // Of two, it is taken once the other has said what they expect.
-    if (!done || done.came_to_nothing || done.steps === view.steps) return;
+    if (done.steps === view.steps) return;
     const step = done.ledger.at(-1)?.step;
     send({ do: 'taken', step });
     setJudging(step);
-    (document.activeElement as HTMLElement | null)?.blur();
   };
   const choose = (step: number) => {
     setJudging(step);

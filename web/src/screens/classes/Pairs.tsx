@@ -1,6 +1,7 @@
 // Two at a bench: who works with whom.
 import { Select } from 'antd';
 
+import './Classes.css';
 import { set, type Benches } from './pairs';
 import type { Class } from './useClasses';
 
