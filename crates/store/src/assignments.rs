@@ -11,7 +11,7 @@ use crate::database::Store;
 use crate::error::StoreError;
 use crate::pairs::pair;
 use crate::roles::Role;
-use crate::schema::{assigned, assignments, attempts, members, steps};
+use crate::schema::{assigned, assignments, attempts, members, pools, steps};
 
 /// Which of several attempts counts.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -75,6 +75,8 @@ pub struct AssignmentRow {
     /// Its benches stand still since then.
     pub paused_at: Option<i64>,
     pub made_at: i64,
+    /// How many lessons of one difficulty are dealt in it; none where all have the same.
+    pub dealt: usize,
     /// Students it was given to, and those of them who have handed in.
     pub given: usize,
     pub handed_in: usize,
@@ -171,6 +173,8 @@ struct Row {
     #[diesel(sql_type = BigInt)]
     made_at: i64,
     #[diesel(sql_type = Integer)]
+    dealt: i32,
+    #[diesel(sql_type = Integer)]
     given: i32,
     #[diesel(sql_type = Integer)]
     handed_in: i32,
@@ -200,6 +204,7 @@ impl Row {
             released_at: self.released_at,
             paused_at: self.paused_at,
             made_at: self.made_at,
+            dealt: count(self.dealt),
             given: count(self.given),
             handed_in: count(self.handed_in),
         })
@@ -247,6 +252,54 @@ impl Store {
         terms: &Terms,
         now: i64,
     ) -> Result<(i32, Vec<i32>), StoreError> {
+        let lessons = |_| lesson;
+        self.give(class, lesson, (to, pairs), lessons, (terms, now))
+    }
+
+    /// Deals lessons of a pool to students of a class, each with who gets it: one assignment of all of them. Whoever has
+    /// another attempt gets one that they have not had.
+    ///
+    /// # Errors
+    /// As [`Store::assign_in_pairs`]; [`StoreError::NotFound`] also for a pool without lessons.
+    pub fn deal(
+        &self,
+        class: i32,
+        pool: &[i32],
+        (dealt, pairs): (&[(i32, i32)], Pairs<'_>),
+        terms: &Terms,
+        now: i64,
+    ) -> Result<(i32, Vec<i32>), StoreError> {
+        let first = *pool
+            .first()
+            .ok_or_else(|| missing("lesson in the pool", 0))?;
+        let students: Vec<i32> = dealt.iter().map(|(student, _)| *student).collect();
+        let lessons = |student: i32| {
+            let of = dealt.iter().find(|(who, _)| *who == student);
+            of.map_or(first, |(_, lesson)| *lesson)
+        };
+        let to = (To::Some(&students), pairs);
+        let given = self.give(class, first, to, lessons, (terms, now))?;
+        let mut db = self.writing()?;
+        for lesson in pool {
+            diesel::insert_or_ignore_into(pools::table)
+                .values((
+                    pools::assignment_id.eq(given.0),
+                    pools::lesson_id.eq(lesson),
+                ))
+                .execute(&mut db)?;
+        }
+        Ok(given)
+    }
+
+    /// Gives a lesson, or to each student one of their own.
+    fn give(
+        &self,
+        class: i32,
+        lesson: i32,
+        (to, pairs): (To<'_>, Pairs<'_>),
+        lesson_of: impl Fn(i32) -> i32,
+        (terms, now): (&Terms, i64),
+    ) -> Result<(i32, Vec<i32>), StoreError> {
         let mut db = self.writing()?;
         db.immediate_transaction(|db| {
             let class_s: Vec<i32> = members::table
@@ -272,7 +325,8 @@ impl Store {
                 ))
                 .returning(assignments::id)
                 .get_result(db)?;
-            let begin = |student: &i32| give_one(db, (assignment, lesson), *student, now);
+            let begin =
+                |student: &i32| give_one(db, (assignment, lesson_of(*student)), *student, now);
             let attempts: Vec<i32> = students.iter().map(begin).collect::<Result<_, _>>()?;
             let mut alone: BTreeMap<i32, i32> = students
                 .iter()
@@ -349,7 +403,7 @@ impl Store {
     /// [`StoreError::NotFound`] where they were not given it.
     pub fn give_again(&self, id: i32, student: i32, now: i64) -> Result<i32, StoreError> {
         let mut db = self.writing()?;
-        db.immediate_transaction(|db| again(db, id, student, now))
+        db.immediate_transaction(|db| again(db, id, student, None, now))
     }
 
     /// Gives the two of an attempt another one at one bench, and gives the number of who asks.
@@ -377,8 +431,12 @@ impl Store {
                 return Err(missing("pair at attempt", attempt));
             };
             let (other, ..) = of(db, partner)?;
-            let own = again(db, assignment, student, now)?;
-            let theirs = again(db, assignment, other, now)?;
+            let own = again(db, assignment, student, None, now)?;
+            let lesson = attempts::table
+                .find(own)
+                .select(attempts::lesson_id)
+                .first(db)?;
+            let theirs = again(db, assignment, other, Some(lesson), now)?;
             pair(db, [own, theirs])?;
             Ok(own)
         })
@@ -435,7 +493,8 @@ impl Store {
     fn select(&self, rest: &str, bound: i32) -> Result<Vec<AssignmentRow>, StoreError> {
         let query = format!(
             "SELECT s.id, s.class_id, c.name AS class_name, s.lesson_id, l.title, s.whole_class, {TERMS},
-                    s.released_at, s.paused_at, s.made_at, {GIVEN} AS given, {HANDED_IN} AS handed_in
+                    s.released_at, s.paused_at, s.made_at,
+                    (SELECT count(*) FROM pools p WHERE p.assignment_id = s.id) AS dealt, {GIVEN} AS given, {HANDED_IN} AS handed_in
              FROM assignments s JOIN classes c ON c.id = s.class_id JOIN lessons l ON l.id = s.lesson_id {rest}"
         );
         let mut db = self.connection()?;
@@ -444,14 +503,15 @@ impl Store {
     }
 }
 
-/// One more attempt of a student's at an assignment.
+/// One more attempt of a student's at an assignment, with its lesson or the one to be given.
 fn again(
     db: &mut SqliteConnection,
     assignment: i32,
     student: i32,
+    lesson: Option<i32>,
     now: i64,
 ) -> Result<i32, StoreError> {
-    let lesson: i32 = assignments::table
+    let usual: i32 = assignments::table
         .inner_join(assigned::table)
         .filter(assignments::id.eq(assignment))
         .filter(assigned::user_id.eq(student))
@@ -459,6 +519,10 @@ fn again(
         .first(db)
         .optional()?
         .ok_or_else(|| missing("assignment", assignment))?;
+    let lesson = match lesson {
+        Some(lesson) => lesson,
+        None => fresh(db, assignment, student)?.unwrap_or(usual),
+    };
     let before: i64 = attempts::table
         .filter(attempts::assignment_id.eq(assignment))
         .filter(attempts::student_id.eq(student))
@@ -474,6 +538,30 @@ fn again(
         ))
         .returning(attempts::id)
         .get_result(db)?)
+}
+
+/// Of the pool that an assignment deals from, what a student has had least often, and the class least.
+fn fresh(
+    db: &mut SqliteConnection,
+    assignment: i32,
+    student: i32,
+) -> Result<Option<i32>, StoreError> {
+    #[derive(QueryableByName)]
+    struct Lesson {
+        #[diesel(sql_type = Integer)]
+        lesson_id: i32,
+    }
+    let found: Option<Lesson> = sql_query(
+        "SELECT p.lesson_id FROM pools p
+         LEFT JOIN attempts a ON a.assignment_id = p.assignment_id AND a.lesson_id = p.lesson_id
+         WHERE p.assignment_id = ?1 GROUP BY p.lesson_id
+         ORDER BY coalesce(sum(a.student_id = ?2), 0), count(a.id), p.lesson_id LIMIT 1",
+    )
+    .bind::<Integer, _>(assignment)
+    .bind::<Integer, _>(student)
+    .get_result(db)
+    .optional()?;
+    Ok(found.map(|l| l.lesson_id))
 }
 
 type Columns<'a> = (

@@ -166,6 +166,9 @@ LEFT JOIN assigned b ON b.assignment_id = s.id AND b.user_id = p.student_id"
     )
 }
 
+/// So many attempts of one's own at one lesson.
+const MOST_TRIALS: usize = 20;
+
 /// Which attempts.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Whose {
@@ -297,6 +300,44 @@ impl Store {
                     attempts::student_id.eq(person),
                     attempts::given_at.eq(now),
                     attempts::no.eq(1),
+                ))
+                .returning(attempts::id)
+                .get_result(db)?)
+        })
+    }
+
+    /// Somebody's own attempt of a lesson that nothing was done in yet: one that they have, or a new one; the latest where
+    /// they have many.
+    ///
+    /// # Errors
+    /// When lesson or person do not exist.
+    pub fn fresh_trial(&self, lesson: i32, person: i32, now: i64) -> Result<i32, StoreError> {
+        let mut db = self.writing()?;
+        db.immediate_transaction(|db| {
+            let own = attempts::table
+                .filter(attempts::lesson_id.eq(lesson))
+                .filter(attempts::student_id.eq(person))
+                .filter(attempts::assignment_id.is_null());
+            let all: Vec<i32> = own
+                .order(attempts::id.desc())
+                .select(attempts::id)
+                .load(db)?;
+            let begun: Vec<i32> = steps::table
+                .filter(steps::attempt_id.eq_any(&all))
+                .select(steps::attempt_id)
+                .distinct()
+                .load(db)?;
+            let fresh = all.iter().find(|id| !begun.contains(id));
+            let many = all.first().filter(|_| all.len() >= MOST_TRIALS);
+            if let Some(known) = fresh.or(many) {
+                return Ok(*known);
+            }
+            Ok(diesel::insert_into(attempts::table)
+                .values((
+                    attempts::lesson_id.eq(lesson),
+                    attempts::student_id.eq(person),
+                    attempts::given_at.eq(now),
+                    attempts::no.eq(i32::try_from(all.len() + 1).unwrap_or(i32::MAX)),
                 ))
                 .returning(attempts::id)
                 .get_result(db)?)

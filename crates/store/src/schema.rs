@@ -272,6 +272,13 @@ diesel::table! {
 }
 
 diesel::table! {
+    pools (assignment_id, lesson_id) {
+        assignment_id -> Integer,
+        lesson_id -> Integer,
+    }
+}
+
+diesel::table! {
     grouped (group_id, user_id) {
         group_id -> Integer,
         user_id -> Integer,

@@ -2,6 +2,7 @@
 //! not be predicted, and whether the lesson itself is to blame. Each with its number.
 
 use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -22,6 +23,7 @@ const ALL_DO: f64 = 0.95;
 
 /// An attempt that was marked.
 pub struct Worked {
+    pub lesson: Arc<Lesson>,
     pub steps: Vec<Step>,
     pub sheet: MarkSheet,
 }
@@ -113,12 +115,13 @@ impl Means {
     }
 }
 
-/// What some attempts at a lesson have in common.
-pub fn insight(lesson: &Lesson, all: &[Worked]) -> Insight {
+/// What some attempts at a lesson, or at several of one pool, have in common.
+pub fn insight(all: &[Worked]) -> Insight {
     let (mut misled, mut measured, mut slips) =
         (Tally::default(), Tally::default(), Tally::default());
     let (mut predictions, mut lines) = (Means::default(), Means::default());
     for (n, worked) in all.iter().enumerate() {
+        let lesson = &*worked.lesson;
         for (place, how) in worked.steps.iter().flat_map(|s| claimed(lesson, s)) {
             if !is_guilty(lesson, &worked.sheet, place) {
                 misled.count(n, format!("{} {how}", lesson.circuit.place_id(place)));

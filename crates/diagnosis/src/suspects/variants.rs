@@ -11,7 +11,23 @@ pub struct Band {
     pub most_minutes: f64,
 }
 
+/// Within so much of the least, minutes count as alike.
+const ALIKE: f64 = 1.2;
+
 impl Band {
+    /// The band in which plans are within 20 % of each other and most of a pool lie, the shorter of two such.
+    pub fn fair(minutes: &[f64]) -> Self {
+        let band = |least: f64| Self {
+            least_minutes: least,
+            most_minutes: ALIKE * least,
+        };
+        let inside = |of: &Self| minutes.iter().filter(|m| of.holds(**m)).count();
+        let mut least = minutes.to_vec();
+        least.sort_by(f64::total_cmp);
+        let bands = least.into_iter().map(band).rev();
+        bands.max_by_key(inside).unwrap_or(band(0.0))
+    }
+
     /// Whether a fault of some difficulty may be dealt.
     pub fn holds(self, minutes: f64) -> bool {
         (self.least_minutes..=self.most_minutes).contains(&minutes)
@@ -126,6 +142,15 @@ mod tests {
                 assert_eq!(dealt, deal(&minutes, band, &beside, seed).unwrap());
             }
         }
+    }
+
+    #[test]
+    fn a_fair_band_holds_the_most_within_a_fifth() {
+        let band = Band::fair(&[12.0, 9.0, 10.0, 11.0, 30.0, 3.0]);
+        assert_eq!((band.least_minutes, band.most_minutes), (10.0, 12.0));
+        let first = Band::fair(&[30.0, 5.0]);
+        assert_eq!(first.least_minutes, 5.0);
+        assert!(!Band::fair(&[]).holds(1.0));
     }
 
     #[test]

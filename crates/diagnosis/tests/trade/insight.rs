@@ -29,11 +29,12 @@ fn of(reference: &Reference, attempts: &[Vec<Action>]) -> Insight {
         let case = Case::new(reference, session.steps()).unwrap();
         let sheet = sheet(&case).unwrap();
         Worked {
+            lesson: Arc::clone(&reference.lesson),
             steps: session.steps().to_vec(),
             sheet,
         }
     });
-    insight(&reference.lesson, &worked.collect::<Vec<_>>())
+    insight(&worked.collect::<Vec<_>>())
 }
 
 fn named(place: &str) -> Action {
@@ -140,13 +141,14 @@ fn a_lesson_that_everybody_fails_is_doubted() {
     }
     full.total = 97.0;
     let worked = |total: f64| Worked {
+        lesson: Arc::clone(&reference.lesson),
         steps: session.steps().to_vec(),
         sheet: MarkSheet {
             total,
             ..full.clone()
         },
     };
-    let easy = insight(&reference.lesson, &[97.0, 99.0, 95.0].map(worked));
+    let easy = insight(&[97.0, 99.0, 95.0].map(worked));
     assert_eq!(easy.doubts.len(), 1, "{:?}", easy.doubts);
     assert!(
         easy.doubts[0].contains("asks too little"),
@@ -154,6 +156,6 @@ fn a_lesson_that_everybody_fails_is_doubted() {
         easy.doubts
     );
     assert!(easy.lines.iter().all(|l| (l.share - 1.0).abs() < 1e-12));
-    let mixed = insight(&reference.lesson, &[97.0, 99.0, 94.0].map(worked));
+    let mixed = insight(&[97.0, 99.0, 94.0].map(worked));
     assert!(mixed.doubts.is_empty(), "{:?}", mixed.doubts);
 }

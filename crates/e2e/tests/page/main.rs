@@ -5,6 +5,7 @@
 mod barriers;
 mod course;
 mod diagram;
+mod first_minute;
 mod lecture;
 mod pair;
 mod phone;

@@ -128,6 +128,8 @@ struct AssignmentView {
     /// Its sheets were released to its students.
     released: bool,
     made_at: i64,
+    /// How many lessons of one difficulty are dealt in it; none where all have the same.
+    dealt: usize,
     /// Students it was given to, and those of them who have handed in.
     given: usize,
     handed_in: usize,
@@ -145,6 +147,7 @@ impl From<AssignmentRow> for AssignmentView {
             terms: (&row.terms).into(),
             released: row.released_at.is_some(),
             made_at: row.made_at,
+            dealt: row.dealt,
             given: row.given,
             handed_in: row.handed_in,
         }

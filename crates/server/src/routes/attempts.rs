@@ -27,6 +27,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::extract::{Body, Path};
 use super::file::{CSV, File, file};
+use super::first_minute::is_first_minute;
 use super::pairs::{OwnExpectation, answered, waits_for_partner};
 use crate::access::{closed, sheet_shows, to_attempt, unopened};
 use crate::clock::now;
@@ -85,6 +86,8 @@ struct AttemptView {
     student: String,
     /// It is the asker's own bench.
     own: bool,
+    /// It is there to learn the bench on: the page shows how.
+    first_minute: bool,
     /// Who else works at it.
     partner: Option<String>,
     /// The asker gives its marks.
@@ -654,6 +657,7 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
         job: lesson.job,
         student: row.student.clone(),
         own: row.student_id == user.id,
+        first_minute: is_first_minute(row),
         partner: row.partner.as_ref().map(|p| p.student.clone()),
         marks: to_attempt(row, user).is_some_and(|access| access.marks),
         in_class: row.given.is_some(),

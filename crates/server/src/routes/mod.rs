@@ -7,10 +7,12 @@ mod circuits;
 mod classes;
 mod codes;
 mod courses;
+mod dealing;
 mod diagrams;
 mod extract;
 mod fault_bench;
 mod file;
+mod first_minute;
 mod groups;
 mod insight;
 mod instruments;
@@ -76,6 +78,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(start::routes())
         .merge(book::routes())
         .merge(results::routes())
+        .merge(first_minute::routes())
         .merge(groups::routes())
         .merge(insight::routes())
         .merge(live::routes())
@@ -87,6 +90,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(diagrams::routes())
         .merge(lessons::routes())
         .merge(making::routes())
+        .merge(dealing::routes())
         .merge(rule_sets::routes())
         .merge(courses::routes())
         .merge(scope::routes())

@@ -1,9 +1,11 @@
 //! The API as a story.
 
+use std::collections::BTreeSet;
+
 use crate::common::{School, act, reading};
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
-use cimento_store::{NewPerson, Role};
+use cimento_store::{NewPerson, Role, Whose};
 use serde_json::{Value, json};
 use tower::ServiceExt;
 
@@ -624,6 +626,34 @@ async fn a_class_gets_variants_of_one_difficulty() {
             .iter()
             .all(|v| v["minutes"].as_f64().unwrap() > 1.0)
     );
+    // It is one assignment with one column in the book, and another attempt has a fault that they have not had.
+    let given = school
+        .ask("GET", "/api/assignments", Some(&instructor), None)
+        .await
+        .json();
+    assert_eq!(given.as_array().unwrap().len(), 1, "{given}");
+    assert_eq!(given[0]["dealt"], 3);
+    let book = school
+        .ask("GET", "/api/classes/1/book", Some(&instructor), None)
+        .await
+        .json();
+    assert_eq!(book["columns"].as_array().unwrap().len(), 1, "{book}");
+    for _ in 0..2 {
+        let body = json!({"student": 2});
+        let path = "/api/assignments/1/again";
+        let again = school
+            .ask("POST", path, Some(&instructor), Some(body))
+            .await;
+        assert_eq!(again.status, StatusCode::OK, "{}", again.text);
+    }
+    let whose = Whose::In {
+        assignment: 1,
+        asker: 1,
+    };
+    let rows = school.store().attempts(whose).unwrap();
+    let own = rows.iter().filter(|r| r.student_id == 2);
+    let own: BTreeSet<i32> = own.map(|r| r.lesson_id).collect();
+    assert_eq!(own.len(), 3, "each fault once");
 }
 
 /// The oscilloscope on a student's bench: only what the channels are put to, only for its owner; the
@@ -1513,4 +1543,42 @@ async fn students_come_get_passwords_and_leave() {
             .status,
         StatusCode::NOT_FOUND
     );
+}
+
+/// Everybody has a first minute of their own, again once they have begun it; nobody is given it, and no list shows it.
+#[tokio::test]
+async fn everybody_has_a_first_minute_of_their_own() {
+    let school = School::new();
+    let dalca = school.sign_in("dalca", "bench-and-meter").await;
+    let varga = school.sign_in("varga", "red-and-black").await;
+    let begin = async |who: &str| {
+        let begun = school
+            .ask("POST", "/api/first-minute", Some(who), None)
+            .await;
+        assert_eq!(begun.status, StatusCode::OK, "{}", begun.text);
+        begun.json()["attempt"].as_i64().unwrap()
+    };
+    let own = begin(&varga).await;
+    assert_eq!(begin(&varga).await, own, "not begun yet");
+    assert_ne!(begin(&dalca).await, own);
+    let path = format!("/api/attempts/{own}");
+    let seen = school.ask("GET", &path, Some(&varga), None).await.json();
+    assert_eq!(seen["first_minute"], true);
+    let points = seen["drawing"]["points"].as_array().unwrap();
+    assert!(
+        points.iter().any(|p| p["id"] == "H1.1"),
+        "what the page asks for"
+    );
+    assert_eq!(seen["bench"]["controls"][0]["name"], "work lamp");
+    let others = school.ask("GET", &path, Some(&dalca), None).await;
+    assert_eq!(others.status, StatusCode::NOT_FOUND);
+    let on = json!({"do": "set_control", "control": "work lamp", "position": seen["bench"]["controls"][0]["positions"][1]});
+    let steps = format!("{path}/steps");
+    let done = school
+        .ask("POST", &steps, Some(&varga), Some(act(0, "on", on)))
+        .await;
+    assert_eq!(done.status, StatusCode::OK, "{}", done.text);
+    assert_ne!(begin(&varga).await, own);
+    let listed = school.ask("GET", "/api/attempts", Some(&varga), None).await;
+    assert_eq!(listed.json(), json!([]));
 }

@@ -6,6 +6,7 @@ import { Link, useNavigate } from 'react-router';
 
 import { api, ask, type Schemas } from '../../api/client';
 import { Shell } from '../../app/Shell';
+import { useFirstMinute, useOffered } from '../bench/useFirstMinute';
 import { Came } from './Came';
 
 const PURPOSES = { marks: 'marks', practice: 'practice, with hints', tools: 'learning the tools' };
@@ -71,6 +72,7 @@ export default function Attempts() {
         {attempts.data?.length === 0 && (
           <p>Nothing has been given to you yet. Your instructor gives out work orders.</p>
         )}
+        {attempts.data?.every((a) => a.steps === 0) && <Offer />}
         <Came />
         {GROUPS.map(({ title, holds }) => {
           const those = attempts.data?.filter((a) => groupOf(a, now) === holds).sort(soonest) ?? [];
@@ -127,5 +129,28 @@ function Order({ of: a, now, onAgain }: { of: Own; now: number; onAgain: () => v
         )}
       </td>
     </tr>
+  );
+}
+
+/** To whoever has not begun anything. */
+function Offer() {
+  const [offered, decline] = useOffered();
+  const first = useFirstMinute();
+  if (!offered) return null;
+  return (
+    <section aria-label="First time here?" className="row" id="offer-first-minute">
+      <span>First time at a bench? A minute at a machine that is all right shows how a reading is taken.</span>
+      <Button
+        type="primary"
+        onClick={() => {
+          decline();
+          first.begin();
+        }}
+      >
+        Show me
+      </Button>
+      <Button onClick={decline}>Not now</Button>
+      {first.error && <p className="error-line">{first.error}</p>}
+    </section>
   );
 }

@@ -14,6 +14,7 @@ import { Conclude } from './Conclude';
 import { Conclusion } from './Conclusion';
 import { Experiments } from './Experiments';
 import { Asked } from './Asked';
+import { FirstMinute } from './FirstMinute';
 import { FromTheFront } from './FromTheFront';
 import { Hints } from './Hints';
 import { KeyList } from './KeyList';
@@ -52,7 +53,7 @@ export default function Bench() {
   }
   return (
     <ChosenPlace drawing={bench.attempt.data.drawing}>
-      <Work id={id} attempt={bench.attempt.data} act={bench.act} busy={bench.busy} error={bench.error} />
+      <Work key={id} id={id} attempt={bench.attempt.data} act={bench.act} busy={bench.busy} error={bench.error} />
     </ChosenPlace>
   );
 }
@@ -311,6 +312,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
       pills={finds ? [`${view.minutes.toFixed(0)} min at the machine`, `Step ${view.steps}`] : ['Try the tools']}
     >
       <FromTheFront attempt={id} heard={heard} />
+      {attempt.first_minute && attempt.own && <FirstMinute key={id} attempt={attempt} meter={meter} />}
       {heard?.asked && !view.handed_in && (
         <Asked id={id} attempt={attempt} partner={heard.partner ?? ''} asked={heard.asked} />
       )}

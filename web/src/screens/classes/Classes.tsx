@@ -263,7 +263,11 @@ function GivenOut({ given, teaches, change }: { given: Assignment[]; teaches: bo
             <tr key={a.id} data-assignment={a.title}>
               <td>
                 {a.title}
-                {!a.whole_class && <span className="quiet"> to some</span>}
+                {a.dealt > 0 ? (
+                  <span className="quiet"> {a.dealt} faults dealt</span>
+                ) : (
+                  !a.whole_class && <span className="quiet"> to some</span>
+                )}
               </td>
               <td className="quiet">{inWords(a.terms, a.released)}</td>
               <td className="number">

@@ -35,7 +35,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   const [error, setError] = useState('');
   const [saved, setSaved] = useState('');
   const [pool, setPool] = useState(false);
-  const [band, setBand] = useState<[number, number]>([0, 60]);
+  const [band, setBand] = useState<[number, number]>();
   const [dealt, setDealt] = useState<Variant[]>([]);
   const [working, setWorking] = useState(false);
   const instruments = useInstruments();
@@ -121,7 +121,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
         const seed = Math.floor(Math.random() * 2 ** 31);
         const variants = {
           lesson: body,
-          band: { least_minutes: band[0], most_minutes: band[1] },
+          band: band && { least_minutes: band[0], most_minutes: band[1] },
           class: klass.id,
           students: given.students ?? studentsOf(klass).map((s) => s.id),
           pairs: pairsOf(given.pairs ?? []),
@@ -278,21 +278,32 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
           )}
           {pool && (
             <div className="row">
-              <span>Difficulty from</span>
-              <InputNumber
-                aria-label="Least minutes"
-                min={0}
-                value={band[0]}
-                onChange={(v) => setBand([v ?? 0, band[1]])}
-              />
-              <span>to</span>
-              <InputNumber
-                aria-label="Most minutes"
-                min={0}
-                value={band[1]}
-                onChange={(v) => setBand([band[0], v ?? 0])}
-              />
-              <span>minutes of the reference plan</span>
+              <Checkbox
+                id="fair-band"
+                checked={!band}
+                onChange={(e) => setBand(e.target.checked ? undefined : [0, 60])}
+              >
+                As hard for each: plans within 20 % of each other
+              </Checkbox>
+              {band && (
+                <>
+                  <span>from</span>
+                  <InputNumber
+                    aria-label="Least minutes"
+                    min={0}
+                    value={band[0]}
+                    onChange={(v) => setBand([v ?? 0, band[1]])}
+                  />
+                  <span>to</span>
+                  <InputNumber
+                    aria-label="Most minutes"
+                    min={0}
+                    value={band[1]}
+                    onChange={(v) => setBand([band[0], v ?? 0])}
+                  />
+                  <span>minutes of the reference plan</span>
+                </>
+              )}
             </div>
           )}
           <GivingTo {...giving} someOnly={pool} />

@@ -13,6 +13,7 @@ const given = (id: number, part: Partial<Schemas['AssignmentView']>): Schemas['A
   lesson: 1,
   title: `Lesson ${id}`,
   whole_class: true,
+  dealt: 0,
   terms: USUAL,
   released: false,
   made_at: 0,

@@ -1,0 +1,213 @@
+//! Faults of one difficulty dealt to a class. For who teaches it.
+
+use std::collections::BTreeMap;
+
+use axum::Json;
+use axum::extract::State;
+use cimento_diagnosis::lesson::Lesson;
+use cimento_diagnosis::suspects::{Band, Reference, deal};
+use cimento_store::{Member, Role, Seat};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use utoipa_axum::{router::OpenApiRouter, routes};
+
+use super::assignments::TermsView;
+use super::extract::Body;
+use super::lessons::{NewLesson, circuit_of, document};
+use crate::access::taught;
+use crate::clock::now;
+use crate::pool::Urgency;
+use crate::problem::Problem;
+use crate::session::Instructor;
+use crate::state::AppState;
+
+pub(super) fn routes() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new().routes(routes!(variants))
+}
+
+/// A pool of faults for a class.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewVariants {
+    /// The lesson; each of its faults is a variant of its own.
+    lesson: NewLesson,
+    /// Minutes that its plans may take; within 20 % of each other when absent.
+    #[serde(default)]
+    band: Option<Band>,
+    class: i32,
+    students: Vec<i32>,
+    /// Those of them who work two at a bench: they get one fault.
+    #[serde(default)]
+    pairs: Vec<[i32; 2]>,
+    #[serde(default)]
+    terms: TermsView,
+    /// The same seed deals the same.
+    seed: u64,
+}
+
+/// A fault of the pool with its difficulty, and who got it.
+#[derive(Serialize, ToSchema)]
+struct Variant {
+    fault: String,
+    /// Minutes and readings of the reference plan.
+    minutes: f64,
+    readings: usize,
+    inside: bool,
+    lesson: Option<i32>,
+    students: Vec<String>,
+}
+
+/// A bench of a class: who works at it, and which of those before it are next to it.
+#[derive(Debug, PartialEq)]
+struct Bench {
+    students: Vec<i32>,
+    beside: Vec<usize>,
+}
+
+/// The benches of students, row by row as they sit; who has no seat comes after them, beside whoever was named before.
+fn benches(students: &[i32], pairs: &[[i32; 2]], seats: &BTreeMap<i32, Seat>) -> Vec<Bench> {
+    let with = |one: i32| {
+        let of = pairs.iter().find(|p| p.contains(&one));
+        of.and_then(|p| p.iter().copied().find(|other| *other != one))
+    };
+    let mut order: Vec<i32> = students.to_vec();
+    order.sort_by_key(|student| {
+        let seat = seats.get(student);
+        seat.map_or((i32::MAX, 0), |s| (s.row, s.column))
+    });
+    let mut out: Vec<Bench> = Vec::new();
+    for student in order {
+        let sat = |b: &Bench| b.students.contains(&student);
+        if out.iter().any(sat) {
+            continue;
+        }
+        let partner = with(student).filter(|other| students.contains(other));
+        let here: Vec<i32> = std::iter::once(student).chain(partner).collect();
+        let near = |a: &i32, b: &i32| match (seats.get(a), seats.get(b)) {
+            (Some(a), Some(b)) => a.column.abs_diff(b.column) + a.row.abs_diff(b.row) == 1,
+            _ => false,
+        };
+        let seated = here.iter().any(|s| seats.contains_key(s));
+        let mut beside: Vec<usize> = Vec::new();
+        for (n, other) in out.iter().enumerate() {
+            let next = here
+                .iter()
+                .any(|a| other.students.iter().any(|b| near(a, b)));
+            let last = !seated && n + 1 == out.len();
+            beside.extend((next || last).then_some(n));
+        }
+        out.push(Bench {
+            students: here,
+            beside,
+        });
+    }
+    out
+}
+
+/// Deal the faults of a pool to a class: neighbours differ, and all lie in one band of difficulty.
+#[utoipa::path(post, operation_id = "lessons_variants", path = "/api/lessons/variants", request_body = NewVariants, responses((status = 200, body = Vec<Variant>), (status = 400, body = Problem), (status = 422, body = Problem)))]
+async fn variants(
+    State(state): State<AppState>,
+    Instructor(author): Instructor,
+    Body(new): Body<NewVariants>,
+) -> Result<Json<Vec<Variant>>, Problem> {
+    let dealt = state
+        .work(move |s| {
+            let circuit = circuit_of(s, new.lesson.circuit, new.lesson.version)?;
+            taught(s, new.class, &author)?;
+            let known = s.store.members()?;
+            let student = |id: &i32| {
+                let is =
+                    |m: &&Member| (m.class, m.person, m.role) == (new.class, *id, Role::Student);
+                let found = known.iter().find(is);
+                found.ok_or_else(|| Problem::not_found(&format!("student {id} in this class")))
+            };
+            let students = new.students.iter().map(student);
+            let students: Vec<&Member> = students.collect::<Result<_, _>>()?;
+            let terms = new.terms.terms()?;
+            let benches = benches(&new.students, &new.pairs, &s.store.seats(new.class)?);
+            let (mut documents, mut out) = (Vec::new(), Vec::new());
+            for fault in &new.lesson.faults {
+                let doc = document(&new.lesson, circuit.clone(), vec![fault.clone()]);
+                let lesson = Lesson::new(doc.clone())?;
+                let plan = Reference::new(&lesson)?.plan;
+                documents.push(doc);
+                out.push(Variant {
+                    fault: lesson.faults[0].about(&lesson.circuit),
+                    minutes: plan.minutes,
+                    readings: plan.steps.len(),
+                    inside: false,
+                    lesson: None,
+                    students: Vec::new(),
+                });
+            }
+            let minutes: Vec<f64> = out.iter().map(|v| v.minutes).collect();
+            let beside: Vec<Vec<usize>> = benches.iter().map(|b| b.beside.clone()).collect();
+            let band = new.band.unwrap_or_else(|| Band::fair(&minutes));
+            let dealt = deal(&minutes, band, &beside, new.seed).map_err(|e| {
+                let all = out
+                    .iter()
+                    .map(|v| format!("{} {:.1} min", v.fault, v.minutes));
+                let all: Vec<String> = all.collect();
+                Problem::bad(format!("{e} ({})", all.join(", ")))
+            })?;
+            // Those that nobody gets now are for whoever begins again.
+            let mut pool = Vec::new();
+            for (document, variant) in documents.iter().zip(&mut out) {
+                variant.inside = band.holds(variant.minutes);
+                if variant.inside {
+                    let id = s.store.add_lesson(document, author.id, now())?;
+                    variant.lesson = Some(id);
+                    pool.push(id);
+                }
+            }
+            let mut given: Vec<(i32, i32)> = Vec::new();
+            for (bench, at) in benches.iter().zip(&dealt) {
+                let Some(lesson) = out[*at].lesson else {
+                    continue;
+                };
+                given.extend(bench.students.iter().map(|student| (*student, lesson)));
+                let here = students
+                    .iter()
+                    .filter(|m| bench.students.contains(&m.person));
+                out[*at].students.extend(here.map(|m| m.display.clone()));
+            }
+            let whom = (&given[..], &new.pairs[..]);
+            s.store.deal(new.class, &pool, whom, &terms, now())?;
+            for id in pool {
+                s.prepare(id, &s.lesson(id)?, Urgency::GivenOut);
+            }
+            Ok(out)
+        })
+        .await?;
+    Ok(Json(dealt))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn at(seats: &[(i32, i32, i32)]) -> BTreeMap<i32, Seat> {
+        let seat = |(student, column, row): &(i32, i32, i32)| {
+            let (column, row) = (*column, *row);
+            (*student, Seat { column, row })
+        };
+        seats.iter().map(seat).collect()
+    }
+
+    /// Two rows of two, a pair at one of the benches, and one without a seat.
+    #[test]
+    fn benches_are_beside_as_they_stand_in_the_room() {
+        let seats = at(&[(4, 0, 0), (3, 1, 0), (2, 0, 1), (1, 2, 0)]);
+        let found = benches(&[1, 2, 3, 4, 5], &[[3, 1]], &seats);
+        let all: Vec<(Vec<i32>, Vec<usize>)> =
+            found.into_iter().map(|b| (b.students, b.beside)).collect();
+        let wanted = [
+            (vec![4], vec![]),
+            (vec![3, 1], vec![0]),
+            (vec![2], vec![0]),
+            (vec![5], vec![2]),
+        ];
+        assert_eq!(all, wanted);
+    }
+}
