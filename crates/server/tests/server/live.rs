@@ -161,7 +161,7 @@ async fn benches_hear_what_is_said_to_them_and_stand_still() {
     let mut other = Events::of(&school, &oduya, "/api/attempts/2/heard")
         .await
         .unwrap();
-    let silent = json!({"paused": false, "words": [], "vote": null});
+    let silent = json!({"paused": false, "words": [], "steps": 0, "partner": null, "asked": null, "vote": null});
     assert_eq!(
         (own.next().await.unwrap(), other.next().await.unwrap()),
         (silent.clone(), silent)
