@@ -10,6 +10,8 @@ export default defineConfig({
     setupFiles: ['src/test/setup.ts'],
     include: ['src/**/*.test.{ts,tsx}'],
     restoreMocks: true,
+    // The files share what they load, for loading it takes longer than the tests: each cleans up behind itself.
+    isolate: false,
     // A machine that compiles beside it is slow.
     testTimeout: 30_000,
   },

@@ -13,7 +13,11 @@ import { useFirstMinute } from './useFirstMinute';
 const CONTROL = 'work lamp';
 const POINT = 'H1.1';
 
-type Step = { text: string; done: boolean };
+type Step = {
+  text: string;
+  done: boolean;
+  /** It is done at the meter, which a narrow screen shows by itself. */ atMeter?: boolean;
+};
 
 export function firstMinute(attempt: AttemptView, meter: MeterState): Step[] {
   const { controls, ledger } = attempt.bench;
@@ -25,17 +29,19 @@ export function firstMinute(attempt: AttemptView, meter: MeterState): Step[] {
       done: lamp !== undefined && lamp.position !== lamp.positions[0],
     },
     {
-      text: `It shines. How many volts reach it? Put the red lead on ${POINT}: choose that round point on the diagram, or press R and type ${POINT}.`,
+      text: `It shines. How many volts reach it? Put the red lead on ${POINT}, the round point above the lamp H1: choose it on the diagram, or press R and type ${POINT}.`,
       done: meter.leads.red === POINT,
     },
     {
       text: 'The black lead lies on battery negative. Before you look: what should a good circuit read here? Write it, such as 12.',
       done: meter.expected.trim() !== '' || line !== undefined,
+      atMeter: true,
     },
-    { text: 'Now look: press Enter, or Take reading.', done: line !== undefined },
+    { text: 'Now look: press Enter, or Take reading.', done: line !== undefined, atMeter: true },
     {
       text: 'Judge it: is that normal, too low, too high? Choose it below the meter, or press 1 to 5.',
       done: typeof line?.verdict === 'string',
+      atMeter: true,
     },
   ];
 }
@@ -57,6 +63,7 @@ export function FirstMinute({ attempt, meter }: { attempt: AttemptView; meter: M
               {at + 1} of {steps.length}.
             </b>{' '}
             {step.text}
+            {step.atMeter && <span className="on-narrow"> That is under Meter, below.</span>}
           </>
         ) : (
           <>

@@ -1,4 +1,5 @@
 import { fireEvent, render, screen } from '@testing-library/react';
+import { MemoryRouter } from 'react-router';
 import { describe, expect, it, vi } from 'vitest';
 
 import { KeyList } from './KeyList';
@@ -44,7 +45,7 @@ describe('the table of keys', () => {
   });
 
   it('is what the list shows, line for line', () => {
-    render(<KeyList open onClose={() => {}} />);
+    render(<KeyList open onClose={() => {}} />, { wrapper: MemoryRouter });
     for (const { about } of BINDINGS) expect(screen.getByText(about)).toBeInTheDocument();
   });
 });
