@@ -1,5 +1,5 @@
 // The diagram: current tracks from the supply rail down to the metals, every test point to be clicked or focused.
-import { memo, useId, useMemo, useRef, type MouseEvent, type PointerEvent, type ReactNode } from 'react';
+import { memo, useEffect, useId, useMemo, useRef, type MouseEvent, type PointerEvent, type ReactNode } from 'react';
 
 import type { Drawing, Schemas } from '../api/client';
 import { useChoose } from './chosen';
@@ -14,6 +14,7 @@ import { Boxes, Symbols } from './Parts';
 import { PlaceCard } from './PlaceCard';
 import { Points } from './Points';
 import { type Scene } from './scene';
+import { useBand } from './useBand';
 import { useMover } from './useMover';
 import { useScene, useSize, type SheetSize } from './useScene';
 import { useView } from './useView';
@@ -48,6 +49,8 @@ type Props = {
   onJoin?: (from: string, to: string) => void;
   /** A part, wire or cavity itself was clicked. */
   onPlace?: (id: string) => void;
+  /** Several places were chosen with a rubber band. */
+  onArea?: (places: string[]) => void;
   /** A part or cavity was moved, by mouse or arrow keys, in diagram units. */
   onMove?: (id: string, dx: number, dy: number) => void;
   /** What can be done with the chosen place, beside what it is. */
@@ -81,7 +84,12 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
   const drawn = useId();
   // All of it, or as much as can be read.
   const window = useMemo(() => windowOf(scene, size, props.still), [scene, size, props.still]);
-  const view = useView(scene, window);
+  const banding = useRef(false);
+  const view = useView(scene, window, banding);
+  const band = useBand({ svg: view.svg, scene, onArea: props.onArea });
+  useEffect(() => {
+    banding.current = band.ready;
+  }, [band.ready]);
   const mover = useMover(props.onMove);
   const { choose, hover } = useChoose();
   const begun = useRef<string | null>(null);
@@ -102,6 +110,7 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
           onZoom={view.by}
           onFit={view.fit}
           onShow={view.show}
+          area={props.onArea && { ready: band.ready, onReady: band.setReady }}
         >
           <PlaceCard drawing={drawing} doings={props.doings} />
           <span className="tools">{props.tools}</span>
@@ -110,7 +119,7 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
       {/* The test points in it are its buttons; its own keys move the view. */}
       <svg
         ref={view.svg}
-        className="drawn"
+        className={band.ready ? 'drawn choosing' : 'drawn'}
         width={size.width}
         height={size.height}
         viewBox={`0 0 ${window.width} ${window.height}`}
@@ -132,16 +141,24 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
           onPoint(at);
         }}
         onPointerDown={(e) => {
+          band.begin(e);
           hover(reached(e));
           begun.current = props.onJoin ? pointAt(e.target) : null;
         }}
         onPointerUp={(e) => {
+          if (band.end()) {
+            joined.current = true;
+            return;
+          }
           const [start, end] = [begun.current, reached(e)];
           begun.current = null;
           joined.current = start !== null && end !== null && start !== end && isPoint(scene, end);
           if (joined.current && start && end) props.onJoin?.(start, end);
         }}
-        onPointerMove={(e) => hover(reached(e))}
+        onPointerMove={(e) => {
+          band.draw(e);
+          hover(reached(e));
+        }}
         onPointerLeave={() => hover(null)}
       >
         <g transform={view.at.toString()}>
@@ -162,6 +179,7 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
           </g>
           {props.onMove &&
             movable(scene).map(({ id, ...box }) => <rect key={id} className="mover" {...box} {...mover(id)} />)}
+          {band.band && <rect className="band" {...band.band} />}
         </g>
       </svg>
       {view.near && (

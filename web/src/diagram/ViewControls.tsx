@@ -13,11 +13,13 @@ type Props = {
   onZoom: (by: number) => void;
   onFit: () => void;
   onShow: (spot: Spot) => void;
+  /** Whether the next drag draws a rubber band; absent where nothing can be chosen by one. */
+  area?: { ready: boolean; onReady: (ready: boolean) => void };
   /** What else there is to do. */
   children?: ReactNode;
 };
 
-export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow, children }: Props) {
+export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow, area, children }: Props) {
   const [text, setText] = useState('');
   const [lost, setLost] = useState('');
   const list = useId();
@@ -85,6 +87,17 @@ export function ViewControls({ drawing, scene, near, onZoom, onFit, onShow, chil
       <button type="button" disabled={!near} onClick={onFit}>
         fit
       </button>
+      {area && (
+        <button
+          type="button"
+          id="choose-area"
+          aria-pressed={area.ready}
+          title="Choose several places: draw a frame around them, or drag with ⇧"
+          onClick={() => area.onReady(!area.ready)}
+        >
+          frame
+        </button>
+      )}
       {children}
     </div>
   );

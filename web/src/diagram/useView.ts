@@ -1,7 +1,7 @@
 // Which part of a diagram is in view: by wheel, pinch, drag, double click and keys. The gestures are d3-zoom's.
 import { select } from 'd3-selection';
 import { zoom, zoomIdentity, type D3ZoomEvent, type ZoomBehavior, type ZoomTransform } from 'd3-zoom';
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type RefObject } from 'react';
 
 type Extent = { width: number; height: number };
 export type View = Extent & { x: number; y: number };
@@ -19,8 +19,8 @@ const ARROWS: Record<string, [number, number]> = {
   ArrowDown: [0, -1],
 };
 
-/** A view of `whole` through a window, which shows all of it or, from the upper left, what it has room for. */
-export function useView(whole: Extent, window: Extent) {
+/** A view of `whole` through a window, that a drag moves unless it draws a rubber band; it shows all of it or, from the upper left, what it has room for. */
+export function useView(whole: Extent, window: Extent, banding: RefObject<boolean>) {
   const svg = useRef<SVGSVGElement>(null);
   const [at, setAt] = useState<ZoomTransform>(zoomIdentity);
   const least = Math.min(1, window.width / whole.width, window.height / whole.height);
@@ -35,10 +35,12 @@ export function useView(whole: Extent, window: Extent) {
         // A handle moves its part; two clicks on a test point put two leads.
         .filter((e: MouseEvent) => {
           const on = e.target instanceof Element && e.target.closest('.mover, .point') !== null;
+          // So does a rubber band, with or without the key that draws one.
+          if (e.type !== 'wheel' && (banding.current || e.shiftKey)) return false;
           return !e.button && !(on && (e.type === 'dblclick' || e.type === 'mousedown'));
         })
         .on('zoom', (e: D3ZoomEvent<SVGSVGElement, unknown>) => setAt(e.transform)),
-    [whole.width, whole.height, window.width, window.height, least],
+    [whole.width, whole.height, window.width, window.height, least, banding],
   );
   useEffect(() => {
     if (svg.current) select(svg.current).call(behaviour);

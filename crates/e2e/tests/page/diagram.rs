@@ -131,6 +131,88 @@ async fn the_view_is_moved_by_keys_and_wheel() -> Result<()> {
 
 /// A page that grows while the network is cut, or after the server was started anew, keeps its diagram, and has it anew as
 /// soon as it can.
+/// A drag from one spot to another.
+fn drag(from: (i64, i64), to: (i64, i64)) -> Vec<PointerAction> {
+    let at = |(x, y): (i64, i64)| PointerAction::MoveTo {
+        duration: Some(Duration::from_millis(60)),
+        x: x as f64,
+        y: y as f64,
+    };
+    let (down, up) = (
+        PointerAction::Down {
+            button: MOUSE_BUTTON_LEFT,
+        },
+        PointerAction::Up {
+            button: MOUSE_BUTTON_LEFT,
+        },
+    );
+    vec![at(from), down, at(to), up]
+}
+
+/// A frame round the start relay chooses what is in it, by mouse and by finger; the diagram stays where it was.
+#[tokio::test(flavor = "multi_thread")]
+async fn several_places_are_chosen_with_a_frame() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("varga", "red-and-black").await?;
+    b.open_work("Baggage tug will not crank").await?;
+    let (x, y) = on_screen(&b, "[data-point='K3.86']").await?;
+    for finger in [false, true] {
+        b.click("#choose-area").await?;
+        let before = b.attr("svg.drawn > g", "transform").await?;
+        let actions = drag((x + 30, y - 60), (x - 150, y + 70));
+        match finger {
+            false => {
+                let all = actions.into_iter();
+                let mouse = all.fold(MouseActions::new("band".to_owned()), |m, a| m.then(a));
+                b.client.perform_actions(mouse).await?;
+            }
+            true => {
+                let all = actions.into_iter();
+                let touch = all.fold(TouchActions::new("finger".to_owned()), |m, a| m.then(a));
+                b.client.perform_actions(touch).await?;
+            }
+        }
+        b.wait_text(".claims", "K3").await?;
+        let ready = b.attr("#choose-area", "aria-pressed").await?;
+        assert_eq!(ready, "false", "one frame at a time");
+        assert_eq!(b.attr("svg.drawn > g", "transform").await?, before);
+        b.click("#suspect-places").await?;
+        b.wait_text("[aria-label='Suspects'] h2", "suspect").await?;
+        let said = b.text("[aria-label='Suspects'] h2").await?;
+        assert!(!said.contains(" 0 suspect"), "{said}");
+        b.settle().await;
+    }
+    b.close().await
+}
+
+/// In the workshop a frame round wires puts one connector across them, and that is undone by a key.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_connector_goes_across_the_wires_in_a_frame() -> Result<()> {
+    let (_folder, server) = school().await?;
+    let b = Browser::open(&server.url).await?;
+    b.sign_in("dalca", "bench-and-meter").await?;
+    b.go("/circuits/1/workshop").await?;
+    let (x, y) = on_screen(&b, "[data-point='K3.86']").await?;
+    let wires =
+        "return document.querySelectorAll('.workshop [data-wire-row], .workshop tbody tr').length";
+    let before = b.client.execute(wires, vec![]).await?;
+    let actions = drag((x + 60, y - 120), (x - 160, y + 160)).into_iter();
+    b.click("#choose-area").await?;
+    let mouse = actions.fold(MouseActions::new("band".to_owned()), |m, a| m.then(a));
+    b.client.perform_actions(mouse).await?;
+    b.wait_text("#connector-across", "Connector across W")
+        .await?;
+    b.click("#connector-across").await?;
+    b.settle().await;
+    let after = b.client.execute(wires, vec![]).await?;
+    assert!(after.as_i64() > before.as_i64(), "{before} {after}");
+    b.press("z").await?;
+    b.settle().await;
+    assert_eq!(b.client.execute(wires, vec![]).await?, before);
+    b.close().await
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn the_diagram_outlives_the_network_and_the_server() -> Result<()> {
     let (_folder, server) = school().await?;

@@ -34,6 +34,7 @@ import { passedTo, readMarks, stairPoints } from './stairs';
 import { Suspicions, type SuspicionsHandle } from './Suspicions';
 import { useBench } from './useBench';
 import { useHeard } from './useHeard';
+import { useSounds } from './useSounds';
 import { SCREEN_VERDICTS, VERDICTS } from './verdicts';
 import { Views, type ViewName } from './Views';
 import { WorkOrder } from './WorkOrder';
@@ -110,6 +111,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   const noteField = useRef<HTMLInputElement>(null);
   const facesButton = useRef<HTMLButtonElement>(null);
 
+  useSounds(view);
   const heard = useHeard(id, attempt.own && attempt.in_class, view.steps);
   // What a partner took, or what one asked and they have answered, is what one looks at.
   const last = view.ledger.at(-1);
@@ -300,6 +302,11 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
     ),
     [attempt, finds, pathAt, onPoints, putLead, nameIt, act],
   );
+  const chooseArea = useStable((framed: string[]) => {
+    const known = framed.filter((id) => attempt.places.some((p) => p.id === id));
+    setPlaces((old) => [...new Set([...old, ...known])]);
+    if (known.length > 0) show('reasoning');
+  });
   const choosePlace = useStable((place: string) => {
     setPlaces((old) => (old.includes(place) ? old : [...old, place]));
     show('reasoning');
@@ -328,6 +335,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
             marks={marks}
             onPlace={touchPlace}
             onPoint={touchPoint}
+            onArea={finds && !view.handed_in ? chooseArea : undefined}
             doings={doingsAt}
             facesButton={facesButton}
           />

@@ -2,6 +2,7 @@
 import { useMemo, type ReactNode, type RefObject } from 'react';
 
 import type { AttemptView } from '../../api/client';
+import { useSound } from '../../app/sound';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
 import { Faces } from '../../diagram/Faces';
 import { HealthySheets, PointList } from './Papers';
@@ -11,23 +12,44 @@ type Props = {
   marks: Record<string, PointMark>;
   onPlace: (place: string) => void;
   onPoint: (point: string) => void;
+  /** Several places were chosen with a rubber band. */
+  onArea?: (places: string[]) => void;
   doings: (place: string) => ReactNode;
   /** What opens the connector faces. */
   facesButton: RefObject<HTMLButtonElement | null>;
 };
 
-export function MachinePane({ attempt, marks, onPlace, onPoint, doings, facesButton }: Props) {
+export function MachinePane({ attempt, marks, onPlace, onPoint, onArea, doings, facesButton }: Props) {
   const view = attempt.bench;
+  const [sounds, toggleSound] = useSound();
   const tools = useMemo(
     () => (
       <>
         <HealthySheets sheets={attempt.healthy} />{' '}
+        <button
+          type="button"
+          id="sound"
+          aria-pressed={sounds}
+          title="What clicks and cranks is heard too"
+          onClick={toggleSound}
+        >
+          sound
+        </button>{' '}
         {attempt.papers.connectors && (
           <Faces drawing={attempt.drawing} apart={view.apart} onPoint={onPoint} opener={facesButton} />
         )}
       </>
     ),
-    [attempt.healthy, attempt.papers.connectors, attempt.drawing, view.apart, onPoint, facesButton],
+    [
+      attempt.healthy,
+      attempt.papers.connectors,
+      attempt.drawing,
+      view.apart,
+      onPoint,
+      facesButton,
+      sounds,
+      toggleSound,
+    ],
   );
   return (
     <div className="diagram">
@@ -40,6 +62,7 @@ export function MachinePane({ attempt, marks, onPlace, onPoint, doings, facesBut
           marks={marks}
           onPlace={onPlace}
           onPoint={onPoint}
+          onArea={onArea}
           notices={view.notices}
           joined={view.joined}
           doings={doings}

@@ -12,7 +12,7 @@ import { UNITS, useUnits, type Units } from '../../app/units';
 import { Tools } from '../../diagram/Tools';
 import { ChosenPlace } from '../../diagram/chosen';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
-import { wire } from './edits';
+import { connectorAcross, wire } from './edits';
 import { Parts } from './Parts';
 import { PlaceEdits } from './PlaceEdits';
 import { Shelf } from './Shelf';
@@ -85,7 +85,34 @@ export default function Workshop() {
       ),
     [drawing, kinds.data, from, change],
   );
-  const tools = useMemo(() => drawing && <Tools drawing={drawing} />, [drawing]);
+  // Wires that a frame was drawn round, to put one connector across them.
+  const [framed, setFramed] = useState<string[]>([]);
+  const frame = useStable((places: string[]) =>
+    setFramed(places.filter((p) => drawing?.wires.some((w) => w.id === p))),
+  );
+  const across = useStable(() => {
+    setFramed([]);
+    change((old) => connectorAcross(old, framed, kinds.data ?? []));
+  });
+  const tools = useMemo(
+    () =>
+      drawing && (
+        <>
+          {framed.length > 0 && (
+            <>
+              <Button size="small" id="connector-across" onClick={across}>
+                Connector across {framed.join(', ')}
+              </Button>{' '}
+              <Button size="small" onClick={() => setFramed([])}>
+                Not these
+              </Button>{' '}
+            </>
+          )}
+          <Tools drawing={drawing} />
+        </>
+      ),
+    [drawing, framed, across],
+  );
   if (!doc) return <p className="page quiet">{draft.error ? draft.error.message : 'Opening the workshop …'}</p>;
   const findings = [...(checked?.refused ?? []), ...(checked?.warnings ?? [])];
   return (
@@ -156,6 +183,7 @@ export default function Workshop() {
                   onPoint={wireTo}
                   onJoin={join}
                   onMove={move}
+                  onArea={frame}
                   doings={doings}
                   tools={tools}
                 />

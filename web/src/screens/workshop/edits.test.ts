@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 
 import type { CircuitDoc, KindItem } from '../../api/client';
-import { goesIntoWires, nextId, place, putInto, takeOut, wire } from './edits';
+import { connectorAcross, goesIntoWires, nextId, place, putInto, takeOut, wire } from './edits';
 
 const kinds = [
   { kind: 'battery', letters: 'BAT', terminals: ['+', '-'], title: 'battery', params: [] },
@@ -47,6 +47,20 @@ it('puts a part, a connector or a splice into a wire, and keeps its length in al
   expect(putInto(doc, 'W1', 'splice', kinds).wires?.map((w) => w.from)).toEqual(['BAT.+', 'SP1']);
   expect(putInto(doc, 'W9', 'fuse', kinds)).toBe(doc);
   expect(goesIntoWires(kinds).map((k) => k.what)).toEqual(['connector', 'splice', 'fuse']);
+});
+
+it('puts one connector into several wires, a cavity for each', () => {
+  const second = { id: 'W2', from: 'F1.2', to: 'G1', area_mm2: 1, length_m: 2 };
+  const two = { ...doc, wires: [...(doc.wires ?? []), second] } as CircuitDoc;
+  const joined = connectorAcross(two, ['W2', 'W1', 'F1'], kinds);
+  expect(joined.connectors).toEqual({ C1: { cavities: 2 } });
+  expect(joined.wires?.map((w) => [w.id, w.from, w.to, w.length_m])).toEqual([
+    ['W1', 'BAT.+', 'C1.1m', 1.5],
+    ['W3', 'C1.1f', 'F1.1', 1.5],
+    ['W2', 'F1.2', 'C1.2m', 1],
+    ['W4', 'C1.2f', 'G1', 1],
+  ]);
+  expect(connectorAcross(two, ['F1'], kinds)).toBe(two);
 });
 
 it('takes a thing out with its wires', () => {

@@ -70,6 +70,27 @@ export function putInto(doc: CircuitDoc, id: string, what: string, kinds: readon
   return { ...placed, wires: wires.flatMap((w) => (w.id === id ? [first, second] : [w])) };
 }
 
+/** Puts one connector into several wires, a cavity for each in their order. */
+export function connectorAcross(doc: CircuitDoc, framed: readonly string[], kinds: readonly KindItem[]): CircuitDoc {
+  const wires = doc.wires ?? [];
+  const crossed = wires.filter((w) => framed.includes(w.id));
+  if (crossed.length === 0) return doc;
+  const [placed, id] = place(doc, 'connector', kinds);
+  const known = ids(wires);
+  const split = wires.flatMap((w) => {
+    const cavity = crossed.indexOf(w) + 1;
+    if (cavity === 0) return [w];
+    const half = typeof w.length_m === 'number' ? { length_m: w.length_m / 2 } : {};
+    const fresh = nextId('W', known);
+    known.push(fresh);
+    return [
+      { ...w, ...half, to: `${id}.${cavity}m` },
+      { ...w, ...half, id: fresh, from: `${id}.${cavity}f` },
+    ];
+  });
+  return { ...placed, connectors: { ...placed.connectors, [id]: { cavities: crossed.length } }, wires: split };
+}
+
 const without = <T>(all: Record<string, T> | undefined, id: string) =>
   Object.fromEntries(Object.entries(all ?? {}).filter(([k]) => k !== id));
 
