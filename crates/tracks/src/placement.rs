@@ -7,7 +7,7 @@ use crate::Flow;
 use crate::plan::{Plan, Way};
 
 /// An order of the hubs from feed to ground and a column for each track.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Placement {
     /// Hubs from feed to ground.
     pub(crate) order: Vec<usize>,
@@ -22,6 +22,29 @@ pub struct Placement {
     pub(crate) down: Vec<bool>,
     /// Tracks whose labels are in one line.
     pub(crate) flat: Vec<bool>,
+}
+
+impl Clone for Placement {
+    fn clone(&self) -> Self {
+        Self {
+            order: self.order.clone(),
+            columns: self.columns,
+            column: self.column.clone(),
+            cut: self.cut.clone(),
+            down: self.down.clone(),
+            flat: self.flat.clone(),
+        }
+    }
+
+    /// In the room that is there: a search does it some hundred thousand times.
+    fn clone_from(&mut self, from: &Self) {
+        self.order.clone_from(&from.order);
+        self.columns = from.columns;
+        self.column.clone_from(&from.column);
+        self.cut.clone_from(&from.cut);
+        self.down.clone_from(&from.down);
+        self.flat.clone_from(&from.flat);
+    }
 }
 
 impl Placement {
@@ -60,16 +83,15 @@ impl Placement {
 
     /// Takes out columns that hold nothing.
     pub(crate) fn compact(&mut self, plan: &Plan<'_>) {
-        let mut used = vec![false; self.columns];
+        let mut number = vec![0_usize; self.columns];
         for slot in (0..self.column.len()).filter(|slot| self.uses(plan, *slot)) {
-            used[self.column[slot]] = true;
+            number[self.column[slot]] = 1;
         }
         let mut next = 0;
-        let number = used.iter().map(|used| {
-            next += usize::from(*used);
-            next
-        });
-        let number: Vec<usize> = number.collect();
+        for used in &mut number {
+            next += *used;
+            *used = next;
+        }
         for column in &mut self.column {
             *column = number[*column].saturating_sub(1);
         }
