@@ -294,7 +294,30 @@ fn upgraded(db: &mut SqliteConnection, path: &Path) -> Result<(), StoreError> {
                 .map_err(|e| cannot(format!("before its upgrade it could not be copied: {e}")))?;
         }
     }
+    mended(db).map_err(|e| cannot(e.to_string()))?;
     db.run_pending_migrations(MIGRATIONS)
         .map_err(|e| cannot(e.to_string()))?;
+    Ok(())
+}
+
+/// The migration 0008 was added to after programs had done it: what their databases lack is made up for, so that all
+/// that follows finds it.
+fn mended(db: &mut SqliteConnection) -> Result<(), StoreError> {
+    #[derive(diesel::QueryableByName)]
+    struct Column {
+        #[diesel(sql_type = diesel::sql_types::Text)]
+        name: String,
+    }
+    let columns: Vec<Column> =
+        diesel::sql_query("SELECT name FROM pragma_table_info('attempts')").load(db)?;
+    let has = |name: &str| columns.iter().any(|c| c.name == name);
+    if has("assignment_id") && !has("handed_in_at") {
+        db.batch_execute(
+            "ALTER TABLE attempts ADD COLUMN handed_in_at BIGINT;
+             UPDATE attempts SET handed_in_at = (
+                 SELECT max(at) FROM steps
+                 WHERE attempt_id = attempts.id AND action = '{\"do\":\"hand_in\"}');",
+        )?;
+    }
     Ok(())
 }
