@@ -149,6 +149,7 @@ mod tests {
             },
             released_at: None,
             paused: false,
+            paused_passed_s: None,
             all_done: false,
             extra_minutes: 0.0,
             excused: false,

@@ -51,6 +51,8 @@ pub struct Given {
     pub released_at: Option<i64>,
     /// All its benches stand still.
     pub paused: bool,
+    /// Since when, by the time that passes at the school.
+    pub paused_passed_s: Option<i64>,
     /// Everybody to whom it was given has handed in.
     pub all_done: bool,
     /// More time for this student, in minutes; of two at one bench, what either has.
@@ -125,6 +127,8 @@ struct Row {
     released_at: Option<i64>,
     #[diesel(sql_type = Nullable<BigInt>)]
     paused_at: Option<i64>,
+    #[diesel(sql_type = Nullable<BigInt>)]
+    paused_passed_s: Option<i64>,
     #[diesel(sql_type = Integer)]
     given: i32,
     #[diesel(sql_type = Integer)]
@@ -153,6 +157,7 @@ SELECT a.id, a.lesson_id, a.student_id, a.given_at, l.title, u.display,
        a.began_passed_s,
        (SELECT no FROM steps WHERE attempt_id = a.id AND request = ?1) AS done,
        a.no, a.handed_in_at, a.assignment_id, s.class_id, c.name AS class_name, {TERMS}, s.released_at, s.paused_at,
+       s.paused_passed_s,
        {GIVEN} AS given, {HANDED_IN} AS handed_in, d.excused_at, m.role AS asker, a.partner_id, w.display AS partner,
        max(coalesce(d.extra_minutes, 0.0), coalesce(b.extra_minutes, 0.0)) AS extra_minutes
 FROM attempts a JOIN lessons l ON l.id = a.lesson_id JOIN users u ON u.id = a.student_id
@@ -193,6 +198,7 @@ impl Row {
                 terms: self.terms.terms()?,
                 released_at: self.released_at,
                 paused: self.paused_at.is_some(),
+                paused_passed_s: self.paused_passed_s,
                 all_done: self.handed_in >= self.given,
                 extra_minutes: self.extra_minutes.unwrap_or(0.0),
                 excused: self.excused_at.is_some(),

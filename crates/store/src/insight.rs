@@ -51,15 +51,48 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub fn criteria(&self, class: i32) -> Result<Vec<CriterionMean>, StoreError> {
+        self.means(
+            class,
+            "",
+            ("l.criterion", "max(l.title)", "l.share"),
+            "JOIN sheet_lines l ON l.sheet_id = h.id",
+        )
+    }
+
+    /// The same of every skill that lessons declare: the share of all marks, over the lessons that practise it. The
+    /// criterion and its title are the skill's name in documents.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn skills(&self, class: i32) -> Result<Vec<CriterionMean>, StoreError> {
+        self.means(
+            class,
+            "WITH practised AS MATERIALIZED (
+                 SELECT l.id AS lesson_id, k.value AS skill FROM lessons l, json_each(l.document, '$.skills') k
+                 WHERE l.id IN (SELECT a.lesson_id FROM assignments s JOIN attempts a ON a.assignment_id = s.id
+                                WHERE s.class_id = ?1))",
+            ("p.skill", "p.skill", "h.computed / 100.0"),
+            "JOIN practised p ON p.lesson_id = a.lesson_id",
+        )
+    }
+
+    /// Means of something that sheets have, by student and by week.
+    fn means(
+        &self,
+        class: i32,
+        with: &str,
+        (key, title, share): (&str, &str, &str),
+        join: &str,
+    ) -> Result<Vec<CriterionMean>, StoreError> {
         let mut db = self.connection()?;
         let mut grouped = |of: &str| -> Result<Vec<Row>, StoreError> {
             let text = format!(
-                "SELECT l.criterion, max(l.title) AS title, {of} AS of, avg(l.share) AS share, count(*) AS sheets
+                "{with} SELECT {key} AS criterion, {title} AS title, {of} AS of, avg({share}) AS share,
+                        count(*) AS sheets
                  FROM assignments s JOIN attempts a ON a.assignment_id = s.id
-                 JOIN sheets h ON h.attempt_id = a.id AND h.stands
-                 JOIN sheet_lines l ON l.sheet_id = h.id
+                 JOIN sheets h ON h.attempt_id = a.id AND h.stands {join}
                  WHERE s.class_id = ?1 AND a.handed_in_at IS NOT NULL
-                 GROUP BY l.criterion, 3 ORDER BY {of}, l.criterion"
+                 GROUP BY {key}, 3 ORDER BY {of}, {key}"
             );
             Ok(sql_query(text).bind::<Integer, _>(class).load(&mut db)?)
         };

@@ -214,6 +214,7 @@ diesel::table! {
         released_at -> Nullable<BigInt>,
         made_at -> BigInt,
         paused_at -> Nullable<BigInt>,
+        paused_passed_s -> Nullable<BigInt>,
         category -> Text,
     }
 }

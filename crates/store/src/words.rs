@@ -6,7 +6,7 @@ use crate::classes::missing;
 use crate::database::Store;
 use crate::error::StoreError;
 use crate::names::in_lines;
-use crate::schema::{assignments, steps, words};
+use crate::schema::{assignments, attempts, steps, words};
 
 const LONGEST: usize = 300;
 
@@ -69,18 +69,49 @@ impl Store {
         Ok(rows.into_iter().map(word).collect())
     }
 
-    /// Lets all benches of an assignment stand still, or go on.
+    /// Lets all benches of an assignment stand still: `passed_s` is the time that has passed at the school
+    /// ([`Store::passed_s`]), from which on nobody's time runs.
     ///
     /// # Errors
     /// [`StoreError::NotFound`].
-    pub fn pause(&self, assignment: i32, at: Option<i64>) -> Result<(), StoreError> {
-        let changed = diesel::update(assignments::table.find(assignment))
-            .set(assignments::paused_at.eq(at))
-            .execute(&mut self.writing()?)?;
-        match changed {
-            0 => Err(missing("assignment", assignment)),
-            _ => Ok(()),
-        }
+    pub fn pause(&self, assignment: i32, at: i64, passed_s: i64) -> Result<(), StoreError> {
+        let mut db = self.writing()?;
+        db.immediate_transaction(|db| {
+            if standing(db, assignment)?.is_none() {
+                diesel::update(assignments::table.find(assignment))
+                    .set((
+                        assignments::paused_at.eq(at),
+                        assignments::paused_passed_s.eq(passed_s),
+                    ))
+                    .execute(db)?;
+            }
+            Ok(())
+        })
+    }
+
+    /// Lets them go on: what has passed meanwhile is nobody's.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub fn go_on(&self, assignment: i32, passed_s: i64) -> Result<(), StoreError> {
+        let mut db = self.writing()?;
+        db.immediate_transaction(|db| {
+            if let Some(since) = standing(db, assignment)? {
+                let stood = (passed_s - since).max(0);
+                diesel::update(attempts::table)
+                    .filter(attempts::assignment_id.eq(assignment))
+                    .filter(attempts::handed_in_at.is_null())
+                    .set(attempts::began_passed_s.eq(attempts::began_passed_s + stood))
+                    .execute(db)?;
+            }
+            diesel::update(assignments::table.find(assignment))
+                .set((
+                    assignments::paused_at.eq(None::<i64>),
+                    assignments::paused_passed_s.eq(None::<i64>),
+                ))
+                .execute(db)?;
+            Ok(())
+        })
     }
 
     /// When each step of an attempt was taken, in order.
@@ -94,4 +125,14 @@ impl Store {
             .select(steps::at)
             .load(&mut self.connection()?)?)
     }
+}
+
+/// Since when an assignment's benches stand still, by the time that passes at the school.
+fn standing(db: &mut SqliteConnection, assignment: i32) -> Result<Option<i64>, StoreError> {
+    let found: Option<Option<i64>> = assignments::table
+        .find(assignment)
+        .select(assignments::paused_passed_s)
+        .first(db)
+        .optional()?;
+    found.ok_or_else(|| missing("assignment", assignment))
 }

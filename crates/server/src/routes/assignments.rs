@@ -29,6 +29,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(release, hide))
         .routes(routes!(allow))
         .routes(routes!(again))
+        .routes(routes!(end))
 }
 
 /// From when until when, how often, and when marks show.
@@ -359,4 +360,27 @@ async fn again(
     });
     let attempt = made.await?;
     Ok(Json(GivenAgain { attempt }))
+}
+
+/// End an assignment now: nothing more is done at its benches, and who has not handed in hands in what they have.
+#[utoipa::path(post, operation_id = "assignments_end", path = "/api/assignments/{id}/end", params(("id" = i32, Path)), responses((status = 204), (status = 404, body = Problem)))]
+async fn end(
+    State(state): State<AppState>,
+    Instructor(user): Instructor,
+    Path(id): Path<i32>,
+) -> Result<StatusCode, Problem> {
+    state
+        .work(move |s| {
+            let at = now();
+            let mut terms = own(s, id, &user)?.terms;
+            // What was to open or to be due later is not any more.
+            terms.opens_at = terms.opens_at.map(|opens| opens.min(at));
+            terms.due_at = terms.due_at.map(|due| due.min(at));
+            terms.closes_at = Some(at);
+            s.store.change_terms(id, &terms)?;
+            s.live.happened(id);
+            Ok(())
+        })
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
 }

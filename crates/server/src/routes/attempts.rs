@@ -625,8 +625,11 @@ fn left_s(s: &AppState, lesson: &Lesson, standing: &Standing) -> Option<i64> {
     let given = standing.attempt.given.as_ref();
     let more = given.map_or(0.0, |g| g.extra_minutes);
     let whole = ((lesson.limit_minutes? + more) * 60.0) as i64;
+    // While all benches stand still, nobody's time runs.
+    let still = given.and_then(|g| g.paused_passed_s);
+    let passed = still.unwrap_or_else(|| s.passing.seconds());
     let spent = match began_passed_s(s, standing) {
-        Some(began) => s.passing.seconds() - began,
+        Some(began) => passed - began,
         None => 0,
     };
     Some((whole - spent).clamp(0, whole))

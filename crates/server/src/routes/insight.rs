@@ -3,10 +3,11 @@
 
 use axum::Json;
 use axum::extract::State;
+use cimento_diagnosis::lesson::Skill;
 use cimento_diagnosis::marking::{ALL, Insight, MarkSheet, Worked, insight};
 use cimento_model::circuit::Drawing;
 use cimento_model::text::inert;
-use cimento_store::{MeanOf, Role, User, Whose};
+use cimento_store::{CriterionMean, MeanOf, Role, User, Whose};
 use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
@@ -125,9 +126,11 @@ fn csv_of(of: &Insight) -> Result<String, Problem> {
 struct ClassInsight {
     class: String,
     criteria: Vec<CriterionView>,
+    /// The same of the skills that lessons practise: of all the marks of these.
+    skills: Vec<CriterionView>,
 }
 
-/// One criterion of a class.
+/// One criterion, or one skill, of a class.
 #[derive(Serialize, ToSchema)]
 struct CriterionView {
     criterion: String,
@@ -154,6 +157,45 @@ struct StudentMean {
     sheets: i64,
 }
 
+/// Means put together by what they are of, in the order of its first; `name` knows who is still in the class.
+fn views(means: Vec<CriterionMean>, name: impl Fn(i32) -> Option<String>) -> Vec<CriterionView> {
+    let mut out: Vec<CriterionView> = Vec::new();
+    for mean in means {
+        let at = match out.iter().position(|c| c.criterion == mean.criterion) {
+            Some(at) => at,
+            None => {
+                out.push(CriterionView {
+                    criterion: mean.criterion,
+                    title: mean.title,
+                    weeks: Vec::new(),
+                    students: Vec::new(),
+                });
+                out.len() - 1
+            }
+        };
+        let (share, sheets) = (mean.share, mean.sheets);
+        match mean.of {
+            MeanOf::Week(begins) => out[at].weeks.push(WeekMean {
+                begins,
+                share,
+                sheets,
+            }),
+            // Who was taken out of the class is no longer its business.
+            MeanOf::Student(student) => {
+                out[at]
+                    .students
+                    .extend(name(student).map(|display| StudentMean {
+                        student,
+                        display,
+                        share,
+                        sheets,
+                    }))
+            }
+        }
+    }
+    out
+}
+
 /// What a class can do, criterion by criterion: week by week, and student by student.
 #[utoipa::path(get, operation_id = "classes_insight", path = "/api/classes/{id}/insight", params(("id" = i32, Path)), responses((status = 200, body = ClassInsight), (status = 404, body = Problem)))]
 async fn of_class(
@@ -171,46 +213,28 @@ async fn of_class(
             let mut own = members.iter().filter(|m| m.class == id);
             own.find(|m| m.person == person).map(|m| m.display.clone())
         };
-        let mut criteria: Vec<CriterionView> = Vec::new();
-        for mean in s.store.criteria(id)? {
-            let at = match criteria.iter().position(|c| c.criterion == mean.criterion) {
-                Some(at) => at,
-                None => {
-                    criteria.push(CriterionView {
-                        criterion: mean.criterion,
-                        title: mean.title,
-                        weeks: Vec::new(),
-                        students: Vec::new(),
-                    });
-                    criteria.len() - 1
-                }
-            };
-            let (share, sheets) = (mean.share, mean.sheets);
-            match mean.of {
-                MeanOf::Week(begins) => criteria[at].weeks.push(WeekMean {
-                    begins,
-                    share,
-                    sheets,
-                }),
-                // Who was taken out of the class is no longer its business.
-                MeanOf::Student(student) => {
-                    criteria[at]
-                        .students
-                        .extend(name(student).map(|display| StudentMean {
-                            student,
-                            display,
-                            share,
-                            sheets,
-                        }))
-                }
+        let mut criteria = views(s.store.criteria(id)?, name);
+        let mut skills = views(s.store.skills(id)?, name);
+        let known = |c: &CriterionView| {
+            let skill = serde_json::from_value::<Skill>(c.criterion.clone().into()).ok()?;
+            Skill::all().position(|s| s == skill).map(|at| (at, skill))
+        };
+        // Those that others stand on first; of a later program none is known.
+        skills.retain_mut(|c| {
+            let found = known(c);
+            if let Some((_, skill)) = found {
+                skill.name().clone_into(&mut c.title);
             }
-        }
+            found.is_some()
+        });
+        skills.sort_by_key(|c| known(c).map(|(at, _)| at));
         // In the order of the sheet.
         let place = |c: &CriterionView| ALL.iter().position(|a| a.name() == c.criterion);
         criteria.sort_by_key(place);
         Ok(ClassInsight {
             class: class.name,
             criteria,
+            skills,
         })
     });
     Ok(Json(view.await?))

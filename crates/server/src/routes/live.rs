@@ -50,6 +50,8 @@ struct LiveView {
     class: String,
     /// All benches stand still.
     paused: bool,
+    /// It is closed: nothing more is done at its benches.
+    closed: bool,
     /// Whoever looks teaches the class: they give time and attempts.
     teaches: bool,
     class_id: i32,
@@ -224,6 +226,7 @@ fn view(s: &AppState, id: i32, user: &User) -> Result<LiveView, Problem> {
         title: assignment.lesson_title,
         class: assignment.class_name,
         paused: assignment.paused_at.is_some(),
+        closed: assignment.terms.closes_at.is_some_and(|at| at <= now()),
         teaches: s.store.class(assignment.class, user.id)?.asker == Some(Role::Instructor),
         class_id: assignment.class,
         room: [MOST_COLUMNS, MOST_ROWS],
@@ -342,7 +345,13 @@ async fn go_on(
 }
 
 async fn still(state: &AppState, user: User, id: i32, still: bool) -> Result<StatusCode, Problem> {
-    let pause = move |s: &AppState, _: &AssignmentRow| Ok(s.store.pause(id, still.then(now))?);
+    let pause = move |s: &AppState, _: &AssignmentRow| {
+        let passed = s.passing.seconds();
+        match still {
+            true => Ok(s.store.pause(id, now(), passed)?),
+            false => Ok(s.store.go_on(id, passed)?),
+        }
+    };
     in_class(state, user, id, pause).await
 }
 

@@ -89,9 +89,30 @@ async fn insight_counts_what_misled_and_where_was_measured() {
     assert!(csv.text.contains("misled,W12 named,1,2,1"), "{}", csv.text);
     assert!(csv.text.contains("measured,K3.86,2,2,2"), "{}", csv.text);
 
+    // Of what the lesson practises it has the share of all marks; a skill that this program does not know is left out.
+    school
+        .sql(r#"UPDATE lessons SET document = json_set(document, '$.skills', json('["halving","current_path","telepathy"]'))"#)
+        .unwrap();
     let class = ask(&school, &dalca, "GET /api/classes/1/insight", None)
         .await
         .json();
+    let skills = class["skills"].as_array().unwrap();
+    let named: Vec<&Value> = skills.iter().map(|s| &s["criterion"]).collect();
+    assert_eq!(named, ["current_path", "halving"]);
+    assert_eq!(skills[0]["weeks"][0]["sheets"], 2);
+    let mut all = 0.0;
+    for attempt in [1, 2] {
+        let sheet = ask(
+            &school,
+            &dalca,
+            &format!("GET /api/attempts/{attempt}/sheet"),
+            None,
+        )
+        .await;
+        all += sheet.json()["total"].as_f64().unwrap() / 200.0;
+    }
+    let share = skills[0]["weeks"][0]["share"].as_f64().unwrap();
+    assert!((share - all).abs() < 1e-6, "{share} {all}");
     let criteria = class["criteria"].as_array().unwrap();
     let conclusion = criteria
         .iter()

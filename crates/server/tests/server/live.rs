@@ -287,3 +287,47 @@ async fn a_word_to_nobody_is_refused() {
     assert_eq!(said.status, StatusCode::NOT_FOUND, "{}", said.text);
     assert!(said.text.contains("not there"), "{}", said.text);
 }
+
+/// While all benches stand still nobody's time runs; who ends the work closes its benches, and only who teaches may.
+#[tokio::test(flavor = "multi_thread")]
+async fn time_stands_still_with_the_benches_and_work_is_ended() {
+    let school = School::new();
+    let dalca = school.sign_in("dalca", "bench-and-meter").await;
+    let varga = school.sign_in("varga", "red-and-black").await;
+    let lesson = json!({"title": "Tug", "complaint": "It will not crank.", "circuit": 1, "predictions": false,
+        "faults": [{"place": "W8", "mode": "open"}], "rules": {"limit_minutes": 10.0}});
+    let made = ask(&school, &dalca, "POST /api/lessons", Some(lesson)).await;
+    assert_eq!(made.status, StatusCode::OK, "{}", made.text);
+    school.give(&dalca, &made.json()["id"], &[2, 3]).await;
+    let steps = "POST /api/attempts/1/steps";
+    let left = async || {
+        let seen = ask(&school, &varga, "GET /api/attempts/1", None).await;
+        seen.json()["left_s"].as_i64().unwrap()
+    };
+    let done = ask(&school, &varga, steps, Some(act(0, "a", reading("K3.86")))).await;
+    assert_eq!(done.status, StatusCode::OK, "{}", done.text);
+    let before = left().await;
+    let pause = |method: &str| format!("{method} /api/assignments/1/pause");
+    // Twice is no other than once.
+    for _ in 0..2 {
+        ask(&school, &dalca, &pause("PUT"), None).await;
+        tokio::time::sleep(Duration::from_millis(1600)).await;
+    }
+    assert!(before - left().await <= 1, "{before} {}", left().await);
+    ask(&school, &dalca, &pause("DELETE"), None).await;
+    assert!(before - left().await <= 1, "{before} {}", left().await);
+    tokio::time::sleep(Duration::from_millis(2100)).await;
+    assert!(before - left().await >= 2, "it runs again");
+
+    for (who, status) in [(&varga, 403), (&dalca, 204)] {
+        let ended = ask(&school, who, "POST /api/assignments/1/end", None).await;
+        assert_eq!(ended.status.as_u16(), status, "{}", ended.text);
+    }
+    let late = ask(&school, &varga, steps, Some(act(1, "b", reading("BAT.+")))).await;
+    assert!(late.text.contains("closed: hand in"), "{}", late.text);
+    let end = act(1, "end", json!({"do": "hand_in"}));
+    let end = ask(&school, &varga, steps, Some(end)).await;
+    assert_eq!(end.status, StatusCode::OK, "{}", end.text);
+    let seen = ask(&school, &dalca, "GET /api/assignments/1/live", None).await;
+    assert_eq!(seen.json()["closed"], true);
+}

@@ -1,6 +1,6 @@
 // What a student's own bench hears: words from the front, and what the other of two does at it.
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 
 import type { Schemas } from '../../api/client';
 import { useEvents } from '../../app/useEvents';
@@ -12,8 +12,13 @@ export function useHeard(id: number, listens: boolean, steps: number): Heard | u
   const { latest } = useEvents<Heard>(listens ? `/api/attempts/${id}/heard` : undefined);
   const queries = useQueryClient();
   const more = (latest?.steps ?? 0) > steps;
+  // Whose time stood still has more of it than the page knows.
+  const paused = latest?.paused ?? false;
+  const stood = useRef(false);
   useEffect(() => {
-    if (more) void queries.invalidateQueries({ queryKey: ['attempt', id] });
-  }, [more, latest, queries, id]);
+    const goesOn = stood.current && !paused;
+    stood.current = paused;
+    if (more || goesOn) void queries.invalidateQueries({ queryKey: ['attempt', id] });
+  }, [more, paused, latest, queries, id]);
   return latest;
 }

@@ -23,6 +23,7 @@ describe('what a class can do', () => {
       '/api/classes/{id}/insight': {
         class: 'First year',
         criteria: [criterion('prediction', 'Prediction', [0.2, 0.5, 0.8]), criterion('clearing', 'Clearing', [0.4])],
+        skills: [criterion('halving', 'Halving', [0.6])],
       },
     });
   });
@@ -37,6 +38,8 @@ describe('what a class can do', () => {
     const said = within(figure!).getByRole('img').getAttribute('aria-label');
     expect(said).toMatch(/week of .*: 20 % of 4; .*: 50 % of 4; .*: 80 % of 4/);
     expect(within(figure!).getByText(/12 sheets/)).toBeInTheDocument();
+    expect(screen.getByRole('heading', { name: 'Skill by skill' })).toBeInTheDocument();
+    expect(screen.getByText('60 %').closest('figure')).toHaveAttribute('data-criterion', 'halving');
     // Better is higher.
     const points = figure!.querySelector('polyline')!.getAttribute('points')!.split(' ');
     const heights = points.map((p) => Number(p.split(',')[1]));

@@ -20,6 +20,7 @@ export default function ClassInsight() {
     staleTime: 0,
   });
   const criteria = told.data?.criteria ?? [];
+  const skills = told.data?.skills ?? [];
   const students = namesOf(criteria);
   return (
     <Shell crumbs={[{ text: 'Classes', to: '/classes' }, { text: told.data?.class ?? '…' }, { text: 'Insight' }]}>
@@ -35,6 +36,17 @@ export default function ClassInsight() {
                 <Weeks key={c.criterion} of={c} />
               ))}
             </div>
+            {skills.length > 0 && (
+              <>
+                <h2 className="apart">Skill by skill</h2>
+                <p className="quiet close">Shares of all the marks of the lessons that practise it.</p>
+                <div className="weeks">
+                  {skills.map((c) => (
+                    <Weeks key={c.criterion} of={c} />
+                  ))}
+                </div>
+              </>
+            )}
             <h2 className="apart">Student by student</h2>
             <PrivatePart what="Names and marks are">
               <table className="sheet-table" id="by-student">

@@ -53,6 +53,7 @@ const view = (paused: boolean) => ({
   class_id: 3,
   room: [10, 8],
   paused,
+  closed: false,
   teaches: true,
   benches: [
     bench('Abend', { handed_in: true }),

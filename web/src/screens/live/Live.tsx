@@ -71,6 +71,11 @@ export default function Live() {
           <Button id="eyes-up" type={latest?.paused ? 'primary' : 'default'} onClick={() => void pause()}>
             {latest?.paused ? 'Let them go on' : 'Eyes up: all benches stand still'}
           </Button>
+          {latest?.closed ? (
+            <span className="quiet">ended</span>
+          ) : (
+            latest?.teaches && <End assignment={id} />
+          )}
           <SayTo assignment={id} label="Say to all benches" />
           <AskClass assignment={id} />
           <AsRowsOrSeats seats={seats} onChange={setSeats} />
@@ -113,6 +118,24 @@ export default function Live() {
         {latest?.benches.length === 0 && <p className="quiet">It was given to nobody.</p>}
       </main>
     </Shell>
+  );
+}
+
+/** Ends the work now. */
+function End({ assignment }: { assignment: number }) {
+  const { change, error } = useChange();
+  const path = { params: { path: { id: assignment } } };
+  return (
+    <Popconfirm
+      title="End it now?"
+      description="Nothing more is done at its benches; who has not handed in hands in what they have. Its terms, under Classes, open it again."
+      okText="End it"
+      cancelText="Not yet"
+      onConfirm={() => void change(() => ask(api.POST('/api/assignments/{id}/end', path)))}
+    >
+      <Button id="end-assignment">End it</Button>
+      {error && <span className="error-line">{error}</span>}
+    </Popconfirm>
   );
 }
 

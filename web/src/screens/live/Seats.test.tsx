@@ -26,6 +26,7 @@ const view: Schemas['LiveView'] = {
   class_id: 5,
   room: [10, 8],
   paused: false,
+  closed: false,
   teaches: true,
   benches: [
     bench(2, 'I. Varga', { seat: { column: 1, row: 0 }, left: 4, of: 14 }),

@@ -1,0 +1,1 @@
+ALTER TABLE assignments DROP COLUMN paused_passed_s;
