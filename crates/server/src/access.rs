@@ -32,6 +32,13 @@ pub(crate) fn to_attempt(row: &AttemptRow, user: &User) -> Option<Access> {
     (access.own || access.sees).then_some(access)
 }
 
+/// What an attempt belongs to, for who gives its marks.
+pub(crate) fn given_by<'r>(row: &'r AttemptRow, user: &User) -> Result<&'r Given, Problem> {
+    let marks = to_attempt(row, user).is_some_and(|access| access.marks);
+    let given = row.given.as_ref().filter(|_| marks);
+    given.ok_or_else(|| Problem::not_found(&format!("attempt {} in a class of yours", row.id)))
+}
+
 /// Its student sees the sheet of what is handed in.
 pub(crate) fn sheet_shows(row: &AttemptRow, purpose: Purpose, now: i64) -> bool {
     let Some(given) = &row.given else {

@@ -29,7 +29,7 @@ use super::extract::{Body, Path};
 use super::file::{CSV, File, file};
 use super::first_minute::is_first_minute;
 use super::pairs::{OwnExpectation, answered, waits_for_partner};
-use crate::access::{closed, sheet_shows, to_attempt, unopened};
+use crate::access::{closed, given_by, sheet_shows, to_attempt, unopened};
 use crate::clock::now;
 use crate::pace::{Pace, paced};
 use crate::pool::Urgency;
@@ -305,12 +305,7 @@ async fn take_up(
         s.benches.at(id, |bench| {
             let standing = of(s.store.standing(id, "", user.id)?, &user)?;
             let row = &standing.attempt;
-            let marks = to_attempt(row, &user).is_some_and(|access| access.marks);
-            let Some(given) = row.given.as_ref().filter(|_| marks) else {
-                return Err(Problem::not_found(&format!(
-                    "attempt {id} in a class of yours"
-                )));
-            };
+            let given = given_by(row, &user)?;
             let session = stand(s, bench, &standing)?;
             let step = session.act(TakeUp {}.into())?;
             let stored = NewStep {
