@@ -71,11 +71,7 @@ export default function Live() {
           <Button id="eyes-up" type={latest?.paused ? 'primary' : 'default'} onClick={() => void pause()}>
             {latest?.paused ? 'Let them go on' : 'Eyes up: all benches stand still'}
           </Button>
-          {latest?.closed ? (
-            <span className="quiet">ended</span>
-          ) : (
-            latest?.teaches && <End assignment={id} />
-          )}
+          {latest?.closed ? <span className="quiet">ended</span> : latest?.teaches && <End assignment={id} />}
           <SayTo assignment={id} label="Say to all benches" />
           <AskClass assignment={id} />
           <AsRowsOrSeats seats={seats} onChange={setSeats} />
