@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use cimento_diagnosis::lesson::LessonDoc;
 use diesel::prelude::*;
 use diesel::sql_query;
 use diesel::sql_types::{BigInt, Bool, Integer, Nullable, Text};
@@ -9,6 +10,7 @@ use diesel::sql_types::{BigInt, Bool, Integer, Nullable, Text};
 use crate::classes::{give_one, missing};
 use crate::database::Store;
 use crate::error::StoreError;
+use crate::lessons::insert;
 use crate::pairs::pair;
 use crate::roles::Role;
 use crate::schema::{assigned, assignments, attempts, members, pools, steps};
@@ -252,95 +254,49 @@ impl Store {
         terms: &Terms,
         now: i64,
     ) -> Result<(i32, Vec<i32>), StoreError> {
-        let lessons = |_| lesson;
-        self.give(class, lesson, (to, pairs), lessons, (terms, now))
+        let mut db = self.writing()?;
+        db.immediate_transaction(|db| {
+            give(db, class, lesson, (to, pairs), |_| lesson, (terms, now))
+        })
     }
 
-    /// Deals lessons of a pool to students of a class, each with who gets it: one assignment of all of them. Whoever has
-    /// another attempt gets one that they have not had.
+    /// Stores lessons and deals them to students of a class, each with the place among the lessons of the one that they
+    /// get: one assignment of all of them. Whoever has another attempt gets one that they have not had. Gives the
+    /// lessons' numbers.
     ///
     /// # Errors
-    /// As [`Store::assign_in_pairs`]; [`StoreError::NotFound`] also for a pool without lessons.
+    /// As [`Store::assign_in_pairs`]; [`StoreError::NotFound`] also where there is no such lesson. Nothing is stored then.
     pub fn deal(
         &self,
         class: i32,
-        pool: &[i32],
-        (dealt, pairs): (&[(i32, i32)], Pairs<'_>),
+        (pool, author): (&[&LessonDoc], i32),
+        (dealt, pairs): (&[(i32, usize)], Pairs<'_>),
         terms: &Terms,
         now: i64,
-    ) -> Result<(i32, Vec<i32>), StoreError> {
-        let first = *pool
-            .first()
-            .ok_or_else(|| missing("lesson in the pool", 0))?;
-        let students: Vec<i32> = dealt.iter().map(|(student, _)| *student).collect();
-        let lessons = |student: i32| {
-            let of = dealt.iter().find(|(who, _)| *who == student);
-            of.map_or(first, |(_, lesson)| *lesson)
-        };
-        let to = (To::Some(&students), pairs);
-        let given = self.give(class, first, to, lessons, (terms, now))?;
-        let mut db = self.writing()?;
-        for lesson in pool {
-            diesel::insert_or_ignore_into(pools::table)
-                .values((
-                    pools::assignment_id.eq(given.0),
-                    pools::lesson_id.eq(lesson),
-                ))
-                .execute(&mut db)?;
-        }
-        Ok(given)
-    }
-
-    /// Gives a lesson, or to each student one of their own.
-    fn give(
-        &self,
-        class: i32,
-        lesson: i32,
-        (to, pairs): (To<'_>, Pairs<'_>),
-        lesson_of: impl Fn(i32) -> i32,
-        (terms, now): (&Terms, i64),
-    ) -> Result<(i32, Vec<i32>), StoreError> {
+    ) -> Result<Vec<i32>, StoreError> {
         let mut db = self.writing()?;
         db.immediate_transaction(|db| {
-            let class_s: Vec<i32> = members::table
-                .filter(members::class_id.eq(class))
-                .filter(members::role.eq(Role::Student.name()))
-                .select(members::user_id)
-                .load(db)?;
-            let students = match to {
-                To::Class => &class_s[..],
-                To::Some(students) => students,
-            };
-            if let Some(other) = students.iter().find(|id| !class_s.contains(id)) {
-                return Err(missing("student of this class with number", *other));
+            let stored = pool.iter().map(|doc| insert(db, doc, author, now));
+            let lessons: Vec<i32> = stored.collect::<Result<_, _>>()?;
+            let nothing = || missing("lesson in the pool", 0);
+            let mut got: BTreeMap<i32, i32> = BTreeMap::new();
+            for (student, at) in dealt {
+                got.insert(*student, *lessons.get(*at).ok_or_else(nothing)?);
             }
-            let whole = assignments::whole_class.eq(to == To::Class);
-            let assignment: i32 = diesel::insert_into(assignments::table)
-                .values((
-                    assignments::class_id.eq(class),
-                    assignments::lesson_id.eq(lesson),
-                    whole,
-                    assignments::made_at.eq(now),
-                    columns(terms),
-                ))
-                .returning(assignments::id)
-                .get_result(db)?;
-            let begin =
-                |student: &i32| give_one(db, (assignment, lesson_of(*student)), *student, now);
-            let attempts: Vec<i32> = students.iter().map(begin).collect::<Result<_, _>>()?;
-            let mut alone: BTreeMap<i32, i32> = students
-                .iter()
-                .copied()
-                .zip(attempts.iter().copied())
-                .collect();
-            for both in pairs {
-                let mut take = |student: i32| {
-                    let found = alone.remove(&student);
-                    found.ok_or_else(|| missing("student without a partner with number", student))
-                };
-                pair(db, [take(both[0])?, take(both[1])?])?;
+            let first = *lessons.first().ok_or_else(nothing)?;
+            let students: Vec<i32> = dealt.iter().map(|(student, _)| *student).collect();
+            let of = |student: i32| got.get(&student).copied().unwrap_or(first);
+            let to = (To::Some(&students), pairs);
+            let (assignment, _) = give(db, class, first, to, of, (terms, now))?;
+            for lesson in &lessons {
+                diesel::insert_into(pools::table)
+                    .values((
+                        pools::assignment_id.eq(assignment),
+                        pools::lesson_id.eq(lesson),
+                    ))
+                    .execute(db)?;
             }
-            Ok((assignment, attempts))
+            Ok(lessons)
         })
     }
 
@@ -501,6 +457,51 @@ impl Store {
         let rows: Vec<Row> = sql_query(query).bind::<Integer, _>(bound).load(&mut db)?;
         rows.into_iter().map(Row::assignment).collect()
     }
+}
+
+/// Gives a lesson, or to each student one of their own.
+fn give(
+    db: &mut SqliteConnection,
+    class: i32,
+    lesson: i32,
+    (to, pairs): (To<'_>, Pairs<'_>),
+    lesson_of: impl Fn(i32) -> i32,
+    (terms, now): (&Terms, i64),
+) -> Result<(i32, Vec<i32>), StoreError> {
+    let class_s: Vec<i32> = members::table
+        .filter(members::class_id.eq(class))
+        .filter(members::role.eq(Role::Student.name()))
+        .select(members::user_id)
+        .load(db)?;
+    let students = match to {
+        To::Class => &class_s[..],
+        To::Some(students) => students,
+    };
+    if let Some(other) = students.iter().find(|id| !class_s.contains(id)) {
+        return Err(missing("student of this class with number", *other));
+    }
+    let assignment: i32 = diesel::insert_into(assignments::table)
+        .values((
+            assignments::class_id.eq(class),
+            assignments::lesson_id.eq(lesson),
+            assignments::whole_class.eq(to == To::Class),
+            assignments::made_at.eq(now),
+            columns(terms),
+        ))
+        .returning(assignments::id)
+        .get_result(db)?;
+    let begin = |student: &i32| give_one(db, (assignment, lesson_of(*student)), *student, now);
+    let attempts: Vec<i32> = students.iter().map(begin).collect::<Result<_, _>>()?;
+    let with = students.iter().copied().zip(attempts.iter().copied());
+    let mut alone: BTreeMap<i32, i32> = with.collect();
+    for both in pairs {
+        let mut take = |student: i32| {
+            let found = alone.remove(&student);
+            found.ok_or_else(|| missing("student without a partner with number", student))
+        };
+        pair(db, [take(both[0])?, take(both[1])?])?;
+    }
+    Ok((assignment, attempts))
 }
 
 /// One more attempt of a student's at an assignment, with its lesson or the one to be given.

@@ -300,15 +300,7 @@ impl Store {
             if let Some(known) = known {
                 return Ok(known);
             }
-            Ok(diesel::insert_into(attempts::table)
-                .values((
-                    attempts::lesson_id.eq(lesson),
-                    attempts::student_id.eq(person),
-                    attempts::given_at.eq(now),
-                    attempts::no.eq(1),
-                ))
-                .returning(attempts::id)
-                .get_result(db)?)
+            begin_trial(db, (lesson, person), 1, now)
         })
     }
 
@@ -338,15 +330,7 @@ impl Store {
             if let Some(known) = fresh.or(many) {
                 return Ok(*known);
             }
-            Ok(diesel::insert_into(attempts::table)
-                .values((
-                    attempts::lesson_id.eq(lesson),
-                    attempts::student_id.eq(person),
-                    attempts::given_at.eq(now),
-                    attempts::no.eq(i32::try_from(all.len() + 1).unwrap_or(i32::MAX)),
-                ))
-                .returning(attempts::id)
-                .get_result(db)?)
+            begin_trial(db, (lesson, person), all.len() + 1, now)
         })
     }
 
@@ -446,6 +430,24 @@ impl Store {
     }
 }
 
+/// One more attempt of somebody's own.
+fn begin_trial(
+    db: &mut SqliteConnection,
+    (lesson, person): (i32, i32),
+    no: usize,
+    now: i64,
+) -> Result<i32, StoreError> {
+    Ok(diesel::insert_into(attempts::table)
+        .values((
+            attempts::lesson_id.eq(lesson),
+            attempts::student_id.eq(person),
+            attempts::given_at.eq(now),
+            attempts::no.eq(i32::try_from(no).unwrap_or(i32::MAX)),
+        ))
+        .returning(attempts::id)
+        .get_result(db)?)
+}
+
 /// Adds a step to the record of one attempt.
 fn add(db: &mut SqliteConnection, attempt: i32, new: &NewStep<'_>) -> Result<(), StoreError> {
     let have: i64 = steps::table
@@ -471,8 +473,8 @@ fn add(db: &mut SqliteConnection, attempt: i32, new: &NewStep<'_>) -> Result<(),
             steps::by_partner.eq(new.step.by_partner),
         ))
         .execute(db)?;
-    if new.step.action.asks_for_expectations() {
-        // What one of two asked is answered.
+    if new.step.action.asks_for_expectations() || matches!(new.step.action, Action::HandIn(_)) {
+        // What one of two asked is answered, or nobody's question any more.
         diesel::delete(asked::table.find(attempt)).execute(db)?;
     }
     let row = attempts::table.find(attempt);

@@ -167,6 +167,7 @@ impl Store {
                 "UPDATE attempts SET student_id = ?2 WHERE student_id = ?1",
                 "UPDATE OR IGNORE assigned SET user_id = ?2 WHERE user_id = ?1",
                 "UPDATE OR IGNORE members SET user_id = ?2 WHERE user_id = ?1",
+                "UPDATE OR IGNORE grouped SET user_id = ?2 WHERE user_id = ?1",
                 "UPDATE OR IGNORE seats SET user_id = ?2 WHERE user_id = ?1",
                 "UPDATE OR IGNORE vote_answers SET user_id = ?2 WHERE user_id = ?1",
                 "UPDATE words SET student_id = ?2 WHERE student_id = ?1",

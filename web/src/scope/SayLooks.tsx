@@ -32,46 +32,51 @@ export function SayLooks({ name, unit, said, onSay }: Props) {
   return (
     <>
       {name}{' '}
-      <select
-        aria-label={`How a healthy ${name} goes`}
-        value={said.form ?? ''}
-        onChange={(e) => onSay({ form: e.target.value as Looks['form'] })}
-      >
-        <option value="" disabled>
-          goes …
-        </option>
-        {FORMS.map(([form, text]) => (
-          <option key={form} value={form}>
-            {text}
-          </option>
-        ))}
-      </select>{' '}
-      <select
-        aria-label={`How far a healthy ${name} goes`}
-        value={said.peak ?? ''}
-        onChange={(e) => onSay({ peak: e.target.value as Looks['peak'] })}
-      >
-        <option value="" disabled>
-          as far as …
-        </option>
-        {PEAKS.map((peak) => (
-          <option key={peak} value={peak}>
-            {peak} {unit}
-          </option>
-        ))}
-      </select>{' '}
-      <select
-        aria-label={`How often a healthy ${name} pulses`}
-        value={said.often ?? ''}
-        onChange={(e) => onSay({ often: e.target.value as Said['often'] })}
-      >
-        <option value="" disabled>
-          pulses …
-        </option>
-        {OFTEN.map((often) => (
-          <option key={often}>{often}</option>
-        ))}
-      </select>
+      <Choice
+        label={`How a healthy ${name} goes`}
+        empty="goes …"
+        value={said.form}
+        options={FORMS}
+        onChoose={(form) => onSay({ form })}
+      />{' '}
+      <Choice
+        label={`How far a healthy ${name} goes`}
+        empty="as far as …"
+        value={said.peak}
+        options={PEAKS.map((peak) => [peak, `${peak} ${unit}`])}
+        onChoose={(peak) => onSay({ peak })}
+      />{' '}
+      <Choice
+        label={`How often a healthy ${name} pulses`}
+        empty="pulses …"
+        value={said.often ?? undefined}
+        options={OFTEN.map((often) => [often, often])}
+        onChoose={(often) => onSay({ often })}
+      />
     </>
+  );
+}
+
+type ChoiceProps<T extends string> = {
+  label: string;
+  /** What stands there as long as nothing is chosen. */
+  empty: string;
+  value?: T;
+  options: [T, string][];
+  onChoose: (value: T) => void;
+};
+
+function Choice<T extends string>({ label, empty, value, options, onChoose }: ChoiceProps<T>) {
+  return (
+    <select aria-label={label} value={value ?? ''} onChange={(e) => onChoose(e.target.value as T)}>
+      <option value="" disabled>
+        {empty}
+      </option>
+      {options.map(([option, text]) => (
+        <option key={option} value={option}>
+          {text}
+        </option>
+      ))}
+    </select>
   );
 }

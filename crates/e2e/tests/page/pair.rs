@@ -74,10 +74,21 @@ async fn two_work_at_one_bench() -> Result<()> {
     varga.screen(390, 844, true).await?;
     varga.css("#asked-expected").await?;
     varga.screen(1280, 800, false).await?;
-    varga.fill("#asked-expected", "plenty").await?;
+    // A key leads to where one answers.
+    varga.press("a").await?;
+    varga.press("plenty").await?;
     varga.press(ENTER).await?;
     varga.wait_text(".asked [role=alert]", "plenty").await?;
+    // Without a network the bench stays, and what was typed.
+    varga.cut(true).await?;
     varga.retype("#asked-expected", "12.4").await?;
+    varga.press(ENTER).await?;
+    varga
+        .wait_text(".asked [role=alert]", "cannot be reached")
+        .await?;
+    varga.css("[data-point='K3.86']").await?;
+    varga.cut(false).await?;
+    assert_eq!(varga.value("#asked-expected").await?, "12.4");
     varga.press(ENTER).await?;
     let line = varga.wait_text(".ledger tbody", "partner 11.9").await?;
     assert!(

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
-use cimento_diagnosis::lesson::Lesson;
+use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_diagnosis::suspects::{Band, Reference, deal};
 use cimento_store::{Member, Role, Seat};
 use serde::{Deserialize, Serialize};
@@ -151,30 +151,25 @@ async fn variants(
                 let all: Vec<String> = all.collect();
                 Problem::bad(format!("{e} ({})", all.join(", ")))
             })?;
-            // Those that nobody gets now are for whoever begins again.
-            let mut pool = Vec::new();
-            for (document, variant) in documents.iter().zip(&mut out) {
-                variant.inside = band.holds(variant.minutes);
-                if variant.inside {
-                    let id = s.store.add_lesson(document, author.id, now())?;
-                    variant.lesson = Some(id);
-                    pool.push(id);
-                }
-            }
-            let mut given: Vec<(i32, i32)> = Vec::new();
+            // Those inside the band are stored, also what nobody gets now: it is for whoever begins again.
+            let inside: Vec<usize> = (0..out.len()).filter(|n| band.holds(minutes[*n])).collect();
+            let pool: Vec<&LessonDoc> = inside.iter().map(|n| &documents[*n]).collect();
+            let mut given: Vec<(i32, usize)> = Vec::new();
             for (bench, at) in benches.iter().zip(&dealt) {
-                let Some(lesson) = out[*at].lesson else {
-                    continue;
-                };
-                given.extend(bench.students.iter().map(|student| (*student, lesson)));
+                let in_pool = inside.iter().position(|n| n == at).unwrap_or(0);
+                given.extend(bench.students.iter().map(|student| (*student, in_pool)));
                 let here = students
                     .iter()
                     .filter(|m| bench.students.contains(&m.person));
                 out[*at].students.extend(here.map(|m| m.display.clone()));
             }
             let whom = (&given[..], &new.pairs[..]);
-            s.store.deal(new.class, &pool, whom, &terms, now())?;
-            for id in pool {
+            let stored = s
+                .store
+                .deal(new.class, (&pool, author.id), whom, &terms, now())?;
+            for (n, id) in inside.iter().zip(stored) {
+                out[*n].inside = true;
+                out[*n].lesson = Some(id);
                 s.prepare(id, &s.lesson(id)?, Urgency::GivenOut);
             }
             Ok(out)

@@ -33,6 +33,7 @@ mod second_looks;
 mod sign_in;
 mod start;
 mod votes;
+mod working;
 mod workshop;
 
 use std::path::PathBuf;

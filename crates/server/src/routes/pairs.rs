@@ -12,8 +12,9 @@ use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::MOST_OF_A_STUDENT;
-use super::attempts::{Asked, Doing, is_own, of, step};
+use super::attempts::of;
 use super::extract::{Body, Path};
+use super::working::{Asked, Doing, is_own, step};
 use crate::access::given_by;
 use crate::clock::now;
 use crate::pace::paced;
@@ -57,7 +58,6 @@ pub(super) struct AskedView {
     /// Whoever looks has asked it.
     own: bool,
     /// What is to be done, without what anybody expects of it.
-    #[schema(value_type = Action)]
     action: Action,
 }
 
@@ -110,11 +110,16 @@ pub(super) fn waits_for_partner(
     }
 }
 
-/// It asks nothing of the machine and changes nothing of it.
+/// It asks nothing of the machine and changes nothing of it. Handing in is always possible: what was asked is asked no
+/// more then.
 fn is_written(action: &Action) -> bool {
     matches!(
         action,
-        Action::Judge(_) | Action::Note(_) | Action::Clear(_) | Action::Suspect(_)
+        Action::Judge(_)
+            | Action::Note(_)
+            | Action::Clear(_)
+            | Action::Suspect(_)
+            | Action::HandIn(_)
     )
 }
 

@@ -265,8 +265,14 @@ async fn without_predictions_two_work_at_once() {
 #[tokio::test]
 async fn two_begin_again_together_and_part() {
     let (school, dalca, [varga, oduya]) = paired(json!({}), 2).await;
+    // One who asks does not keep the other from handing in.
+    let open = act(0, "open", expecting("K3.86", "12"));
+    ask(&school, &oduya, "POST /api/attempts/2/steps", Some(open)).await;
     let end = act(0, "end", json!({"do": "hand_in"}));
-    ask(&school, &varga, "POST /api/attempts/1/steps", Some(end)).await;
+    let end = ask(&school, &varga, "POST /api/attempts/1/steps", Some(end)).await;
+    assert_eq!(end.status, StatusCode::OK, "{}", end.text);
+    let asked = school.store().asked([1, 2]).unwrap();
+    assert_eq!(asked, None, "nothing is asked of what is handed in");
     let begun = ask(&school, &oduya, "POST /api/attempts/2/again", None).await;
     assert_eq!(begun.status, StatusCode::OK, "{}", begun.text);
     let id = begun.json()["id"].as_i64().unwrap();
@@ -359,6 +365,15 @@ async fn who_is_in_no_pair_works_alone() {
         .await
         .json();
     assert_eq!(kept.as_array().unwrap().len(), 1, "nothing is half given");
+    // No more when faults are dealt: no lesson stays behind.
+    let faults = ["W8", "W10"].map(|w| json!({"place": w, "mode": "open"}));
+    let lesson = json!({"title": "Class", "complaint": "It will not crank.", "circuit": 1, "faults": faults, "predictions": true});
+    let band = json!({"least_minutes": 0, "most_minutes": 600});
+    let body = json!({"lesson": lesson, "band": band, "class": 1, "students": [2, 3], "pairs": [[2, 99]], "seed": 7});
+    let refused = ask(&school, &dalca, "POST /api/lessons/variants", Some(body)).await;
+    assert_eq!(refused.status, StatusCode::NOT_FOUND, "{}", refused.text);
+    let lessons = ask(&school, &dalca, "GET /api/lessons", None).await.json();
+    assert_eq!(lessons.as_array().unwrap().len(), 1, "{lessons}");
 }
 
 /// A group is kept under its name, replaced by one of that name, and forgotten; it holds students of its class alone.

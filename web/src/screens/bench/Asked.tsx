@@ -1,18 +1,35 @@
 // Two at one bench: what one asks the machine waits until the other has written what they expect of it.
 import { useQueryClient } from '@tanstack/react-query';
 import { Button } from 'antd';
-import { useState, type FormEvent } from 'react';
+import { useState, type FormEvent, type RefObject } from 'react';
 
-import { api, ask, sentenceOf, type Action, type AttemptView, type Schemas } from '../../api/client';
+import {
+  api,
+  ApiError,
+  ask,
+  sentenceOf,
+  type Action,
+  type AttemptView,
+  type Schemas,
+  type Supposed,
+} from '../../api/client';
 import { useInstrument } from '../../app/instruments';
 import { SayLooks, whole, type Said } from '../../scope/SayLooks';
-import './Asked.css';
 import { changed } from './changes';
+import { Expectation } from './meter/Expectation';
+import './Strip.css';
 import { newKey } from './useBench';
 
-type Props = { id: number; attempt: AttemptView; partner: string; asked: Schemas['AskedView'] };
+type Props = {
+  id: number;
+  attempt: AttemptView;
+  partner: string;
+  asked: Schemas['AskedView'];
+  /** Where one answers. */
+  form: RefObject<HTMLFormElement | null>;
+};
 
-export function Asked({ id, attempt, partner, asked }: Props) {
+export function Asked({ id, attempt, partner, asked, form }: Props) {
   const [error, setError] = useState('');
   const what = useAsked(attempt, asked.action);
   const takeBack = async () => {
@@ -24,7 +41,7 @@ export function Asked({ id, attempt, partner, asked }: Props) {
     }
   };
   return (
-    <section className="asked" aria-label="Asked of two">
+    <section className="strip asked" aria-label="Asked of two">
       <p className="tight" role="status">
         {asked.own ? (
           <>
@@ -40,7 +57,14 @@ export function Asked({ id, attempt, partner, asked }: Props) {
         )}
       </p>
       {!asked.own && (
-        <Answer key={JSON.stringify(asked.action)} id={id} attempt={attempt} action={asked.action} onError={setError} />
+        <Answer
+          key={JSON.stringify(asked.action)}
+          id={id}
+          attempt={attempt}
+          action={asked.action}
+          form={form}
+          onError={setError}
+        />
       )}
       <Button onClick={() => void takeBack()}>{asked.own ? 'Take it back' : 'Not now'}</Button>
       {error && (
@@ -71,12 +95,19 @@ function nameOf(channel: Channel): string {
   return channel.with === 'clamp' ? `the clamp round ${channel.wire}` : channel.red;
 }
 
-type AnswerProps = { id: number; attempt: AttemptView; action: Action; onError: (sentence: string) => void };
+type AnswerProps = {
+  id: number;
+  attempt: AttemptView;
+  action: Action;
+  form: Props['form'];
+  onError: (sentence: string) => void;
+};
 
-function Answer({ id, attempt, action, onError }: AnswerProps) {
+function Answer({ id, attempt, action, form, onError }: AnswerProps) {
   const queries = useQueryClient();
   const instrument = useInstrument();
   const [expected, setExpected] = useState('');
+  const [supposing, setSupposing] = useState<Supposed | null>(null);
   const [said, setSaid] = useState<Said[]>([]);
   const [request] = useState(newKey);
   const [busy, setBusy] = useState(false);
@@ -90,7 +121,7 @@ function Answer({ id, attempt, action, onError }: AnswerProps) {
     setBusy(true);
     try {
       const after = attempt.bench.steps;
-      const expects = action.do === 'capture' ? { looks } : { expected };
+      const expects = action.do === 'capture' ? { looks } : { expected, supposing };
       const bench = await ask(
         api.POST('/api/attempts/{id}/asked', { params: { path: { id } }, body: { after, request, expects } }),
       );
@@ -99,12 +130,13 @@ function Answer({ id, attempt, action, onError }: AnswerProps) {
       );
     } catch (e) {
       onError(sentenceOf(e));
-      void queries.invalidateQueries({ queryKey: ['attempt', id] });
+      // Somebody has gone on meanwhile.
+      if (e instanceof ApiError && e.status === 409) void queries.invalidateQueries({ queryKey: ['attempt', id] });
     }
     setBusy(false);
   };
   return (
-    <form className="row" onSubmit={(e) => void answer(e)}>
+    <form className="row" ref={form} onSubmit={(e) => void answer(e)}>
       {action.do === 'capture' ? (
         <div className="looks">
           {channels.map((channel, n) => (
@@ -122,17 +154,16 @@ function Answer({ id, attempt, action, onError }: AnswerProps) {
           ))}
         </div>
       ) : (
-        <label className="row">
-          <span>Expected, good circuit</span>
-          <input
-            id="asked-expected"
-            className="text-field"
-            value={expected}
-            placeholder={action.do === 'take_reading' ? instrument(action.function).hint : ''}
-            autoComplete="off"
-            onChange={(e) => setExpected(e.target.value)}
-          />
-        </label>
+        <Expectation
+          id="asked-expected"
+          shortcut="A"
+          attempt={attempt}
+          hint={action.do === 'take_reading' ? instrument(action.function).hint : ''}
+          text={expected}
+          onText={setExpected}
+          supposing={supposing}
+          onSuppose={setSupposing}
+        />
       )}
       <Button type="primary" htmlType="submit" disabled={!ready} loading={busy}>
         Take it

@@ -46,15 +46,16 @@ export default function Bench() {
   const id = Number(useParams().id);
   const bench = useBench(id);
   const [begun, setBegun] = useState(false);
-  if (bench.attempt.error) return <p className="page error-line">{bench.attempt.error.message}</p>;
-  if (!bench.attempt.data) return <p className="page quiet">Bringing the machine in …</p>;
   const { data } = bench.attempt;
+  // What was loaded stays, should it be lost for a while what it is now.
+  if (bench.attempt.error && !data) return <p className="page error-line">{bench.attempt.error.message}</p>;
+  if (!data) return <p className="page quiet">Bringing the machine in …</p>;
   if (data.intro && data.own && data.bench.steps === 0 && !begun) {
     return <Before attempt={data} intro={data.intro} onBegin={() => setBegun(true)} />;
   }
   return (
-    <ChosenPlace drawing={bench.attempt.data.drawing}>
-      <Work key={id} id={id} attempt={bench.attempt.data} act={bench.act} busy={bench.busy} error={bench.error} />
+    <ChosenPlace drawing={data.drawing}>
+      <Work key={id} id={id} attempt={data} act={bench.act} busy={bench.busy} error={bench.error} />
     </ChosenPlace>
   );
 }
@@ -110,6 +111,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   const placesField = useRef<SuspicionsHandle>(null);
   const noteField = useRef<HTMLInputElement>(null);
   const facesButton = useRef<HTMLButtonElement>(null);
+  const answerForm = useRef<HTMLFormElement>(null);
 
   useSounds(view);
   const heard = useHeard(id, attempt.own && attempt.in_class, view.steps);
@@ -249,6 +251,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
     name: () => finds && setConcluding('name'),
     repair: () => finds && setConcluding('repair'),
     handIn: () => finds && handIn(),
+    answer: () => answerForm.current?.querySelector<HTMLElement>('input, select')?.focus(),
     hint: () => attempt.purpose === 'practice' && void act('hint'),
     help: () => setHelp(true),
     judge: (nth) => {
@@ -321,7 +324,7 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
       <FromTheFront attempt={id} heard={heard} />
       {attempt.first_minute && attempt.own && <FirstMinute key={id} attempt={attempt} meter={meter} />}
       {heard?.asked && !view.handed_in && (
-        <Asked id={id} attempt={attempt} partner={heard.partner ?? ''} asked={heard.asked} />
+        <Asked id={id} attempt={attempt} partner={heard.partner ?? ''} asked={heard.asked} form={answerForm} />
       )}
       <main className="bench" data-view={shown}>
         <div className={scope ? 'left scoped' : 'left'}>

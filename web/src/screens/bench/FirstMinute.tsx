@@ -5,8 +5,8 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 
 import type { AttemptView } from '../../api/client';
-import './Asked.css';
 import type { MeterState } from './meter/state';
+import './Strip.css';
 import { useFirstMinute } from './useFirstMinute';
 
 /** Of the lamp circuit that it is shown on: what is switched, and where one measures. */
@@ -55,7 +55,7 @@ export function FirstMinute({ attempt, meter }: { attempt: AttemptView; meter: M
   const at = 1 + steps.map((s) => s.done).lastIndexOf(true);
   const step = steps[at];
   return (
-    <section className="asked" aria-label="The first minute" id="first-minute">
+    <section className="strip" aria-label="The first minute" id="first-minute">
       <p className="tight" role="status">
         {step ? (
           <>

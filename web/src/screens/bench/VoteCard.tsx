@@ -3,7 +3,7 @@ import { Button } from 'antd';
 import { useState, type FormEvent } from 'react';
 
 import { api, ask, sentenceOf, type Schemas } from '../../api/client';
-import './VoteCard.css';
+import './Strip.css';
 
 export function VoteCard({ attempt, vote }: { attempt: number; vote: Schemas['HeardVote'] }) {
   const [typed, setTyped] = useState('');
@@ -20,7 +20,7 @@ export function VoteCard({ attempt, vote }: { attempt: number; vote: Schemas['He
     }
   };
   return (
-    <section className="vote-card" aria-label="The class is asked">
+    <section className="strip vote-card" aria-label="The class is asked">
       <p className="tight">
         <b>The class is asked:</b> {vote.text}
       </p>

@@ -18,6 +18,7 @@ const NAMES: (keyof Doings)[] = [
   'repair',
   'handIn',
   'hint',
+  'answer',
   'help',
   'judge',
   'chooseReading',

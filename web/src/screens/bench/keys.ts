@@ -15,6 +15,7 @@ export type Doings = {
   repair: () => void;
   handIn: () => void;
   hint: () => void;
+  answer: () => void;
   help: () => void;
   judge: (nth: number) => void;
   chooseReading: (by: number) => void;
@@ -80,6 +81,12 @@ export const BINDINGS: Binding[] = [
   { keys: ['f'], shown: 'F', about: 'fix: repair a place', run: (d) => d.repair() },
   { keys: ['h'], shown: 'H', about: 'hand in', run: (d) => d.handIn() },
   { keys: ['i'], shown: 'I', about: 'a hint, in practice', run: (d) => d.hint() },
+  {
+    keys: ['a'],
+    shown: 'A',
+    about: 'of two at a bench: write what you expect of what the other asks',
+    run: (d) => d.answer(),
+  },
   { keys: ['?'], shown: '?', about: 'this list', run: (d) => d.help() },
 ];
 

@@ -5,11 +5,14 @@ import type { AttemptView, Supposed } from '../../../api/client';
 import './Expectation.css';
 
 type Props = {
+  id: string;
+  /** The key that leads here. */
+  shortcut: string;
   attempt: AttemptView;
   hint: string;
   text: string;
   onText: (text: string) => void;
-  onFocus: () => void;
+  onFocus?: () => void;
   supposing: Supposed | null;
   onSuppose: (fault: Supposed | null) => void;
 };
@@ -18,11 +21,11 @@ export const Expectation = forwardRef<HTMLInputElement, Props>(function Expectat
   return (
     <label>
       <span className="field-label">
-        <Supposition {...props} /> <kbd>E</kbd>
+        <Supposition {...props} /> <kbd>{props.shortcut}</kbd>
       </span>
       <input
         ref={ref}
-        id="expected"
+        id={props.id}
         className="text-field"
         value={props.text}
         placeholder={props.hint}

@@ -99,6 +99,8 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
         {attempt.predictions && (
           <Expectation
             ref={expected}
+            id="expected"
+            shortcut="E"
             attempt={attempt}
             hint={chosen.hint}
             text={meter.expected}
