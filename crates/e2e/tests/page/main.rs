@@ -4,6 +4,7 @@
 
 mod barriers;
 mod course;
+mod deal;
 mod diagram;
 mod first_minute;
 mod lecture;

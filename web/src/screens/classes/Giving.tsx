@@ -30,12 +30,15 @@ export const bodyOf = (given: Giving, klass: Class, lesson: number) => ({
 /** How many get it. */
 export const countOf = (given: Giving, klass: Class) => (given.students ?? studentsOf(klass)).length;
 
-type Props = ReturnType<typeof useGiving> & { someOnly?: boolean };
+type Props = ReturnType<typeof useGiving> & {
+  /** It is dealt to whoever is there now: who joins later gets nothing of it. */
+  dealt?: boolean;
+};
 
-export function GivingTo({ classes, klass, given, setGiven, someOnly }: Props) {
+export function GivingTo({ classes, klass, given, setGiven, dealt }: Props) {
   if (!klass) return <p className="quiet">You teach no class yet: make one under Classes.</p>;
   const students = studentsOf(klass);
-  const some = someOnly || given.students !== undefined;
+  const some = given.students !== undefined;
   const whom = given.students ?? students.map((s) => s.id);
   // Who is given it changes, and with that who works with whom.
   const giveTo = (to: number[] | undefined) =>
@@ -53,17 +56,15 @@ export function GivingTo({ classes, klass, given, setGiven, someOnly }: Props) {
             onChange={(id) => setGiven({ ...given, klass: id, students: some ? [] : undefined, pairs: undefined })}
           />
         )}
-        {!someOnly && (
-          <Radio.Group
-            id="give-whom"
-            value={some ? 'some' : 'all'}
-            onChange={(e) => giveTo(e.target.value === 'some' ? [] : undefined)}
-            options={[
-              { value: 'all', label: `${klass.name}: all ${students.length}, and whoever joins` },
-              { value: 'some', label: 'some of them' },
-            ]}
-          />
-        )}
+        <Radio.Group
+          id="give-whom"
+          value={some ? 'some' : 'all'}
+          onChange={(e) => giveTo(e.target.value === 'some' ? [] : undefined)}
+          options={[
+            { value: 'all', label: `${klass.name}: all ${students.length}${dealt ? '' : ', and whoever joins'}` },
+            { value: 'some', label: 'some of them' },
+          ]}
+        />
         {students.length === 0 && <span className="quiet">There are no students in this class yet.</span>}
         {some && students.length > 0 && <Groups klass={klass.id} chosen={given.students ?? []} onChoose={giveTo} />}
         {some && (

@@ -306,7 +306,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               )}
             </div>
           )}
-          <GivingTo {...giving} someOnly={pool} />
+          <GivingTo {...giving} dealt={pool} />
           {dealt.length > 0 && (
             <table className="sheet-table" aria-label="Dealt">
               <tbody>
