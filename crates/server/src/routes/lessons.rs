@@ -166,6 +166,8 @@ struct LessonItem {
     /// Its faults in words; empty on a bench for trying the tools.
     fault: String,
     circuit: String,
+    /// What it practises, as it says itself.
+    skills: Vec<&'static str>,
     folder: String,
     version: i32,
     /// Attempts of it that were begun with an earlier version, and keep that.
@@ -240,6 +242,7 @@ async fn list(
                     purpose: doc.purpose,
                     job: doc.job,
                     circuit: doc.circuit.title.clone(),
+                    skills: doc.skills.iter().map(|s| s.name()).collect(),
                     fault: doc.fault_in_words()?,
                     folder: line.folder,
                     version: line.version,

@@ -21,7 +21,6 @@ export default function ClassInsight() {
   });
   const criteria = told.data?.criteria ?? [];
   const skills = told.data?.skills ?? [];
-  const students = namesOf(criteria);
   return (
     <Shell crumbs={[{ text: 'Classes', to: '/classes' }, { text: told.data?.class ?? '…' }, { text: 'Insight' }]}>
       <main className="page insight" tabIndex={0}>
@@ -49,40 +48,50 @@ export default function ClassInsight() {
             )}
             <h2 className="apart">Student by student</h2>
             <PrivatePart what="Names and marks are">
-              <table className="sheet-table" id="by-student">
-                <thead>
-                  <tr>
-                    <th>Student</th>
-                    {criteria.map((c) => (
-                      <th key={c.criterion} className="number">
-                        {c.title}
-                      </th>
-                    ))}
-                    <th className="number">Sheets</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {students.map(({ student, display }) => {
-                    const own = criteria.map((c) => c.students.find((s) => s.student === student));
-                    return (
-                      <tr key={student}>
-                        <th scope="row">{display}</th>
-                        {own.map((s, n) => (
-                          <td key={criteria[n]?.criterion} className="number">
-                            {s ? percent(s.share) : ''}
-                          </td>
-                        ))}
-                        <td className="number quiet">{Math.max(...own.map((s) => s?.sheets ?? 0))}</td>
-                      </tr>
-                    );
-                  })}
-                </tbody>
-              </table>
+              <ByStudent of={criteria} what="line of the sheet" counted />
+              {skills.length > 0 && <ByStudent of={skills} what="skill" />}
             </PrivatePart>
           </>
         )}
       </main>
     </Shell>
+  );
+}
+
+/** What each student has of each criterion or skill; `counted` where every sheet has all of them. */
+function ByStudent({ of, what, counted }: { of: Criterion[]; what: string; counted?: boolean }) {
+  return (
+    <div className="wide" tabIndex={0} role="group" aria-label={`Student by student, by ${what}`}>
+      <table className="sheet-table">
+        <thead>
+          <tr>
+            <th>Student</th>
+            {of.map((c) => (
+              <th key={c.criterion} className="number">
+                {c.title}
+              </th>
+            ))}
+            {counted && <th className="number">Sheets</th>}
+          </tr>
+        </thead>
+        <tbody>
+          {namesOf(of).map(({ student, display }) => {
+            const own = of.map((c) => c.students.find((s) => s.student === student));
+            return (
+              <tr key={student}>
+                <th scope="row">{display}</th>
+                {own.map((s, n) => (
+                  <td key={of[n]?.criterion} className="number" title={s && `of ${s.sheets} sheets`}>
+                    {s ? percent(s.share) : ''}
+                  </td>
+                ))}
+                {counted && <td className="number quiet">{Math.max(...own.map((s) => s?.sheets ?? 0))}</td>}
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
   );
 }
 

@@ -1,6 +1,6 @@
 // The instructor's lessons and how far each student is.
 import { useQuery } from '@tanstack/react-query';
-import { Button, Checkbox, Input } from 'antd';
+import { Button, Checkbox, Input, Select } from 'antd';
 import { Fragment, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 
@@ -10,6 +10,7 @@ import { Shell } from '../../app/Shell';
 import { isWaiting, sentence } from '../../app/Waiting';
 import { useChange } from '../classes/useClasses';
 import { EditLesson } from './EditLesson';
+import { BANDS, isAsHard, matches, type Band } from './find';
 import { GiveOut } from './GiveOut';
 import './Lessons.css';
 
@@ -18,19 +19,11 @@ const LOOK_MS = 3000;
 
 type Item = Schemas['LessonItem'];
 
-/** What is said of a lesson holds every word that is looked for. */
-const matches = (lesson: Item, words: string) => {
-  const text = [lesson.title, lesson.fault, lesson.circuit, lesson.folder, lesson.purpose].join(' ').toLowerCase();
-  return words
-    .toLowerCase()
-    .split(/\s+/)
-    .every((word) => text.includes(word));
-};
-
 export default function Lessons() {
   const lessons = useQuery({ queryKey: ['lessons'], queryFn: () => ask(api.GET('/api/lessons')) });
   const navigate = useNavigate();
   const [words, setWords] = useState('');
+  const [band, setBand] = useState<Band>('any');
   const [away, setAway] = useState(false);
   const { change, error } = useChange();
   const tryIt = async (id: number) => {
@@ -43,7 +36,7 @@ export default function Lessons() {
     const body = { folder: lesson.folder, put_away: !lesson.put_away };
     return change(() => ask(api.PUT('/api/lessons/{id}/folder', { ...path(lesson), body })));
   };
-  const shown = lessons.data?.filter((l) => l.put_away === away && matches(l, words)) ?? [];
+  const shown = lessons.data?.filter((l) => l.put_away === away && matches(l, words) && isAsHard(l, band)) ?? [];
   const folders = [...new Set(shown.map((l) => l.folder))].sort();
   const anyAway = lessons.data?.some((l) => l.put_away) ?? false;
   return (
@@ -56,10 +49,18 @@ export default function Lessons() {
             id="find-lesson"
             allowClear
             className="find-lesson"
-            aria-label="Find a lesson by title, circuit, fault or folder"
-            placeholder="Find by title, circuit, fault or folder"
+            aria-label="Find a lesson by title, machine, system, fault, skill or folder"
+            placeholder="Find by title, machine, system, fault, skill"
             value={words}
             onChange={(e) => setWords(e.target.value)}
+          />
+          <Select
+            id="find-hard"
+            aria-label="How hard"
+            className="how-hard"
+            value={band}
+            onChange={setBand}
+            options={BANDS.map(({ value, label }) => ({ value, label }))}
           />
           {(anyAway || away) && (
             <Checkbox checked={away} onChange={(e) => setAway(e.target.checked)}>
@@ -105,6 +106,7 @@ export default function Lessons() {
                   </div>
                   <p className="quiet tight">
                     {lesson.circuit}
+                    {lesson.skills.length > 0 && ` · ${lesson.skills.join(', ')}`}
                     {lesson.version > 1 && ` · version ${lesson.version}`}
                     {lesson.on_earlier > 0 && ` · ${lesson.on_earlier} attempts keep an earlier one`}
                   </p>
