@@ -369,7 +369,17 @@ impl Browser {
 
     /// Waits until an element's text holds some words.
     pub async fn wait_text(&self, css: &str, words: &str) -> Result<String> {
-        let until = tokio::time::Instant::now() + PATIENCE;
+        self.wait_text_within(css, words, PATIENCE).await
+    }
+
+    /// The same for what takes as long as the computation behind it.
+    pub async fn wait_text_within(
+        &self,
+        css: &str,
+        words: &str,
+        at_most: Duration,
+    ) -> Result<String> {
+        let until = tokio::time::Instant::now() + at_most;
         loop {
             let text = match self.client.find(Locator::Css(css)).await {
                 Ok(element) => element.text().await.unwrap_or_default(),

@@ -10,13 +10,13 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// What a lesson's meter and states can show of its fault.
-#[derive(Serialize, Deserialize, ToSchema)]
+#[derive(Clone, Serialize, Deserialize, ToSchema)]
 pub(crate) struct Prospect {
     /// Its fault can be told from every other.
     provable: bool,
     /// What it cannot be told from, its own places first among them.
     group: Vec<String>,
-    plan: Plan,
+    pub(crate) plan: Plan,
     /// What the instructor should know before giving it out; empty when all is well.
     warning: String,
     /// Where the customer's words contradict what the machine does.

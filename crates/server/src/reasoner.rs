@@ -2,6 +2,7 @@
 //! are asked for again.
 
 use std::collections::VecDeque;
+use std::num::NonZeroUsize;
 use std::sync::atomic::{AtomicU64, Ordering};
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 use std::thread::available_parallelism;
@@ -9,10 +10,11 @@ use std::thread::available_parallelism;
 use cimento_bench::BenchError;
 use cimento_diagnosis::ENGINE;
 use cimento_diagnosis::attempt::Step;
-use cimento_diagnosis::lesson::Lesson;
+use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_diagnosis::marking::{Case, Debrief, MarkSheet, debrief, sheet};
 use cimento_diagnosis::suspects::{Progress, Reference};
 use cimento_store::{NewSheet, Store};
+use lru::LruCache;
 
 use crate::clock::now;
 use crate::pool::{Pool, Ticket, Urgency};
@@ -21,6 +23,10 @@ use crate::prospect::Prospect;
 
 /// References kept ready; one takes some tens to some hundreds of megabytes.
 const KEPT: usize = 4;
+
+/// Lessons that are not saved of which it is known what they are in for: they are looked at again and again while one
+/// chooses among them.
+const MAKING: NonZeroUsize = NonZeroUsize::new(64).unwrap();
 
 /// What the pool works at.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
@@ -44,6 +50,17 @@ pub(crate) struct Reasoner {
     /// The references last used, newest first.
     shelf: Arc<Mutex<VecDeque<(i32, Kept)>>>,
     previews: Arc<AtomicU64>,
+    /// What lessons that are not saved are in for, by their documents.
+    making: Arc<Mutex<LruCache<String, Arc<Prospect>>>>,
+}
+
+/// Gives a computation up when nobody holds this any more.
+struct GiveUp(Arc<Progress>);
+
+impl Drop for GiveUp {
+    fn drop(&mut self) {
+        self.0.give_up();
+    }
 }
 
 impl Reasoner {
@@ -55,6 +72,7 @@ impl Reasoner {
             pool: Pool::new(cores.saturating_sub(1).max(1)),
             shelf: Arc::default(),
             previews: Arc::default(),
+            making: Arc::new(Mutex::new(LruCache::new(MAKING))),
         }
     }
 
@@ -127,16 +145,58 @@ impl Reasoner {
             })
     }
 
-    /// Asks for something about a lesson that is not saved.
+    /// Has something about a lesson that is not saved worked out; it is given up when the asker goes away.
     ///
     /// # Errors
-    /// As [`Pool::ask`].
-    pub(crate) fn preview(
+    /// As [`Pool::ask`], and whatever `run` says.
+    pub(crate) async fn aside<T: Send + 'static>(
         &self,
-        run: impl FnOnce(&Arc<Progress>) -> Result<(), Problem> + Send + 'static,
-    ) -> Result<Ticket, Problem> {
+        run: impl FnOnce(&Arc<Progress>) -> Result<T, Problem> + Send + 'static,
+    ) -> Result<T, Problem> {
         let nth = self.previews.fetch_add(1, Ordering::Relaxed);
-        self.pool.ask(Task::Preview(nth), Urgency::GivenOut, run)
+        let found = Arc::new(Mutex::new(None));
+        let ticket = self.pool.ask(Task::Preview(nth), Urgency::GivenOut, {
+            let found = Arc::clone(&found);
+            move |progress| {
+                let made = run(progress)?;
+                *found.lock().unwrap_or_else(PoisonError::into_inner) = Some(made);
+                Ok(())
+            }
+        })?;
+        let _unless_awaited = GiveUp(Arc::clone(&ticket.progress));
+        ticket.wait().await?;
+        let found = found.lock().unwrap_or_else(PoisonError::into_inner).take();
+        found.ok_or_else(Problem::internal)
+    }
+
+    /// What a lesson that is not saved is in for.
+    ///
+    /// # Errors
+    /// As [`Reasoner::aside`].
+    pub(crate) async fn prospect(
+        &self,
+        doc: &LessonDoc,
+        lesson: Arc<Lesson>,
+    ) -> Result<Arc<Prospect>, Problem> {
+        // Whatever it is called, it is in for the same.
+        let nameless = LessonDoc {
+            title: String::new(),
+            ..doc.clone()
+        };
+        let key = serde_json::to_string(&nameless).map_err(|e| {
+            tracing::error!("{e}");
+            Problem::internal()
+        })?;
+        let making = || self.making.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(known) = making().get(&key) {
+            return Ok(Arc::clone(known));
+        }
+        let run = move |progress: &Arc<Progress>| {
+            Ok(Prospect::of(&Reference::watched(&lesson, progress)?)?)
+        };
+        let found = Arc::new(self.aside(run).await?);
+        making().put(key, Arc::clone(&found));
+        Ok(found)
     }
 
     /// Asks for the marks of an attempt, which are kept when they are there.

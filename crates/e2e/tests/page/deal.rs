@@ -1,6 +1,11 @@
 //! Faults of one difficulty dealt to a class, and work that is ended from the front.
 
+use std::time::Duration;
+
 use cimento_e2e::{Browser, Result, Server};
+
+/// Three reference plans, beside other tests.
+const PLANNING: Duration = Duration::from_secs(120);
 
 /// Three faults become one assignment of the class: neighbours get different ones, the list of what was given says how
 /// many there are, one live page shows all benches, and ends it.
@@ -30,11 +35,17 @@ async fn faults_are_dealt_to_a_class_and_the_work_is_ended() -> Result<()> {
     b.click("#fair-band").await?;
     b.retype("[aria-label='Most minutes']", "1").await?;
     b.click("#give-lesson").await?;
-    b.wait_text(".ant-modal", "of the pool lie between 0 and 1 min")
-        .await?;
+    b.wait_text_within(
+        ".ant-modal",
+        "of the pool lie between 0 and 1 min",
+        PLANNING,
+    )
+    .await?;
     b.click("#fair-band").await?;
     b.click("#give-lesson").await?;
-    let dealt = b.wait_text("[aria-label='Dealt']", "T. Oduya").await?;
+    let dealt = b
+        .wait_text_within("[aria-label='Dealt']", "T. Oduya", PLANNING)
+        .await?;
     assert!(dealt.contains("I. Varga"), "{dealt}");
     b.go("/classes").await?;
     b.wait_text("[data-assignment='Dealt']", "faults dealt")

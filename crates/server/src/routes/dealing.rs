@@ -1,12 +1,14 @@
 //! Faults of one difficulty dealt to a class. For who teaches it.
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use axum::Json;
 use axum::extract::State;
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
-use cimento_diagnosis::suspects::{Band, Reference, deal};
-use cimento_store::{Member, Role, Seat};
+use cimento_diagnosis::suspects::{Band, deal};
+use cimento_model::faults::FaultDoc;
+use cimento_store::{Member, Role, Seat, Terms, User};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
@@ -104,6 +106,47 @@ fn benches(students: &[i32], pairs: &[[i32; 2]], seats: &BTreeMap<i32, Seat>) ->
     out
 }
 
+/// What is dealt to whom, once nothing is wrong with it.
+struct Asked {
+    /// A lesson for each fault of the pool.
+    variants: Vec<(LessonDoc, Arc<Lesson>)>,
+    students: Vec<Member>,
+    benches: Vec<Bench>,
+    pairs: Vec<[i32; 2]>,
+    terms: Terms,
+}
+
+impl Asked {
+    fn of(s: &AppState, new: &NewVariants, author: &User) -> Result<Self, Problem> {
+        taught(s, new.class, author)?;
+        let mut known = s.store.members()?;
+        known.retain(|m| (m.class, m.role) == (new.class, Role::Student));
+        let student = |id: &i32| {
+            let found = known.iter().find(|m| m.person == *id);
+            found
+                .cloned()
+                .ok_or_else(|| Problem::not_found(&format!("student {id} in this class")))
+        };
+        let circuit = circuit_of(s, new.lesson.circuit, new.lesson.version)?;
+        let variant = |fault: &FaultDoc| {
+            let doc = document(&new.lesson, circuit.clone(), vec![fault.clone()]);
+            Ok((doc.clone(), Lesson::new(doc)?))
+        };
+        Ok(Self {
+            students: new.students.iter().map(student).collect::<Result<_, _>>()?,
+            variants: new
+                .lesson
+                .faults
+                .iter()
+                .map(variant)
+                .collect::<Result<_, Problem>>()?,
+            benches: benches(&new.students, &new.pairs, &s.store.seats(new.class)?),
+            pairs: new.pairs.clone(),
+            terms: new.terms.terms()?,
+        })
+    }
+}
+
 /// Deal the faults of a pool to a class: neighbours differ, and all lie in one band of difficulty.
 #[utoipa::path(post, operation_id = "lessons_variants", path = "/api/lessons/variants", request_body = NewVariants, responses((status = 200, body = Vec<Variant>), (status = 400, body = Problem), (status = 422, body = Problem)))]
 async fn variants(
@@ -111,40 +154,28 @@ async fn variants(
     Instructor(author): Instructor,
     Body(new): Body<NewVariants>,
 ) -> Result<Json<Vec<Variant>>, Problem> {
+    let (class, band, seed, author_id) = (new.class, new.band, new.seed, author.id);
+    // Whatever is wrong with what was asked is said before anything is worked out.
+    let asked = state.work(move |s| Asked::of(s, &new, &author)).await?;
+    // One at a time: who deals is not the only one who waits for a plan.
+    let mut out = Vec::new();
+    for (doc, lesson) in &asked.variants {
+        let prospect = state.reasoner.prospect(doc, Arc::clone(lesson)).await?;
+        out.push(Variant {
+            fault: lesson.faults[0].about(&lesson.circuit),
+            minutes: prospect.plan.minutes,
+            readings: prospect.plan.steps.len(),
+            inside: false,
+            lesson: None,
+            students: Vec::new(),
+        });
+    }
     let dealt = state
         .work(move |s| {
-            let circuit = circuit_of(s, new.lesson.circuit, new.lesson.version)?;
-            taught(s, new.class, &author)?;
-            let known = s.store.members()?;
-            let student = |id: &i32| {
-                let is =
-                    |m: &&Member| (m.class, m.person, m.role) == (new.class, *id, Role::Student);
-                let found = known.iter().find(is);
-                found.ok_or_else(|| Problem::not_found(&format!("student {id} in this class")))
-            };
-            let students = new.students.iter().map(student);
-            let students: Vec<&Member> = students.collect::<Result<_, _>>()?;
-            let terms = new.terms.terms()?;
-            let benches = benches(&new.students, &new.pairs, &s.store.seats(new.class)?);
-            let (mut documents, mut out) = (Vec::new(), Vec::new());
-            for fault in &new.lesson.faults {
-                let doc = document(&new.lesson, circuit.clone(), vec![fault.clone()]);
-                let lesson = Lesson::new(doc.clone())?;
-                let plan = Reference::new(&lesson)?.plan;
-                documents.push(doc);
-                out.push(Variant {
-                    fault: lesson.faults[0].about(&lesson.circuit),
-                    minutes: plan.minutes,
-                    readings: plan.steps.len(),
-                    inside: false,
-                    lesson: None,
-                    students: Vec::new(),
-                });
-            }
             let minutes: Vec<f64> = out.iter().map(|v| v.minutes).collect();
-            let beside: Vec<Vec<usize>> = benches.iter().map(|b| b.beside.clone()).collect();
-            let band = new.band.unwrap_or_else(|| Band::fair(&minutes));
-            let dealt = deal(&minutes, band, &beside, new.seed).map_err(|e| {
+            let beside: Vec<Vec<usize>> = asked.benches.iter().map(|b| b.beside.clone()).collect();
+            let band = band.unwrap_or_else(|| Band::fair(&minutes));
+            let dealt = deal(&minutes, band, &beside, seed).map_err(|e| {
                 let all = out
                     .iter()
                     .map(|v| format!("{} {:.1} min", v.fault, v.minutes));
@@ -153,20 +184,21 @@ async fn variants(
             })?;
             // Those inside the band are stored, also what nobody gets now: it is for whoever begins again.
             let inside: Vec<usize> = (0..out.len()).filter(|n| band.holds(minutes[*n])).collect();
-            let pool: Vec<&LessonDoc> = inside.iter().map(|n| &documents[*n]).collect();
+            let pool: Vec<&LessonDoc> = inside.iter().map(|n| &asked.variants[*n].0).collect();
             let mut given: Vec<(i32, usize)> = Vec::new();
-            for (bench, at) in benches.iter().zip(&dealt) {
+            for (bench, at) in asked.benches.iter().zip(&dealt) {
                 let in_pool = inside.iter().position(|n| n == at).unwrap_or(0);
                 given.extend(bench.students.iter().map(|student| (*student, in_pool)));
-                let here = students
+                let here = asked
+                    .students
                     .iter()
                     .filter(|m| bench.students.contains(&m.person));
                 out[*at].students.extend(here.map(|m| m.display.clone()));
             }
-            let whom = (&given[..], &new.pairs[..]);
+            let whom = (&given[..], &asked.pairs[..]);
             let stored = s
                 .store
-                .deal(new.class, (&pool, author.id), whom, &terms, now())?;
+                .deal(class, (&pool, author_id), whom, &asked.terms, now())?;
             for (n, id) in inside.iter().zip(stored) {
                 out[*n].inside = true;
                 out[*n].lesson = Some(id);

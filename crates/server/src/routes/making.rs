@@ -1,13 +1,13 @@
 //! Lessons in the making: what one that is not saved can show, and faults that would make one. For instructors only.
 
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 use axum::Json;
 use axum::extract::State;
 use cimento_diagnosis::course::{MakerError, Tried, Wish, propose};
 use cimento_diagnosis::lesson::{Job, Lesson, LessonDoc, contradictions};
-use cimento_diagnosis::suspects::{Progress, Reference};
+use cimento_diagnosis::suspects::Progress;
 use cimento_model::faults::FaultDoc;
 use serde::Deserialize;
 use utoipa::ToSchema;
@@ -72,25 +72,15 @@ async fn preview(
     _: Instructor,
     Body(new): Body<NewLesson>,
 ) -> Result<Json<Prospect>, Problem> {
-    let lesson = state
+    let (doc, lesson) = state
         .work(move |s| {
             let circuit = circuit_of(s, new.circuit, new.version)?;
-            Ok(Lesson::new(document(&new, circuit, new.faults.clone()))?)
+            let doc = document(&new, circuit, new.faults.clone());
+            Ok((doc.clone(), Lesson::new(doc)?))
         })
         .await?;
-    let found = Arc::new(Mutex::new(None));
-    let ticket = state.reasoner.preview({
-        let found = Arc::clone(&found);
-        move |progress| {
-            let prospect = Prospect::of(&Reference::watched(&lesson, progress)?)?;
-            *found.lock().unwrap_or_else(PoisonError::into_inner) = Some(prospect);
-            Ok(())
-        }
-    })?;
-    let _unless_awaited = GiveUp(Arc::clone(&ticket.progress));
-    ticket.wait().await?;
-    let prospect = found.lock().unwrap_or_else(PoisonError::into_inner).take();
-    Ok(Json(prospect.ok_or_else(Problem::internal)?))
+    let prospect = state.reasoner.prospect(&doc, lesson).await?;
+    Ok(Json(Prospect::clone(&prospect)))
 }
 
 /// A lesson without its fault, and what it is wished to be.
@@ -116,32 +106,14 @@ async fn proposals(
             Ok((document(&wished.lesson, circuit, Vec::new()), wished.wish))
         })
         .await?;
-    let kept = Arc::new(Mutex::new(None));
-    let ticket = state.reasoner.preview({
-        let kept = Arc::clone(&kept);
-        move |progress| {
-            let (lesson, wish) = base;
-            let until = Instant::now() + PROPOSING;
-            let go_on = |found: usize| found < PROPOSED && Instant::now() < until;
-            let tried = propose(&lesson, &wish, progress, go_on).map_err(|e| match e {
-                MakerError::Refused(refused) => Problem::from(refused),
-                MakerError::Bench(e) => Problem::from(e),
-            })?;
-            *kept.lock().unwrap_or_else(PoisonError::into_inner) = Some(tried);
-            Ok(())
-        }
-    })?;
-    let _unless_awaited = GiveUp(Arc::clone(&ticket.progress));
-    ticket.wait().await?;
-    let tried = kept.lock().unwrap_or_else(PoisonError::into_inner).take();
-    Ok(Json(tried.ok_or_else(Problem::internal)?))
-}
-
-/// Gives a computation up when nobody holds this any more.
-struct GiveUp(Arc<Progress>);
-
-impl Drop for GiveUp {
-    fn drop(&mut self) {
-        self.0.give_up();
-    }
+    let find = move |progress: &Arc<Progress>| {
+        let (lesson, wish) = base;
+        let until = Instant::now() + PROPOSING;
+        let go_on = |found: usize| found < PROPOSED && Instant::now() < until;
+        propose(&lesson, &wish, progress, go_on).map_err(|e| match e {
+            MakerError::Refused(refused) => Problem::from(refused),
+            MakerError::Bench(e) => Problem::from(e),
+        })
+    };
+    Ok(Json(state.reasoner.aside(find).await?))
 }

@@ -45,9 +45,10 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   const rules = changed ?? usual?.rules;
   const preview = useQuery({
     queryKey: ['preview', circuit, older ?? version, faults, job, functions, rules?.forbidden],
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       ask(
         api.POST('/api/lessons/preview', {
+          signal,
           body: {
             title: 'Preview',
             complaint: '',
@@ -94,6 +95,11 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     setPool(false);
     setDealt([]);
     setOpen(true);
+  };
+  const choosePool = (chosen: boolean) => {
+    setPool(chosen);
+    // All faults at once are nobody's any more: the plans of each come sooner.
+    if (chosen) void queries.cancelQueries({ queryKey: ['preview'] });
   };
   const save = async () => {
     const { klass, given } = giving;
@@ -272,7 +278,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
             />
           )}
           {faults.length > 1 && (
-            <Checkbox id="pool" checked={pool} onChange={(e) => setPool(e.target.checked)}>
+            <Checkbox id="pool" checked={pool} onChange={(e) => choosePool(e.target.checked)}>
               A pool: each student gets one of these {faults.length} faults, neighbours different ones
             </Checkbox>
           )}
@@ -322,6 +328,9 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               </tbody>
             </table>
           )}
+          <div role="status" className="quiet">
+            {working && pool && `Working out the plans of ${faults.length} faults …`}
+          </div>
           <div role="alert" className="error-line">
             {error}
           </div>
