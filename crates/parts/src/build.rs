@@ -6,7 +6,7 @@ use std::sync::Arc;
 use cimento_model::circuit::{Circuit, Part, Skeleton, TestPoint, read_json};
 use cimento_model::circuit::{CircuitDoc, FORMAT, PartDoc, VERSION, WireDoc};
 use cimento_model::circuit::{Conductor, ConductorKind};
-use cimento_model::circuit::{Problem, Refused};
+use cimento_model::circuit::{Mend, Problem, Refused};
 use cimento_model::part::{Control, Params, PartKind};
 use cimento_model::text::{figure, flaw};
 
@@ -39,6 +39,13 @@ impl Builder {
 
     fn refuse(&mut self, path: impl Into<String>, message: impl Into<String>) {
         self.problems.push(Problem::refused(path, message));
+    }
+
+    /// The same with changes that would mend what was refused last.
+    fn mended_by(&mut self, doc: &CircuitDoc, mends: impl IntoIterator<Item = Mend>) {
+        if let Some(last) = self.problems.pop() {
+            self.problems.push(last.mended_by(doc, mends));
+        }
     }
 
     /// A number that has to be finite and inside a range.
@@ -174,6 +181,7 @@ fn head(b: &mut Builder, doc: &CircuitDoc) {
                 format!("wires[{n}].id"),
                 format!("the id {} is used twice", wire.id),
             );
+            b.mended_by(doc, [Mend::Rename { wire: n }]);
         }
     }
 }
@@ -259,6 +267,8 @@ fn parts(b: &mut Builder, doc: &CircuitDoc) -> Vec<Part> {
                 "parts",
                 "there is no battery: expected one, its negative post is zero volts",
             );
+            let part_kind = "battery".to_owned();
+            b.mended_by(doc, [Mend::PutIn { part_kind }]);
             return Vec::new();
         }
     };
@@ -371,13 +381,16 @@ fn mounts(b: &mut Builder, doc: &CircuitDoc, parts: &[Part]) -> Vec<Conductor> {
                     LUG_OHMS,
                 ));
             }
-            None => b.refuse(
-                format!("parts.{id}.mount"),
-                format!(
-                    "a {} does not ground through its case: leave mount out",
-                    part.kind
-                ),
-            ),
+            None => {
+                b.refuse(
+                    format!("parts.{id}.mount"),
+                    format!(
+                        "a {} does not ground through its case: leave mount out",
+                        part.kind
+                    ),
+                );
+                b.mended_by(doc, [Mend::Unbolt { part: id.clone() }]);
+            }
         }
     }
     out
@@ -488,7 +501,7 @@ fn wires(b: &mut Builder, doc: &CircuitDoc, sides: &HashSet<String>, out: &mut V
     let mut joined: HashSet<&str> = HashSet::new();
     for (n, wire) in doc.wires.iter().enumerate() {
         let path = format!("wires[{n}]");
-        let ohms = resistance(b, &path, wire);
+        let ohms = resistance(b, doc, n);
         let mut ends = Vec::new();
         for (side, end) in [("from", &wire.from), ("to", &wire.to)] {
             let first_at_splice = doc.splices.contains_key(end) && joined.insert(end);
@@ -503,6 +516,7 @@ fn wires(b: &mut Builder, doc: &CircuitDoc, sides: &HashSet<String>, out: &mut V
                 None => {
                     let why = unknown_terminal(doc, end);
                     b.refuse(format!("{path}.{side}"), why);
+                    b.mended_by(doc, makeable(doc, end));
                 }
             }
         }
@@ -520,6 +534,28 @@ fn wires(b: &mut Builder, doc: &CircuitDoc, sides: &HashSet<String>, out: &mut V
             out.push(c);
         }
     }
+}
+
+/// What a wire ends at can be made where its name says what it would be.
+fn makeable(doc: &CircuitDoc, end: &str) -> Option<Mend> {
+    let make = Mend::Make {
+        point: end.to_owned(),
+    };
+    match end.split_once('.') {
+        Some((id, side)) => {
+            let cavity = side.strip_suffix(['m', 'f'])?.parse::<u32>().ok()?;
+            let named = doc.connectors.contains_key(id) || numbered(id, "C");
+            let fits = (1..=MOST_CAVITIES).contains(&cavity) && !doc.parts.contains_key(id);
+            (named && fits).then_some(make)
+        }
+        None => (numbered(end, "SP") || numbered(end, "G")).then_some(make),
+    }
+}
+
+/// Whether an id is some letters and a number.
+fn numbered(id: &str, letters: &str) -> bool {
+    let number = id.strip_prefix(letters);
+    number.is_some_and(|n| (1..=3).contains(&n.len()) && n.bytes().all(|b| b.is_ascii_digit()))
 }
 
 fn unknown_terminal(doc: &CircuitDoc, end: &str) -> String {
@@ -546,7 +582,9 @@ fn unknown_terminal(doc: &CircuitDoc, end: &str) -> String {
     }
 }
 
-fn resistance(b: &mut Builder, path: &str, wire: &WireDoc) -> f64 {
+fn resistance(b: &mut Builder, doc: &CircuitDoc, n: usize) -> f64 {
+    let wire = &doc.wires[n];
+    let path = format!("wires[{n}]");
     b.range(
         format!("{path}.area_mm2"),
         wire.area_mm2,
@@ -554,10 +592,10 @@ fn resistance(b: &mut Builder, path: &str, wire: &WireDoc) -> f64 {
         500.0,
         "mm²",
     );
-    for (n, end) in wire.capped.iter().enumerate() {
+    for (which, end) in wire.capped.iter().enumerate() {
         if !["from", "to"].contains(&end.as_str()) {
             b.refuse(
-                format!("{path}.capped[{n}]"),
+                format!("{path}.capped[{which}]"),
                 format!("“{end}” is no end of a wire: expected from or to"),
             );
         }
@@ -577,6 +615,8 @@ fn resistance(b: &mut Builder, path: &str, wire: &WireDoc) -> f64 {
                 format!("{path}.awg"),
                 "both awg and area_mm2 are given: expected one of them",
             );
+            let mends = [Mend::KeepArea { wire: n }, Mend::KeepGauge { wire: n }];
+            b.mended_by(doc, mends);
         }
     }
     let area = area_mm2(wire);

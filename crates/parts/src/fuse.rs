@@ -5,7 +5,7 @@ use cimento_model::circuit::SeverityUnit;
 use cimento_model::faults::{ModeSpec, graded, graded_in, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Change, Context, Look, Notice, NoticeKind, ParamSpec, Params, PartKind, Stamp, Terminal,
+    Change, Context, Look, Notice, NoticeKind, ParamSpec, Params, PartKind, Shelf, Stamp, Terminal,
     terminal,
 };
 
@@ -139,6 +139,10 @@ impl PartKind for Fuse {
 
     fn title(&self) -> &'static str {
         self.title
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Protection
     }
 
     fn letters(&self) -> &'static str {

@@ -7,7 +7,7 @@ use cimento_model::circuit::Part;
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Control, Look, Notice, NoticeKind, ParamSpec, PartKind, Stamp, Terminal, terminal,
+    Control, Look, Notice, NoticeKind, ParamSpec, PartKind, Shelf, Stamp, Terminal, terminal,
 };
 use cimento_model::stamped::Role;
 
@@ -27,6 +27,10 @@ impl PartKind for Gauge {
 
     fn title(&self) -> &'static str {
         "Gauge"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Sensors
     }
 
     fn letters(&self) -> &'static str {
@@ -88,6 +92,10 @@ impl PartKind for Sender {
 
     fn title(&self) -> &'static str {
         "Level sender"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Sensors
     }
 
     fn letters(&self) -> &'static str {

@@ -10,7 +10,7 @@ use cimento_model::circuit::Part;
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Control, ParamKind, ParamSpec, Params, PartKind, Stamp, Table, Terminal, terminal,
+    Control, ParamKind, ParamSpec, Params, PartKind, Shelf, Stamp, Table, Terminal, terminal,
 };
 
 /// Output terminals in the order of [`KeySwitch::terminals`], after 30.
@@ -103,6 +103,10 @@ impl PartKind for KeySwitch {
 
     fn title(&self) -> &'static str {
         "Key switch"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Switches
     }
 
     fn letters(&self) -> &'static str {

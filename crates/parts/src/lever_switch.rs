@@ -3,7 +3,7 @@
 use cimento_model::circuit::Part;
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
-use cimento_model::part::{Control, ParamSpec, Params, PartKind, Stamp, Terminal, terminal};
+use cimento_model::part::{Control, ParamSpec, Params, PartKind, Shelf, Stamp, Terminal, terminal};
 
 /// A kind of switch.
 pub(super) struct LeverSwitch {
@@ -115,6 +115,10 @@ impl PartKind for LeverSwitch {
 
     fn title(&self) -> &'static str {
         self.title
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Switches
     }
 
     fn letters(&self) -> &'static str {

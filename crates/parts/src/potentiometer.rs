@@ -7,7 +7,7 @@ use cimento_solver::Element;
 use cimento_model::circuit::Part;
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
-use cimento_model::part::{Control, ParamSpec, PartKind, Stamp, Terminal, terminal};
+use cimento_model::part::{Control, ParamSpec, PartKind, Shelf, Stamp, Terminal, terminal};
 use cimento_model::stamped::Role;
 
 /// Share of the track below the wiper, by position of the pedal; common practice leaves both ends
@@ -99,6 +99,10 @@ impl PartKind for Potentiometer {
 
     fn title(&self) -> &'static str {
         self.title
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Sensors
     }
 
     fn letters(&self) -> &'static str {

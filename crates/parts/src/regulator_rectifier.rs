@@ -6,7 +6,7 @@ use cimento_solver::Element;
 use cimento_model::faults::{ModeSpec, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Change, Generator, Look, ParamSpec, PartKind, Stamp, Terminal, terminal,
+    Change, Generator, Look, ParamSpec, PartKind, Shelf, Stamp, Terminal, terminal,
 };
 use cimento_model::stamped::Role;
 
@@ -37,6 +37,10 @@ impl PartKind for RegulatorRectifier {
 
     fn title(&self) -> &'static str {
         "Regulator/rectifier"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Supply
     }
 
     fn letters(&self) -> &'static str {

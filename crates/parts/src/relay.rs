@@ -6,8 +6,8 @@ use cimento_solver::Element;
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Change, Look, Notice, NoticeKind, ParamSpec, Params, PartKind, PartState, Stamp, Terminal,
-    terminal,
+    Change, Look, Notice, NoticeKind, ParamSpec, Params, PartKind, PartState, Shelf, Stamp,
+    Terminal, terminal,
 };
 use cimento_model::stamped::Role;
 
@@ -69,6 +69,10 @@ impl PartKind for Relay {
 
     fn title(&self) -> &'static str {
         self.title
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Switches
     }
 
     fn letters(&self) -> &'static str {

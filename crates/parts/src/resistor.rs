@@ -4,7 +4,7 @@ use cimento_solver::Element;
 
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
-use cimento_model::part::{ParamSpec, Params, PartKind, Stamp, Terminal, terminal};
+use cimento_model::part::{ParamSpec, Params, PartKind, Shelf, Stamp, Terminal, terminal};
 use cimento_model::stamped::Role;
 
 /// A kind of resistor.
@@ -59,6 +59,10 @@ impl PartKind for Resistor {
 
     fn title(&self) -> &'static str {
         self.title
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Components
     }
 
     fn letters(&self) -> &'static str {

@@ -3,7 +3,7 @@
 
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
-use cimento_model::part::{ParamSpec, Params, PartKind, Stamp, Terminal, terminal};
+use cimento_model::part::{ParamSpec, Params, PartKind, Shelf, Stamp, Terminal, terminal};
 
 /// Engine speed that builds oil pressure, in revolutions per minute; common practice.
 const PRESSURE_RPM: f64 = 400.0;
@@ -49,6 +49,10 @@ impl PartKind for SensorSwitch {
 
     fn title(&self) -> &'static str {
         self.title
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Sensors
     }
 
     fn letters(&self) -> &'static str {

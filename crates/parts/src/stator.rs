@@ -9,7 +9,7 @@ use cimento_solver::{Element, Shape};
 use cimento_model::faults::{ModeSpec, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Alternation, Context, ParamSpec, PartKind, Stamp, Terminal, Turning, terminal,
+    Alternation, Context, ParamSpec, PartKind, Shelf, Stamp, Terminal, Turning, terminal,
 };
 use cimento_model::stamped::Role;
 
@@ -28,6 +28,10 @@ impl PartKind for Stator {
 
     fn title(&self) -> &'static str {
         "Stator"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Supply
     }
 
     fn letters(&self) -> &'static str {

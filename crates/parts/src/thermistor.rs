@@ -4,7 +4,7 @@ use cimento_solver::Element;
 
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
-use cimento_model::part::{ParamSpec, PartKind, Stamp, Terminal, terminal};
+use cimento_model::part::{ParamSpec, PartKind, Shelf, Stamp, Terminal, terminal};
 use cimento_model::stamped::Role;
 
 const ZERO_C: f64 = 273.15;
@@ -18,6 +18,10 @@ impl PartKind for Thermistor {
 
     fn title(&self) -> &'static str {
         "Temperature sensor"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Sensors
     }
 
     fn letters(&self) -> &'static str {

@@ -10,7 +10,8 @@ use cimento_model::circuit::Part;
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Alternation, Change, Context, Control, Look, ParamSpec, PartKind, Stamp, Terminal, terminal,
+    Alternation, Change, Context, Control, Look, ParamSpec, PartKind, Shelf, Stamp, Terminal,
+    terminal,
 };
 use cimento_model::stamped::Role;
 
@@ -72,6 +73,10 @@ impl PartKind for ThreeWireSensor {
 
     fn title(&self) -> &'static str {
         self.title
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Sensors
     }
 
     fn letters(&self) -> &'static str {

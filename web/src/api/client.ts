@@ -24,6 +24,7 @@ export type CircuitDoc = Schemas['CircuitDoc'];
 export type WireDoc = Schemas['WireDoc'];
 export type KindItem = Schemas['KindItem'];
 export type Finding = Schemas['Checked']['refused'][number];
+export type Offer = Schemas['Offer'];
 export type Me = Schemas['Me'];
 export type Capture = Schemas['Capture'];
 export type Looks = Schemas['Looks'];

@@ -12,6 +12,7 @@ mod heating;
 mod ignition;
 mod instruments;
 mod insulation;
+mod mends;
 mod module_ignition;
 mod modules;
 mod ngspice_in_time;

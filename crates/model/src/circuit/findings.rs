@@ -1,8 +1,16 @@
 //! What an instructor should look at in a circuit that can be used.
 
+use std::collections::VecDeque;
+
 use super::Circuit;
+use super::Part;
+use super::mend::{Mend, colour_of};
 use super::place::ConductorKind;
 use super::problem::Problem;
+use crate::part::Terminal;
+
+/// So many changes are offered with a finding at most.
+const MOST_MENDS: usize = 3;
 
 pub(super) fn findings(circuit: &Circuit) -> Vec<Problem> {
     let mut out = Vec::new();
@@ -16,28 +24,36 @@ pub(super) fn findings(circuit: &Circuit) -> Vec<Problem> {
 }
 
 fn wire_data(circuit: &Circuit, out: &mut Vec<Problem>) {
-    for (n, wire) in circuit.doc.wires.iter().enumerate() {
+    let doc = &circuit.doc;
+    for (n, wire) in doc.wires.iter().enumerate() {
         let sized = wire.ohms.is_some()
             || wire.area_mm2.is_some()
             || wire.awg.is_some()
             || wire.ignition_lead.is_some();
         if !sized {
             let text = format!("{} has no size: its resistance is taken as zero", wire.id);
-            out.push(Problem::warning(format!("wires[{n}].area_mm2"), text));
+            let found = Problem::warning(format!("wires[{n}].area_mm2"), text);
+            out.push(found.mended_by(doc, [Mend::Size { wire: n }]));
         } else if let (Some(ohms), true) =
             (wire.ohms, wire.area_mm2.is_some() || wire.awg.is_some())
         {
             let id = &wire.id;
             let text =
                 format!("{id} has a size and a resistance: its resistance is taken as {ohms} Ω");
-            out.push(Problem::warning(format!("wires[{n}].ohms"), text));
+            let found = Problem::warning(format!("wires[{n}].ohms"), text);
+            let mends = [Mend::KeepResistance { wire: n }, Mend::KeepSize { wire: n }];
+            out.push(found.mended_by(doc, mends));
         } else if wire.ohms.is_none() && wire.length_m.is_none() {
             let text = format!("{} has no length: its resistance is taken as zero", wire.id);
-            out.push(Problem::warning(format!("wires[{n}].length_m"), text));
+            let found = Problem::warning(format!("wires[{n}].length_m"), text);
+            out.push(found.mended_by(doc, [Mend::Length { wire: n }]));
         }
         if wire.color.is_none() {
             let text = format!("{} has no colour", wire.id);
-            out.push(Problem::warning(format!("wires[{n}].color"), text));
+            let found = Problem::warning(format!("wires[{n}].color"), text);
+            let colour = colour_of(doc, n, circuit.positive_name());
+            let mend = colour.map(|colour| Mend::Colour { wire: n, colour });
+            out.push(found.mended_by(doc, mend));
         }
     }
 }
@@ -58,15 +74,23 @@ fn shared_cavities(circuit: &Circuit, out: &mut Vec<Problem>) {
                 .collect();
             if wires.len() > 1 {
                 let text = format!("{} share cavity {name}", wires.join(" and "));
-                out.push(Problem::warning(format!("connectors.{name}"), text));
+                let found = Problem::warning(format!("connectors.{name}"), text);
+                let mend = Mend::JoinBefore { side: name.clone() };
+                out.push(found.mended_by(&circuit.doc, [mend]));
             }
-            let spare = cavity.connector.as_ref().is_some_and(|c| {
-                let n = cavity.id.rsplit('.').next().and_then(|n| n.parse().ok());
-                n.is_some_and(|n| circuit.doc.connectors[c.as_str()].spare.contains(&n))
-            });
+            let number = cavity.id.rsplit('.').next().and_then(|n| n.parse().ok());
+            let numbered = cavity.connector.as_ref().zip(number);
+            let spare = numbered
+                .as_ref()
+                .is_some_and(|(c, n)| circuit.doc.connectors[c.as_str()].spare.contains(n));
             if wires.is_empty() && !spare {
                 let text = format!("nothing is wired to {name}: a dead end");
-                out.push(Problem::warning(format!("connectors.{name}"), text));
+                let found = Problem::warning(format!("connectors.{name}"), text);
+                let mend = numbered.map(|(connector, cavity)| Mend::Spare {
+                    connector: connector.clone(),
+                    cavity,
+                });
+                out.push(found.mended_by(&circuit.doc, mend));
             }
         }
     }
@@ -86,16 +110,42 @@ fn dead_ends(circuit: &Circuit, out: &mut Vec<Problem>) {
     {
         if meets[node] < 2 {
             let text = format!("splice {name} joins fewer than two wires");
-            out.push(Problem::warning(format!("splices.{name}"), text));
+            let found = Problem::warning(format!("splices.{name}"), text);
+            let splice = name.clone();
+            out.push(found.mended_by(&circuit.doc, [Mend::TakeOutSplice { splice }]));
         }
     }
     for part in &circuit.parts {
         for (terminal, node) in part.terminals() {
             if meets[node] == 0 && terminal.needed {
                 let text = format!("terminal {} of {} is not wired", terminal.name, part.id);
-                out.push(Problem::warning(format!("parts.{}", part.id), text));
+                let found = Problem::warning(format!("parts.{}", part.id), text);
+                let mend = wired(circuit, part, terminal);
+                out.push(found.mended_by(&circuit.doc, [mend]));
             }
         }
+    }
+}
+
+/// What a terminal that leads nowhere is joined to: metal on the ground side, the battery on the feed side.
+fn wired(circuit: &Circuit, part: &Part, terminal: &Terminal) -> Mend {
+    let point = format!("{}.{}", part.id, terminal.name);
+    if terminal.is_case {
+        let metals = circuit.doc.grounds.values().map(|g| g.metal.clone());
+        let metal = metals
+            .into_iter()
+            .next()
+            .unwrap_or_else(|| "body".to_owned());
+        return Mend::Bolt {
+            part: part.id.clone(),
+            metal,
+        };
+    }
+    let fed = terminal.feed_side && !part.kind.is_source();
+    if fed {
+        Mend::FeedFused { point }
+    } else {
+        Mend::ToGround { point }
     }
 }
 
@@ -118,25 +168,46 @@ fn returns(circuit: &Circuit, out: &mut Vec<Problem>) {
 /// A battery whose posts are joined by conductors alone burns what joins them.
 fn bridged(circuit: &Circuit, out: &mut Vec<Problem>) {
     for part in circuit.parts.iter().filter(|p| p.kind.is_source()) {
-        let mut reached = vec![false; circuit.nodes.len()];
-        let mut next = vec![part.nodes[0]];
-        while let Some(node) = next.pop() {
-            if std::mem::replace(&mut reached[node], true) {
-                continue;
+        let Some(way) = bridge(circuit, part.nodes[0], part.nodes[1]) else {
+            continue;
+        };
+        let text = format!(
+            "{} is bridged by what conducts alone: it is shorted",
+            part.id
+        );
+        let found = Problem::warning(format!("parts.{}", part.id), text);
+        let wires = &circuit.doc.wires;
+        let on_way = |id: &&String| wires.iter().position(|w| w.id == **id);
+        let mends = way.iter().filter_map(|id| on_way(&id)).take(MOST_MENDS);
+        let mends: Vec<Mend> = mends.map(|wire| Mend::TakeOutWire { wire }).collect();
+        out.push(found.mended_by(&circuit.doc, mends));
+    }
+}
+
+/// The conductors of a shortest way from one node to another by conductors alone.
+fn bridge(circuit: &Circuit, from: usize, to: usize) -> Option<Vec<String>> {
+    let mut by: Vec<Option<(usize, &str)>> = vec![None; circuit.nodes.len()];
+    let mut next = VecDeque::from([from]);
+    while let Some(node) = next.pop_front() {
+        if node == to {
+            let mut way = Vec::new();
+            let mut at = to;
+            while let Some((before, id)) = by[at].filter(|_| at != from) {
+                way.push(id.to_owned());
+                at = before;
             }
-            for c in &circuit.conductors {
-                next.extend((c.a == node).then_some(c.b));
-                next.extend((c.b == node).then_some(c.a));
-            }
+            return Some(way);
         }
-        if reached[part.nodes[1]] {
-            let text = format!(
-                "{} is bridged by what conducts alone: it is shorted",
-                part.id
-            );
-            out.push(Problem::warning(format!("parts.{}", part.id), text));
+        for c in &circuit.conductors {
+            for (a, b) in [(c.a, c.b), (c.b, c.a)] {
+                if a == node && b != from && by[b].is_none() {
+                    by[b] = Some((node, &c.id));
+                    next.push_back(b);
+                }
+            }
         }
     }
+    None
 }
 
 /// An ignition sparks while something turns its engine.
@@ -144,6 +215,9 @@ fn cranked(circuit: &Circuit, out: &mut Vec<Problem>) {
     if circuit.sparks() && !circuit.parts.iter().any(|p| p.kind.cranks()) {
         let text =
             "nothing turns the engine, so it never fires: give it a starter, or a hand starter";
-        out.push(Problem::warning("parts", text.to_owned()));
+        let found = Problem::warning("parts", text.to_owned());
+        let kinds = ["starter", "hand_starter"].map(str::to_owned);
+        let mends = kinds.map(|part_kind| Mend::PutIn { part_kind });
+        out.push(found.mended_by(&circuit.doc, mends));
     }
 }

@@ -5,6 +5,7 @@ mod document;
 mod drawing;
 mod findings;
 mod harness;
+mod mend;
 mod paths;
 mod place;
 mod problem;
@@ -24,6 +25,7 @@ pub use drawing::{
     DrawnWire,
 };
 pub use harness::{HarnessRun, write_harness_sheet};
+pub use mend::{Mend, Offer};
 pub use paths::{CurrentPath, PathStop};
 pub use place::{Conductor, ConductorKind, ModeInfo, Place, PlaceInfo, SeverityInfo, SeverityUnit};
 pub use problem::{Problem, Refused, Severity, read_json};

@@ -6,6 +6,9 @@ use std::fmt;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::document::CircuitDoc;
+use super::mend::{Mend, Offer};
+
 /// How much a problem matters.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -24,6 +27,9 @@ pub struct Problem {
     pub path: String,
     /// What is wrong and what was expected, in one sentence.
     pub message: String,
+    /// Changes that would take it away, the likeliest first.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub mends: Vec<Offer>,
 }
 
 impl Problem {
@@ -32,6 +38,17 @@ impl Problem {
             severity: Severity::Refused,
             path: path.into(),
             message: message.into(),
+            mends: Vec::new(),
+        }
+    }
+
+    /// The same with changes that would take it away, in a document.
+    #[must_use]
+    pub fn mended_by(self, doc: &CircuitDoc, mends: impl IntoIterator<Item = Mend>) -> Self {
+        let offer = |mend| Offer::of(doc, mend);
+        Self {
+            mends: mends.into_iter().map(offer).collect(),
+            ..self
         }
     }
 

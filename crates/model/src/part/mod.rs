@@ -84,6 +84,49 @@ pub struct Alternation {
     pub share: f64,
 }
 
+/// Where a kind of part lies on the shelf that one builds from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Shelf {
+    Supply,
+    Protection,
+    Switches,
+    Loads,
+    Components,
+    Sensors,
+    Modules,
+    Starting,
+    Ignition,
+}
+
+impl Shelf {
+    pub const ALL: [Self; 9] = [
+        Self::Supply,
+        Self::Protection,
+        Self::Switches,
+        Self::Loads,
+        Self::Components,
+        Self::Sensors,
+        Self::Modules,
+        Self::Starting,
+        Self::Ignition,
+    ];
+
+    /// The heading above it.
+    pub fn title(self) -> &'static str {
+        match self {
+            Self::Supply => "Battery and charging",
+            Self::Protection => "Fuses and breakers",
+            Self::Switches => "Switches and relays",
+            Self::Loads => "Lamps, horns, motors, valves",
+            Self::Components => "Resistors, diodes, capacitors",
+            Self::Sensors => "Sensors and gauges",
+            Self::Modules => "Modules",
+            Self::Starting => "Starting",
+            Self::Ignition => "Ignition",
+        }
+    }
+}
+
 /// A kind of part: how it is described, how it enters the equations, how it answers.
 pub trait PartKind: Send + Sync {
     /// The name documents use.
@@ -93,6 +136,22 @@ pub trait PartKind: Send + Sync {
     /// What the ids of such parts begin with.
     fn letters(&self) -> &'static str {
         "X"
+    }
+    /// Where it lies on the shelf; what it is for says it of most.
+    fn shelf(&self) -> Shelf {
+        if self.is_source() || self.generator().is_some() {
+            Shelf::Supply
+        } else if self.is_fuse() {
+            Shelf::Protection
+        } else if self.cranking().is_some() {
+            Shelf::Starting
+        } else if self.ignition().is_some() || self.plug().is_some() {
+            Shelf::Ignition
+        } else if !self.loads().is_empty() {
+            Shelf::Loads
+        } else {
+            Shelf::Components
+        }
     }
     /// What one is warned of where it is fitted.
     fn cautions(&self) -> &'static [Caution] {

@@ -17,7 +17,7 @@ use pins::{Pin, PinKind};
 use cimento_model::faults::{ModeSpec, mode};
 use cimento_model::part::{
     Alternation, Change, Context, Look, Module, Notice, NoticeKind, ParamKind, ParamSpec, Params,
-    PartKind, Stamp, Table, Terminal, terminal,
+    PartKind, Shelf, Stamp, Table, Terminal, terminal,
 };
 use cimento_model::stamped::Role;
 
@@ -145,6 +145,10 @@ impl PartKind for ControlModule {
 
     fn title(&self) -> &'static str {
         "Control module"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Modules
     }
 
     fn letters(&self) -> &'static str {

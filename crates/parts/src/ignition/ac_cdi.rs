@@ -6,7 +6,7 @@ use cimento_solver::Element;
 
 use super::capacitor::{Gate, WEAK, rectifier, store, thyristor};
 use cimento_model::faults::{ModeSpec, mode};
-use cimento_model::part::{ParamSpec, Params, PartKind, Stamp, Terminal, terminal};
+use cimento_model::part::{ParamSpec, Params, PartKind, Shelf, Stamp, Terminal, terminal};
 use cimento_model::stamped::Role;
 
 const GATE_OHMS: f64 = 1000.0;
@@ -40,6 +40,10 @@ impl PartKind for AcCdi {
 
     fn title(&self) -> &'static str {
         "Capacitor ignition box, stator fed"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Ignition
     }
 
     fn letters(&self) -> &'static str {

@@ -11,7 +11,8 @@ use super::gap::clamp;
 use cimento_model::faults::{ModeSpec, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Alternation, Change, Context, Look, ParamSpec, Params, PartKind, Stamp, Terminal, terminal,
+    Alternation, Change, Context, Look, ParamSpec, Params, PartKind, Shelf, Stamp, Terminal,
+    terminal,
 };
 use cimento_model::stamped::Role;
 use cimento_model::strokes::firing_place;
@@ -75,6 +76,10 @@ impl PartKind for Computer {
 
     fn title(&self) -> &'static str {
         "Ignition computer"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Ignition
     }
 
     fn letters(&self) -> &'static str {

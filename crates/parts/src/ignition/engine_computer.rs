@@ -7,7 +7,7 @@ use cimento_solver::{Element, Trigger};
 use cimento_model::faults::{ModeSpec, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Alternation, Change, Context, Fuel, Look, ParamSpec, Params, PartKind, Stamp, Terminal,
+    Alternation, Change, Context, Fuel, Look, ParamSpec, Params, PartKind, Shelf, Stamp, Terminal,
     terminal,
 };
 use cimento_model::stamped::Role;
@@ -51,6 +51,10 @@ impl PartKind for EngineComputer {
 
     fn title(&self) -> &'static str {
         "Engine computer"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Ignition
     }
 
     fn letters(&self) -> &'static str {

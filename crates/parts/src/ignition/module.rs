@@ -9,7 +9,8 @@ use super::gap::clamp;
 use cimento_model::faults::{ModeSpec, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Alternation, Change, Context, Look, ParamSpec, Params, PartKind, Stamp, Terminal, terminal,
+    Alternation, Change, Context, Look, ParamSpec, Params, PartKind, Shelf, Stamp, Terminal,
+    terminal,
 };
 use cimento_model::stamped::Role;
 
@@ -47,6 +48,10 @@ impl PartKind for Module {
 
     fn title(&self) -> &'static str {
         "Ignition module"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Ignition
     }
 
     fn letters(&self) -> &'static str {

@@ -7,7 +7,7 @@ use cimento_model::circuit::SeverityUnit;
 use cimento_model::faults::{ModeSpec, graded_in, mode};
 use cimento_model::part::number;
 use cimento_model::part::{
-    Alternation, Context, ParamSpec, Params, PartKind, Stamp, Terminal, Turning, terminal,
+    Alternation, Context, ParamSpec, Params, PartKind, Shelf, Stamp, Terminal, Turning, terminal,
 };
 use cimento_model::stamped::Role;
 
@@ -25,6 +25,10 @@ impl PartKind for Pickup {
 
     fn title(&self) -> &'static str {
         "Magnetic pickup"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Ignition
     }
 
     fn letters(&self) -> &'static str {

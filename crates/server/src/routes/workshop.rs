@@ -5,10 +5,10 @@ use axum::extract::State;
 use cimento_bench::spice::spice_netlist;
 use cimento_bench::{Bench, complaint};
 use cimento_model::circuit::{
-    CircuitDoc, Drawing, HarnessRun, Problem as Finding, Refused, read_wire_list,
+    CircuitDoc, Drawing, HarnessRun, Mend, Problem as Finding, Refused, read_wire_list,
     write_harness_sheet, write_wire_list,
 };
-use cimento_model::part::{ParamKind, ParamSpec, PartKind};
+use cimento_model::part::{ParamKind, ParamSpec, PartKind, Shelf};
 use cimento_parts::{
     ALL, FIRST_PATH, STARTS, Start, build_circuit, path_line, read_circuit, say_path, start,
 };
@@ -33,6 +33,7 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
         .routes(routes!(version))
         .routes(routes!(check))
         .routes(routes!(say))
+        .routes(routes!(mend))
         .routes(routes!(wires))
         .routes(routes!(export))
         .routes(routes!(harness))
@@ -179,6 +180,8 @@ struct KindItem {
     title: &'static str,
     /// What the ids of such parts begin with.
     letters: &'static str,
+    /// The heading of the shelf that it lies on; kinds come in the order of the shelves.
+    shelf: &'static str,
     terminals: Vec<&'static str>,
     params: Vec<ParamItem>,
 }
@@ -190,31 +193,42 @@ struct ParamItem {
     /// For numbers.
     unit: Option<&'static str>,
     default: Option<f64>,
+    /// The numbers that are taken, from the least to the most.
+    range: Option<[f64; 2]>,
 }
 
 /// Every kind of part.
 #[utoipa::path(get, operation_id = "workshop_kinds", path = "/api/kinds", responses((status = 200, body = Vec<KindItem>)))]
 async fn kinds(_: Instructor) -> Json<Vec<KindItem>> {
     let param = |p: &ParamSpec| {
-        let (unit, default) = match p.kind {
-            ParamKind::Number { unit, default, .. } => (Some(unit), Some(default)),
-            _ => (None, None),
+        let (unit, default, range) = match p.kind {
+            ParamKind::Number {
+                unit,
+                default,
+                least,
+                most,
+            } => (Some(unit), Some(default), Some([least, most])),
+            _ => (None, None, None),
         };
         ParamItem {
             name: p.name,
             about: p.about,
             unit,
             default,
+            range,
         }
     };
     let item = |k: &&dyn PartKind| KindItem {
         kind: k.kind(),
         title: k.title(),
         letters: k.letters(),
+        shelf: k.shelf().title(),
         terminals: k.terminals().iter().map(|t| t.name).collect(),
         params: k.params().iter().map(param).collect(),
     };
-    Json(ALL.iter().map(item).collect())
+    let mut all: Vec<_> = ALL.iter().collect();
+    all.sort_by_key(|k| Shelf::ALL.iter().position(|s| *s == k.shelf()));
+    Json(all.into_iter().map(item).collect())
 }
 
 /// Make a circuit. What is damaged is refused whole, with every mistake.
@@ -342,6 +356,21 @@ fn checked(diagrams: &Diagrams, asked: Unchecked) -> Result<Checked, Problem> {
 async fn say(_: Instructor, Body(said): Body<Said>) -> Result<Json<CircuitDoc>, Problem> {
     let said = say_path(&said.document, &said.line);
     Ok(Json(said.map_err(|e| Problem::bad(e.to_string()))?))
+}
+
+/// A change that was offered with a finding.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Mended {
+    document: CircuitDoc,
+    mend: Mend,
+}
+
+/// Do what was offered with a finding, without storing it.
+#[utoipa::path(post, operation_id = "workshop_mend", path = "/api/circuits/mend", request_body = Mended, responses((status = 200, body = CircuitDoc)))]
+async fn mend(_: Instructor, Body(mut mended): Body<Mended>) -> Json<CircuitDoc> {
+    mended.mend.apply(&mut mended.document);
+    Json(mended.document)
 }
 
 /// A wire list that takes the place of a circuit's wires.

@@ -1,4 +1,5 @@
 import { screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it } from 'vitest';
 
 import type { KeyRow } from '../../api/client';
@@ -29,13 +30,15 @@ const ROWS = [
   row('S2.2', 'lost across W8', 11),
 ];
 
+const PATHS = [{ title: 'Relay coil', points: ['S2.2', 'K3.86'] }];
+
 const texts = () => [...document.querySelectorAll('#answer-key tbody tr')].map((r) => r.textContent);
 
 describe('the answer key', () => {
   beforeEach(() => document.body.replaceChildren());
 
   it('says a reason once, above its rows, what tells most first', async () => {
-    served(<AnswerKey circuit={1} faults={[{ place: 'W8', mode: 'open' }]} rows={ROWS} state="start" />, {
+    served(<AnswerKey circuit={1} faults={[{ place: 'W8', mode: 'open' }]} rows={ROWS} state="start" paths={PATHS} />, {
       '/api/instruments': [],
     });
     await screen.findByText('lost across W8');
@@ -49,8 +52,28 @@ describe('the answer key', () => {
   });
 
   it('has no reasons where nothing is wrong', () => {
-    served(<AnswerKey circuit={1} faults={[]} rows={ROWS} state="start" />, { '/api/instruments': [] });
+    served(<AnswerKey circuit={1} faults={[]} rows={ROWS} state="start" paths={PATHS} />, { '/api/instruments': [] });
     expect(texts()).toHaveLength(4);
     expect(screen.queryByText('lost across W8')).toBeNull();
+  });
+
+  it('groups rows by path and by state, and keeps one instrument', async () => {
+    const rows = [
+      ...ROWS,
+      { ...row('K3.86', 'nothing drawn', 5), state: 'run' },
+      { ...row('W4', 'nothing drawn', 5), function: 'clamp_amps' },
+    ] as KeyRow[];
+    served(<AnswerKey circuit={1} faults={[{ place: 'W8', mode: 'open' }]} rows={rows} state="start" paths={PATHS} />, {
+      '/api/instruments': [],
+    });
+    const heads = () => screen.getAllByRole('rowheader').map((h) => h.textContent);
+    await userEvent.selectOptions(screen.getByLabelText('Group the key'), 'by path');
+    expect(heads()).toEqual(['Relay coil', 'on no path of this state']);
+    expect(texts().filter((t) => t?.includes('nothing drawn'))).toHaveLength(1);
+    await userEvent.selectOptions(screen.getByLabelText('Group the key'), 'by state');
+    expect(heads()).toEqual(['start', 'run']);
+    await userEvent.selectOptions(screen.getByLabelText('Readings by'), 'clamp_amps');
+    expect(heads()).toEqual(['start']);
+    expect(texts().filter((t) => t?.includes('→') || t?.includes('V'))).toHaveLength(1);
   });
 });

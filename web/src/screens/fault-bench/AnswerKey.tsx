@@ -40,16 +40,41 @@ function byReason(rows: KeyRow[]) {
     tells(b) - tells(a) || a.reason.localeCompare(b.reason) || ORDERS['what tells most'](a, b);
 }
 
-type Props = { circuit: number; faults: FaultDoc[]; rows: KeyRow[]; state: string };
+/** What rows stand together by. */
+type Group = 'by reason' | 'by path' | 'by state';
+const GROUPS: Group[] = ['by reason', 'by path', 'by state'];
+
+const ELSEWHERE = 'on no path of this state';
+
+type Path = { title: string; points: string[] };
+type Props = { circuit: number; faults: FaultDoc[]; rows: KeyRow[]; state: string; paths: Path[] };
 
 /** Drawn again only when the rows change: there are many. */
-export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state }: Props) {
+export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state, paths }: Props) {
   const instrument = useInstrument();
   const [telling, setTelling] = useState(true);
   const [order, setOrder] = useState<Order>('what tells most');
-  const all = rows.filter((r) => r.state === state || r.state === ISOLATED);
+  const [group, setGroup] = useState<Group>('by reason');
+  const [only, setOnly] = useState<KeyRow['function'] | ''>('');
+  const inStates = group === 'by state' ? rows : rows.filter((r) => r.state === state || r.state === ISOLATED);
+  const functions = [...new Set(inStates.map((r) => r.function))];
+  const kept = functions.find((f) => f === only);
+  const all = inStates.filter((r) => !kept || r.function === kept);
+  const states = [state, ...rows.map((r) => r.state)];
+  const headOf = (r: KeyRow): string => {
+    if (group === 'by reason') return '';
+    if (r.state === ISOLATED) return 'isolated, taken out';
+    if (group === 'by state') return r.state;
+    return paths.find((p) => p.points.includes(r.red))?.title ?? ELSEWHERE;
+  };
+  const place = (r: KeyRow) => {
+    if (group === 'by reason') return alone(r);
+    if (group === 'by state') return alone(r) * states.length + states.indexOf(r.state);
+    const at = paths.findIndex((p) => p.points.includes(r.red));
+    return at < 0 || alone(r) ? paths.length + alone(r) : at;
+  };
   const ordered = order === 'what tells most' ? byReason(all) : ORDERS[order];
-  const here = all.sort((a, b) => alone(a) - alone(b) || ordered(a, b));
+  const here = all.sort((a, b) => place(a) - place(b) || ordered(a, b));
   const tell = here.filter((r) => r.tells);
   const asked = telling && tell.length > 0 ? tell : here;
   const [whole, setWhole] = useState(false);
@@ -68,6 +93,29 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
         <Link id="key-paper" to={`/circuits/${circuit}/paper?faults=${encodeURIComponent(JSON.stringify(faults))}`}>
           on paper
         </Link>
+        <select
+          aria-label="Group the key"
+          className="more"
+          value={group}
+          onChange={(e) => setGroup(e.target.value as Group)}
+        >
+          {GROUPS.map((g) => (
+            <option key={g}>{g}</option>
+          ))}
+        </select>
+        <select
+          aria-label="Readings by"
+          className="more"
+          value={kept ?? ''}
+          onChange={(e) => setOnly(e.target.value as typeof only)}
+        >
+          <option value="">all instruments</option>
+          {functions.map((f) => (
+            <option key={f} value={f}>
+              {instrument(f).label}
+            </option>
+          ))}
+        </select>
         <select
           aria-label="Sort the key by"
           className="more"
@@ -91,6 +139,13 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state 
         <tbody>
           {shown.map((r, n) => (
             <Fragment key={`${r.state} ${r.kind} ${r.function} ${r.red} ${r.black} ${r.place ?? ''}`}>
+              {headOf(r) !== '' && (n === 0 || headOf(r) !== headOf(shown[n - 1]!)) && (
+                <tr>
+                  <th colSpan={4} scope="rowgroup" className="heading">
+                    {headOf(r)}
+                  </th>
+                </tr>
+              )}
               {faults.length > 0 && r.reason !== shown[n - 1]?.reason && (
                 <tr>
                   <td colSpan={4} className="quiet reason">

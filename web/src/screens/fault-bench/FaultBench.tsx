@@ -1,13 +1,21 @@
 // The instructor's fault bench: set a fault, see every reading it leads to, save it as a lesson.
 import { keepPreviousData, queryOptions, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Segmented } from 'antd';
-import { useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 
-import { api, ask, type Drawing, type FaultBenchView, type FaultDoc, type Scope } from '../../api/client';
+import {
+  api,
+  ask,
+  type Drawing,
+  type FaultBenchView,
+  type FaultDoc,
+  type PlaceInfo,
+  type Scope,
+} from '../../api/client';
 import { Private, useProjecting } from '../../app/projector';
 import { Shell } from '../../app/Shell';
-import { useStable } from '../../app/useStable';
+import { useStable, useStill } from '../../app/useStable';
 import { Controls as ScopeControls } from '../../scope/Controls';
 import { Shot } from '../../scope/Shot';
 import { ChosenPlace } from '../../diagram/chosen';
@@ -20,12 +28,14 @@ import { AnswerKey } from './AnswerKey';
 import { FaultEditor } from './FaultEditor';
 import { SaveLesson } from './SaveLesson';
 import { Sweep } from './Sweep';
+import { Told } from './Told';
 import '../bench/layout.css';
 
 /** More states than this are chosen from a list. */
 const MOST_BUTTONS = 7;
 
 const nothing = () => undefined;
+const NO_PLACES: PlaceInfo[] = [];
 
 /** A version of a circuit with some faults in a state, computed by the server. */
 const computed = (id: number, version: number | undefined, faults: FaultDoc[], label?: string) =>
@@ -59,6 +69,20 @@ export default function FaultBench() {
     void queries.prefetchQuery(computed(id, version, faults, label));
     setPosition(label);
   };
+  // A fault in the form is computed beside what is set, once it stands still for a moment.
+  const [placeId, setPlaceId] = useState<string>();
+  const [draft, setDraft] = useState<FaultDoc>();
+  const still = useStill(draft, 200);
+  const withDraft = useMemo(
+    () => (still ? [...faults.filter((f) => f.place !== still.place), still] : faults),
+    [faults, still],
+  );
+  const tried = useQuery({
+    ...computed(id, version, withDraft, position),
+    enabled: version !== undefined && still !== undefined,
+    placeholderData: keepPreviousData,
+  });
+  const told = still && draft && <Told view={tried.data} error={tried.error?.message} />;
   const projecting = useProjecting();
   const [inTime, setInTime] = useState(false);
   const [scope, setScope] = useState<Scope>();
@@ -84,6 +108,10 @@ export default function FaultBench() {
     [circuit.data?.drawing, state, shown, projecting],
   );
   const marked = useMemo(() => Object.fromEntries(faults.map((f) => [f.place, f.mode.replaceAll('_', ' ')])), [faults]);
+  const paths = useMemo(
+    () => state?.staircases.map((s) => ({ title: s.title, points: s.stairs.map((p) => p.point) })) ?? [],
+    [state],
+  );
   const stairs = state?.staircases[pathAt] ?? state?.staircases[0];
   const levels = useMemo(
     () => stairs?.stairs.map((s) => ({ point: s.point, dotted: s.healthy_v, line: s.faulted_v })) ?? [],
@@ -91,6 +119,16 @@ export default function FaultBench() {
   );
 
   const drawing = circuit.data?.drawing;
+  const places = circuit.data?.places;
+  const doings = useCallback(
+    (place: string) =>
+      places?.some((p) => p.id === place) && (
+        <Button size="small" id="fault-here" onClick={() => setPlaceId(place)}>
+          Fault at {place}
+        </Button>
+      ),
+    [places],
+  );
   const tools = useMemo(() => drawing && <Tools drawing={drawing} />, [drawing]);
 
   if (circuit.error) return <p className="page error-line">{circuit.error.message}</p>;
@@ -146,6 +184,7 @@ export default function FaultBench() {
                   marks={marks}
                   faults={projecting ? undefined : marked}
                   onPoint={nothing}
+                  doings={projecting ? undefined : doings}
                   tools={tools}
                 />
               )}
@@ -214,7 +253,15 @@ export default function FaultBench() {
           </div>
           <div className="right">
             <Private instead="">
-              <FaultEditor places={circuit.data?.places ?? []} faults={faults} onChange={changeFaults} />
+              <FaultEditor
+                places={places ?? NO_PLACES}
+                faults={faults}
+                onChange={changeFaults}
+                placeId={placeId}
+                onPlace={setPlaceId}
+                onTry={setDraft}
+                told={told}
+              />
               {bench.error && (
                 <p className="error-line" role="alert">
                   {bench.error.message}
@@ -239,7 +286,9 @@ export default function FaultBench() {
                   onClose={() => setSweeping(false)}
                 />
               )}
-              {view && state && <AnswerKey circuit={id} faults={faults} rows={view.key} state={state.about} />}
+              {view && state && (
+                <AnswerKey circuit={id} faults={faults} rows={view.key} state={state.about} paths={paths} />
+              )}
             </Private>
           </div>
         </main>

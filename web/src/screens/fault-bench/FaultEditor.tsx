@@ -1,11 +1,23 @@
 // The faults on the bench: what is set, and a form for the next one.
-import { Button, Select } from 'antd';
-import { memo, useState } from 'react';
+import { Button, Select, Slider } from 'antd';
+import { memo, useEffect, useState, type ReactNode } from 'react';
 
 import type { FaultDoc, PlaceInfo } from '../../api/client';
+import { STEPS, stepOf, valueOf } from './severity';
 import './FaultEditor.css';
 
-type Props = { places: PlaceInfo[]; faults: FaultDoc[]; onChange: (faults: FaultDoc[]) => void };
+type Props = {
+  places: PlaceInfo[];
+  faults: FaultDoc[];
+  onChange: (faults: FaultDoc[]) => void;
+  /** The place that the next fault is for. */
+  placeId?: string;
+  onPlace: (id?: string) => void;
+  /** What the form says now, not set yet. */
+  onTry: (fault?: FaultDoc) => void;
+  /** What that changes. */
+  told?: ReactNode;
+};
 
 /** How bad a fault is, as one says it: "20 %", "2 Ω". */
 function severityOf(fault: FaultDoc): string {
@@ -18,8 +30,8 @@ function severityOf(fault: FaultDoc): string {
 const WHEN = ['always', 'hot', 'moved', 'wet', 'vibrating'];
 
 /** Drawn again only when faults or places change: its lists are long. */
-export const FaultEditor = memo(function FaultEditor({ places, faults, onChange }: Props) {
-  const [placeId, setPlaceId] = useState<string>();
+export const FaultEditor = memo(function FaultEditor(props: Props) {
+  const { places, faults, onChange, placeId, onPlace, onTry, told } = props;
   const [modeName, setModeName] = useState<string>();
   const [severity, setSeverity] = useState('');
   const [other, setOther] = useState<string>();
@@ -28,36 +40,47 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
   const place = places.find((p) => p.id === placeId);
   const modes = place?.modes ?? [];
   const mode = modes.find((m) => m.mode === modeName);
-  const clear = (id?: string) => {
-    setPlaceId(id);
-    setModeName(undefined);
-    setSeverity('');
-    setOther(undefined);
-    setWhen('always');
+  // Another place: what is set there is what one goes on from.
+  const [was, setWas] = useState(placeId);
+  if (was !== placeId) {
+    const set = faults.find((f) => f.place === placeId);
+    setWas(placeId);
+    setModeName(set?.mode);
+    setSeverity(set?.severity ? String(set.severity.value) : '');
+    setOther(set?.other ?? undefined);
+    setWhen(set?.when ?? 'always');
     setError('');
-  };
+  }
   // What a fault can lie between: places of the same kind, which can fail in that way too.
   const others = mode?.needs_other
     ? places.filter((p) => p.id !== placeId && p.modes.some((m) => m.mode === mode.mode))
     : [];
+  const number = Number(severity.replace(',', '.'));
+  const drafted = (value: number): FaultDoc | undefined => {
+    if (!place || !mode || (mode.needs_other && !other)) return undefined;
+    const range = mode.severity;
+    return {
+      place: place.id,
+      mode: mode.mode,
+      ...(range && { severity: { value, unit: range.unit } }),
+      ...(mode.needs_other && { other }),
+      ...(when !== 'always' && { when: when }),
+    };
+  };
+  const value = severity.trim() === '' ? (mode?.severity?.usual ?? 0) : number;
+  const draft = Number.isFinite(value) ? drafted(value) : undefined;
+  const tried = JSON.stringify(draft);
+  useEffect(() => onTry(tried ? (JSON.parse(tried) as FaultDoc) : undefined), [tried, onTry]);
   const add = () => {
-    if (!place || !mode) return;
-    const number = Number(severity.replace(',', '.'));
-    if (mode.severity && !Number.isFinite(number)) {
+    if (mode?.severity && !Number.isFinite(number)) {
       setError(
         `“${severity}” is no severity: expected a number of ${mode.severity.unit}, such as ${mode.severity.usual}`,
       );
       return;
     }
-    const range = mode.severity;
-    const given = range ? { severity: { value: severity.trim() === '' ? range.usual : number, unit: range.unit } } : {};
-    const between = mode.needs_other ? { other } : {};
-    const condition = when === 'always' ? {} : { when };
-    onChange([
-      ...faults.filter((f) => f.place !== place.id),
-      { place: place.id, mode: mode.mode, ...given, ...between, ...condition },
-    ]);
-    clear();
+    if (!draft) return;
+    onChange([...faults.filter((f) => f.place !== draft.place), draft]);
+    onPlace(undefined);
   };
   return (
     <section aria-label="Faults">
@@ -74,6 +97,10 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
               {f.when && f.when !== 'always' && `, when ${f.when}`}
             </span>
           </span>
+          <span className="grow" />
+          <Button size="small" onClick={() => onPlace(f.place)} aria-label={`Change ${f.place}`}>
+            Change
+          </Button>
           <Button
             size="small"
             onClick={() => onChange(faults.filter((g) => g !== f))}
@@ -90,7 +117,7 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
           showSearch={{ optionFilterProp: 'label' }}
           placeholder="Place: type W8, C12, ground …"
           value={placeId}
-          onChange={clear}
+          onChange={onPlace}
           options={places.map((p) => ({ value: p.id, label: `${p.id} · ${p.about}` }))}
         />
         <div className="row one-line">
@@ -125,6 +152,23 @@ export const FaultEditor = memo(function FaultEditor({ places, faults, onChange 
             Set
           </Button>
         </div>
+        {mode?.severity && (
+          <Slider
+            className="how-bad"
+            min={0}
+            max={STEPS}
+            value={stepOf(mode.severity, value)}
+            onChange={(step) => setSeverity(String(valueOf(mode.severity!, step)))}
+            tooltip={{ formatter: (step) => `${valueOf(mode.severity!, step ?? 0)} ${mode.severity!.unit}` }}
+            ariaLabelForHandle={`How bad, ${mode.severity.least} to ${mode.severity.most} ${mode.severity.unit}`}
+            ariaValueTextFormatterForHandle={(step) => `${valueOf(mode.severity!, step)} ${mode.severity!.unit}`}
+          />
+        )}
+        {draft && (
+          <p className="quiet tight" id="told" role="status">
+            {told}
+          </p>
+        )}
         {error && (
           <p className="error-line tight" role="alert">
             {error}

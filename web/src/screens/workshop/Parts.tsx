@@ -17,6 +17,18 @@ const AT_HAND = 2;
 /** A parameter as a cell shows it; a table of its own is edited in the document. */
 const plain = (value: unknown) => (typeof value === 'number' || typeof value === 'string' ? String(value) : '');
 
+/** What a parameter does, what it usually is and what it may be. */
+export function aboutOf({ about, unit, default: usual, range }: KindItem['params'][number]): string {
+  const of = unit ? ` ${unit}` : '';
+  const said = [about];
+  if (usual !== null && usual !== undefined) said.push(`usually ${short(usual)}${of}`);
+  const [least, most] = range ?? [];
+  if (least !== undefined && most !== undefined) said.push(`${short(least)} to ${short(most)}${of}`);
+  return said.join(' · ');
+}
+
+const short = (value: number) => String(Number(value.toPrecision(4)));
+
 export function Parts({ doc, kinds, change, units }: Props) {
   const part = (id: string, key: string, value: unknown) =>
     change((old) => {
@@ -27,7 +39,7 @@ export function Parts({ doc, kinds, change, units }: Props) {
     const value = p.params?.[q.name] ?? q.default;
     const warm = q.unit === '°C' && typeof value === 'number';
     return (
-      <label key={q.name} className="param" title={q.about}>
+      <label key={q.name} className="param" title={aboutOf(q)}>
         {q.name.replaceAll('_', ' ')}
         <Cell
           label={`${id} ${q.name}`}
@@ -61,6 +73,16 @@ export function Parts({ doc, kinds, change, units }: Props) {
                 <details>
                   <summary className="quiet">more</summary>
                   {numbers.slice(AT_HAND).map((q) => param(id, p, q))}
+                  {numbers.length > 0 && (
+                    <dl className="abouts">
+                      {numbers.map((q) => (
+                        <div key={q.name}>
+                          <dt>{q.name.replaceAll('_', ' ')}</dt>
+                          <dd>{aboutOf(q)}</dd>
+                        </div>
+                      ))}
+                    </dl>
+                  )}
                   <Reach
                     label={`${id} minutes to reach`}
                     value={p.reach_min}

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState, type ComponentRef } from 'react';
 import { Link, useParams } from 'react-router';
 
-import { api, ask, type CircuitDoc, type Drawing, type KindItem } from '../../api/client';
+import { api, ask, type CircuitDoc, type Drawing, type KindItem, type Offer } from '../../api/client';
 import { FileButton } from '../../app/FileButton';
 import { Shell } from '../../app/Shell';
 import { useStable } from '../../app/useStable';
@@ -93,6 +93,17 @@ export default function Workshop() {
   const across = useStable(() => {
     setFramed([]);
     change((old) => connectorAcross(old, framed, kinds.data ?? []));
+  });
+  const [unmended, setUnmended] = useState('');
+  const mend = useStable(async (offered: Offer['mend']) => {
+    if (!doc) return;
+    try {
+      const mended = await ask(api.POST('/api/circuits/mend', { body: { document: doc, mend: offered } }));
+      change(() => mended);
+      setUnmended('');
+    } catch (e) {
+      setUnmended((e as Error).message);
+    }
   });
   const tools = useMemo(
     () =>
@@ -199,10 +210,20 @@ export default function Workshop() {
               )}
               <h2>Check</h2>
               {findings.length === 0 && <p className="good">No problems found.</p>}
+              {unmended && (
+                <p className="error-line" role="alert">
+                  {unmended}
+                </p>
+              )}
               <ul id="findings">
                 {findings.slice(0, 12).map((f) => (
                   <li key={`${f.path} ${f.message}`} className={f.severity === 'refused' ? 'bad' : undefined}>
                     <b className="mono">{f.path}</b> {f.message}
+                    {f.mends?.map((offer) => (
+                      <Button key={offer.say} size="small" className="mend" onClick={() => void mend(offer.mend)}>
+                        {offer.say}
+                      </Button>
+                    ))}
                   </li>
                 ))}
               </ul>

@@ -4,9 +4,9 @@ import type { CircuitDoc, KindItem } from '../../api/client';
 import { connectorAcross, goesIntoWires, nextId, place, putInto, takeOut, wire } from './edits';
 
 const kinds = [
-  { kind: 'battery', letters: 'BAT', terminals: ['+', '-'], title: 'battery', params: [] },
-  { kind: 'fuse', letters: 'F', terminals: ['1', '2'], title: 'fuse', params: [] },
-  { kind: 'relay', letters: 'K', terminals: ['30', '87', '86', '85'], title: 'relay', params: [] },
+  { kind: 'battery', shelf: 'Supply', letters: 'BAT', terminals: ['+', '-'], title: 'battery', params: [] },
+  { kind: 'fuse', shelf: 'Protection', letters: 'F', terminals: ['1', '2'], title: 'fuse', params: [] },
+  { kind: 'relay', shelf: 'Switches', letters: 'K', terminals: ['30', '87', '86', '85'], title: 'relay', params: [] },
 ] satisfies KindItem[];
 
 const doc = {
