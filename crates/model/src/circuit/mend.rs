@@ -186,8 +186,11 @@ impl Mend {
             Self::Make { point } => make(doc, point),
             Self::ToGround { point } => {
                 let ground = a_ground(doc);
-                let area = largest_area(doc);
-                let wire = new_wire(doc, point.clone(), ground, area);
+                let area = return_area(doc, point);
+                let wire = WireDoc {
+                    color: Colour::try_from("BK".to_owned()).ok(),
+                    ..new_wire(doc, point.clone(), ground, area)
+                };
                 doc.wires.push(wire);
             }
             Self::FeedFused { point } => feed_fused(doc, point),
@@ -289,9 +292,19 @@ fn neighbour_area(doc: &CircuitDoc, wire: usize) -> f64 {
         .unwrap_or(AREA_MM2)
 }
 
-fn largest_area(doc: &CircuitDoc) -> f64 {
-    let areas = doc.wires.iter().filter_map(|w| w.area_mm2);
-    areas.fold(AREA_MM2, f64::max).min(STRAP_MM2)
+/// What comes back from a part is as thick as what goes to it; a battery's is a strap.
+fn return_area(doc: &CircuitDoc, point: &str) -> f64 {
+    let Some((id, _)) = point.split_once('.') else {
+        return AREA_MM2;
+    };
+    let of_part = |end: &String| end.split_once('.').is_some_and(|(part, _)| part == id);
+    let wires = doc.wires.iter();
+    let areas = wires.filter(|w| of_part(&w.from) || of_part(&w.to));
+    let least = match doc.parts.get(id) {
+        Some(part) if part.kind == "battery" => STRAP_MM2,
+        _ => AREA_MM2,
+    };
+    areas.filter_map(|w| w.area_mm2).fold(least, f64::max)
 }
 
 fn is_taken(doc: &CircuitDoc, id: &str) -> bool {

@@ -97,17 +97,18 @@ export const FaultEditor = memo(function FaultEditor(props: Props) {
               {f.when && f.when !== 'always' && `, when ${f.when}`}
             </span>
           </span>
-          <span className="grow" />
-          <Button size="small" onClick={() => onPlace(f.place)} aria-label={`Change ${f.place}`}>
-            Change
-          </Button>
-          <Button
-            size="small"
-            onClick={() => onChange(faults.filter((g) => g !== f))}
-            aria-label={`Take out ${f.place}`}
-          >
-            Take out
-          </Button>
+          <span className="one-line">
+            <Button size="small" onClick={() => onPlace(f.place)} aria-label={`Change ${f.place}`}>
+              Change
+            </Button>{' '}
+            <Button
+              size="small"
+              onClick={() => onChange(faults.filter((g) => g !== f))}
+              aria-label={`Take out ${f.place}`}
+            >
+              Take out
+            </Button>
+          </span>
         </div>
       ))}
       <div className="fault-form">

@@ -3,7 +3,7 @@ import { Button, Popover, Select } from 'antd';
 import { useState, type ComponentRef, type Ref } from 'react';
 
 import type { CircuitDoc, KindItem } from '../../api/client';
-import { PartSymbol } from '../../diagram/symbols';
+import { UprightSymbol } from '../../diagram/symbols';
 import { place } from './edits';
 import './Shelf.css';
 
@@ -106,7 +106,7 @@ function Picture({ of }: { of: string }) {
       ) : of === 'ground' ? (
         <path d="M0 -11V2M-9 2H9M-6 6H6M-3 10H3" fill="none" stroke="currentColor" strokeWidth={1.3} />
       ) : (
-        <PartSymbol kind={of} />
+        <UprightSymbol of="part" kind={of} />
       )}
     </svg>
   );
