@@ -456,6 +456,22 @@ impl Browser {
         Ok(())
     }
 
+    /// What the page has spent since it began, in seconds, by the browser's own names.
+    pub async fn spent(&self) -> Result<serde_json::Value> {
+        let nothing = serde_json::json!({});
+        self.client
+            .issue_cmd(DevTools("Performance.enable", nothing.clone()))
+            .await?;
+        let answer = self
+            .client
+            .issue_cmd(DevTools("Performance.getMetrics", nothing))
+            .await?;
+        let metrics = answer["metrics"].as_array().into_iter().flatten();
+        let by_name =
+            metrics.filter_map(|m| Some((m["name"].as_str()?.to_owned(), m["value"].clone())));
+        Ok(serde_json::Value::Object(by_name.collect()))
+    }
+
     /// The page printed on paper of so many inches, as a PDF in base64.
     pub async fn printed(&self, width: f64, height: f64) -> Result<String> {
         let paper = serde_json::json!({"paperWidth": width, "paperHeight": height});

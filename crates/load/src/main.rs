@@ -95,6 +95,12 @@ struct Chaos {
     /// Ends of copies, upgrades and restores, of each.
     #[arg(long, default_value_t = 100)]
     copies: usize,
+    /// Files that are deleted under the server.
+    #[arg(long, default_value_t = 5)]
+    gone: usize,
+    /// One kind alone: kills, gone, disks or clock.
+    #[arg(long, value_parser = ["kills", "gone", "disks", "clock"])]
+    only: Option<String>,
 }
 
 #[derive(Args)]

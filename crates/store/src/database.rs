@@ -141,13 +141,17 @@ impl Store {
         }
         drop(probe);
         own_only(path).map_err(|e| cannot(e.to_string()))?;
+        // All are opened now and kept. One that were opened once the file is gone would make an empty one in its place,
+        // and share its log with those of the file that is gone: what is only in the log would be lost.
+        let existing = existing(&url);
         let pool = |connections| {
             Pool::builder()
                 .max_size(connections)
-                .min_idle(Some(1))
+                .idle_timeout(None)
+                .max_lifetime(None)
                 .connection_timeout(WAIT)
                 .connection_customizer(Box::new(Settings))
-                .build(ConnectionManager::new(url.clone()))
+                .build(ConnectionManager::new(existing.clone()))
                 .map_err(|e| cannot(e.to_string()))
         };
         Ok(Self {
@@ -203,6 +207,13 @@ impl Store {
             },
         })
     }
+}
+
+/// Names a file that is there already and is never made; <https://www.sqlite.org/uri.html>.
+fn existing(path: &str) -> String {
+    let path = path.replace('%', "%25");
+    let path = path.replace('?', "%3f").replace('#', "%23");
+    format!("file:{path}?mode=rw")
 }
 
 /// What the name of a copy ends with of a database that was gone.

@@ -15,7 +15,7 @@ async fn school() -> Result<(tempfile::TempDir, Server)> {
 }
 
 /// Where something of the diagram is on the screen, in pixels: the middle of a wire, or a test point.
-async fn on_screen(b: &Browser, css: &str) -> Result<(i64, i64)> {
+pub(super) async fn on_screen(b: &Browser, css: &str) -> Result<(i64, i64)> {
     b.css(css).await?;
     let script = "
         const g = document.querySelector(arguments[0]);
@@ -47,7 +47,7 @@ fn press(x: i64, y: i64) -> [PointerAction; 4] {
     ]
 }
 
-async fn by_mouse(b: &Browser, (x, y): (i64, i64)) -> Result<()> {
+pub(super) async fn by_mouse(b: &Browser, (x, y): (i64, i64)) -> Result<()> {
     let actions = press(x, y)
         .into_iter()
         .fold(MouseActions::new("mouse".into()), |all, a| all.then(a));

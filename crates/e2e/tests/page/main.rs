@@ -8,6 +8,7 @@ mod deal;
 mod diagram;
 mod first_minute;
 mod lecture;
+mod mending;
 mod pair;
 mod phone;
 mod school;

@@ -110,6 +110,8 @@ pub async fn jumps(program: &Program) -> Result<usize, Failure> {
         .await?;
     let whole = timed.left_s().await?;
     let (seen, tasks) = writers(&school)?;
+    // Who signs in again while the clock is a year late is signed out when it is right: a sign-in ends by the clock.
+    seen.forgive_sign_ins();
     let mut said = Vec::new();
     let mut lost = 0;
     // A day on, which ends sign-ins; a day back; a year on; and where it was.

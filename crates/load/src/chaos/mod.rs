@@ -198,15 +198,27 @@ impl School {
 }
 
 pub async fn run(program: &Program, args: &Chaos) -> Result<(), Failure> {
-    let mut lost = kills::serving(program, args.kills).await?;
-    lost += kills::copying(program, args.copies).await?;
-    lost += kills::upgrading(program, args.copies).await?;
-    lost += kills::restoring(program, args.copies).await?;
-    lost += disks::gone(program).await?;
-    lost += disks::full_and_read_only(program).await?;
-    lost += disks::failing(program).await?;
-    lost += disks::slow(program).await?;
-    lost += clock::jumps(program).await?;
+    let wanted = |name: &str| args.only.as_ref().is_none_or(|only| only == name);
+    let mut lost = 0;
+    if wanted("kills") {
+        lost += kills::serving(program, args.kills).await?;
+        lost += kills::copying(program, args.copies).await?;
+        lost += kills::upgrading(program, args.copies).await?;
+        lost += kills::restoring(program, args.copies).await?;
+    }
+    if wanted("gone") {
+        for _ in 0..args.gone {
+            lost += disks::gone(program).await?;
+        }
+    }
+    if wanted("disks") {
+        lost += disks::full_and_read_only(program).await?;
+        lost += disks::failing(program).await?;
+        lost += disks::slow(program).await?;
+    }
+    if wanted("clock") {
+        lost += clock::jumps(program).await?;
+    }
     println!("lost in all: {lost}");
     match lost {
         0 => Ok(()),

@@ -155,7 +155,10 @@ fn an_upgrade_keeps_what_was_and_a_downgrade_is_refused() {
 fn of_a_file_that_is_gone_everything_is_rescued_and_nothing_more_is_taken() {
     for moved in [false, true] {
         let folder = tempfile::tempdir().unwrap();
-        let path = folder.path().join("school.db");
+        // Whatever a folder may be called.
+        let named = folder.path().join("100 % of it? #1");
+        std::fs::create_dir(&named).unwrap();
+        let path = named.join("school.db");
         school(&path, "dalca");
         let store = Store::open(&path).unwrap();
         store
@@ -165,6 +168,14 @@ fn of_a_file_that_is_gone_everything_is_rescued_and_nothing_more_is_taken() {
             true => std::fs::rename(&path, folder.path().join("elsewhere.db")).unwrap(),
             false => std::fs::remove_file(&path).unwrap(),
         }
+        // Many look at once, more than at first: nobody makes an empty file in its place, whose log would be taken for
+        // that of the file that is gone.
+        std::thread::scope(|all| {
+            for _ in 0..16 {
+                all.spawn(|| (0..20).for_each(|_| assert!(store.members().is_ok())));
+            }
+        });
+        assert!(!path.exists());
         for _ in 0..2 {
             let why = store
                 .add_user("late", "L. Ate", Role::Student, "bench-and-meter")
@@ -172,7 +183,7 @@ fn of_a_file_that_is_gone_everything_is_rescued_and_nothing_more_is_taken() {
             assert!(matches!(why, StoreError::Gone { .. }), "{why}");
             assert!(why.to_string().contains("school.db.rescued"), "{why}");
         }
-        let rescued = folder.path().join("school.db.rescued");
+        let rescued = named.join("school.db.rescued");
         assert!(check(&rescued).is_ok());
         assert_eq!(cimento_store::rescued(&path), Some(rescued.clone()));
         drop(store);
