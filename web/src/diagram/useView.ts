@@ -10,6 +10,8 @@ export type View = Extent & { x: number; y: number };
 const CLOSEST = 8;
 /** One press of a key. */
 const NEARER = 1.4;
+/** While it is moved the page learns where it stands after so many milliseconds, and at the end. */
+const LAG = 80;
 /** Share of the window that an arrow key moves by. */
 const STEP = 0.12;
 const ARROWS: Record<string, [number, number]> = {
@@ -23,6 +25,13 @@ const ARROWS: Record<string, [number, number]> = {
 export function useView(whole: Extent, window: Extent, banding: RefObject<boolean>) {
   const svg = useRef<SVGSVGElement>(null);
   const [at, setAt] = useState<ZoomTransform>(zoomIdentity);
+  const now = useRef<ZoomTransform>(zoomIdentity);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const tell = useCallback(() => {
+    clearTimeout(timer.current);
+    timer.current = undefined;
+    setAt(now.current);
+  }, []);
   const least = Math.min(1, window.width / whole.width, window.height / whole.height);
   const behaviour = useMemo<ZoomBehavior<SVGSVGElement, unknown>>(
     () =>
@@ -39,9 +48,16 @@ export function useView(whole: Extent, window: Extent, banding: RefObject<boolea
           if (e.type !== 'wheel' && (banding.current || e.shiftKey)) return false;
           return !e.button && !(on && (e.type === 'dblclick' || e.type === 'mousedown'));
         })
-        .on('zoom', (e: D3ZoomEvent<SVGSVGElement, unknown>) => setAt(e.transform)),
-    [whole.width, whole.height, window.width, window.height, least, banding],
+        .on('zoom', ({ transform }: D3ZoomEvent<SVGSVGElement, unknown>) => {
+          // A frame moves what is drawn, and draws nothing anew.
+          svg.current?.firstElementChild?.setAttribute('transform', transform.toString());
+          now.current = transform;
+          timer.current ??= setTimeout(tell, LAG);
+        })
+        .on('end', tell),
+    [whole.width, whole.height, window.width, window.height, least, banding, tell],
   );
+  useEffect(() => () => clearTimeout(timer.current), []);
   useEffect(() => {
     if (svg.current) select(svg.current).call(behaviour);
   }, [behaviour]);
@@ -73,11 +89,11 @@ export function useView(whole: Extent, window: Extent, banding: RefObject<boolea
     else return;
     e.preventDefault();
   };
-  const now: View = {
+  const view: View = {
     x: -at.x / at.k,
     y: -at.y / at.k,
     width: window.width / at.k,
     height: window.height / at.k,
   };
-  return { svg, at, now, near: at.k > least * 1.05, by, fit, show, keys };
+  return { svg, at, now: view, near: at.k > least * 1.05, by, fit, show, keys };
 }

@@ -46,7 +46,7 @@ impl Verdict {
             Self::TooLow => "too low",
             Self::TooHigh => "too high",
             Self::Abnormal => "not normal",
-            Self::TellsNothing => "not telling",
+            Self::TellsNothing => "inconclusive",
         }
     }
 }

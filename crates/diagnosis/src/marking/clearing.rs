@@ -44,7 +44,7 @@ impl Criterion for Clearing {
         };
         let earned = WHOLE * cleared_share(case, &tally, 0.0);
         let late: BTreeSet<Place> = tally.all.difference(&tally.soon).copied().collect();
-        let mut text = format!("{} of {n0} places cleared with reason", tally.all.len(),);
+        let mut text = format!("{} of {n0} places ruled out with reason", tally.all.len(),);
         if !tally.soon.is_empty() {
             text += &format!("; in time: {}", cleared(&tally.soon));
         }
@@ -67,15 +67,15 @@ impl Criterion for Clearing {
         {
             let id = circuit.place_id(claim.place);
             let text = match claim.justified {
-                true => format!("Held {id} suspect, rightly: it was still possible."),
-                false => format!("Held {id} suspect. {}", claim.overlooks),
+                true => format!("{id} kept as suspect: correct, it was still possible."),
+                false => format!("{id} kept as suspect. {}", claim.overlooks),
             };
             details.push(Detail::new(Some(claim.step), text, 0.0, 0.0));
         }
         let unjustified = tally.unjustified.iter().map(|(.., belief)| belief).sum();
         let share = cleared_share(case, &tally, unjustified);
         if let Some((step, id)) = tally.guilty {
-            let text = format!("{id}, where the fault is, was cleared: nothing is left of this.");
+            let text = format!("{id}, where the fault is, was ruled out: nothing is left of this.");
             details.push(Detail::new(Some(step), text, -WHOLE, 0.0));
             return Ok(Judgement {
                 share: Some(0.0),
@@ -116,7 +116,7 @@ fn cleared_share(case: &Case<'_>, tally: &Tally, unjustified: f64) -> f64 {
 /// What a clearance without reason overlooked.
 pub(super) fn too_soon(case: &Case<'_>, claim: &Claim) -> String {
     let id = case.lesson.circuit.place_id(claim.place);
-    format!("You cleared {id} too soon: {}", claim.overlooks)
+    format!("You ruled out {id} too soon: {}", claim.overlooks)
 }
 
 /// `max(0, R − ¼·unjustified)` with `R = ½·(r(soon) + r(all))`, at most 1, and
@@ -229,7 +229,7 @@ impl Tally {
                 Some(_) => "Saying that nothing is wrong",
             };
             let text = format!(
-                "{said} cleared what your readings up to then had not ruled out: {}.",
+                "{said} ruled out what your readings up to then had not ruled out: {}.",
                 ids.join(", ")
             );
             let elsewhere = open.iter().map(|(_, share)| share).sum();

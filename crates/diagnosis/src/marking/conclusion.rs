@@ -171,14 +171,14 @@ fn one(case: &Case<'_>, named: &Named, share: f64) -> [Detail; 2] {
     let said = named.mode.replace('_', " ");
     let mode = if alike {
         format!(
-            "Named the mode {said}: no permitted reading tells it from what it is, so it counts as right."
+            "Named the fault type {said}: no permitted reading tells it from what it is, so it counts as right."
         )
     } else if mode_right {
-        format!("Named the mode {said}, rightly.")
+        format!("Named the fault type {said}: correct.")
     } else if right_place {
-        format!("Named the mode {said}, which it is not.")
+        format!("Named the fault type {said}: it is another.")
     } else {
-        format!("The mode {said} does not count at the wrong place.")
+        format!("Wrong place: fault type {said} not marked.")
     };
     let place_marks = if right_place { PLACE } else { PLACE * near };
     let mode_marks = if mode_right || alike { MODE } else { 0.0 };

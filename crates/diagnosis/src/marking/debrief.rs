@@ -93,7 +93,7 @@ pub fn debrief(case: &Case<'_>) -> Debrief {
                 .map(|c| {
                     let id = case.lesson.circuit.place_id(c.place);
                     let verb = match c.kind {
-                        ClaimKind::Cleared => "cleared",
+                        ClaimKind::Cleared => "ruled out",
                         ClaimKind::Suspected => "suspected",
                     };
                     format!("You {verb} {id}: {}", c.overlooks)

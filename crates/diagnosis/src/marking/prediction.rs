@@ -89,33 +89,36 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
     let detail = |text: String, earned: f64| Detail::new(Some(taken.step), text, earned, 1.0);
     let Ok(wrote) = Expectation::parse(written, unit) else {
         return detail(
-            format!("Nothing was predicted; a healthy circuit reads {should}."),
+            format!("Nothing was predicted; a good circuit shows {should}."),
             0.0,
         );
     };
     let (said, expected) = (wrote.text(unit), wrote.value);
     if let Some((fault, span)) = taken.supposing {
         let (text, earned) = supposed(case, taken, wrote, &fault.text(), span);
-        return detail(format!("Predicted {said} with {text}"), earned);
+        return detail(format!("Expected {said} with {text}"), earned);
     }
     if taken.reading.function.feeds() && taken.is_live() {
         let text = format!(
-            "Predicted {said}, with voltage between the probes: there the figure of an ohmmeter means nothing."
+            "Expected {said}, with voltage between the probes: there the figure of an ohmmeter means nothing."
         );
         return detail(text, 0.0);
     }
     if let Some(holds) = wrote.holds(healthy.number(), taken.tolerance) {
         let telling = is_telling(case, taken, wrote, healthy.number());
         return match (holds, telling) {
-            (true, true) => detail(format!("Predicted {said}; healthy is {should}."), 1.0),
+            (true, true) => detail(
+                format!("Expected {said}; a good circuit shows {should}."),
+                1.0,
+            ),
             (true, false) => detail(
                 format!(
-                    "Predicted {said}; healthy is {should}: true, but it would be true of much else."
+                    "Expected {said}; a good circuit shows {should}: true, but it would be true of much else."
                 ),
                 0.0,
             ),
             (false, _) => detail(
-                format!("Predicted {said}; a healthy circuit reads {should}."),
+                format!("Expected {said}; a good circuit shows {should}."),
                 0.0,
             ),
         };
@@ -124,11 +127,12 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
     let supply = case.lesson.circuit.doc.system_v;
     match (expected, healthy) {
         (Quantity::OverLimit, Quantity::OverLimit) => {
-            detail("Predicted OL; a healthy circuit reads OL.".to_owned(), 1.0)
+            detail("Expected OL; a good circuit shows OL.".to_owned(), 1.0)
         }
-        (Quantity::Number(_), Quantity::Number(_)) if off <= taken.tolerance => {
-            detail(format!("Predicted {said}; healthy is {should}."), 1.0)
-        }
+        (Quantity::Number(_), Quantity::Number(_)) if off <= taken.tolerance => detail(
+            format!("Expected {said}; a good circuit shows {should}."),
+            1.0,
+        ),
         (Quantity::Number(a), Quantity::Number(b))
             if off <= 3.0 * taken.tolerance || same_kind(a, b, supply, taken) =>
         {
@@ -140,12 +144,12 @@ fn one(case: &Case<'_>, taken: &Taken<'_>) -> Detail {
                 false => "the right kind, not the value",
             };
             detail(
-                format!("Predicted {said}; healthy is {should} ± {tolerance}: {why}."),
+                format!("Expected {said}; a good circuit shows {should} ± {tolerance}: {why}."),
                 0.5,
             )
         }
         _ => detail(
-            format!("Predicted {said}; a healthy circuit reads {should}."),
+            format!("Expected {said}; a good circuit shows {should}."),
             0.0,
         ),
     }

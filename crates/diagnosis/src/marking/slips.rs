@@ -118,7 +118,7 @@ pub(super) fn slips_by(case: &Case<'_>, method: &Method) -> Vec<Slip> {
                 step: claim.step,
                 kind: SlipKind::ClearedUnloaded,
                 text: format!(
-                    "{id} was cleared by a voltage while nothing was drawing current through it."
+                    "{id} was ruled out by a voltage while nothing was drawing current through it."
                 ),
             });
         }

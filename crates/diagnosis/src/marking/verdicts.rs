@@ -69,8 +69,8 @@ fn of_a_screen(screen: &Screen<'_>) -> Detail {
         true => "it is as a healthy machine's".to_owned(),
         false => format!("beside a healthy machine's it shows {}", differs.join("; ")),
     };
-    let rightly = if ok { ", rightly" } else { "" };
-    let text = format!("Judged {}{rightly}: {compare}.", verdict.text());
+    let correct = if ok { ": correct" } else { "" };
+    let text = format!("Judged {}{correct}; {compare}.", verdict.text());
     Detail::new(Some(step), text, if ok { 1.0 } else { 0.0 }, 1.0)
 }
 
@@ -103,10 +103,10 @@ fn one(taken: &Taken<'_>) -> Detail {
         taken.nothing_lost && verdict == Verdict::Normal && off(taken).abs() > taken.tolerance;
     let text = if ok && unpulled {
         format!(
-            "Judged normal, rightly: {compare}, but the battery is not pulled down and nothing is lost on the way."
+            "Judged normal: correct; {compare}, but the battery is not pulled down and nothing is lost on the way."
         )
     } else if ok {
-        format!("Judged {}, rightly: {compare}.", verdict.text())
+        format!("Judged {}: correct; {compare}.", verdict.text())
     } else {
         let words: Vec<_> = right.iter().map(|v| v.text()).collect();
         let why = match (verdict, taken.bits) {

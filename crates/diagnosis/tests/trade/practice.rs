@@ -133,7 +133,7 @@ fn practice_says_at_once_what_is_wrong() {
         places: places(&["H1"]),
     }));
     assert!(
-        told[0].starts_with("5 You cleared H1 too soon:"),
+        told[0].starts_with("5 You ruled out H1 too soon:"),
         "{told:?}"
     );
     assert!(

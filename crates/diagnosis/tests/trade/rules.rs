@@ -299,7 +299,7 @@ fn conclusions_stand_beside_their_reading() {
     let view = Session::replay(&lesson, &actions).unwrap().view();
     assert_eq!(
         view.ledger[0].concluded,
-        ["cleared K3, W12, G4", "suspected W8"]
+        ["ruled out K3, W12, G4", "suspected W8"]
     );
     assert!(view.ledger[1].concluded.is_empty());
 }

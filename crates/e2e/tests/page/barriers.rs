@@ -63,7 +63,7 @@ async fn no_view_has_barriers() -> Result<()> {
     none(&b, "work orders", &mut found).await?;
     b.go("/attempts/1/paper").await?;
     b.css("[data-point='K3.86']").await?;
-    b.wait_text("[aria-label='Bench sheet']", "Predicted")
+    b.wait_text("[aria-label='Bench sheet']", "Expected")
         .await?;
     none(&b, "on paper", &mut found).await?;
     b.go("/attempts/1").await?;

@@ -550,7 +550,7 @@ async fn a_student_practises_with_hints_and_tries_the_tools() -> Result<()> {
     b.press(&format!("BAT.+{ENTER}{ENTER}12.6{ENTER}")).await?;
     b.wait_text("#display", "12.6").await?;
     b.press("3").await?;
-    b.wait_text("#corrections", "is normal or not telling")
+    b.wait_text("#corrections", "is normal or inconclusive")
         .await?;
     b.press("n").await?;
     b.css("#conclude-place").await?;

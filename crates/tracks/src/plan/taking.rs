@@ -33,6 +33,8 @@ pub(super) struct Taking<'d> {
     at: HashMap<&'d str, Vec<usize>>,
     /// Points that a track ends at although it could go on.
     ends_here: HashSet<&'d str>,
+    /// Terminals that are drawn as a bar above their box.
+    studs: HashSet<&'d str>,
     splices: HashSet<&'d str>,
 }
 
@@ -96,6 +98,7 @@ impl<'d> Taking<'d> {
             edges,
             at: HashMap::new(),
             ends_here: HashSet::new(),
+            studs: HashSet::new(),
             splices: drawing.splices.iter().map(String::as_str).collect(),
         };
         for part in &drawing.parts {
@@ -210,8 +213,59 @@ impl<'d> Taking<'d> {
         Some(end(behind, true))
     }
 
+    /// Terminals that feed, through another box, a terminal of their own box: read downward, what goes on from there has
+    /// to begin above the box. A starter's post that the key switch hangs on is one.
+    fn studs(&self, runs: &[Vec<(usize, bool)>], flow: &Flow) -> HashSet<&'d str> {
+        // From which point to which current goes on each run.
+        let goes: Vec<[&'d str; 2]> = runs
+            .iter()
+            .filter_map(|run| {
+                let items = self.items(run);
+                let (first, last) = (items.first()?, items.last()?);
+                let ends = [first.points[0], last.points[1]];
+                match along(&items, flow) {
+                    1 => Some(ends),
+                    -1 => Some([ends[1], ends[0]]),
+                    _ => None,
+                }
+            })
+            .collect();
+        let box_of = |point: &str| match self.owner(point) {
+            Owner::Box(n) if !self.drawing.parts[n].is_source => Some(n),
+            _ => None,
+        };
+        let mut found = HashSet::new();
+        for [point, first] in &goes {
+            let Some(own) = box_of(point) else { continue };
+            if !goes.iter().any(|[_, to]| to == point) {
+                continue;
+            }
+            let (mut seen, mut next) = (HashSet::new(), vec![*first]);
+            while let Some(at) = next.pop() {
+                let here = box_of(at);
+                if here == Some(own) {
+                    if at != *point {
+                        found.insert(*point);
+                    }
+                    continue;
+                }
+                for [from, to] in &goes {
+                    let same = match here {
+                        Some(n) => box_of(from) == Some(n),
+                        None => *from == at,
+                    };
+                    if same && seen.insert(*to) {
+                        next.push(to);
+                    }
+                }
+            }
+        }
+        found
+    }
+
     pub(super) fn plan(mut self, flow: &Flow) -> Plan<'d> {
         let runs = self.runs();
+        self.studs = self.studs(&runs, flow);
         let mut hubs = Hubs {
             list: vec![Hub {
                 id: "",
@@ -275,6 +329,30 @@ impl<'d> Taking<'d> {
                 wires: Vec::new(),
             });
         }
+        // From a bar above its box a line leads to the terminal that it stands for.
+        for terminal in drawing.parts.iter().flat_map(|p| &p.terminals) {
+            let point = terminal.point.as_str();
+            let Owner::Box(part) = self.owner(point) else {
+                continue;
+            };
+            if !self.studs.contains(point) {
+                continue;
+            }
+            let end = |at, edge| End {
+                point,
+                at,
+                edge,
+                telling: edge != 0,
+            };
+            let hub = hubs.of_part(&drawing.parts[part]);
+            tracks.push(Track {
+                way: Way::Link,
+                items: vec![Item::new(What::Link, [point; 2])],
+                ends: [end(At::Hub(hubs.of_point(point)), 0), end(At::Hub(hub), -1)],
+                flow: 1,
+                wires: Vec::new(),
+            });
+        }
         one_edge(&mut tracks);
         self.perches(&mut hubs, &mut tracks);
         let feet = self.feet(&tracks);
@@ -289,6 +367,7 @@ impl<'d> Taking<'d> {
 
     fn end_at(&self, point: &'d str, hubs: &mut Hubs<'d>) -> At<'d> {
         match self.owner(point) {
+            Owner::Box(_) if self.studs.contains(point) => At::Hub(hubs.of_point(point)),
             Owner::Box(part) => At::Hub(hubs.of_part(&self.drawing.parts[part])),
             Owner::Rail => At::Hub(RAIL),
             Owner::Ground(id, metal) => At::Ground { id, metal },
@@ -441,7 +520,11 @@ impl<'d> Hubs<'d> {
 
 /// The direction of a track's current: that of the wire of it that is known.
 fn flow_of(track: &Track<'_>, flow: &Flow) -> i32 {
-    let mut known = track.items.iter().filter_map(|item| match item.what {
+    along(&track.items, flow)
+}
+
+fn along(items: &[Item<'_>], flow: &Flow) -> i32 {
+    let mut known = items.iter().filter_map(|item| match item.what {
         What::Wire(wire) => {
             let along = if wire.from == item.points[0] { 1 } else { -1 };
             flow.get(&wire.id)
@@ -453,7 +536,7 @@ fn flow_of(track: &Track<'_>, flow: &Flow) -> i32 {
         return first;
     }
     // Nothing flows that is known of: the way the parts on it are meant to stand.
-    let meant = track.items.iter().filter_map(|item| match item.what {
+    let meant = items.iter().filter_map(|item| match item.what {
         What::Part(part) => {
             let feed = |point: &str| {
                 part.terminals

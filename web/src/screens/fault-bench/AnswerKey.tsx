@@ -20,12 +20,12 @@ const alone = (r: KeyRow) => (r.state === ISOLATED ? 1 : 0);
 /** So many rows are drawn at first: a whole key of a large machine has hundreds. */
 const FIRST_ROWS = 40;
 
-type Order = 'what tells most' | 'test point' | 'healthy' | 'faulted';
+type Order = 'what changes most' | 'test point' | 'healthy' | 'faulted';
 
 const number = (s: KeyRow['healthy']) =>
   typeof s.value === 'object' && 'number' in s.value ? s.value.number : Infinity;
 const ORDERS: Record<Order, (a: KeyRow, b: KeyRow) => number> = {
-  'what tells most': (a, b) => b.apart - a.apart,
+  'what changes most': (a, b) => b.apart - a.apart,
   'test point': (a, b) => a.red.localeCompare(b.red, undefined, { numeric: true }),
   healthy: (a, b) => number(b.healthy) - number(a.healthy),
   faulted: (a, b) => number(b.faulted) - number(a.faulted),
@@ -37,7 +37,7 @@ function byReason(rows: KeyRow[]) {
   for (const r of rows) most.set(r.reason, Math.max(most.get(r.reason) ?? 0, r.apart));
   const tells = (r: KeyRow) => most.get(r.reason) ?? 0;
   return (a: KeyRow, b: KeyRow) =>
-    tells(b) - tells(a) || a.reason.localeCompare(b.reason) || ORDERS['what tells most'](a, b);
+    tells(b) - tells(a) || a.reason.localeCompare(b.reason) || ORDERS['what changes most'](a, b);
 }
 
 /** What rows stand together by. */
@@ -53,7 +53,7 @@ type Props = { circuit: number; faults: FaultDoc[]; rows: KeyRow[]; state: strin
 export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state, paths }: Props) {
   const instrument = useInstrument();
   const [telling, setTelling] = useState(true);
-  const [order, setOrder] = useState<Order>('what tells most');
+  const [order, setOrder] = useState<Order>('what changes most');
   const [group, setGroup] = useState<Group>('by reason');
   const [only, setOnly] = useState<KeyRow['function'] | ''>('');
   const inStates = group === 'by state' ? rows : rows.filter((r) => r.state === state || r.state === ISOLATED);
@@ -73,7 +73,7 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state,
     const at = paths.findIndex((p) => p.points.includes(r.red));
     return at < 0 || alone(r) ? paths.length + alone(r) : at;
   };
-  const ordered = order === 'what tells most' ? byReason(all) : ORDERS[order];
+  const ordered = order === 'what changes most' ? byReason(all) : ORDERS[order];
   const here = all.sort((a, b) => place(a) - place(b) || ordered(a, b));
   const tell = here.filter((r) => r.tells);
   const asked = telling && tell.length > 0 ? tell : here;

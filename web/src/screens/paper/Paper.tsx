@@ -68,7 +68,7 @@ export default function Paper() {
                     <th>State</th>
                     <th>Instrument</th>
                     <th>Red · black</th>
-                    <th>Predicted</th>
+                    <th>Expected</th>
                     <th>Read</th>
                     <th>Verdict, and what it clears</th>
                   </tr>

@@ -62,7 +62,7 @@ impl Act for Clear {
     }
 
     fn show(&self, _: &Step, view: &mut BenchView) {
-        view.conclude("cleared", &self.places);
+        view.conclude("ruled out", &self.places);
         move_to(&self.places, &mut view.suspected, &mut view.cleared);
     }
 

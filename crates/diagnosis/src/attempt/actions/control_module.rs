@@ -43,7 +43,7 @@ impl Act for ClearCodes {
                 0,
                 Notice {
                     kind: NoticeKind::Light,
-                    text: format!("{part} does not answer the scan tool: nothing was cleared"),
+                    text: format!("{part} does not answer the scan tool: no codes were cleared"),
                     sign: "silent".to_owned(),
                     part,
                     hidden: false,
