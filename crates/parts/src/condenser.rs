@@ -4,7 +4,7 @@ use cimento_solver::Element;
 
 use cimento_model::faults::{ModeSpec, graded, mode};
 use cimento_model::part::number;
-use cimento_model::part::{ParamSpec, Params, PartKind, Stamp, Terminal, terminal};
+use cimento_model::part::{ParamSpec, Params, PartKind, Shelf, Stamp, Terminal, terminal};
 use cimento_model::stamped::Role;
 
 pub(super) struct Condenser;
@@ -16,6 +16,10 @@ impl PartKind for Condenser {
 
     fn title(&self) -> &'static str {
         "Condenser"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Components
     }
 
     fn letters(&self) -> &'static str {

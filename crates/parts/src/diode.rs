@@ -4,7 +4,7 @@ use cimento_solver::Element;
 
 use cimento_model::faults::{ModeSpec, mode};
 use cimento_model::part::number;
-use cimento_model::part::{ParamSpec, PartKind, Stamp, Terminal, terminal};
+use cimento_model::part::{ParamSpec, PartKind, Shelf, Stamp, Terminal, terminal};
 use cimento_model::stamped::Role;
 
 pub(super) struct Diode;
@@ -16,6 +16,10 @@ impl PartKind for Diode {
 
     fn title(&self) -> &'static str {
         "Diode"
+    }
+
+    fn shelf(&self) -> Shelf {
+        Shelf::Components
     }
 
     fn letters(&self) -> &'static str {

@@ -1,10 +1,12 @@
 //! What the workshop offers with a finding takes the finding away.
 
+use cimento_bench::{Bench, complaint};
 use cimento_model::circuit::{CircuitDoc, Problem};
+use cimento_model::part::NoticeKind;
 use cimento_parts::build_circuit;
 use proptest::prelude::*;
 
-use crate::common::{demo, tug};
+use crate::common::{demo, symptom, tug};
 
 /// Everything that is found in a document, refused or not.
 fn found(doc: &CircuitDoc) -> Vec<Problem> {
@@ -130,8 +132,64 @@ fn a_part_that_is_put_down_is_wired_by_what_is_offered() {
     let circuit = build_circuit(doc).unwrap();
     assert_eq!(circuit.warnings, []);
     assert!(circuit.parts.iter().any(|p| p.kind.kind() == "fuse"));
-    let lit = crate::common::symptom(&circuit, &[]);
-    assert!(lit.contains("healthy") || !lit.contains("dark"), "{lit}");
+    let noticed = symptom(&circuit, &[]);
+    assert!(noticed.contains("lamp bright"), "{noticed}");
+}
+
+/// Whatever is put down, what is offered for it burns nothing, blows nothing and turns no engine.
+#[test]
+fn no_offer_does_harm() {
+    for kind in cimento_parts::ALL {
+        let mut doc = CircuitDoc::new("One part");
+        for (id, kind) in [("BAT", "battery"), ("X1", kind.kind())] {
+            let part = serde_json::json!({ "kind": kind });
+            doc.parts
+                .insert(id.to_owned(), serde_json::from_value(part).unwrap());
+        }
+        let Ok(circuit) = build_circuit(mended(doc)) else {
+            continue;
+        };
+        let mut bench = Bench::new(&circuit, &[]).unwrap();
+        let does = complaint(&mut bench).unwrap();
+        let notices = does.trials.iter().flat_map(|t| &t.notices);
+        for notice in notices {
+            let harms = matches!(notice.kind, NoticeKind::Blown | NoticeKind::Smoke);
+            let turns = notice.text.starts_with("cranks") && kind.kind() != "hand_starter";
+            assert!(!harms && !turns, "{}: {}", kind.kind(), notice.text);
+        }
+    }
+}
+
+/// What switches, senses or turns the engine is nobody's to tie to the battery or to metal.
+#[test]
+fn nothing_is_offered_where_it_could_be_meant_otherwise() {
+    for (kind, about, offered) in [
+        ("relay", "terminal 86 of", true),
+        ("relay", "terminal 85 of", true),
+        ("relay", "terminal 87 of", false),
+        ("relay", "terminal 30 of", false),
+        ("switch", "terminal 1 of", false),
+        ("switch", "terminal 2 of", false),
+        ("starter", "terminal 50 of", false),
+        ("starter", "terminal 30 of", false),
+        ("diode", "terminal A of", false),
+        ("horn", "terminal 1 of", true),
+        ("horn", "terminal 2 of", true),
+        ("sender", "terminal G of", false),
+        ("ignition_coil", "terminal 15 of", true),
+        ("ignition_coil", "terminal 1 of", false),
+    ] {
+        let mut doc = doc();
+        let part = serde_json::json!({ "kind": kind });
+        doc.parts
+            .insert("X9".to_owned(), serde_json::from_value(part).unwrap());
+        let all = found(&doc);
+        let finding = all
+            .iter()
+            .find(|f| f.message == format!("{about} X9 is not wired"));
+        let finding = finding.unwrap_or_else(|| panic!("{kind}, {about}: {all:?}"));
+        assert_eq!(!finding.mends.is_empty(), offered, "{kind}: {finding:?}");
+    }
 }
 
 #[test]

@@ -8,6 +8,7 @@ use cimento_bench::instruments::{
 use cimento_model::circuit::{ConductorKind, Place};
 use cimento_model::faults::{CONDUCTOR_MODES, Fault, FaultDoc, LeadsTo};
 use cimento_model::part::ParamKind;
+use cimento_model::part::Shelf;
 use cimento_model::state::OperatingState;
 
 use crate::common;
@@ -321,4 +322,32 @@ fn no_mode_or_parameter_is_asked_for_that_nobody_declares() {
         }
     }
     assert!(found > 150, "only {found} names were found");
+}
+
+/// Everything lies on the shelf where a practitioner would look for it.
+#[test]
+fn everything_lies_on_its_shelf() {
+    let on = |shelf: Shelf| -> Vec<&str> {
+        let all = cimento_parts::ALL.iter().filter(|k| k.shelf() == shelf);
+        all.map(|k| k.kind()).collect()
+    };
+    for shelf in Shelf::ALL {
+        assert!(!on(shelf).is_empty(), "{} is empty", shelf.title());
+    }
+    let loads = [
+        "lamp",
+        "warning_lamp",
+        "led",
+        "horn",
+        "injector",
+        "solenoid_valve",
+        "heater",
+        "blower",
+    ];
+    assert_eq!(on(Shelf::Loads), loads);
+    let supply = ["battery", "alternator", "stator", "regulator_rectifier"];
+    assert_eq!(on(Shelf::Supply), supply);
+    assert_eq!(on(Shelf::Starting), ["starter", "hand_starter"]);
+    let protection = ["fuse", "fusible_link", "circuit_breaker"];
+    assert_eq!(on(Shelf::Protection), protection);
 }

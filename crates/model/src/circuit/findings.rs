@@ -2,12 +2,11 @@
 
 use std::collections::VecDeque;
 
-use super::Circuit;
-use super::Part;
-use super::mend::{Mend, colour_of};
+use super::mend::{Mend, colour_of, metal_of};
 use super::place::ConductorKind;
 use super::problem::Problem;
-use crate::part::Terminal;
+use super::{Circuit, Part};
+use crate::part::{Shelf, Terminal};
 
 /// So many changes are offered with a finding at most.
 const MOST_MENDS: usize = 3;
@@ -121,31 +120,40 @@ fn dead_ends(circuit: &Circuit, out: &mut Vec<Problem>) {
                 let text = format!("terminal {} of {} is not wired", terminal.name, part.id);
                 let found = Problem::warning(format!("parts.{}", part.id), text);
                 let mend = wired(circuit, part, terminal);
-                out.push(found.mended_by(&circuit.doc, [mend]));
+                out.push(found.mended_by(&circuit.doc, mend));
             }
         }
     }
 }
 
-/// What a terminal that leads nowhere is joined to: metal on the ground side, the battery on the feed side.
-fn wired(circuit: &Circuit, part: &Part, terminal: &Terminal) -> Mend {
+/// Terminals that are fed where they take current, and those that it comes back from; DIN 72552 and common practice.
+const FED: [&str; 5] = ["15", "86", "+", "1", "A"];
+const RETURNED: [&str; 6] = ["31", "85", "2", "3", "K", "-"];
+
+/// What a terminal that leads nowhere is joined to. Only what cannot be meant otherwise is offered: whatever switches,
+/// senses or turns the engine is not tied to the battery or to metal.
+fn wired(circuit: &Circuit, part: &Part, terminal: &Terminal) -> Option<Mend> {
     let point = format!("{}.{}", part.id, terminal.name);
     if terminal.is_case {
-        let metals = circuit.doc.grounds.values().map(|g| g.metal.clone());
-        let metal = metals
-            .into_iter()
-            .next()
-            .unwrap_or_else(|| "body".to_owned());
-        return Mend::Bolt {
+        return Some(Mend::Bolt {
             part: part.id.clone(),
-            metal,
-        };
+            metal: metal_of(&circuit.doc),
+        });
     }
-    let fed = terminal.feed_side && !part.kind.is_source();
-    if fed {
-        Mend::FeedFused { point }
+    let at = |n: usize| part.kind.terminals()[n].name == terminal.name;
+    let loads = part.loads();
+    let (fed, returned) = (
+        loads.iter().any(|(from, _)| at(*from)) && FED.contains(&terminal.name),
+        loads.iter().any(|(_, to)| at(*to)) && RETURNED.contains(&terminal.name),
+    );
+    let shelf = part.kind.shelf();
+    let takes = matches!(shelf, Shelf::Loads | Shelf::Switches | Shelf::Ignition);
+    if fed && (takes || terminal.name == "+") {
+        Some(Mend::FeedFused { point })
+    } else if part.kind.is_source() || returned && shelf != Shelf::Components {
+        (!terminal.feed_side).then_some(Mend::ToGround { point })
     } else {
-        Mend::ToGround { point }
+        None
     }
 }
 

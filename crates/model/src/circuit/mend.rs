@@ -1,7 +1,5 @@
 //! Changes to a document that take a finding away. They are offered, never done unasked.
 
-use std::collections::HashSet;
-
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -273,9 +271,8 @@ fn next_to(doc: &CircuitDoc, wire: usize, end: &str) -> Vec<usize> {
         },
     };
     let joins = end != through || doc.splices.contains_key(end);
-    let mut found: Vec<usize> = at(doc, &through).filter(|n| *n != wire).collect();
-    found.retain(|_| joins);
-    found
+    let beyond = at(doc, &through).filter(|n| joins && *n != wire);
+    beyond.collect()
 }
 
 fn neighbour_area(doc: &CircuitDoc, wire: usize) -> f64 {
@@ -287,9 +284,7 @@ fn neighbour_area(doc: &CircuitDoc, wire: usize) -> f64 {
         .iter()
         .flatten()
         .filter_map(|n| doc.wires[*n].area_mm2);
-    areas
-        .fold(None, |a: Option<f64>, b| Some(a.map_or(b, |a| a.max(b))))
-        .unwrap_or(AREA_MM2)
+    areas.reduce(f64::max).unwrap_or(AREA_MM2)
 }
 
 /// What comes back from a part is as thick as what goes to it; a battery's is a strap.
@@ -308,12 +303,11 @@ fn return_area(doc: &CircuitDoc, point: &str) -> f64 {
 }
 
 fn is_taken(doc: &CircuitDoc, id: &str) -> bool {
-    let of: HashSet<&str> = doc.wires.iter().map(|w| w.id.as_str()).collect();
     doc.parts.contains_key(id)
         || doc.connectors.contains_key(id)
         || doc.splices.contains_key(id)
         || doc.grounds.contains_key(id)
-        || of.contains(id)
+        || doc.wires.iter().any(|w| w.id == id)
 }
 
 /// The first id with some letters that nothing has.
@@ -357,15 +351,19 @@ fn a_ground(doc: &mut CircuitDoc) -> String {
     id
 }
 
-/// On the metal that something is bolted to.
-fn ground(doc: &CircuitDoc) -> GroundDoc {
+/// The metal that grounds are on, or else what something is bolted to.
+pub(super) fn metal_of(doc: &CircuitDoc) -> String {
+    let grounds = doc.grounds.values().map(|g| g.metal.clone());
     let mounts = doc.parts.values().filter_map(|p| p.mount.clone());
-    let metals = doc.grounds.values().map(|g| g.metal.clone());
+    grounds
+        .chain(mounts)
+        .next()
+        .unwrap_or_else(|| METAL.to_owned())
+}
+
+fn ground(doc: &CircuitDoc) -> GroundDoc {
     GroundDoc {
-        metal: metals
-            .chain(mounts)
-            .next()
-            .unwrap_or_else(|| METAL.to_owned()),
+        metal: metal_of(doc),
         place: None,
         reach_minutes: None,
         contact_ohms: None,

@@ -14,9 +14,6 @@ import './AnswerKey.css';
 /** The state of rows that are read with their place by itself. */
 const ISOLATED = 'isolated';
 
-/** What needs its place taken out comes after what is read in the circuit. */
-const alone = (r: KeyRow) => (r.state === ISOLATED ? 1 : 0);
-
 /** So many rows are drawn at first: a whole key of a large machine has hundreds. */
 const FIRST_ROWS = 40;
 
@@ -45,6 +42,7 @@ type Group = 'by reason' | 'by path' | 'by state';
 const GROUPS: Group[] = ['by reason', 'by path', 'by state'];
 
 const ELSEWHERE = 'on no path of this state';
+const APART = 'isolated, taken out';
 
 type Path = { title: string; points: string[] };
 type Props = { circuit: number; faults: FaultDoc[]; rows: KeyRow[]; state: string; paths: Path[] };
@@ -60,19 +58,18 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state,
   const functions = [...new Set(inStates.map((r) => r.function))];
   const kept = functions.find((f) => f === only);
   const all = inStates.filter((r) => !kept || r.function === kept);
-  const states = [state, ...rows.map((r) => r.state)];
+  // The state in view and the paths in their order come first, what is read with its place taken out last.
+  const heads = [
+    ...(group === 'by path' ? paths.map((p) => p.title) : [state, ...rows.map((r) => r.state)]),
+    ELSEWHERE,
+    APART,
+  ];
   const headOf = (r: KeyRow): string => {
-    if (group === 'by reason') return '';
-    if (r.state === ISOLATED) return 'isolated, taken out';
-    if (group === 'by state') return r.state;
+    if (r.state === ISOLATED) return APART;
+    if (group !== 'by path') return r.state;
     return paths.find((p) => p.points.includes(r.red))?.title ?? ELSEWHERE;
   };
-  const place = (r: KeyRow) => {
-    if (group === 'by reason') return alone(r);
-    if (group === 'by state') return alone(r) * states.length + states.indexOf(r.state);
-    const at = paths.findIndex((p) => p.points.includes(r.red));
-    return at < 0 || alone(r) ? paths.length + alone(r) : at;
-  };
+  const place = (r: KeyRow) => heads.indexOf(headOf(r));
   const ordered = order === 'what changes most' ? byReason(all) : ORDERS[order];
   const here = all.sort((a, b) => place(a) - place(b) || ordered(a, b));
   const tell = here.filter((r) => r.tells);
@@ -139,7 +136,7 @@ export const AnswerKey = memo(function AnswerKey({ circuit, faults, rows, state,
         <tbody>
           {shown.map((r, n) => (
             <Fragment key={`${r.state} ${r.kind} ${r.function} ${r.red} ${r.black} ${r.place ?? ''}`}>
-              {headOf(r) !== '' && (n === 0 || headOf(r) !== headOf(shown[n - 1]!)) && (
+              {group !== 'by reason' && (n === 0 || headOf(r) !== headOf(shown[n - 1]!)) && (
                 <tr>
                   <th colSpan={4} scope="rowgroup" className="heading">
                     {headOf(r)}

@@ -1,6 +1,6 @@
 // The workshop: say the path, and the diagram draws itself.
 import { Button, type Select } from 'antd';
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState, type ComponentRef } from 'react';
 import { Link, useParams } from 'react-router';
 
@@ -94,16 +94,10 @@ export default function Workshop() {
     setFramed([]);
     change((old) => connectorAcross(old, framed, kinds.data ?? []));
   });
-  const [unmended, setUnmended] = useState('');
-  const mend = useStable(async (offered: Offer['mend']) => {
-    if (!doc) return;
-    try {
-      const mended = await ask(api.POST('/api/circuits/mend', { body: { document: doc, mend: offered } }));
-      change(() => mended);
-      setUnmended('');
-    } catch (e) {
-      setUnmended((e as Error).message);
-    }
+  // One at a time: the next is of the circuit that the last one made.
+  const mend = useMutation({
+    mutationFn: (body: { document: CircuitDoc; mend: Offer['mend'] }) => ask(api.POST('/api/circuits/mend', { body })),
+    onSuccess: (mended) => change(() => mended),
   });
   const tools = useMemo(
     () =>
@@ -210,9 +204,9 @@ export default function Workshop() {
               )}
               <h2>Check</h2>
               {findings.length === 0 && <p className="good">No problems found.</p>}
-              {unmended && (
+              {mend.error && (
                 <p className="error-line" role="alert">
-                  {unmended}
+                  {mend.error.message}
                 </p>
               )}
               <ul id="findings">
@@ -220,7 +214,13 @@ export default function Workshop() {
                   <li key={`${f.path} ${f.message}`} className={f.severity === 'refused' ? 'bad' : undefined}>
                     <b className="mono">{f.path}</b> {f.message}
                     {f.mends?.map((offer) => (
-                      <Button key={offer.say} size="small" className="mend" onClick={() => void mend(offer.mend)}>
+                      <Button
+                        key={offer.say}
+                        size="small"
+                        className="mend"
+                        disabled={mend.isPending}
+                        onClick={() => mend.mutate({ document: doc, mend: offer.mend })}
+                      >
                         {offer.say}
                       </Button>
                     ))}
