@@ -82,7 +82,9 @@ export default function FaultBench() {
     enabled: version !== undefined && still !== undefined,
     placeholderData: keepPreviousData,
   });
-  const told = still && draft && <Told view={tried.data} error={tried.error?.message} />;
+  const told = still && draft && (
+    <Told view={tried.data} error={tried.error?.message} onAgain={() => void tried.refetch()} />
+  );
   const projecting = useProjecting();
   const [inTime, setInTime] = useState(false);
   const [scope, setScope] = useState<Scope>();
@@ -264,7 +266,10 @@ export default function FaultBench() {
               />
               {bench.error && (
                 <p className="error-line" role="alert">
-                  {bench.error.message}
+                  {bench.error.message}{' '}
+                  <Button size="small" onClick={() => void bench.refetch()}>
+                    Try again
+                  </Button>
                 </p>
               )}
               {view && circuit.data && (
