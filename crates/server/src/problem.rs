@@ -214,6 +214,7 @@ impl From<StoreError> for Problem {
             | StoreError::ChangedElsewhere { .. }
             | StoreError::Answered => Self::moved_on(e.to_string()),
             StoreError::NameTaken(_)
+            | StoreError::NotPutAway
             | StoreError::NoName(_)
             | StoreError::NoClassName(_)
             | StoreError::NoSeat(..)

@@ -11,6 +11,17 @@ use crate::schema::{circuits, kept_versions};
 /// seconds: what is typed in one go is one version.
 const PAUSE_S: i64 = 300;
 
+/// A circuit as it stands in a list.
+#[derive(Debug, Clone, Queryable)]
+pub struct CircuitLine {
+    pub id: i32,
+    pub title: String,
+    /// When it was last changed.
+    pub updated_at: i64,
+    /// When it was put away.
+    pub retired_at: Option<i64>,
+}
+
 /// A stored circuit.
 #[derive(Debug, Clone)]
 pub struct CircuitRow {
@@ -39,16 +50,47 @@ impl Store {
             .get_result(&mut db)?)
     }
 
-    /// All circuits: number, title, time of the last change.
+    /// All circuits, by title; those put away among them.
     ///
     /// # Errors
     /// When the database fails.
-    pub fn circuits(&self) -> Result<Vec<(i32, String, i64)>, StoreError> {
+    pub fn circuits(&self) -> Result<Vec<CircuitLine>, StoreError> {
         let mut db = self.connection()?;
         Ok(circuits::table
             .order(circuits::title)
-            .select((circuits::id, circuits::title, circuits::updated_at))
+            .select((
+                circuits::id,
+                circuits::title,
+                circuits::updated_at,
+                circuits::retired_at,
+            ))
             .load(&mut db)?)
+    }
+
+    /// Puts a circuit away, or back among the others. Its lessons hold a circuit of their own and stay.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is none with the number.
+    pub fn file_circuit(&self, id: i32, retired_at: Option<i64>) -> Result<(), StoreError> {
+        let filed = diesel::update(circuits::table.find(id))
+            .set(circuits::retired_at.eq(retired_at))
+            .execute(&mut *self.writing()?)?;
+        if filed == 0 { Err(missing(id)) } else { Ok(()) }
+    }
+
+    /// Deletes a circuit that was put away, and its kept versions with it.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], and [`StoreError::NotPutAway`] for one that stands among the others.
+    pub fn delete_circuit(&self, id: i32) -> Result<(), StoreError> {
+        let mut db = self.writing()?;
+        let of_it = circuits::table.find(id);
+        let gone = diesel::delete(of_it.filter(circuits::retired_at.is_not_null()));
+        if gone.execute(&mut db)? == 1 {
+            return Ok(());
+        }
+        let there: Option<i32> = of_it.select(circuits::id).first(&mut db).optional()?;
+        Err(there.map_or_else(|| missing(id), |_| StoreError::NotPutAway))
     }
 
     /// One circuit.
@@ -57,12 +99,17 @@ impl Store {
     /// [`StoreError::NotFound`] when there is none with the number.
     pub fn circuit(&self, id: i32) -> Result<CircuitRow, StoreError> {
         let mut db = self.connection()?;
-        let row: Option<(i32, String, String, i64, i32)> =
-            circuits::table.find(id).first(&mut db).optional()?;
-        let (id, title, document, updated_at, version) = row.ok_or(StoreError::NotFound {
-            what: "circuit",
-            id: id.to_string(),
-        })?;
+        let row: Option<(String, String, i64, i32)> = circuits::table
+            .find(id)
+            .select((
+                circuits::title,
+                circuits::document,
+                circuits::updated_at,
+                circuits::version,
+            ))
+            .first(&mut db)
+            .optional()?;
+        let (title, document, updated_at, version) = row.ok_or_else(|| missing(id))?;
         Ok(CircuitRow {
             id,
             title,
@@ -150,5 +197,12 @@ impl Store {
             id: version.to_string(),
         })?;
         Ok(serde_json::from_str(&text)?)
+    }
+}
+
+fn missing(id: i32) -> StoreError {
+    StoreError::NotFound {
+        what: "circuit",
+        id: id.to_string(),
     }
 }

@@ -13,6 +13,8 @@ pub enum StoreError {
         "somebody else has changed this circuit: it is at version {have}, yours was made from {version}; load it again, your text is still here"
     )]
     ChangedElsewhere { have: i32, version: i32 },
+    #[error("only a circuit that was put away can be deleted: put it away first")]
+    NotPutAway,
     #[error("the name {0} is taken")]
     NameTaken(String),
     #[error(

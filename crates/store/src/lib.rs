@@ -37,7 +37,7 @@ mod words;
 pub use assignments::{AssignmentRow, Counts, Pairs, SheetsShow, Terms, To};
 pub use attempts::{AttemptRow, Given, NewStep, Partner, Standing, Whose};
 pub use book::{BookEntry, BookOf};
-pub use circuits::CircuitRow;
+pub use circuits::{CircuitLine, CircuitRow};
 pub use classes::{ClassRow, Member};
 pub use codes::CodedClass;
 pub use courses::{CourseEntry, CourseRow, Done};

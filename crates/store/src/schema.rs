@@ -29,6 +29,7 @@ diesel::table! {
         document -> Text,
         updated_at -> BigInt,
         version -> Integer,
+        retired_at -> Nullable<BigInt>,
     }
 }
 

@@ -157,6 +157,8 @@ async fn each_role_has_its_own_doors() {
         ("POST", "/api/circuits"),
         ("GET", "/api/circuits/1/document"),
         ("PUT", "/api/circuits/1/document"),
+        ("PUT", "/api/circuits/1/put-away"),
+        ("DELETE", "/api/circuits/1"),
         ("POST", "/api/circuits/check"),
         ("POST", "/api/circuits/say"),
         ("POST", "/api/circuits/mend"),
@@ -1584,4 +1586,42 @@ async fn everybody_has_a_first_minute_of_their_own() {
     assert_ne!(begin(&varga).await, own);
     let listed = school.ask("GET", "/api/attempts", Some(&varga), None).await;
     assert_eq!(listed.json(), json!([]));
+}
+
+/// A circuit is put away and deleted; the lesson that was made of it is given out as before.
+#[tokio::test]
+async fn a_lesson_outlives_its_circuit() {
+    let school = School::new();
+    let me = school
+        .give_out(json!({"place": "W8", "mode": "open"}))
+        .await;
+    let ask = |method: &'static str, path: &'static str, body: Option<Value>| {
+        let (school, me) = (&school, &me);
+        async move { school.ask(method, path, Some(me), body).await }
+    };
+    let early = ask("DELETE", "/api/circuits/1", None).await;
+    assert_eq!(early.status, StatusCode::BAD_REQUEST);
+    assert!(early.text.contains("put it away first"), "{}", early.text);
+    let away = Some(json!({"put_away": true}));
+    let filed = ask("PUT", "/api/circuits/1/put-away", away.clone()).await;
+    assert_eq!(filed.status, StatusCode::NO_CONTENT, "{}", filed.text);
+    let list = ask("GET", "/api/circuits", None).await.json();
+    let mine = list.as_array().unwrap().iter().find(|c| c["id"] == 1);
+    assert_eq!(mine.unwrap()["put_away"], true);
+    let gone = ask("DELETE", "/api/circuits/1", None).await;
+    assert_eq!(gone.status, StatusCode::NO_CONTENT, "{}", gone.text);
+    for (method, path, body) in [
+        ("GET", "/api/circuits/1", None),
+        ("DELETE", "/api/circuits/1", None),
+        ("PUT", "/api/circuits/1/put-away", away),
+    ] {
+        let answer = ask(method, path, body).await;
+        assert_eq!(answer.status, StatusCode::NOT_FOUND, "{method} {path}");
+    }
+    assert_eq!(
+        ask("GET", "/api/lessons/1", None).await.status,
+        StatusCode::OK
+    );
+    let tried = ask("POST", "/api/lessons/1/try", None).await;
+    assert_eq!(tried.status, StatusCode::OK, "{}", tried.text);
 }

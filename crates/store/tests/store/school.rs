@@ -177,3 +177,31 @@ fn a_circuit_is_kept_as_it_was() {
         })
     ));
 }
+
+/// What is put away can be taken back; only what was put away can be deleted; a number is never given again.
+#[test]
+fn a_circuit_is_put_away_and_deleted() {
+    let folder = tempfile::tempdir().unwrap();
+    let store = Store::open(&folder.path().join("school.db")).unwrap();
+    let doc = lesson().circuit;
+    let id = store.add_circuit(&doc, NOW).unwrap();
+    store.change_circuit(id, &doc, 1, NOW + 9000).unwrap();
+    assert_eq!(store.kept_versions(id).unwrap().len(), 1);
+    assert!(matches!(
+        store.delete_circuit(id),
+        Err(StoreError::NotPutAway)
+    ));
+    store.file_circuit(id, Some(NOW)).unwrap();
+    assert_eq!(store.circuits().unwrap()[0].retired_at, Some(NOW));
+    store.file_circuit(id, None).unwrap();
+    assert_eq!(store.circuits().unwrap()[0].retired_at, None);
+    store.file_circuit(id, Some(NOW)).unwrap();
+    store.delete_circuit(id).unwrap();
+    assert!(store.circuits().unwrap().is_empty());
+    assert!(store.kept_versions(id).unwrap().is_empty());
+    let none = |r| matches!(r, Err(StoreError::NotFound { .. }));
+    assert!(none(store.delete_circuit(id)));
+    assert!(none(store.file_circuit(id, None)));
+    assert!(none(store.change_circuit(id, &doc, 2, NOW).map(drop)));
+    assert_ne!(store.add_circuit(&doc, NOW).unwrap(), id);
+}

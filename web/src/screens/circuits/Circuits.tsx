@@ -1,6 +1,6 @@
 // The instructor's circuits.
-import { useQuery } from '@tanstack/react-query';
-import { Button } from 'antd';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Button, Checkbox, Input, Popconfirm } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 
@@ -9,13 +9,19 @@ import { FileButton } from '../../app/FileButton';
 import { Shell } from '../../app/Shell';
 import './Circuits.css';
 
+type Item = Schemas['CircuitItem'];
+
 export default function Circuits() {
   const circuits = useQuery({ queryKey: ['circuits'], queryFn: () => ask(api.GET('/api/circuits')) });
   const navigate = useNavigate();
-  const [error, setError] = useState<string[]>([]);
+  const queries = useQueryClient();
   const [asked, setAsked] = useState(false);
+  const [words, setWords] = useState('');
+  const [away, setAway] = useState(false);
+  const standing = circuits.data?.filter((c) => !c.put_away);
+  const anyAway = circuits.data?.some((c) => c.put_away) ?? false;
   // Who has none yet is asked at once.
-  const begins = asked || circuits.data?.length === 0;
+  const begins = asked || (standing?.length === 0 && !away);
   const starts = useQuery({
     queryKey: ['starts'],
     queryFn: () => ask(api.GET('/api/circuits/starts')),
@@ -27,14 +33,25 @@ export default function Circuits() {
   useEffect(() => {
     if (asked && starts.data) list.current?.querySelector('button')?.focus();
   }, [asked, starts.data]);
-  const make = async (body: Schemas['NewCircuit']) => {
-    try {
-      const made = await ask(api.POST('/api/circuits', { body }));
-      void navigate(`/circuits/${made.id}/workshop`);
-    } catch (e) {
-      setError((e as Error).message.split('\n'));
-    }
-  };
+  const make = useMutation({
+    mutationFn: (body: Schemas['NewCircuit']) => ask(api.POST('/api/circuits', { body })),
+    onSuccess: (made) => navigate(`/circuits/${made.id}/workshop`),
+  });
+  const change = useMutation({
+    mutationFn: (act: () => Promise<unknown>) => act(),
+    onSettled: () => queries.invalidateQueries({ queryKey: ['circuits'] }),
+  });
+  const path = (c: Item) => ({ params: { path: { id: c.id } } });
+  const file = (c: Item) =>
+    change.mutate(() =>
+      ask(api.PUT('/api/circuits/{id}/put-away', { ...path(c), body: { put_away: !c.put_away } })),
+    );
+  const remove = (c: Item) => change.mutate(() => ask(api.DELETE('/api/circuits/{id}', path(c))));
+  const looked = words.toLowerCase().split(/\s+/);
+  const shown = circuits.data?.filter(
+    (c) => c.put_away === away && looked.every((word) => c.title.toLowerCase().includes(word)),
+  );
+  const failed = (make.error ?? change.error)?.message.split('\n') ?? [];
   return (
     <Shell crumbs={[{ text: 'Circuits' }]}>
       <main className="page" tabIndex={0}>
@@ -44,9 +61,28 @@ export default function Circuits() {
           <Button id="new-circuit" aria-expanded={begins} onClick={() => setAsked(!asked)}>
             New circuit …
           </Button>
-          <FileButton id="import" className="ant-btn" accept=".json,application/json" onText={(text) => make({ text })}>
+          <FileButton
+            id="import"
+            className="ant-btn"
+            accept=".json,application/json"
+            onText={(text) => make.mutate({ text })}
+          >
             Import circuit …
           </FileButton>
+          <Input
+            id="find-circuit"
+            allowClear
+            className="find-circuit"
+            aria-label="Find a circuit by its title"
+            placeholder="Find by title"
+            value={words}
+            onChange={(e) => setWords(e.target.value)}
+          />
+          {(anyAway || away) && (
+            <Checkbox checked={away} onChange={(e) => setAway(e.target.checked)}>
+              Those put away
+            </Checkbox>
+          )}
         </div>
         {begins && (
           <section aria-label="New circuit" className="starts" ref={list}>
@@ -56,23 +92,30 @@ export default function Circuits() {
                 id={s.id}
                 title={s.title}
                 about={s.about}
-                onClick={() => void make({ start: s.id })}
+                onClick={() => make.mutate({ start: s.id })}
               />
             ))}
             <Beginning
               id="nothing"
               title="Nothing"
               about="An empty sheet: type a first path, or take parts from the shelf."
-              onClick={() => void make({ title: 'New circuit' })}
+              onClick={() => make.mutate({ title: 'New circuit' })}
             />
           </section>
         )}
-        {error.map((line) => (
+        {failed.map((line) => (
           <p key={line} className="error-line" role="alert">
             {line}
           </p>
         ))}
-        {circuits.error && <p className="error-line">{circuits.error.message}</p>}
+        {circuits.error && (
+          <p className="error-line" role="alert">
+            {circuits.error.message}{' '}
+            <Button size="small" onClick={() => void circuits.refetch()}>
+              Try again
+            </Button>
+          </p>
+        )}
         <table className="sheet-table">
           <thead>
             <tr>
@@ -82,29 +125,65 @@ export default function Circuits() {
             </tr>
           </thead>
           <tbody>
-            {circuits.data?.map((c) => (
+            {shown?.length === 0 && (
+              <tr>
+                <td colSpan={3} className="quiet">
+                  {words.trim() ? 'No circuit has such a title.' : away ? 'None is put away.' : 'No circuit yet.'}
+                </td>
+              </tr>
+            )}
+            {shown?.map((c) => (
               <tr key={c.id}>
                 <td>
                   <Link to={`/circuits/${c.id}/fault-bench`}>{c.title}</Link>
                 </td>
                 <td className="quiet">{new Date(c.updated_at * 1000).toLocaleDateString()}</td>
                 <td>
-                  <Link to={`/circuits/${c.id}/workshop`} aria-label={`Workshop: ${c.title}`}>
-                    Workshop
-                  </Link>{' '}
-                  ·{' '}
-                  <Link to={`/circuits/${c.id}/lessons`} aria-label={`Make lessons: ${c.title}`}>
-                    Make lessons
-                  </Link>{' '}
-                  ·{' '}
-                  <Button
-                    type="link"
-                    size="small"
-                    className="bare-link"
-                    onClick={() => void make({ copy_of: c.id, title: `${c.title}, copy` })}
-                  >
-                    Copy
-                  </Button>
+                  <div className="circuit-doings">
+                    <Link to={`/circuits/${c.id}/workshop`} aria-label={`Workshop: ${c.title}`}>
+                      Workshop
+                    </Link>
+                    <Link to={`/circuits/${c.id}/lessons`} aria-label={`Make lessons: ${c.title}`}>
+                      Make lessons
+                    </Link>
+                    <Button
+                      type="link"
+                      size="small"
+                      className="bare-link"
+                      aria-label={`Copy: ${c.title}`}
+                      onClick={() => make.mutate({ copy_of: c.id, title: `${c.title}, copy` })}
+                    >
+                      Copy
+                    </Button>
+                    <Button
+                      type="link"
+                      size="small"
+                      className="bare-link"
+                      aria-label={`${c.put_away ? 'Take back' : 'Put away'}: ${c.title}`}
+                      onClick={() => file(c)}
+                    >
+                      {c.put_away ? 'Take back' : 'Put away'}
+                    </Button>
+                    {c.put_away && (
+                      <Popconfirm
+                        title={`Delete “${c.title}” for good?`}
+                        description="Its earlier versions go with it. Lessons made from it keep their own circuit."
+                        okText="Delete"
+                        cancelText="Keep"
+                        onConfirm={() => remove(c)}
+                      >
+                        <Button
+                          type="link"
+                          size="small"
+                          danger
+                          className="bare-link"
+                          aria-label={`Delete: ${c.title}`}
+                        >
+                          Delete
+                        </Button>
+                      </Popconfirm>
+                    )}
+                  </div>
                 </td>
               </tr>
             ))}

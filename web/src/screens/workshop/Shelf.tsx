@@ -1,5 +1,5 @@
 // The shelf that new parts, connectors, splices and grounds come from: typed for, or looked at.
-import { Button, Popover, Select } from 'antd';
+import { Button, Grid, Popover, Select } from 'antd';
 import { useState, type ComponentRef, type Ref } from 'react';
 
 import type { CircuitDoc, KindItem } from '../../api/client';
@@ -34,6 +34,8 @@ export function shelves(kinds: readonly KindItem[]): [string, Thing[]][] {
 
 export function Shelf({ field, kinds, change }: Props) {
   const [open, setOpen] = useState(false);
+  // Beside the shelf where there is a diagram to see the part appear on, else below it.
+  const wide = Grid.useBreakpoint().lg;
   const add = (what: string | null) => {
     if (what) change((old) => place(old, what, kinds)[0]);
   };
@@ -57,7 +59,7 @@ export function Shelf({ field, kinds, change }: Props) {
       />
       <Popover
         trigger="click"
-        placement="rightTop"
+        placement={wide ? 'rightTop' : 'bottomRight'}
         open={open}
         onOpenChange={setOpen}
         content={

@@ -1,0 +1,1 @@
+ALTER TABLE circuits DROP COLUMN retired_at;
