@@ -54,7 +54,7 @@ pub(super) async fn by_mouse(b: &Browser, (x, y): (i64, i64)) -> Result<()> {
     Ok(b.client.perform_actions(actions).await?)
 }
 
-async fn by_touch(b: &Browser, (x, y): (i64, i64)) -> Result<()> {
+pub(super) async fn by_touch(b: &Browser, (x, y): (i64, i64)) -> Result<()> {
     let actions = press(x, y)
         .into_iter()
         .fold(TouchActions::new("finger".into()), |all, a| all.then(a));

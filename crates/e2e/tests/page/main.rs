@@ -3,10 +3,12 @@
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
 mod barriers;
+mod circuits;
 mod course;
 mod deal;
 mod diagram;
 mod first_minute;
+mod jumps;
 mod lecture;
 mod mending;
 mod pair;

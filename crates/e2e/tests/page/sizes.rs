@@ -4,11 +4,15 @@
 use cimento_e2e::{Browser, Result, Server};
 use serde_json::Value;
 
-/// Windows, and whether a finger is used: projector, the smallest usual laptop, an old projector, a tablet held upright.
-const SCREENS: [(u32, u32, bool); 4] = [
+use super::diagram::{by_mouse, by_touch, on_screen};
+
+/// Windows, and whether a finger is used: projector, the smallest usual laptop, an old projector, a tablet on its side and
+/// held upright.
+const SCREENS: [(u32, u32, bool); 5] = [
     (1920, 1080, false),
     (1366, 768, false),
     (1024, 768, false),
+    (1024, 768, true),
     (820, 1180, true),
 ];
 
@@ -49,6 +53,29 @@ async fn fits(b: &Browser, (width, height, finger): (u32, u32, bool), page: &str
     Ok(())
 }
 
+/// What of the row above the diagram lies over something else of it, once a place is chosen and all is there that can be
+/// done with it.
+const CROWDED: &str = "
+    const all = [...document.querySelectorAll('.view-controls :is(button, input)')]
+        .map((e) => [e.id || e.ariaLabel || e.textContent, e.getBoundingClientRect()])
+        .filter(([, r]) => r.width > 1 && r.height > 1);
+    const over = (a, b) => Math.min(a.right, b.right) - Math.max(a.left, b.left) > 1
+        && Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) > 1;
+    return all.flatMap(([a, r], n) => all.slice(n + 1).filter(([, s]) => over(r, s)).map(([b]) => a + ' over ' + b));";
+
+/// Chooses a wire with what one has in hand; what can be done with it finds room.
+async fn choose(b: &Browser, (width, height, finger): (u32, u32, bool)) -> Result<()> {
+    let wire = on_screen(b, "[data-wire='W8']").await?;
+    match finger {
+        true => by_touch(b, wire).await?,
+        false => by_mouse(b, wire).await?,
+    }
+    b.css("#card-suspect").await?;
+    let crowded = b.client.execute(CROWDED, vec![]).await?;
+    assert_eq!(crowded, Value::Array(vec![]), "{width} × {height}");
+    Ok(())
+}
+
 async fn server() -> Result<(tempfile::TempDir, Server, Browser)> {
     let folder = tempfile::tempdir()?;
     let server = Server::start(&folder.path().join("school.db"), 0).await?;
@@ -76,6 +103,8 @@ async fn a_student_works_on_every_usual_screen() -> Result<()> {
             high > 200.0 && wide > 380.0,
             "{width} × {height}: {high} × {wide}"
         );
+        choose(&b, screen).await?;
+        fits(&b, screen, "a chosen place").await?;
         b.go("/").await?;
     }
     b.close().await
@@ -102,6 +131,33 @@ async fn an_instructor_works_on_every_usual_screen() -> Result<()> {
             b.css("main :is(h1, h2)").await?;
             fits(&b, screen, page).await?;
         }
+    }
+    b.close().await
+}
+
+/// Under a finger, the shelf with pictures is on the screen, and a part comes from it.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_part_is_taken_from_the_shelf_by_a_finger() -> Result<()> {
+    let (_folder, _server, b) = server().await?;
+    b.sign_in("dalca", "bench-and-meter").await?;
+    for screen in [(1024, 768, true), (820, 1180, true), (390, 844, true)] {
+        b.screen(screen.0, screen.1, true).await?;
+        b.go("/circuits/1/workshop").await?;
+        b.wait_text("#healthy", "39 places").await?;
+        b.click("#shelf-pictures").await?;
+        b.css(".shelves [data-kind='horn']").await?;
+        b.settle().await;
+        let at = "const r = document.querySelector('.shelves').getBoundingClientRect();
+            return r.left >= 0 && r.right <= innerWidth + 1 && r.top >= 0 && r.bottom <= innerHeight + 1;";
+        let on_it = b.client.execute(at, vec![]).await?;
+        assert_eq!(on_it, true, "{screen:?}");
+        let tile = "const tile = document.querySelector('.shelves [data-kind=horn]');
+            tile.scrollIntoView({ block: 'center' });
+            const r = tile.getBoundingClientRect();
+            return [Math.round(r.x + r.width / 2), Math.round(r.y + r.height / 2)];";
+        let tile = b.client.execute(tile, vec![]).await?;
+        by_touch(&b, (tile[0].as_i64().unwrap(), tile[1].as_i64().unwrap())).await?;
+        b.wait_text("#findings", "Y1").await?;
     }
     b.close().await
 }
