@@ -7,6 +7,7 @@ pub mod key;
 pub mod lesson;
 mod limits;
 pub mod marking;
+pub mod predict;
 pub mod suspects;
 
 /// The engine that works out readings and marks: its version, and a digest of its sources.

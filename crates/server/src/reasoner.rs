@@ -12,6 +12,7 @@ use cimento_diagnosis::ENGINE;
 use cimento_diagnosis::attempt::Step;
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_diagnosis::marking::{Case, Debrief, MarkSheet, debrief, sheet};
+use cimento_diagnosis::predict;
 use cimento_diagnosis::suspects::{Progress, Reference};
 use cimento_store::{NewSheet, Store};
 use lru::LruCache;
@@ -217,21 +218,41 @@ impl Reasoner {
             Some(&needs),
             move |progress| {
                 let reference = own.work_out(lesson_id, &lesson, progress)?;
-                let (sheet, debrief) = marked(&reference, &steps)?;
-                let text = |e: serde_json::Error| {
-                    tracing::error!("attempt {attempt}: {e}");
-                    Problem::internal()
-                };
-                let made = NewSheet {
-                    engine: ENGINE,
-                    made_at: now(),
-                    sheet: &serde_json::to_string(&sheet).map_err(text)?,
-                    debrief: &serde_json::to_string(&debrief).map_err(text)?,
-                    computed: sheet.computed,
-                };
-                Ok(own.store.keep_sheet(attempt, &made)?)
+                own.keep(attempt, &marked(&reference, &steps)?)
             },
         )
+    }
+
+    /// Marks an attempt at once where no fault is looked for, and keeps what comes of it; nothing where one is.
+    ///
+    /// # Errors
+    /// When it cannot be kept.
+    pub(crate) fn marks_on_paper(
+        &self,
+        attempt: i32,
+        lesson: &Lesson,
+        steps: &[Step],
+    ) -> Result<Option<(MarkSheet, Debrief)>, Problem> {
+        let made = on_paper(lesson, steps);
+        if let Some(made) = &made {
+            self.keep(attempt, made)?;
+        }
+        Ok(made)
+    }
+
+    fn keep(&self, attempt: i32, (sheet, debrief): &(MarkSheet, Debrief)) -> Result<(), Problem> {
+        let text = |e: serde_json::Error| {
+            tracing::error!("attempt {attempt}: {e}");
+            Problem::internal()
+        };
+        let made = NewSheet {
+            engine: ENGINE,
+            made_at: now(),
+            sheet: &serde_json::to_string(sheet).map_err(text)?,
+            debrief: &serde_json::to_string(debrief).map_err(text)?,
+            computed: sheet.computed,
+        };
+        Ok(self.store.keep_sheet(attempt, &made)?)
     }
 }
 
@@ -242,4 +263,12 @@ pub(crate) fn marked(
 ) -> Result<(MarkSheet, Debrief), BenchError> {
     let case = Case::new(reference, steps)?;
     Ok((sheet(&case)?, debrief(&case)))
+}
+
+/// Sheet and debrief of an attempt at which no fault is looked for: there is nothing to wait for.
+pub(crate) fn on_paper(lesson: &Lesson, steps: &[Step]) -> Option<(MarkSheet, Debrief)> {
+    Some((
+        predict::sheet(lesson, steps)?,
+        predict::debrief(lesson, steps)?,
+    ))
 }

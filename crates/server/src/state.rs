@@ -7,7 +7,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 use std::time::Instant;
 
 use cimento_bench::{BenchError, Complaint};
-use cimento_diagnosis::lesson::{Lesson, Purpose};
+use cimento_diagnosis::lesson::Lesson;
 use cimento_diagnosis::suspects::Reference;
 use cimento_store::Store;
 use ipnet::IpNet;
@@ -168,8 +168,8 @@ impl AppState {
         lesson: &Arc<Lesson>,
         urgency: Urgency,
     ) -> Result<Arc<Reference>, Problem> {
-        if lesson.purpose == Purpose::Tools {
-            return Err(Problem::not_found("a fault to find on a healthy machine"));
+        if !lesson.seeks_fault() {
+            return Err(Problem::not_found("a fault to find on this machine"));
         }
         // It may have left the shelf again by the time its turn is over.
         for _ in 0..3 {
@@ -183,7 +183,7 @@ impl AppState {
 
     /// Has the reference of a lesson worked out, so that it is ready when it is asked.
     pub(crate) fn prepare(&self, id: i32, lesson: &Arc<Lesson>, urgency: Urgency) {
-        if lesson.purpose != Purpose::Tools
+        if lesson.seeks_fault()
             && let Err(e) = self.reasoner.reference(id, lesson, urgency)
         {
             tracing::warn!("lesson {id}: {}", e.detail);

@@ -11,6 +11,9 @@ pub(super) fn missing(session: &Session) -> Vec<String> {
     if session.lesson.purpose == Purpose::Tools || session.is_handed_in() {
         return Vec::new();
     }
+    if !session.lesson.task.is_diagnosis() {
+        return not_predicted(session);
+    }
     let after =
         |no: usize, is: &dyn Fn(&Answer) -> bool| steps.iter().any(|s| s.no > no && is(&s.answer));
     let tries = |answer: &Answer| matches!(answer, Answer::Complaint { .. });
@@ -65,6 +68,37 @@ pub(super) fn missing(session: &Session) -> Vec<String> {
         }
     }
     out
+}
+
+/// Readings that are asked for and have no prediction, and predictions without a reason.
+fn not_predicted(session: &Session) -> Vec<String> {
+    let written = &session.record().predicted;
+    let asked = &session.lesson.predicted;
+    let open = asked.len() - written.len();
+    let without = written
+        .iter()
+        .filter(|w| w.reason.is_none() && !asked[w.no - 1].choice.is_empty())
+        .count();
+    let many = |n: usize, one: &str, more: &str| match n {
+        0 => None,
+        1 => Some(format!("One {one}.")),
+        n => Some(format!("{n} {more}.")),
+    };
+    [
+        many(
+            open,
+            "reading is not predicted",
+            "readings are not predicted",
+        ),
+        many(
+            without,
+            "prediction has no reason",
+            "predictions have no reason",
+        ),
+    ]
+    .into_iter()
+    .flatten()
+    .collect()
 }
 
 #[cfg(test)]

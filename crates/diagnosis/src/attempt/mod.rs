@@ -22,6 +22,6 @@ pub use repairs::{RepairKind, cures, repairs};
 pub use session::{Refusal, Session, UNSETTLED};
 pub use step::{Answer, Step, Supposed, Verdict};
 pub use touch::{Touch, is_too_thick, pierced};
-pub use view::{BenchView, ControlView, HintAt, LedgerLine, SeenAt};
+pub use view::{BenchView, ControlView, HintAt, LedgerLine, PredictedAt, SeenAt};
 pub use warnings::{Warning, warnings};
 pub use way::{brings_about, stands, way_to};

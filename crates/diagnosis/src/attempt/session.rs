@@ -186,6 +186,11 @@ impl Session {
         if let Some(why) = bounds::too_large(action, self.lesson.circuit.places().count()) {
             return bad(why);
         }
+        if !self.lesson.task.is_diagnosis() && !action.kind().is_written() {
+            return bad(
+                "nothing is measured here: write down what you expect, then hand it in".to_owned(),
+            );
+        }
         if action.kind().concludes() && self.lesson.purpose == Purpose::Tools {
             return bad("this machine is healthy: there is nothing to find or to mend".to_owned());
         }

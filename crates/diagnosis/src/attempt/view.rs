@@ -9,6 +9,7 @@ use super::missing::missing;
 use super::pair::PartnerSaid;
 use super::session::Session;
 use super::step::{Answer, Step, Supposed, Verdict};
+use crate::predict::Reason;
 use cimento_bench::Complaint;
 use cimento_bench::instruments::{Capture, Function, Looks, Shown};
 use cimento_model::part::Notice;
@@ -67,6 +68,9 @@ pub struct BenchView {
     pub handed_in: bool,
     /// Wires with a hole in their insulation that a needle left.
     pub pierced: Vec<String>,
+    /// What was predicted, by the number of the reading on the sheet.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub predicted: Vec<PredictedAt>,
     /// What the attempt still lacks before it is handed in, a sentence each.
     pub missing: Vec<String>,
 }
@@ -93,6 +97,16 @@ pub struct SeenAt {
     pub step: usize,
     pub place: String,
     pub text: String,
+}
+
+/// A reading that was predicted.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct PredictedAt {
+    pub step: usize,
+    /// The number of the reading on the sheet, from 1.
+    pub no: usize,
+    pub expected: String,
+    pub reason: Option<Reason>,
 }
 
 /// A hint that was given.
@@ -202,6 +216,7 @@ impl Session {
             no_fault: record.no_fault,
             cleared: record.cleared.clone(),
             suspected: record.suspected.clone(),
+            predicted: record.predicted.clone(),
             ..BenchView::default()
         };
         let line = |step: usize| record.ledger.binary_search_by_key(&step, |l| l.step).ok();

@@ -17,7 +17,7 @@ use utoipa::ToSchema;
 pub use claim::{Claim, Side};
 pub use csv::key_csv;
 pub use staircase::{Stair, Staircase, node_volts, staircases, staircases_between};
-pub use tolerance::tolerance;
+pub use tolerance::{spanned, tolerance};
 
 use cimento_bench::instruments::{Function, Keyed, Reading, Shown, read, take};
 use cimento_bench::{Bench, BenchError};

@@ -45,3 +45,18 @@ pub fn tolerance(
     };
     limit + healthy.function.accuracy(value, range)
 }
+
+/// The one place that lies between two nodes, if one does.
+pub fn spanned(circuit: &Circuit, a: usize, b: usize) -> Option<Place> {
+    let joins = |x: usize, y: usize| (x, y) == (a, b) || (y, x) == (a, b);
+    let conductor = circuit.conductors.iter().position(|c| joins(c.a, c.b));
+    let part = || {
+        circuit.parts.iter().position(|p| {
+            let contacts = p.kind.contacts(&p.params);
+            contacts.iter().any(|&(x, y)| joins(p.nodes[x], p.nodes[y]))
+        })
+    };
+    conductor
+        .map(Place::Conductor)
+        .or_else(|| part().map(Place::Part))
+}

@@ -3,7 +3,7 @@
 use super::trial::{Trial, condition_of};
 use super::{
     HealthySheet, Intro, IntroShown, Job, LESSON_FORMAT, LessonDoc, Limits, Means, Method, Papers,
-    Purpose, Skill, Weights, healthy_sheets,
+    Purpose, Skill, Task, Weights, healthy_sheets,
 };
 use cimento_bench::Bench;
 use cimento_bench::BenchError;
@@ -17,6 +17,8 @@ use cimento_model::circuit::read_json;
 use cimento_model::faults::{Condition, Fault, FaultDoc};
 use cimento_model::state::OperatingState;
 use cimento_parts::build_circuit;
+
+use crate::predict::{Truth, truths};
 use std::sync::Arc;
 
 /// Longest time limit, in minutes.
@@ -33,6 +35,9 @@ pub struct Lesson {
     pub faults: Vec<Fault>,
     pub purpose: Purpose,
     pub job: Job,
+    pub task: Task,
+    /// The readings that are predicted, and what they come to.
+    pub predicted: Vec<Truth>,
     pub predictions: bool,
     pub meter_seed: u64,
     pub functions: Vec<Function>,
@@ -92,7 +97,8 @@ impl Lesson {
                 "a bench for trying the tools is healthy: expected no faults".to_owned(),
             ));
         }
-        let least = usize::from(!healthy && !doc.job.may_be_sound());
+        let seeks_fault = doc.seeks_fault();
+        let least = usize::from(seeks_fault && !doc.job.may_be_sound());
         if !(least..=MOST_FAULTS).contains(&doc.faults.len()) {
             return Err(refuse(
                 "faults",
@@ -134,7 +140,7 @@ impl Lesson {
         let (brought_in, symptom) = trial.run(&faults, &shared).map_err(unsolved)?;
         let (sound, healthy_symptom) = trial.run(&[], &shared).map_err(unsolved)?;
         let noticed = !symptom.same_as(&healthy_symptom);
-        if !noticed && !faults.is_empty() {
+        if !noticed && !faults.is_empty() && seeks_fault {
             if !doc.job.is_check_up() {
                 return Err(refuse(
                     "faults",
@@ -154,6 +160,15 @@ impl Lesson {
                 ));
             }
         }
+        let predicted = match &doc.task {
+            Task::Predict(_) if healthy => {
+                let text = "readings are predicted in a lesson that is marked, or for practice";
+                return Err(refuse("task", text.to_owned()));
+            }
+            Task::Predict(predict) => truths(&circuit, &faults, &doc.limits, predict)
+                .map_err(|problem| Refused(vec![problem]))?,
+            Task::Diagnose => Vec::new(),
+        };
         Ok(Arc::new(Self {
             title: doc.title,
             words: doc.complaint,
@@ -167,6 +182,8 @@ impl Lesson {
             faults,
             purpose: doc.purpose,
             job: doc.job,
+            task: doc.task,
+            predicted,
             predictions: doc.predictions,
             meter_seed: doc.meter_seed,
             functions: doc.functions,
@@ -192,6 +209,11 @@ impl Lesson {
     /// As [`Lesson::new`].
     pub fn read(text: &str) -> Result<Arc<Self>, Refused> {
         Self::new(read_json(text)?)
+    }
+
+    /// A fault is looked for: it has suspects, a plan, and a place that the marks go by.
+    pub fn seeks_fault(&self) -> bool {
+        self.purpose != Purpose::Tools && self.task.is_diagnosis()
     }
 
     /// "W8 open"; "none" when it is sound.

@@ -1,6 +1,6 @@
 //! The document of a lesson.
 
-use super::{Intro, Job, Limits, Means, Method, Papers, Skill, Weights};
+use super::{Intro, Job, Limits, Means, Method, Papers, Skill, Task, Weights};
 use cimento_bench::instruments::Function;
 use cimento_model::circuit::CircuitDoc;
 use cimento_model::faults::FaultDoc;
@@ -30,6 +30,9 @@ pub struct LessonDoc {
     /// What the machine comes in for.
     #[serde(default, skip_serializing_if = "Job::is_default")]
     pub job: Job,
+    /// What the students are asked for.
+    #[serde(default, skip_serializing_if = "Task::is_diagnosis")]
+    pub task: Task,
     /// The student writes down what to expect before each reading.
     #[serde(default = "yes")]
     pub predictions: bool,
@@ -101,6 +104,7 @@ impl LessonDoc {
             faults,
             purpose: Purpose::default(),
             job: Job::default(),
+            task: Task::default(),
             predictions: false,
             meter_seed: 0,
             functions: all_functions(),
@@ -114,6 +118,13 @@ impl LessonDoc {
             skills: Vec::new(),
             intro: None,
         }
+    }
+}
+
+impl LessonDoc {
+    /// A fault is looked for: it has suspects, a plan, and a place that the marks go by.
+    pub fn seeks_fault(&self) -> bool {
+        self.purpose != Purpose::Tools && self.task.is_diagnosis()
     }
 }
 

@@ -6,7 +6,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::claims::{Claim, claim, standing};
 use super::safety::{SafetyEvent, events};
 use crate::attempt::{Action, Answer, Evidence, Session, Step, Supposed, Touch, Verdict, perform};
-use crate::key::tolerance;
+use crate::key::{spanned, tolerance};
 use crate::lesson::Lesson;
 use crate::suspects::{
     Choice, Reference, RuledOut, Span, Suspects, TELLS_NOTHING_BITS, gain_of_two,
@@ -602,7 +602,7 @@ fn taken<'a>(
     let (red_id, black_id) = (reading.red.as_deref(), reading.black.as_deref());
     let should = take_with(meter, healthy, reading.function, range, red_id, black_id)?;
     let spans = match (red, black) {
-        (Some(red), Some(black)) => spanned(lesson, red.node, black.node),
+        (Some(red), Some(black)) => spanned(circuit, red.node, black.node),
         _ => None,
     };
     let tolerance = tolerance(circuit, &lesson.limits, &should, spans);
@@ -659,20 +659,4 @@ fn has_free_end(bench: &Bench, place: Place) -> bool {
                 || circuit.parts[n].nodes.iter().any(|node| bare(*node))
         }
     }
-}
-
-/// The one place that lies between two nodes, if one does.
-fn spanned(lesson: &Lesson, a: usize, b: usize) -> Option<Place> {
-    let circuit = &lesson.circuit;
-    let joins = |x: usize, y: usize| (x, y) == (a, b) || (y, x) == (a, b);
-    let conductor = circuit.conductors.iter().position(|c| joins(c.a, c.b));
-    let part = || {
-        circuit.parts.iter().position(|p| {
-            let contacts = p.kind.contacts(&p.params);
-            contacts.iter().any(|&(x, y)| joins(p.nodes[x], p.nodes[y]))
-        })
-    };
-    conductor
-        .map(Place::Conductor)
-        .or_else(|| part().map(Place::Part))
 }

@@ -4,7 +4,7 @@ use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use cimento_diagnosis::course::{CourseDoc, CourseLesson, Held, Proof, untaught};
-use cimento_diagnosis::lesson::{Lesson, LessonDoc, Purpose, Skill};
+use cimento_diagnosis::lesson::{Lesson, LessonDoc, Skill};
 use cimento_diagnosis::suspects::Reference;
 use cimento_model::circuit::{Problem, Severity, read_json};
 use clap::Args;
@@ -89,10 +89,10 @@ pub(super) fn parsed<T: serde::de::DeserializeOwned>(file: &Path) -> Result<T, F
     read_json(&text).map_err(|e| Failure::BadInput(format!("{}: {e}", file.display())))
 }
 
-/// A lesson with what is proven of it; nothing of a bench for trying the tools.
+/// A lesson with what is proven of it; nothing where no fault is looked for.
 pub(super) fn prove(doc: LessonDoc) -> Result<(Arc<Lesson>, Option<Proof>), Vec<Problem>> {
     let lesson = Lesson::new(doc).map_err(|refused| refused.0)?;
-    if lesson.purpose == Purpose::Tools {
+    if !lesson.seeks_fault() {
         return Ok((lesson, None));
     }
     let unsolved = |e: cimento_bench::BenchError| vec![Problem::refused("faults", e.to_string())];

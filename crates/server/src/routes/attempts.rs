@@ -17,6 +17,7 @@ use cimento_diagnosis::attempt::{
 use cimento_diagnosis::lesson::{
     Experiment, HealthySheet, IntroShown, Job, Lesson, Means, Papers, Purpose, experiments,
 };
+use cimento_diagnosis::predict::{Reason, Truth};
 use cimento_diagnosis::suspects::{hint, next_level};
 use cimento_model::circuit::{CurrentPath, Drawing, PlaceInfo};
 use cimento_store::{AttemptRow, NewStep, Standing, User, Whose};
@@ -111,6 +112,10 @@ struct AttemptView {
     /// The words of the actions that are not allowed for it.
     forbidden_actions: Vec<&'static str>,
     papers: Papers,
+    /// Readings to be predicted; empty where a fault is looked for.
+    asked: Vec<AskedView>,
+    /// The faults of a machine whose readings are predicted, which are told.
+    told: Option<String>,
     /// What a healthy machine reads, where its papers list it.
     healthy: Vec<HealthySheet>,
     /// What is to be measured first, in words; empty where it does not matter.
@@ -129,6 +134,44 @@ struct AttemptView {
     modules: Vec<String>,
     harnesses: Vec<String>,
     bench: BenchView,
+}
+
+/// A reading to be predicted, without what it comes to.
+#[derive(Serialize, ToSchema)]
+pub(super) struct AskedView {
+    /// Its number on the sheet, from 1.
+    no: usize,
+    function: Function,
+    red: String,
+    black: Option<String>,
+    /// The state of the machine, in words.
+    state: String,
+    /// Reasons to choose from; empty where none is asked for.
+    choice: Vec<ReasonView>,
+}
+
+/// A reason with its words.
+#[derive(Serialize, ToSchema)]
+pub(super) struct ReasonView {
+    reason: Reason,
+    text: &'static str,
+}
+
+impl AskedView {
+    pub(super) fn of(no: usize, truth: &Truth) -> Self {
+        let named = |reason: &Reason| ReasonView {
+            reason: *reason,
+            text: reason.text(),
+        };
+        Self {
+            no,
+            function: truth.asked.function,
+            red: truth.asked.red.clone(),
+            black: truth.asked.black.clone(),
+            state: truth.state.clone(),
+            choice: truth.choice.iter().map(named).collect(),
+        }
+    }
 }
 
 /// Another attempt.
@@ -460,7 +503,17 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
         forbidden: lesson.forbidden.clone(),
         forbidden_actions: Action::forbidden(&lesson.forbidden),
         papers: lesson.papers,
-        healthy: lesson.sheets.clone(),
+        asked: {
+            let all = lesson.predicted.iter().enumerate();
+            all.map(|(n, truth)| AskedView::of(n + 1, truth)).collect()
+        },
+        told: (!lesson.task.is_diagnosis() && !lesson.faults.is_empty())
+            .then(|| lesson.fault_in_words()),
+        healthy: match lesson.task.is_diagnosis() {
+            true => lesson.sheets.clone(),
+            // It would say what is asked for.
+            false => Vec::new(),
+        },
         method: lesson.method.text(),
         left_s,
         sweeps: SWEEPS.to_vec(),

@@ -8,7 +8,8 @@ use cimento_diagnosis::ENGINE;
 use cimento_diagnosis::lesson::Limits;
 use cimento_diagnosis::lesson::Weights;
 use cimento_diagnosis::lesson::{
-    Intro, Job, Lesson, LessonDoc, Means, Method, Papers, Purpose, School, Skill, all_functions,
+    Intro, Job, Lesson, LessonDoc, Means, Method, Papers, Purpose, School, Skill,
+    Task as LessonTask, all_functions,
 };
 use cimento_model::circuit::CircuitDoc;
 use cimento_model::faults::FaultDoc;
@@ -53,6 +54,9 @@ pub(super) struct NewLesson {
     pub(super) purpose: Purpose,
     #[serde(default)]
     pub(super) job: Job,
+    /// What the students are asked for.
+    #[serde(default)]
+    pub(super) task: LessonTask,
     pub(super) predictions: bool,
     /// What the students may measure with; everything when absent.
     #[serde(default)]
@@ -163,6 +167,8 @@ struct LessonItem {
     title: String,
     purpose: Purpose,
     job: Job,
+    /// A fault is looked for: how hard it is can be worked out.
+    seeks_fault: bool,
     /// Its faults in words; empty on a bench for trying the tools.
     fault: String,
     circuit: String,
@@ -241,6 +247,7 @@ async fn list(
                     title: line.title,
                     purpose: doc.purpose,
                     job: doc.job,
+                    seeks_fault: doc.seeks_fault(),
                     circuit: doc.circuit.title.clone(),
                     skills: doc.skills.iter().map(|s| s.name()).collect(),
                     fault: doc.fault_in_words()?,
@@ -289,6 +296,9 @@ struct LessonTerms {
     purpose: Purpose,
     #[serde(default)]
     job: Job,
+    /// What the students are asked for.
+    #[serde(default)]
+    task: LessonTask,
     predictions: bool,
     functions: Vec<Function>,
     rules: Rules,
@@ -317,6 +327,7 @@ impl LessonTerms {
             complaint: doc.complaint,
             purpose: doc.purpose,
             job: doc.job,
+            task: doc.task,
             predictions: doc.predictions,
             functions: doc.functions,
             skills: doc.skills,
@@ -341,6 +352,7 @@ impl LessonTerms {
             complaint: self.complaint.trim().to_owned(),
             purpose: self.purpose,
             job: self.job,
+            task: self.task,
             predictions: self.predictions,
             functions: self.functions,
             skills: self.skills,
@@ -458,8 +470,8 @@ async fn prospect(
     state
         .work(move |s| {
             let lesson = s.lesson(id)?;
-            if lesson.purpose == Purpose::Tools {
-                return Err(Problem::not_found("a fault to find on a healthy machine"));
+            if !lesson.seeks_fault() {
+                return Err(Problem::not_found("a fault to find on this machine"));
             }
             if let Some(kept) = kept(s, id)? {
                 return Ok(Perhaps::There(kept));
@@ -478,6 +490,7 @@ pub(super) fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDo
         complaint: new.complaint.clone(),
         purpose: new.purpose,
         job: new.job,
+        task: new.task.clone(),
         predictions: new.predictions,
         functions: new.functions.clone().unwrap_or_else(all_functions),
         rules: new.rules.clone(),

@@ -8,7 +8,6 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use cimento_diagnosis::attempt::{Action, Step};
-use cimento_diagnosis::lesson::Purpose;
 use cimento_store::{AssignmentRow, AttemptRow, MOST_COLUMNS, MOST_ROWS, Role, User, Whose, Word};
 use futures_util::Stream;
 use futures_util::stream::unfold;
@@ -161,7 +160,7 @@ pub(super) fn bench(s: &AppState, row: &AttemptRow) -> Result<LiveBench, Problem
     };
     let at = |no: usize| no.checked_sub(1).and_then(|n| times.get(n)).copied();
     let come = match s.reasoner.at_hand(row.lesson_id) {
-        Some(reference) if lesson.purpose != Purpose::Tools && !steps.is_empty() => {
+        Some(reference) if lesson.seeks_fault() && !steps.is_empty() => {
             Some(s.live.come(row.id, &reference, &steps)?)
         }
         _ => None,

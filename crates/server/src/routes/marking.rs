@@ -27,7 +27,7 @@ use crate::access::{sheet_shows, to_attempt};
 use crate::clock::now;
 use crate::pool::{Ticket, Urgency};
 use crate::problem::Problem;
-use crate::reasoner::{Task, marked};
+use crate::reasoner::{Task, marked, on_paper};
 use crate::session::{Instructor, SignedIn};
 use crate::state::AppState;
 
@@ -166,6 +166,9 @@ async fn judged(
                 if !sees {
                     return Err(too_early());
                 }
+                if let Some(both) = on_paper(&lesson, &steps) {
+                    return Ok(Perhaps::There(both));
+                }
                 if let Some(reference) = s.reasoner.at_hand(row.lesson_id) {
                     return Ok(Perhaps::There(marked(&reference, &steps)?));
                 }
@@ -177,6 +180,9 @@ async fn judged(
             }
             if let Some(kept) = s.store.standing_sheet(id)? {
                 return Ok(Perhaps::There(read(&kept)?));
+            }
+            if let Some(made) = s.reasoner.marks_on_paper(id, &lesson, &steps)? {
+                return Ok(Perhaps::There(made));
             }
             let ticket = s.reasoner.marks(id, (row.lesson_id, &lesson), steps)?;
             Ok(Perhaps::Waiting(Waiting::of(s, &Task::Marks(id), &ticket)))
@@ -245,7 +251,11 @@ pub(super) async fn overridden(
 ) -> Result<Perhaps<SheetView>, Problem> {
     let practice = state.work({
         let user = user.clone();
-        move |s| Ok(load(s, &user, id)?.1.purpose == Purpose::Practice)
+        move |s| {
+            let lesson = load(s, &user, id)?.1;
+            // What was predicted is gone through on its sheet.
+            Ok(lesson.purpose == Purpose::Practice && lesson.task.is_diagnosis())
+        }
     });
     if practice.await? {
         return Err(Problem::forbidden("this one is not marked"));
@@ -421,6 +431,9 @@ async fn mark_again(
             let (row, lesson, steps) = load(s, &user, id)?;
             if !row.handed_in || lesson.purpose == Purpose::Tools {
                 return Err(Problem::bad("only what was handed in is marked again"));
+            }
+            if s.reasoner.marks_on_paper(id, &lesson, &steps)?.is_some() {
+                return Ok(Waiting::done());
             }
             let ticket = s.reasoner.marks(id, (row.lesson_id, &lesson), steps)?;
             Ok(Waiting::of(s, &Task::Marks(id), &ticket))

@@ -24,6 +24,7 @@ mod openapi;
 mod own_data;
 mod pairs;
 mod people;
+mod predicting;
 mod results;
 mod roster;
 mod rule_sets;
@@ -71,6 +72,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(sign_in::routes())
         .merge(school::routes())
         .merge(people::routes())
+        .merge(predicting::routes())
         .merge(own_data::routes())
         .merge(pairs::routes())
         .merge(roster::routes())

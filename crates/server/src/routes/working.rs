@@ -149,7 +149,15 @@ pub(super) fn step(
                         (partner.attempt, steps.collect())
                     });
                     for (id, steps) in std::iter::once((id, steps)).chain(theirs) {
-                        if let Err(e) = s.reasoner.marks(id, (row.lesson_id, &lesson), steps) {
+                        let at_once = s.reasoner.marks_on_paper(id, &lesson, &steps);
+                        let asked = at_once.and_then(|made| match made {
+                            Some(_) => Ok(()),
+                            None => s
+                                .reasoner
+                                .marks(id, (row.lesson_id, &lesson), steps)
+                                .map(drop),
+                        });
+                        if let Err(e) = asked {
                             tracing::warn!("attempt {id}: {}", e.detail);
                         }
                     }

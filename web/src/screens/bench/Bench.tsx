@@ -1,8 +1,7 @@
 // The student's bench: an attempt at a lesson's machine.
-import { App } from 'antd';
 import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
-import { useNavigate, useParams } from 'react-router';
+import { useParams } from 'react-router';
 
 import type { AttemptView, Instrument, MeterFunction, Verdict } from '../../api/client';
 import { useInstrument, useInstruments } from '../../app/instruments';
@@ -33,6 +32,8 @@ import { ScopePane } from './ScopePane';
 import { passedTo, readMarks, stairPoints } from './stairs';
 import { Suspicions, type SuspicionsHandle } from './Suspicions';
 import { useBench } from './useBench';
+import { OnPaper } from './OnPaper';
+import { useHandIn } from './useHandIn';
 import { useHeard } from './useHeard';
 import { useSounds } from './useSounds';
 import { SCREEN_VERDICTS, VERDICTS } from './verdicts';
@@ -53,9 +54,10 @@ export default function Bench() {
   if (data.intro && data.own && data.bench.steps === 0 && !begun) {
     return <Before attempt={data} intro={data.intro} onBegin={() => setBegun(true)} />;
   }
+  const Sheet = data.asked.length > 0 ? OnPaper : Work;
   return (
     <ChosenPlace drawing={data.drawing}>
-      <Work key={id} id={id} attempt={data} act={bench.act} busy={bench.busy} error={bench.error} />
+      <Sheet key={id} id={id} attempt={data} act={bench.act} busy={bench.busy} error={bench.error} />
     </ChosenPlace>
   );
 }
@@ -88,8 +90,6 @@ function useUsefulInstruments(attempt: AttemptView): Instrument[] {
 }
 
 function Work({ id, attempt, act, busy, error }: WorkProps) {
-  const navigate = useNavigate();
-  const { modal } = App.useApp();
   const view = attempt.bench;
   const wrong = useCorrections(id, attempt.purpose === 'practice');
   const { drawing } = attempt;
@@ -190,34 +190,9 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
     setScope(open);
     setByHand(open);
   };
-  const marked = attempt.purpose === 'marks';
   const finds = attempt.purpose !== 'tools';
   const tryIt = () => void act({ do: 'try_complaint' });
-  const handIn = () => {
-    modal.confirm({
-      title: marked ? 'Hand in?' : 'Finish?',
-      content: (
-        <>
-          {view.missing.length > 0 && (
-            <ul id="missing" aria-label="Still missing">
-              {view.missing.map((text) => (
-                <li key={text}>{text}</li>
-              ))}
-            </ul>
-          )}
-          After that nothing more can be done on this bench, and{' '}
-          {marked ? 'it is marked' : 'you can go through it step by step'}.
-        </>
-      ),
-      okText: marked ? 'Hand in' : 'Finish',
-      okButtonProps: { id: 'confirm-hand-in' },
-      cancelText: 'Not yet',
-      onOk: async () => {
-        if (await act({ do: 'hand_in' })) void navigate(`/attempts/${id}/sheet`);
-      },
-    });
-  };
-
+  const handIn = useHandIn(id, attempt, act);
   // Before the field in it gets the focus, which nothing hidden can have.
   const show = (view: ViewName) => flushSync(() => setShown(view));
   const doings: Doings = {

@@ -10,6 +10,7 @@ import { useInstruments } from '../../app/instruments';
 import { bodyOf, countOf, GivingTo, useGiving } from '../classes/Giving';
 import { pairsOf } from '../classes/pairs';
 import { studentsOf } from '../classes/useClasses';
+import { AskFor, usePredictions, type AskedFor } from './AskFor';
 import { JobOf, type Job } from './JobOf';
 import { LessonRules, useUsual, type Rules } from './LessonRules';
 import { RuleSets } from '../lessons/RuleSets';
@@ -29,9 +30,11 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   const [predictions, setPredictions] = useState(true);
   const [practice, setPractice] = useState(false);
   const [job, setJob] = useState<Job>('complaint');
+  const [askedFor, setAskedFor] = useState<AskedFor>('fault');
+  const onPaper = askedFor === 'predictions';
   // Without a fault it is a bench for learning the tools, or a check of a sound machine.
   const sound = faults.length === 0;
-  const tools = sound && job === 'complaint';
+  const tools = sound && job === 'complaint' && !onPaper;
   const [error, setError] = useState('');
   const [saved, setSaved] = useState('');
   const [pool, setPool] = useState(false);
@@ -62,18 +65,19 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
           },
         }),
       ),
-    enabled: open && !pool && !tools && functions.length > 0,
+    enabled: open && !pool && !tools && !onPaper && functions.length > 0,
     placeholderData: (before) => before,
     retry: false,
     staleTime: Infinity,
   });
+  const predicting = usePredictions({ circuit, version: older ?? version, faults, functions }, open && onPaper);
   // The words are held against the machine once they stand still for a moment.
   const still = useStill(words, 400);
   const contradictions = useQuery({
     queryKey: ['words', circuit, older ?? version, faults, still],
     queryFn: () =>
       ask(api.POST('/api/lessons/words', { body: { circuit, version: older ?? version, faults, complaint: still } })),
-    enabled: open && !tools && still !== '',
+    enabled: open && !tools && !onPaper && still !== '',
     retry: false,
     staleTime: Infinity,
   });
@@ -94,6 +98,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     setOlder(undefined);
     setPool(false);
     setDealt([]);
+    setAskedFor('fault');
     setOpen(true);
   };
   const choosePool = (chosen: boolean) => {
@@ -113,12 +118,13 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
       const purpose = tools ? ('tools' as const) : practice ? ('practice' as const) : ('marks' as const);
       const body = {
         title: name,
-        complaint: words || view.symptom,
+        complaint: words || (onPaper ? '' : view.symptom),
         circuit,
         version: older ?? version,
         faults,
         purpose,
         job,
+        task: onPaper ? predicting.task : undefined,
         predictions: predictions && !tools,
         functions,
         rules,
@@ -187,25 +193,26 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
             <span className="field-label">Title</span>
             <Input id="lesson-title" value={name} onChange={(e) => setName(e.target.value)} />
           </label>
-          <JobOf job={job} onChange={setJob} sound={sound} noticed={view.shows} />
+          <AskFor value={askedFor} onChange={setAskedFor} sound={sound} predicting={predicting} />
+          {!onPaper && <JobOf job={job} onChange={setJob} sound={sound} noticed={view.shows} />}
           <label>
-            <span className="field-label">Complaint in the customer’s words</span>
+            <span className="field-label">{onPaper ? 'What the students read first' : 'Complaint in the customer’s words'}</span>
             <Input.TextArea
               id="lesson-words"
               rows={2}
               value={words}
-              placeholder={view.symptom}
+              placeholder={onPaper ? 'What will the meter show?' : view.symptom}
               onChange={(e) => setWords(e.target.value)}
             />
           </label>
-          <p className="quiet tight">
+          {!onPaper && <p className="quiet tight">
             Computed symptom: {view.symptom}{' '}
             {still === words && contradictions.data && contradictions.data.length > 0 && (
               <span className="bad" id="contradictions">
                 {contradictions.data.join(' ')}
               </span>
             )}
-          </p>
+          </p>}
           {(kept.data?.length ?? 0) > 0 && (
             <label className="quiet">
               Version of the circuit{' '}
@@ -224,7 +231,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               </select>
             </label>
           )}
-          {!pool && !tools && (
+          {!pool && !tools && !onPaper && (
             <p className="tight" id="preview">
               {preview.isFetching && <span className="quiet">Working out what it can show …</span>}
               {preview.error && <span className="bad">{preview.error.message}</span>}
@@ -239,10 +246,10 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
           )}
           {!tools && (
             <Checkbox id="practice" checked={practice} onChange={(e) => setPractice(e.target.checked)}>
-              For practice: no marks, and hints that cost minutes
+              {onPaper ? 'For practice: no marks' : 'For practice: no marks, and hints that cost minutes'}
             </Checkbox>
           )}
-          {!tools && (
+          {!tools && !onPaper && (
             <Checkbox checked={predictions} onChange={(e) => setPredictions(e.target.checked)}>
               Ask for a prediction before each reading
             </Checkbox>
@@ -277,7 +284,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               marked={!tools && !practice}
             />
           )}
-          {faults.length > 1 && (
+          {faults.length > 1 && !onPaper && (
             <Checkbox id="pool" checked={pool} onChange={(e) => choosePool(e.target.checked)}>
               A pool: each student gets one of these {faults.length} faults, neighbours different ones
             </Checkbox>

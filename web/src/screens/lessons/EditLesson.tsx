@@ -9,6 +9,7 @@ import { useInstruments } from '../../app/instruments';
 import { useChange } from '../classes/useClasses';
 import { JobOf } from '../fault-bench/JobOf';
 import { useCards } from '../courses/SkillMap';
+import { AskedReadings } from './AskedReadings';
 import { LessonRules, useUsual } from '../fault-bench/LessonRules';
 
 type Item = Schemas['LessonItem'];
@@ -53,6 +54,8 @@ function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
   };
   const set = (part: Partial<View['terms']>) => view && setChanged({ ...view, terms: { ...view.terms, ...part } });
   const tools = view?.terms.purpose === 'tools';
+  const task = view?.terms.task;
+  const asks = task?.kind === 'predict' ? task : undefined;
   return (
     <Modal
       title={`Change ${lesson.title}`}
@@ -75,7 +78,9 @@ function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
             <Input id="edit-title" value={view.terms.title} onChange={(e) => set({ title: e.target.value })} />
           </label>
           <label>
-            <span className="field-label">Complaint in the customer’s words</span>
+            <span className="field-label">
+              {asks ? 'What the students read first' : 'Complaint in the customer’s words'}
+            </span>
             <Input.TextArea
               id="edit-words"
               rows={2}
@@ -85,16 +90,22 @@ function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
           </label>
           {!tools && (
             <>
-              <JobOf job={view.terms.job ?? 'complaint'} onChange={(job) => set({ job })} />
+              {asks ? (
+                <AskedReadings task={asks} onChange={(task) => set({ task })} />
+              ) : (
+                <JobOf job={view.terms.job ?? 'complaint'} onChange={(job) => set({ job })} />
+              )}
               <Checkbox
                 checked={view.terms.purpose === 'practice'}
                 onChange={(e) => set({ purpose: e.target.checked ? 'practice' : 'marks' })}
               >
-                For practice: no marks, and hints that cost minutes
+                {asks ? 'For practice: no marks' : 'For practice: no marks, and hints that cost minutes'}
               </Checkbox>
-              <Checkbox checked={view.terms.predictions} onChange={(e) => set({ predictions: e.target.checked })}>
-                Ask for a prediction before each reading
-              </Checkbox>
+              {!asks && (
+                <Checkbox checked={view.terms.predictions} onChange={(e) => set({ predictions: e.target.checked })}>
+                  Ask for a prediction before each reading
+                </Checkbox>
+              )}
             </>
           )}
           <RuleSets

@@ -112,6 +112,8 @@ export default function Lessons() {
                   </p>
                   {lesson.purpose === 'tools' ? (
                     <p className="quiet">A healthy machine to learn the tools on; nothing is marked.</p>
+                  ) : !lesson.seeks_fault ? (
+                    <p className="quiet">Readings are predicted on paper; nothing is searched for.</p>
                   ) : (
                     <Prospect id={lesson.id} kept={lesson.prospect} />
                   )}

@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { useParams } from 'react-router';
 
-import { api, ask } from '../../api/client';
+import { api, ask, type AttemptView } from '../../api/client';
+import { useInstrument } from '../../app/instruments';
 import { Private } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { Diagram } from '../../diagram/Diagram';
@@ -46,7 +47,11 @@ export default function Paper() {
               <p>
                 The customer says: <b>“{order.words}”</b>
               </p>
-              <p>Tried: {order.complaint}</p>
+              {order.asked.length > 0 ? (
+                <p>{order.told ? `The fault is known: ${order.told}.` : 'The machine is healthy.'}</p>
+              ) : (
+                <p>Tried: {order.complaint}</p>
+              )}
               {order.papers.diagram && (
                 <div className="diagram">
                   <Diagram drawing={order.drawing} marks={none} onPoint={nothing} still />
@@ -59,7 +64,7 @@ export default function Paper() {
                 ))}
               </ul>
             </section>
-            <section aria-label="Bench sheet" className="sheet-page">
+            {order.asked.length > 0 ? <AskedPage order={order} /> : <section aria-label="Bench sheet" className="sheet-page">
               <h1>Bench sheet: {order.title}</h1>
               <table className="sheet-table blank bench-sheet">
                 <thead>
@@ -89,10 +94,47 @@ export default function Paper() {
                 Repair: ________________________________ · complaint tried again: ☐ gone ☐ not gone · reading repeated:
                 ______
               </p>
-            </section>
+            </section>}
           </>
         )}
       </main>
     </Shell>
+  );
+}
+
+/** The readings that are asked for, with room for what they will be and why. */
+function AskedPage({ order }: { order: AttemptView }) {
+  const instrument = useInstrument();
+  return (
+    <section aria-label="Predictions" className="sheet-page">
+      <h1>Predictions: {order.title}</h1>
+      <table className="sheet-table blank bench-sheet">
+        <thead>
+          <tr>
+            <th>#</th>
+            <th>State</th>
+            <th>Instrument</th>
+            <th>Red · black</th>
+            <th>Expected</th>
+            <th>Because</th>
+          </tr>
+        </thead>
+        <tbody>
+          {order.asked.map((a) => (
+            <tr key={a.no}>
+              <td className="mono quiet">{a.no}</td>
+              <td>{a.state}</td>
+              <td>{instrument(a.function).label}</td>
+              <td className="mono">
+                {a.red}
+                {a.black && ` · ${a.black}`}
+              </td>
+              <td />
+              <td />
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
   );
 }

@@ -24,11 +24,14 @@ export default function Sheet() {
     queryKey: ['attempt', id],
     queryFn: () => ask(api.GET('/api/attempts/{id}', { params: { path: { id } } })),
   });
+  // What was predicted on paper has no way to go through: the sheet says all of it.
+  const onPaper = (attempt.data?.asked.length ?? 0) > 0;
+  const practised = attempt.data?.purpose === 'practice' && !onPaper;
   const sheet = useQuery({
     queryKey: ['sheet', id],
     queryFn: () => ask(api.GET('/api/attempts/{id}/sheet', { params: { path: { id } } })),
     staleTime: 0,
-    enabled: attempt.data?.purpose === 'marks',
+    enabled: attempt.data?.purpose === 'marks' || onPaper,
   });
   const marks = isWaiting(sheet.data) ? undefined : sheet.data;
   const home = !attempt.data?.own
@@ -41,13 +44,13 @@ export default function Sheet() {
       crumbs={[
         home,
         { text: attempt.data?.title ?? '…' },
-        { text: attempt.data?.purpose === 'practice' ? 'Step by step' : 'Mark sheet' },
+        { text: practised ? 'Step by step' : 'Mark sheet' },
       ]}
     >
       {/* The class is also asked once all have handed in. */}
       {attempt.data?.own && attempt.data.in_class && <FromTheFront attempt={id} />}
       <main className="page" tabIndex={0}>
-        {attempt.data?.purpose === 'practice' && <Practised attempt={attempt.data} />}
+        {attempt.data && practised && <Practised attempt={attempt.data} />}
         {attempt.data?.purpose === 'tools' && <p>Nothing is marked on a bench for trying the tools.</p>}
         {isWaiting(sheet.data) && (
           <WaitingFor
@@ -78,12 +81,16 @@ export default function Sheet() {
             />
           </PrivatePart>
         )}
-        {attempt.data && (marks || attempt.data.purpose === 'practice') && (
+        {attempt.data && (marks || practised) && (
           <>
-            <h2 className="apart">Readings</h2>
-            <Readings view={attempt.data.bench} />
-            <h2 className="apart">Step by step</h2>
-            <Replay id={id} attempt={attempt.data} />
+            {!onPaper && (
+              <>
+                <h2 className="apart">Readings</h2>
+                <Readings view={attempt.data.bench} />
+                <h2 className="apart">Step by step</h2>
+                <Replay id={id} attempt={attempt.data} />
+              </>
+            )}
             <Afterwards attempt={id} />
             <p className="quiet apart">
               Cimento trains; it does not replace the maker’s service information, the shop’s rules, local law or

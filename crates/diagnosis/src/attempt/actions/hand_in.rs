@@ -21,6 +21,10 @@ impl Act for HandIn {
         true
     }
 
+    fn is_written(&self) -> bool {
+        true
+    }
+
     fn act(&self, _: &mut Session) -> Result<(Answer, f64), Refusal> {
         Ok((Answer::HandedIn, 0.0))
     }

@@ -17,6 +17,7 @@ mod moving;
 mod name_fault;
 mod near;
 mod note;
+mod predict;
 mod repair;
 mod seal;
 mod set_control;
@@ -58,6 +59,7 @@ pub use meter_care::{RenewMeterFuse, ZeroLeads};
 pub use moving::{Rest, Wiggle};
 pub use name_fault::NameFault;
 pub use note::Note;
+pub use predict::PredictReading;
 pub use repair::Repair;
 pub use seal::Seal;
 pub use set_control::SetControl;
@@ -97,6 +99,11 @@ pub(crate) trait Act {
 
     /// It concludes the search for a fault: nothing to do on a machine that is healthy.
     fn concludes(&self) -> bool {
+        false
+    }
+
+    /// It is written, and nothing is done to the machine.
+    fn is_written(&self) -> bool {
         false
     }
 
@@ -269,6 +276,7 @@ actions! {
     "clear" Clear Clear,
     "suspect" Suspect Suspect,
     "note" Note Note,
+    "predict" Predict PredictReading,
     "name_fault" NameFault NameFault,
     "find_no_fault" FindNoFault FindNoFault,
     "repair" Repair Repair,

@@ -25,6 +25,10 @@ impl Act for Note {
         format!("Noted: {}", self.text)
     }
 
+    fn is_written(&self) -> bool {
+        true
+    }
+
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
         if let Some(step) = self.step
             && !session.is_capture(step)

@@ -17,6 +17,10 @@ impl Act for TakeUp {
         "Taken up again, by the instructor".to_owned()
     }
 
+    fn is_written(&self) -> bool {
+        true
+    }
+
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
         match session.is_handed_in() {
             true => Ok((Answer::Noted, 0.0)),
