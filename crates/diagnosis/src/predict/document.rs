@@ -21,7 +21,7 @@ fn reasons() -> f64 {
 #[serde(deny_unknown_fields)]
 pub struct Predict {
     /// In the order of the sheet.
-    pub ask: Vec<Asked>,
+    pub ask: Vec<AskedReading>,
     /// Marks of 100 for the reasons, the rest for the values; 0 asks for no reason.
     #[serde(default = "reasons")]
     pub reason_marks: f64,
@@ -30,7 +30,7 @@ pub struct Predict {
 /// A reading that is asked for.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct Asked {
+pub struct AskedReading {
     #[schemars(with = "String")]
     pub function: Function,
     /// A test point, or the wire or module that an instrument without a black lead goes to.

@@ -6,7 +6,7 @@ mod propose;
 mod reason;
 mod truth;
 
-pub use document::{Asked, LONGEST, Predict};
+pub use document::{AskedReading, LONGEST, Predict};
 pub use marks::{debrief, sheet};
 pub use propose::propose;
 pub use reason::Reason;

@@ -9,7 +9,7 @@ use cimento_model::circuit::Circuit;
 use cimento_model::faults::Fault;
 use cimento_model::state::OperatingState;
 
-use super::document::{Asked, LONGEST};
+use super::document::{AskedReading, LONGEST};
 use super::reason::Reason;
 use super::truth::{Truth, truth};
 use crate::key::answer_key_between;
@@ -53,7 +53,7 @@ pub fn propose(
         healthy.set(state.clone())?;
         faulted.set(state.clone())?;
         for row in answer_key_between(&healthy, &faulted, limits, &functions)? {
-            let asked = Asked {
+            let asked = AskedReading {
                 function: row.function,
                 red: row.red,
                 black: (!row.black.is_empty()).then_some(row.black),

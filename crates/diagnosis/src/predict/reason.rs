@@ -1,8 +1,6 @@
 //! Why a voltage stands where it stands: claims of one machine that can be checked, and their words.
 
 use cimento_bench::{Bench, Point};
-use cimento_model::stamped::Role;
-use cimento_solver::Element;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -102,7 +100,7 @@ impl Seen {
         let volts = mid(red) - mid(black);
         let last = bench.settled().points.last();
         let carries = |node: usize| last.is_some_and(|p| carried(p, node) >= FLOWS_A);
-        let near = last.map_or_else(Vec::new, |p| joined(p, red));
+        let near = last.map_or_else(Vec::new, |p| p.joined(red, JOINS_OHMS));
         Self {
             volts,
             share: volts / supply,
@@ -140,33 +138,4 @@ fn carried(point: &Point, node: usize) -> f64 {
     });
     here.map(|tag| point.op.current(tag.element).abs())
         .fold(0.0, f64::max)
-}
-
-/// The nodes that are joined to one by conductors and closed contacts, itself among them.
-fn joined(point: &Point, node: usize) -> Vec<usize> {
-    let links: Vec<[usize; 2]> = point
-        .wiring
-        .tags()
-        .iter()
-        .filter(|tag| matches!(tag.role, Role::Conductor | Role::Contact))
-        .filter_map(|tag| match point.wiring.net.element(tag.element) {
-            Element::Branch { a, b, ohms, .. } if *ohms <= JOINS_OHMS => {
-                Some([a.index(), b.index()])
-            }
-            _ => None,
-        })
-        .collect();
-    let mut near = vec![node];
-    let mut next = 0;
-    while let Some(&at) = near.get(next) {
-        next += 1;
-        for [a, b] in &links {
-            for (from, to) in [(*a, *b), (*b, *a)] {
-                if from == at && !near.contains(&to) {
-                    near.push(to);
-                }
-            }
-        }
-    }
-    near
 }

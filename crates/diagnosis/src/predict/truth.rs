@@ -7,7 +7,7 @@ use cimento_bench::{Bench, Shared};
 use cimento_model::circuit::{Circuit, Problem};
 use cimento_model::faults::Fault;
 
-use super::document::{Asked, LONGEST, Predict};
+use super::document::{AskedReading, LONGEST, Predict};
 use super::reason::{Reason, holding};
 use crate::key::{spanned, tolerance};
 use crate::limits::Limits;
@@ -15,7 +15,7 @@ use crate::limits::Limits;
 /// A reading that is asked for, and what it comes to.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Truth {
-    pub asked: Asked,
+    pub asked: AskedReading,
     /// The state in words.
     pub state: String,
     pub shown: Shown,
@@ -33,7 +33,7 @@ pub struct Truth {
 fn standing(
     circuit: &Arc<Circuit>,
     faults: &[Fault],
-    asked: &Asked,
+    asked: &AskedReading,
     shared: &Shared,
 ) -> Result<Bench, String> {
     asked.state.check(circuit).map_err(|problems| {
@@ -49,7 +49,7 @@ fn standing(
 ///
 /// # Errors
 /// A sentence when it cannot be taken.
-pub(super) fn truth(bench: &Bench, limits: &Limits, asked: &Asked) -> Result<Truth, String> {
+pub(super) fn truth(bench: &Bench, limits: &Limits, asked: &AskedReading) -> Result<Truth, String> {
     let circuit = &bench.circuit;
     let (red, black) = (Some(asked.red.as_str()), asked.black.as_deref());
     let reading = take_with(&Meter::default(), bench, asked.function, None, red, black)

@@ -27,6 +27,7 @@ mod ngspice;
 mod noted;
 mod pairs;
 mod practice;
+mod predict;
 mod recorded;
 mod rules;
 mod screens;

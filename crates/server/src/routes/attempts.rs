@@ -113,7 +113,7 @@ struct AttemptView {
     forbidden_actions: Vec<&'static str>,
     papers: Papers,
     /// Readings to be predicted; empty where a fault is looked for.
-    asked: Vec<AskedView>,
+    asked: Vec<ToPredict>,
     /// The faults of a machine whose readings are predicted, which are told.
     told: Option<String>,
     /// What a healthy machine reads, where its papers list it.
@@ -138,7 +138,7 @@ struct AttemptView {
 
 /// A reading to be predicted, without what it comes to.
 #[derive(Serialize, ToSchema)]
-pub(super) struct AskedView {
+pub(super) struct ToPredict {
     /// Its number on the sheet, from 1.
     no: usize,
     function: Function,
@@ -157,7 +157,7 @@ pub(super) struct ReasonView {
     text: &'static str,
 }
 
-impl AskedView {
+impl ToPredict {
     pub(super) fn of(no: usize, truth: &Truth) -> Self {
         let named = |reason: &Reason| ReasonView {
             reason: *reason,
@@ -505,7 +505,7 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
         papers: lesson.papers,
         asked: {
             let all = lesson.predicted.iter().enumerate();
-            all.map(|(n, truth)| AskedView::of(n + 1, truth)).collect()
+            all.map(|(n, truth)| ToPredict::of(n + 1, truth)).collect()
         },
         told: (!lesson.task.is_diagnosis() && !lesson.faults.is_empty())
             .then(|| lesson.fault_in_words()),

@@ -4,7 +4,7 @@ use axum::Json;
 use axum::extract::State;
 use cimento_bench::instruments::{Function, Shown};
 use cimento_diagnosis::lesson::{Limits, all_functions};
-use cimento_diagnosis::predict::{Asked, LONGEST, Truth, propose};
+use cimento_diagnosis::predict::{AskedReading, LONGEST, Truth, propose};
 use cimento_model::faults::{Fault, FaultDoc};
 use cimento_parts::build_circuit;
 use serde::{Deserialize, Serialize};
@@ -46,7 +46,7 @@ struct Proposals {
 /// A reading worth asking for.
 #[derive(Serialize, ToSchema)]
 struct ProposedReading {
-    asked: Asked,
+    asked: AskedReading,
     /// The state in words.
     state: String,
     shown: Shown,

@@ -159,6 +159,7 @@ async fn each_role_has_its_own_doors() {
         ("PUT", "/api/circuits/1/document"),
         ("PUT", "/api/circuits/1/put-away"),
         ("DELETE", "/api/circuits/1"),
+        ("POST", "/api/circuits/1/predictions"),
         ("POST", "/api/circuits/check"),
         ("POST", "/api/circuits/say"),
         ("POST", "/api/circuits/mend"),

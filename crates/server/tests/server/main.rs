@@ -18,6 +18,7 @@ mod marks;
 mod network;
 mod own_data;
 mod pairs;
+mod predicting;
 mod secrecy;
 mod sequences;
 mod upgrades;

@@ -23,7 +23,7 @@ type Props = {
   error: Error | null;
 };
 
-type Asked = Schemas['AskedView'];
+type Asked = Schemas['ToPredict'];
 type Written = Schemas['PredictedAt'];
 
 export function OnPaper({ id, attempt, act, busy, error }: Props) {
@@ -58,7 +58,10 @@ export function OnPaper({ id, attempt, act, busy, error }: Props) {
   const done = asked.filter((a) => written(a.no)).length;
   const marked = attempt.purpose === 'marks';
   return (
-    <Shell crumbs={[{ text: 'Bench', to: '/attempts' }, { text: attempt.title }]} pills={[`${done} of ${asked.length}`]}>
+    <Shell
+      crumbs={[{ text: 'Bench', to: '/attempts' }, { text: attempt.title }]}
+      pills={[`${done} of ${asked.length}`]}
+    >
       <main className="bench on-paper">
         <div className="left">
           <div className="order">
@@ -178,7 +181,7 @@ function Row({ asked, written, chosen, closed, error, onChoose, onWrite, onEnter
           value={text}
           maxLength={40}
           disabled={closed}
-          placeholder={instrument.unit || 'expected'}
+          placeholder={instrument.hint}
           onChange={(e) => setText(e.target.value)}
           onBlur={() => onWrite(text.trim(), why)}
           onKeyDown={(e) => {

@@ -43,9 +43,7 @@ export default function Circuits() {
   });
   const path = (c: Item) => ({ params: { path: { id: c.id } } });
   const file = (c: Item) =>
-    change.mutate(() =>
-      ask(api.PUT('/api/circuits/{id}/put-away', { ...path(c), body: { put_away: !c.put_away } })),
-    );
+    change.mutate(() => ask(api.PUT('/api/circuits/{id}/put-away', { ...path(c), body: { put_away: !c.put_away } })));
   const remove = (c: Item) => change.mutate(() => ask(api.DELETE('/api/circuits/{id}', path(c))));
   const looked = words.toLowerCase().split(/\s+/);
   const shown = circuits.data?.filter(
@@ -65,7 +63,12 @@ export default function Circuits() {
             id="import"
             className="ant-btn"
             accept=".json,application/json"
-            onText={(text) => make.mutate({ text })}
+            onText={(text) =>
+              make.mutateAsync({ text }).then(
+                () => undefined,
+                () => undefined,
+              )
+            }
           >
             Import circuit …
           </FileButton>
@@ -172,13 +175,7 @@ export default function Circuits() {
                         cancelText="Keep"
                         onConfirm={() => remove(c)}
                       >
-                        <Button
-                          type="link"
-                          size="small"
-                          danger
-                          className="bare-link"
-                          aria-label={`Delete: ${c.title}`}
-                        >
+                        <Button type="link" size="small" danger className="bare-link" aria-label={`Delete: ${c.title}`}>
                           Delete
                         </Button>
                       </Popconfirm>

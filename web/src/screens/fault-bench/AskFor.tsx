@@ -37,7 +37,7 @@ export function usePredictions({ circuit, version, faults, functions }: Machine,
   const readings = useMemo(() => found.data?.readings ?? [], [found.data]);
   const first = useMemo(() => new Set(readings.slice(0, AT_FIRST).keys()), [readings]);
   // What was ticked among other readings says nothing of these.
-  const which = chosen?.of === found.data ? chosen.which : first;
+  const which = chosen && chosen.of === found.data ? chosen.which : first;
   const toggle = (n: number) => {
     const next = new Set(which);
     if (!next.delete(n)) next.add(n);

@@ -196,7 +196,9 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
           <AskFor value={askedFor} onChange={setAskedFor} sound={sound} predicting={predicting} />
           {!onPaper && <JobOf job={job} onChange={setJob} sound={sound} noticed={view.shows} />}
           <label>
-            <span className="field-label">{onPaper ? 'What the students read first' : 'Complaint in the customer’s words'}</span>
+            <span className="field-label">
+              {onPaper ? 'What the students read first' : 'Complaint in the customer’s words'}
+            </span>
             <Input.TextArea
               id="lesson-words"
               rows={2}
@@ -205,14 +207,16 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               onChange={(e) => setWords(e.target.value)}
             />
           </label>
-          {!onPaper && <p className="quiet tight">
-            Computed symptom: {view.symptom}{' '}
-            {still === words && contradictions.data && contradictions.data.length > 0 && (
-              <span className="bad" id="contradictions">
-                {contradictions.data.join(' ')}
-              </span>
-            )}
-          </p>}
+          {!onPaper && (
+            <p className="quiet tight">
+              Computed symptom: {view.symptom}{' '}
+              {still === words && contradictions.data && contradictions.data.length > 0 && (
+                <span className="bad" id="contradictions">
+                  {contradictions.data.join(' ')}
+                </span>
+              )}
+            </p>
+          )}
           {(kept.data?.length ?? 0) > 0 && (
             <label className="quiet">
               Version of the circuit{' '}

@@ -4,7 +4,7 @@ import { Button, InputNumber } from 'antd';
 import type { Schemas } from '../../api/client';
 import { useInstrument } from '../../app/instruments';
 
-type Task = Extract<Schemas['LessonTask'], { kind: 'predict' }>;
+type Task = Extract<Schemas['Task'], { kind: 'predict' }>;
 
 export function AskedReadings({ task, onChange }: { task: Task; onChange: (task: Task) => void }) {
   const instrument = useInstrument();

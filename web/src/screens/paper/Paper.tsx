@@ -64,37 +64,41 @@ export default function Paper() {
                 ))}
               </ul>
             </section>
-            {order.asked.length > 0 ? <AskedPage order={order} /> : <section aria-label="Bench sheet" className="sheet-page">
-              <h1>Bench sheet: {order.title}</h1>
-              <table className="sheet-table blank bench-sheet">
-                <thead>
-                  <tr>
-                    <th>#</th>
-                    <th>State</th>
-                    <th>Instrument</th>
-                    <th>Red · black</th>
-                    <th>Expected</th>
-                    <th>Read</th>
-                    <th>Verdict, and what it clears</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {Array.from({ length: LINES }, (_, n) => (
-                    <tr key={n}>
-                      <td className="mono quiet">{n + 1}</td>
-                      {BLANKS.map((c) => (
-                        <td key={c} />
-                      ))}
+            {order.asked.length > 0 ? (
+              <AskedPage order={order} />
+            ) : (
+              <section aria-label="Bench sheet" className="sheet-page">
+                <h1>Bench sheet: {order.title}</h1>
+                <table className="sheet-table blank bench-sheet">
+                  <thead>
+                    <tr>
+                      <th>#</th>
+                      <th>State</th>
+                      <th>Instrument</th>
+                      <th>Red · black</th>
+                      <th>Expected</th>
+                      <th>Read</th>
+                      <th>Verdict, and what it clears</th>
                     </tr>
-                  ))}
-                </tbody>
-              </table>
-              <p>The fault: place ________________ · how it failed ________________ · proven by lines ________</p>
-              <p>
-                Repair: ________________________________ · complaint tried again: ☐ gone ☐ not gone · reading repeated:
-                ______
-              </p>
-            </section>}
+                  </thead>
+                  <tbody>
+                    {Array.from({ length: LINES }, (_, n) => (
+                      <tr key={n}>
+                        <td className="mono quiet">{n + 1}</td>
+                        {BLANKS.map((c) => (
+                          <td key={c} />
+                        ))}
+                      </tr>
+                    ))}
+                  </tbody>
+                </table>
+                <p>The fault: place ________________ · how it failed ________________ · proven by lines ________</p>
+                <p>
+                  Repair: ________________________________ · complaint tried again: ☐ gone ☐ not gone · reading
+                  repeated: ______
+                </p>
+              </section>
+            )}
           </>
         )}
       </main>

@@ -40,13 +40,7 @@ export default function Sheet() {
       ? { text: 'Bench', to: '/attempts' }
       : { text: 'Lessons', to: '/lessons' };
   return (
-    <Shell
-      crumbs={[
-        home,
-        { text: attempt.data?.title ?? '…' },
-        { text: practised ? 'Step by step' : 'Mark sheet' },
-      ]}
-    >
+    <Shell crumbs={[home, { text: attempt.data?.title ?? '…' }, { text: practised ? 'Step by step' : 'Mark sheet' }]}>
       {/* The class is also asked once all have handed in. */}
       {attempt.data?.own && attempt.data.in_class && <FromTheFront attempt={id} />}
       <main className="page" tabIndex={0}>
