@@ -104,7 +104,7 @@ fn a_voltage_has_the_reason_that_the_trade_gives_it() {
     assert_eq!(lost("C5.3m", "G2"), [HeldByOpen]);
     assert_eq!(lost("G2", "BAT.-"), [Grounded]);
     // A bad joint in its feed divides the supply with the lamp.
-    let divided = reasons(Some("W10:resistance:3"), "H1.1", "BAT.-", true);
+    let divided = reasons(Some("W10:high_resistance=3"), "H1.1", "BAT.-", true);
     assert_eq!(divided, [Reason::Divided]);
 }
 

@@ -13,15 +13,20 @@ async fn what_was_tried_out_is_tidied_up() -> Result<()> {
     let b = Browser::open(&server.url).await?;
     b.sign_in("dalca", "bench-and-meter").await?;
     b.go("/circuits").await?;
-    b.click("[aria-label='Copy: Sweeper, work lamps']").await?;
-    b.wait_text("h1, .crumbs", "Sweeper, work lamps, copy")
+    b.click("[aria-label='Copy: Sweeper, work and marker lamps on one ground']")
         .await?;
+    b.wait_text(
+        "h1, .crumbs",
+        "Sweeper, work and marker lamps on one ground, copy",
+    )
+    .await?;
     b.go("/circuits").await?;
-    b.fill(FIND, "lamps COPY").await?;
-    b.wait_text("main", "Sweeper, work lamps, copy").await?;
+    b.fill(FIND, "marker COPY").await?;
+    b.wait_text("main", "Sweeper, work and marker lamps on one ground, copy")
+        .await?;
     assert!(!b.text("main table").await?.contains("Baggage tug"));
     b.fill(
-        "[aria-label='Put away: Sweeper, work lamps, copy']",
+        "[aria-label='Put away: Sweeper, work and marker lamps on one ground, copy']",
         "\u{e007}",
     )
     .await?;
@@ -32,17 +37,17 @@ async fn what_was_tried_out_is_tidied_up() -> Result<()> {
     let found = b.barriers().await?;
     assert!(found.is_empty(), "{found:#?}");
     // Taken back, and put away once more.
-    b.click("[aria-label='Take back: Sweeper, work lamps, copy']")
+    b.click("[aria-label='Take back: Sweeper, work and marker lamps on one ground, copy']")
         .await?;
     b.wait_text("main table", "No circuit has such a title")
         .await?;
     b.click_xpath("//label[contains(., 'Those put away')]")
         .await?;
-    b.click("[aria-label='Put away: Sweeper, work lamps, copy']")
+    b.click("[aria-label='Put away: Sweeper, work and marker lamps on one ground, copy']")
         .await?;
     b.click_xpath("//label[contains(., 'Those put away')]")
         .await?;
-    let delete = "[aria-label='Delete: Sweeper, work lamps, copy']";
+    let delete = "[aria-label='Delete: Sweeper, work and marker lamps on one ground, copy']";
     b.click(delete).await?;
     b.wait_text(".ant-popconfirm", "for good?").await?;
     b.click_xpath("//*[contains(@class, 'ant-popconfirm')]//button[normalize-space()='Delete']")
@@ -53,7 +58,9 @@ async fn what_was_tried_out_is_tidied_up() -> Result<()> {
     b.wait_text("main table", "Baggage tug").await?;
     b.css(FIND).await?;
     assert!(!b.text("main table").await?.contains("copy"));
-    b.xpath(&format!("{ROWS}//a[contains(., 'Sweeper, work lamps')]"))
-        .await?;
+    b.xpath(&format!(
+        "{ROWS}//a[contains(., 'Sweeper, work and marker lamps on one ground')]"
+    ))
+    .await?;
     b.close().await
 }

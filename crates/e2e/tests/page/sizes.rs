@@ -143,7 +143,7 @@ async fn a_part_is_taken_from_the_shelf_by_a_finger() -> Result<()> {
     for screen in [(1024, 768, true), (820, 1180, true), (390, 844, true)] {
         b.screen(screen.0, screen.1, true).await?;
         b.go("/circuits/1/workshop").await?;
-        b.wait_text("#healthy", "39 places").await?;
+        b.wait_text("#healthy", "Cranks at").await?;
         b.click("#shelf-pictures").await?;
         b.css(".shelves [data-kind='horn']").await?;
         b.settle().await;

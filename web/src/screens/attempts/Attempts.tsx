@@ -7,7 +7,7 @@ import { Link, useNavigate } from 'react-router';
 import { api, ask, type Schemas } from '../../api/client';
 import { Shell } from '../../app/Shell';
 import { useFirstMinute, useOffered } from '../bench/useFirstMinute';
-import { Came } from './Came';
+import { Came, useCame } from './Came';
 
 const PURPOSES = { marks: 'marks', practice: 'practice, with hints', tools: 'learning the tools' };
 
@@ -48,6 +48,8 @@ const soonest = (a: Own, b: Own) => (a.due_at ?? Infinity) - (b.due_at ?? Infini
 
 export default function Attempts() {
   const attempts = useQuery({ queryKey: ['attempts'], queryFn: () => ask(api.GET('/api/attempts')) });
+  // It stands above them: nothing moves by what comes later.
+  const above = useCame().isPending;
   const navigate = useNavigate();
   const [error, setError] = useState('');
   const [now] = useState(() => Date.now() / 1000);
@@ -76,7 +78,7 @@ export default function Attempts() {
         <Came />
         {GROUPS.map(({ title, holds }) => {
           const those = attempts.data?.filter((a) => groupOf(a, now) === holds).sort(soonest) ?? [];
-          if (those.length === 0) return null;
+          if (above || those.length === 0) return null;
           return (
             <section key={holds} aria-label={title} className="apart">
               <h2>{title}</h2>

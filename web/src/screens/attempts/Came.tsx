@@ -4,12 +4,15 @@ import { Link } from 'react-router';
 
 import { api, ask } from '../../api/client';
 
-export function Came() {
-  const came = useQuery({
+export const useCame = () =>
+  useQuery({
     queryKey: ['start', 'marked'],
     queryFn: () => ask(api.GET('/api/start/marked')),
     staleTime: 0,
   });
+
+export function Came() {
+  const came = useCame();
   if (!came.data || (came.data.marked.length === 0 && !came.data.lesson)) return null;
   const { marked, practise, lesson } = came.data;
   return (

@@ -119,73 +119,82 @@ export default function Circuits() {
             </Button>
           </p>
         )}
-        <table className="sheet-table">
-          <thead>
-            <tr>
-              <th>Circuit</th>
-              <th>Changed</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {shown?.length === 0 && (
+        {/* Its columns are as wide as what is in them: without that they would move. */}
+        {shown && (
+          <table className="sheet-table">
+            <thead>
               <tr>
-                <td colSpan={3} className="quiet">
-                  {words.trim() ? 'No circuit has such a title.' : away ? 'None is put away.' : 'No circuit yet.'}
-                </td>
+                <th>Circuit</th>
+                <th>Changed</th>
+                <th />
               </tr>
-            )}
-            {shown?.map((c) => (
-              <tr key={c.id}>
-                <td>
-                  <Link to={`/circuits/${c.id}/fault-bench`}>{c.title}</Link>
-                </td>
-                <td className="quiet">{new Date(c.updated_at * 1000).toLocaleDateString()}</td>
-                <td>
-                  <div className="circuit-doings">
-                    <Link to={`/circuits/${c.id}/workshop`} aria-label={`Workshop: ${c.title}`}>
-                      Workshop
-                    </Link>
-                    <Link to={`/circuits/${c.id}/lessons`} aria-label={`Make lessons: ${c.title}`}>
-                      Make lessons
-                    </Link>
-                    <Button
-                      type="link"
-                      size="small"
-                      className="bare-link"
-                      aria-label={`Copy: ${c.title}`}
-                      onClick={() => make.mutate({ copy_of: c.id, title: `${c.title}, copy` })}
-                    >
-                      Copy
-                    </Button>
-                    <Button
-                      type="link"
-                      size="small"
-                      className="bare-link"
-                      aria-label={`${c.put_away ? 'Take back' : 'Put away'}: ${c.title}`}
-                      onClick={() => file(c)}
-                    >
-                      {c.put_away ? 'Take back' : 'Put away'}
-                    </Button>
-                    {c.put_away && (
-                      <Popconfirm
-                        title={`Delete “${c.title}” for good?`}
-                        description="Its earlier versions go with it. Lessons made from it keep their own circuit."
-                        okText="Delete"
-                        cancelText="Keep"
-                        onConfirm={() => remove(c)}
+            </thead>
+            <tbody>
+              {shown.length === 0 && (
+                <tr>
+                  <td colSpan={3} className="quiet">
+                    {words.trim() ? 'No circuit has such a title.' : away ? 'None is put away.' : 'No circuit yet.'}
+                  </td>
+                </tr>
+              )}
+              {shown.map((c) => (
+                <tr key={c.id}>
+                  <td>
+                    <Link to={`/circuits/${c.id}/fault-bench`}>{c.title}</Link>
+                  </td>
+                  <td className="quiet">{new Date(c.updated_at * 1000).toLocaleDateString()}</td>
+                  <td>
+                    <div className="circuit-doings">
+                      <Link to={`/circuits/${c.id}/workshop`} aria-label={`Workshop: ${c.title}`}>
+                        Workshop
+                      </Link>
+                      <Link to={`/circuits/${c.id}/lessons`} aria-label={`Make lessons: ${c.title}`}>
+                        Make lessons
+                      </Link>
+                      <Button
+                        type="link"
+                        size="small"
+                        className="bare-link"
+                        aria-label={`Copy: ${c.title}`}
+                        onClick={() => make.mutate({ copy_of: c.id, title: `${c.title}, copy` })}
                       >
-                        <Button type="link" size="small" danger className="bare-link" aria-label={`Delete: ${c.title}`}>
-                          Delete
-                        </Button>
-                      </Popconfirm>
-                    )}
-                  </div>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+                        Copy
+                      </Button>
+                      <Button
+                        type="link"
+                        size="small"
+                        className="bare-link"
+                        aria-label={`${c.put_away ? 'Take back' : 'Put away'}: ${c.title}`}
+                        onClick={() => file(c)}
+                      >
+                        {c.put_away ? 'Take back' : 'Put away'}
+                      </Button>
+                      {c.put_away && (
+                        <Popconfirm
+                          title={`Delete “${c.title}” for good?`}
+                          description="Its earlier versions go with it. Lessons made from it keep their own circuit."
+                          okText="Delete"
+                          cancelText="Keep"
+                          onConfirm={() => remove(c)}
+                        >
+                          <Button
+                            type="link"
+                            size="small"
+                            danger
+                            className="bare-link"
+                            aria-label={`Delete: ${c.title}`}
+                          >
+                            Delete
+                          </Button>
+                        </Popconfirm>
+                      )}
+                    </div>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
       </main>
     </Shell>
   );

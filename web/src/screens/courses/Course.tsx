@@ -8,7 +8,7 @@ import { api, ask } from '../../api/client';
 import { Private } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { GiveOut } from '../lessons/GiveOut';
-import { SkillMap, useSkills } from './SkillMap';
+import { SkillMap, useCards, useSkills } from './SkillMap';
 import {
   added,
   broughtTo,
@@ -26,9 +26,11 @@ export default function CoursePage() {
   const id = Number(useParams().id);
   const { course, save, prove, proving, error } = useCourse(id);
   const [map, setMap] = useState(false);
+  // Lines grow by the names of their skills: all are shown at once.
+  const cards = useCards();
   const crumbs = [{ text: 'Courses', to: '/courses' }, { text: course.data?.title ?? '' }];
   if (course.error) return <Shell crumbs={crumbs}>{<p className="page error-line">{course.error.message}</p>}</Shell>;
-  if (!course.data) return <Shell crumbs={crumbs}>{<p className="page quiet">Opening …</p>}</Shell>;
+  if (!course.data || cards.isPending) return <Shell crumbs={crumbs}>{<p className="page quiet">Opening …</p>}</Shell>;
   const data = course.data;
   const left = unproven(data).length;
   return (

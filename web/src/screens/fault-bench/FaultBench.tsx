@@ -147,37 +147,41 @@ export default function FaultBench() {
                 <h1 title={headline(view, projecting)}>{headline(view, projecting)}</h1>
                 {!projecting && <p title={explain(view)}>{explain(view)}</p>}
               </div>
-              <div className="control">
-                <span className="name">Show state</span>
-                {(view?.labels.length ?? 0) > MOST_BUTTONS ? (
-                  <select
-                    aria-label="Show state"
-                    className="more"
-                    value={position ?? state?.label}
-                    onChange={(e) => changeState(e.target.value)}
-                  >
-                    {view?.labels.map((l) => (
-                      <option key={l}>{l}</option>
-                    ))}
-                  </select>
-                ) : (
-                  <Segmented
-                    aria-label="Show state"
-                    value={position ?? state?.label}
-                    options={view?.labels ?? []}
-                    onChange={(v) => changeState(String(v))}
-                  />
-                )}
-              </div>
-              <div className="control">
-                <span className="name">Circuit</span>
-                <Segmented
-                  aria-label="Circuit"
-                  value={shown}
-                  options={['healthy', 'faulted']}
-                  onChange={(v) => setShown(v === 'healthy' ? 'healthy' : 'faulted')}
-                />
-              </div>
+              {view && (
+                <>
+                  <div className="control">
+                    <span className="name">Show state</span>
+                    {view.labels.length > MOST_BUTTONS ? (
+                      <select
+                        aria-label="Show state"
+                        className="more"
+                        value={position ?? state?.label}
+                        onChange={(e) => changeState(e.target.value)}
+                      >
+                        {view.labels.map((l) => (
+                          <option key={l}>{l}</option>
+                        ))}
+                      </select>
+                    ) : (
+                      <Segmented
+                        aria-label="Show state"
+                        value={position ?? state?.label}
+                        options={view.labels}
+                        onChange={(v) => changeState(String(v))}
+                      />
+                    )}
+                  </div>
+                  <div className="control">
+                    <span className="name">Circuit</span>
+                    <Segmented
+                      aria-label="Circuit"
+                      value={shown}
+                      options={['healthy', 'faulted']}
+                      onChange={(v) => setShown(v === 'healthy' ? 'healthy' : 'faulted')}
+                    />
+                  </div>
+                </>
+              )}
             </div>
             <div className="diagram">
               {circuit.data && (

@@ -36,7 +36,18 @@ export default function Start() {
   const me = useMe().data;
   const given = useAssignments();
   const classes = useClasses();
+  const help = useHelp();
   const [now] = useState(() => Date.now() / 1000);
+  // One below the other: nothing moves by what comes later.
+  if (given.isPending || help.isPending || classes.isPending) {
+    return (
+      <Shell crumbs={[{ text: 'Start' }]}>
+        <main className="page start" tabIndex={0}>
+          <h1>Today</h1>
+        </main>
+      </Shell>
+    );
+  }
   const all = given.data ?? [];
   const open = all
     .filter((a) => a.handed_in < a.given && !(a.terms.closes_at && a.terms.closes_at <= now))
@@ -49,7 +60,7 @@ export default function Start() {
       <main className="page start" tabIndex={0}>
         <h1>Today</h1>
         {given.error && <p className="error-line">{given.error.message}</p>}
-        <Help />
+        <Help help={help} />
         <section aria-label="Given out">
           <h2>Given out and not handed in by all</h2>
           {given.data && open.length === 0 && <p className="quiet close">Nothing is open.</p>}
@@ -109,13 +120,15 @@ function Open({ of: a, late }: { of: Assignment; late: boolean }) {
   );
 }
 
-function Help() {
-  const help = useQuery({
+const useHelp = () =>
+  useQuery({
     queryKey: ['start', 'help'],
     queryFn: () => ask(api.GET('/api/start/help')),
     staleTime: 0,
     refetchInterval: LOOK_MS,
   });
+
+function Help({ help }: { help: ReturnType<typeof useHelp> }) {
   return (
     <section aria-label="Who needs help now" id="help-now">
       <h2>Who needs help now</h2>

@@ -32,6 +32,9 @@ export function shelves(kinds: readonly KindItem[]): [string, Thing[]][] {
   return [...all];
 }
 
+/** What would leave the screen at the side is moved in. */
+const SHIFTED = { overflow: { shiftX: true, adjustY: true } };
+
 export function Shelf({ field, kinds, change }: Props) {
   const [open, setOpen] = useState(false);
   // Beside the shelf where there is a diagram to see the part appear on, else below it.
@@ -59,7 +62,8 @@ export function Shelf({ field, kinds, change }: Props) {
       />
       <Popover
         trigger="click"
-        placement={wide ? 'rightTop' : 'bottomRight'}
+        placement={wide ? 'rightTop' : 'bottom'}
+        align={wide ? undefined : SHIFTED}
         open={open}
         onOpenChange={setOpen}
         content={

@@ -203,7 +203,8 @@ export default function Workshop() {
                 </p>
               )}
               <h2>Check</h2>
-              {findings.length === 0 && <p className="good">No problems found.</p>}
+              {!checked && <p className="quiet">Checking …</p>}
+              {checked && findings.length === 0 && <p className="good">No problems found.</p>}
               {mend.error && (
                 <p className="error-line" role="alert">
                   {mend.error.message}
@@ -227,6 +228,8 @@ export default function Workshop() {
                   </li>
                 ))}
               </ul>
+              {/* Its line is there from the start: the diagram keeps its height. */}
+              {!checked && <p>&nbsp;</p>}
               {checked?.healthy && (
                 <p id="healthy">
                   Healthy: <b>{checked.healthy}</b>{' '}
