@@ -54,6 +54,8 @@ async fn what_was_tried_out_is_tidied_up() -> Result<()> {
         .await?;
     b.wait_text("main table", "No circuit has such a title")
         .await?;
+    b.click_xpath("//label[contains(., 'Those put away')]")
+        .await?;
     b.retype(FIND, " ").await?;
     b.wait_text("main table", "Baggage tug").await?;
     b.css(FIND).await?;

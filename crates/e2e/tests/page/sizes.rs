@@ -146,7 +146,10 @@ async fn a_part_is_taken_from_the_shelf_by_a_finger() -> Result<()> {
         b.wait_text("#healthy", "Cranks at").await?;
         b.click("#shelf-pictures").await?;
         b.css(".shelves [data-kind='horn']").await?;
-        b.settle().await;
+        // It comes in by a movement.
+        for _ in 0..4 {
+            b.settle().await;
+        }
         let at = "const r = document.querySelector('.shelves').getBoundingClientRect();
             return r.left >= 0 && r.right <= innerWidth + 1 && r.top >= 0 && r.bottom <= innerHeight + 1;";
         let on_it = b.client.execute(at, vec![]).await?;
