@@ -5,8 +5,11 @@
 
 use std::sync::Arc;
 
+use cimento_diagnosis::attempt::Session;
+use cimento_diagnosis::attempt::actions::PredictReading;
 use cimento_diagnosis::course::{Proof, untaught};
-use cimento_diagnosis::lesson::{Lesson, Purpose};
+use cimento_diagnosis::lesson::Lesson;
+use cimento_diagnosis::predict::sheet;
 use cimento_diagnosis::suspects::Reference;
 use cimento_panel::bots::BOTS;
 use cimento_panel::{course, course_lesson};
@@ -19,11 +22,11 @@ fn lesson(file: &str) -> Arc<Lesson> {
     Lesson::new(doc).unwrap_or_else(|e| panic!("{file}: {e}"))
 }
 
-/// What a lesson is held against, where it can be given as it stands; none for a bench for trying the tools.
+/// What a lesson is held against, where it can be given as it stands; none where no fault is looked for.
 fn proven(file: &str) -> Option<Reference> {
     let lesson = lesson(file);
     assert!(lesson.intro.is_some(), "{file} begins with a page");
-    if lesson.purpose == Purpose::Tools {
+    if !lesson.seeks_fault() {
         return None;
     }
     let reference = Reference::new(&lesson).unwrap();
@@ -36,11 +39,26 @@ fn proven(file: &str) -> Option<Reference> {
 /// Who works a lesson by its plan gets the marks.
 fn worked(file: &str) {
     let Some(reference) = proven(file) else {
-        return;
+        return predicted(&lesson(file));
     };
     let plan = BOTS.iter().find(|b| b.name == "plan").unwrap();
     let sheet = plan.marked(&reference, 0).unwrap();
     assert!(sheet.total >= BAR, "{file}: {sheet:#?}");
+}
+
+/// Who knows what each reading comes to, and why, has all marks of a lesson that asks for predictions.
+fn predicted(lesson: &Arc<Lesson>) {
+    let mut session = Session::start(lesson);
+    for (n, truth) in lesson.predicted.iter().enumerate() {
+        let it = PredictReading {
+            no: n + 1,
+            expected: truth.shown.value.text(truth.asked.function.unit()),
+            reason: truth.holds.first().copied(),
+        };
+        session.act(it.into()).unwrap();
+    }
+    let sheet = sheet(lesson, session.steps());
+    assert!(sheet.is_none_or(|s| s.total == 100.0));
 }
 
 /// Every lesson is proven; those that are slow to mark are worked in the long checks only.

@@ -6,6 +6,7 @@ use cimento_bench::instruments::{Function, Meter, Shown, take_with};
 use cimento_bench::{Bench, Shared};
 use cimento_model::circuit::{Circuit, Problem};
 use cimento_model::faults::Fault;
+use cimento_model::state::AT_REST;
 
 use super::document::{AskedReading, LONGEST, Predict};
 use super::reason::{Reason, holding};
@@ -45,6 +46,16 @@ fn standing(
     Ok(bench)
 }
 
+/// A state as a person says it: of a machine without a key, what its key does goes without saying.
+fn in_words(circuit: &Circuit, state: String) -> String {
+    let has_key = circuit.controls().iter().any(|c| c.name == "key");
+    match state.split_once(" · ") {
+        Some((_, rest)) if !has_key => rest.to_owned(),
+        None if !has_key => AT_REST.to_owned(),
+        _ => state,
+    }
+}
+
 /// Takes a reading that is asked for on a machine that stands in its state.
 ///
 /// # Errors
@@ -73,7 +84,7 @@ pub(super) fn truth(bench: &Bench, limits: &Limits, asked: &AskedReading) -> Res
     Ok(Truth {
         asked: asked.clone(),
         tolerance: tolerance(circuit, limits, &reading, spans),
-        state: reading.state,
+        state: in_words(circuit, reading.state),
         shown: reading.shown,
         choice,
         holds,

@@ -137,6 +137,11 @@ fn predictions_earn_by_tolerance_kind_and_reason() {
     assert_eq!(view.predicted.len(), 3);
     assert_eq!(view.missing, ["One prediction has no reason."]);
     let sheet = handed_in(&mut half);
+    let said = &sheet.lines[0].details[1].text;
+    assert!(
+        said.contains("H1.1 to BAT.-, work lamps on"),
+        "no key on this machine: {said}"
+    );
     let earned =
         |line: usize| -> Vec<f64> { sheet.lines[line].details.iter().map(|d| d.earned).collect() };
     assert_eq!(earned(0), [1.0, 0.5, 1.0], "{sheet:?}");

@@ -13,6 +13,7 @@ mod lecture;
 mod mending;
 mod pair;
 mod phone;
+mod predict;
 mod school;
 mod sizes;
 mod story;

@@ -1,17 +1,19 @@
 // Predicting on paper: readings of a machine that nobody measures, each with what it will be and why.
 import { Button } from 'antd';
-import { useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 
 import type { AttemptView, Schemas } from '../../api/client';
 import { useInstrument } from '../../app/instruments';
 import { Shell } from '../../app/Shell';
 import { useStable } from '../../app/useStable';
+import { useChoose } from '../../diagram/chosen';
 import type { PointMark } from '../../diagram/Diagram';
 import { MachinePane } from './MachinePane';
 import { TimeLeft } from './TimeLeft';
 import type { useBench } from './useBench';
 import { useHandIn } from './useHandIn';
+import './Conclusion.css';
 import './layout.css';
 import './OnPaper.css';
 
@@ -40,6 +42,10 @@ export function OnPaper({ id, attempt, act, busy, error }: Props) {
     if (current) out[current.red] = { lead: 'red' };
     return out;
   }, [current]);
+  // What a clamp goes around is lit, for no lead stands there.
+  const { choose } = useChoose();
+  const around = current && !current.black ? current.red : null;
+  useEffect(() => choose(around), [choose, around]);
   const written = (no: number) => view.predicted?.find((p) => p.no === no);
   const write = async (no: number, expected: string, reason: Written['reason']) => {
     const known = written(no);
@@ -99,7 +105,7 @@ export function OnPaper({ id, attempt, act, busy, error }: Props) {
           />
         </div>
         <div className="right footed">
-          <section aria-label="Predictions" className="scroll">
+          <div className="scroll" role="region" aria-label="Predictions">
             <ol className="asked-list" ref={list}>
               {asked.map((a) => (
                 <Row
@@ -120,7 +126,7 @@ export function OnPaper({ id, attempt, act, busy, error }: Props) {
                 {error.message}
               </p>
             )}
-          </section>
+          </div>
           <section aria-label="Conclusion" className="conclusion">
             {view.handed_in ? (
               <p>

@@ -87,10 +87,13 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     enabled: open,
     gcTime: 0,
   });
+  const machine = title.split(',')[0] ?? title;
+  const named = sound ? `Try the tools: ${title}` : `${machine}: ${view.symptom.split('.')[0]?.toLowerCase()}`;
+  const predictedName = `${machine}: what will the meter show?`;
   const begin = () => {
     // What is not noticed from the seat comes in for a check.
     setJob(sound || view.shows ? 'complaint' : 'check_up');
-    setName(sound ? `Try the tools: ${title}` : `${title.split(',')[0]}: ${view.symptom.split('.')[0]?.toLowerCase()}`);
+    setName(named);
     setWords('');
     giving.reset();
     setError('');
@@ -100,6 +103,12 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     setDealt([]);
     setAskedFor('fault');
     setOpen(true);
+  };
+  const askFor = (asked: AskedFor) => {
+    setAskedFor(asked);
+    // What nobody has named yet is called by what is asked.
+    if (asked === 'predictions' && name === named) setName(predictedName);
+    if (asked === 'fault' && name === predictedName) setName(named);
   };
   const choosePool = (chosen: boolean) => {
     setPool(chosen);
@@ -193,7 +202,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
             <span className="field-label">Title</span>
             <Input id="lesson-title" value={name} onChange={(e) => setName(e.target.value)} />
           </label>
-          <AskFor value={askedFor} onChange={setAskedFor} sound={sound} predicting={predicting} />
+          <AskFor value={askedFor} onChange={askFor} sound={sound} predicting={predicting} />
           {!onPaper && <JobOf job={job} onChange={setJob} sound={sound} noticed={view.shows} />}
           <label>
             <span className="field-label">
