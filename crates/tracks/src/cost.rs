@@ -14,7 +14,7 @@ use crate::{LEGIBLE_HEIGHT, LEGIBLE_WIDTH};
 const SMALL: i64 = 920;
 
 /// One that is too small to be read at all costs this much more.
-const HARD_TO_READ: i64 = 1500;
+const HARD_TO_READ: i64 = 3000;
 
 /// Two things in one place, a wire through a box and its like may not be.
 const OVERLAP: i64 = 8000;
@@ -25,10 +25,10 @@ const JUMPER_APART: i64 = 8000;
 const INSIDE_STRAP: i64 = 6000;
 /// What reads badly.
 const CROSSING: i64 = 1200;
-const CUT: i64 = 4650;
+const CUT: i64 = 7500;
 const WRONG_EDGE: i64 = 1000;
-const UPSIDE_DOWN_BOX: i64 = 6500;
-const UPSIDE_DOWN: i64 = 3000;
+const UPSIDE_DOWN_BOX: i64 = 12_000;
+const UPSIDE_DOWN: i64 = 6000;
 const UPWARD: i64 = 300;
 const CONTACT_ASKEW: i64 = 700;
 const GROUND_AGAIN: i64 = 200;

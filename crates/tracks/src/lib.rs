@@ -41,7 +41,7 @@ pub(crate) const LEGIBLE_WIDTH: Length = 81_400;
 pub(crate) const LEGIBLE_HEIGHT: Length = 41_800;
 
 /// Counts the ways of laying out: a placement that was stored by an earlier one is not taken.
-pub const WAY: u32 = 2;
+pub const WAY: u32 = 3;
 
 /// Finds a placement for a drawing.
 pub fn place(drawing: &Drawing, flow: &Flow) -> Placement {
