@@ -192,6 +192,8 @@ function Row({ asked, written, chosen, closed, error, onChoose, onWrite, onEnter
           onBlur={() => onWrite(text.trim(), why)}
           onKeyDown={(e) => {
             if (e.key === 'Enter') {
+              // Else it would press what has the focus next.
+              e.preventDefault();
               onWrite(text.trim(), why);
               onEnter();
             }
