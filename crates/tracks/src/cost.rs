@@ -25,7 +25,7 @@ const JUMPER_APART: i64 = 8000;
 const INSIDE_STRAP: i64 = 6000;
 /// What reads badly.
 const CROSSING: i64 = 1200;
-const CUT: i64 = 7500;
+const CUT: i64 = 7350;
 const WRONG_EDGE: i64 = 1000;
 const UPSIDE_DOWN_BOX: i64 = 12_000;
 const UPSIDE_DOWN: i64 = 6000;

@@ -12,7 +12,7 @@ pub const BETWEEN: Length = 300;
 const GAP: Length = 500;
 /// Margins of the sheet.
 pub const MARGIN: Length = 600;
-pub const RAIL_HEIGHT: Length = 600;
+pub const RAIL_HEIGHT: Length = 500;
 /// From the grounds to the lower edge.
 pub const FOOT: Length = 2600;
 /// Above the rail stands its name.
