@@ -35,26 +35,18 @@ async fn main() -> Result<()> {
         )
         .await?;
     browser.picture(&shots.join("course.png")).await?;
-    browser.go("/circuits/12/fault-bench").await?;
-    browser.css("[data-point='T1.1']").await?;
-    browser.pick("fault-place", "Condenser").await?;
-    browser.pick("fault-mode", "lead broken").await?;
-    browser.click("#fault-add").await?;
-    browser.wait_text("h1", "C1 open").await?;
-    browser.click("#open-scope").await?;
-    for channel in ["B1.1", "pickup round W12"] {
-        browser.pick("scope-channels", channel).await?;
-    }
-    browser.fill("#scope-level", "100").await?;
-    browser.click("#scope-capture").await?;
-    browser.css("#scope svg[role=img]").await?;
-    browser.click("#scope-cursors").await?;
-    browser.wait_text("#cursor-reading", "Hz").await?;
-    browser.click("#sweep-open").await?;
-    browser.wait_text("#sweep", "C1 open").await?;
+    // What an instructor tries as a student does: the second lesson of the course, with half of it written.
+    browser.go("/lessons").await?;
     browser
-        .picture(&shots.join("fault-bench-scope.png"))
+        .click("[data-lesson='Sweeper: where are the volts?'] [data-try]")
         .await?;
+    browser.click("#begin").await?;
+    for (no, volts) in ["12.6", "12.6", "0", "12.6", "0"].iter().enumerate() {
+        let field = format!("[aria-label='Reading {}, expected']", no + 1);
+        browser.fill(&field, &format!("{volts}\u{e007}")).await?;
+    }
+    browser.wait_text("#predicted-count", "5 of 12").await?;
+    browser.picture(&shots.join("predict.png")).await?;
     browser.close().await?;
 
     let browser = Browser::open(&server.url).await?;

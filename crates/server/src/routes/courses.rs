@@ -102,6 +102,8 @@ struct CourseLine {
     circuit: String,
     purpose: Purpose,
     job: Job,
+    /// A fault is looked for: there is something to prove.
+    seeks_fault: bool,
     /// Its faults in words; empty on a bench for trying the tools.
     fault: String,
     /// Skills that it declares.
@@ -212,6 +214,7 @@ async fn one(
                 circuit: doc.circuit.title.clone(),
                 purpose: doc.purpose,
                 job: doc.job,
+                seeks_fault: doc.seeks_fault(),
                 fault: doc.fault_in_words()?,
                 declared: doc.skills,
                 proof: proven(s, entry.lesson)?,

@@ -12,6 +12,7 @@ const line = (lesson: number, part: Partial<Course['lessons'][number]> = {}): Co
   chapter: 'Basics',
   circuit: 'Tug',
   purpose: 'marks',
+  seeks_fault: true,
   job: 'complaint',
   fault: 'W8 open',
   declared: [],
@@ -36,7 +37,7 @@ const course: Course = {
   lessons: [
     line(1, { declared: ['halving'], proof: proof([{ skill: 'halving', shown: true }]) }),
     line(2, { proof: proof([{ skill: 'halving', shown: true }]), chapter: 'Starting' }),
-    line(3, { purpose: 'tools', chapter: 'Starting' }),
+    line(3, { purpose: 'tools', seeks_fault: false, chapter: 'Starting' }),
     line(4, { chapter: 'Starting', too_early: ['“drain” needs “clamp” first'] }),
   ],
   classes: [{ id: 1, name: 'First year', done: [{ lesson: 1, given: 14, handed_in: 14 }] }],

@@ -320,7 +320,8 @@ const KINDS: Record<string, string> = {
 };
 
 function Kind({ line }: { line: Line }) {
-  const kind = KINDS[line.purpose] ?? KINDS[line.job];
+  const predicts = !line.seeks_fault && line.purpose !== 'tools';
+  const kind = predicts ? 'predict' : (KINDS[line.purpose] ?? KINDS[line.job]);
   return kind ? <span className="kind">{kind}</span> : null;
 }
 
@@ -345,7 +346,7 @@ function Practises({ line }: { line: Line }) {
 }
 
 function Proven({ line }: { line: Line }) {
-  if (line.purpose === 'tools') return <span className="quiet">–</span>;
+  if (!line.seeks_fault) return <span className="quiet">–</span>;
   if (!line.proof) return <span className="quiet">not worked out yet</span>;
   const { proof } = line;
   if (proof.hinders.length > 0) {

@@ -13,7 +13,7 @@ type Change = Schemas['CourseChange'];
 const LOOK_MS = 3000;
 
 /** What still has to be worked out of a course's lessons: nothing is proven on a bench for trying the tools. */
-export const unproven = (course: Course) => course.lessons.filter((l) => l.purpose !== 'tools' && !l.proof);
+export const unproven = (course: Course) => course.lessons.filter((l) => l.seeks_fault && !l.proof);
 
 export function useCourse(id: number) {
   const [proving, setProving] = useState(false);
