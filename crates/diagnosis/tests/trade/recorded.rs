@@ -378,8 +378,10 @@ fn everything_that_can_be_done_is_on_record() {
             }
         }
     }
-    // That an attempt goes on is not its student's doing.
-    let words = Action::WORDS.iter().filter(|w| **w != "take_up");
+    // That an attempt goes on is not its student's doing; what is predicted on paper is never done beside a machine, and
+    // `predict.rs` holds it.
+    let elsewhere = ["take_up", "predict"];
+    let words = Action::WORDS.iter().filter(|w| !elsewhere.contains(*w));
     let missing: Vec<_> = words.filter(|w| !done.contains(**w)).collect();
     assert!(missing.is_empty(), "no {missing:?} on record");
     let missing: Vec<_> = Function::names()
