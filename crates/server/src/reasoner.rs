@@ -11,8 +11,7 @@ use cimento_bench::BenchError;
 use cimento_diagnosis::ENGINE;
 use cimento_diagnosis::attempt::Step;
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
-use cimento_diagnosis::marking::{Case, Debrief, MarkSheet, debrief, sheet};
-use cimento_diagnosis::predict;
+use cimento_diagnosis::marking::{Case, Debrief, MarkSheet, debrief, on_paper, sheet};
 use cimento_diagnosis::suspects::{Progress, Reference};
 use cimento_store::{NewSheet, Store};
 use lru::LruCache;
@@ -263,12 +262,4 @@ pub(crate) fn marked(
 ) -> Result<(MarkSheet, Debrief), BenchError> {
     let case = Case::new(reference, steps)?;
     Ok((sheet(&case)?, debrief(&case)))
-}
-
-/// Sheet and debrief of an attempt at which no fault is looked for: there is nothing to wait for.
-pub(crate) fn on_paper(lesson: &Lesson, steps: &[Step]) -> Option<(MarkSheet, Debrief)> {
-    Some((
-        predict::sheet(lesson, steps)?,
-        predict::debrief(lesson, steps)?,
-    ))
 }

@@ -3,6 +3,7 @@
 mod firing;
 mod flow;
 mod heating;
+mod joined;
 mod protection;
 mod rippling;
 mod settle;

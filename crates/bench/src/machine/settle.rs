@@ -16,8 +16,8 @@ use super::{BenchError, named};
 use cimento_model::circuit::Circuit;
 use cimento_model::faults::Fault;
 use cimento_model::part::{Alternation, Change, Context, Look, PartState};
+use cimento_model::stamped::StampedNetlist;
 use cimento_model::stamped::Wave;
-use cimento_model::stamped::{Role, StampedNetlist};
 use cimento_model::state::OperatingState;
 
 /// Time in which what has been heated by too much current cools down to a third; common practice for blade fuses.
@@ -52,36 +52,6 @@ pub struct Point {
     to_zero: Arc<OnceLock<Option<ToZero>>>,
     /// How long the machine stays in it, in seconds.
     pub lasts_s: f64,
-}
-
-impl Point {
-    /// The nodes that are joined to one by conductors and closed contacts of at most so many ohms each, itself among
-    /// them.
-    pub fn joined(&self, node: usize, ohms: f64) -> Vec<usize> {
-        let tags = self.wiring.tags().iter();
-        let joins = tags.filter(|tag| matches!(tag.role, Role::Conductor | Role::Contact));
-        let links: Vec<[usize; 2]> = joins
-            .filter_map(|tag| match self.wiring.net.element(tag.element) {
-                Element::Branch {
-                    a, b, ohms: has, ..
-                } => (*has <= ohms).then(|| [a.index(), b.index()]),
-                _ => None,
-            })
-            .collect();
-        let mut near = vec![node];
-        let mut next = 0;
-        while let Some(&at) = near.get(next) {
-            next += 1;
-            for [a, b] in &links {
-                for (from, to) in [(*a, *b), (*b, *a)] {
-                    if from == at && !near.contains(&to) {
-                        near.push(to);
-                    }
-                }
-            }
-        }
-        near
-    }
 }
 
 /// A machine solved in one constellation of its parts.

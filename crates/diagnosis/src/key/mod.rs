@@ -10,6 +10,7 @@ mod tolerance;
 use crate::limits::Limits;
 use std::sync::Arc;
 
+pub(crate) use reason::{FLOWS_A, LOST_V, mid, through_node};
 use reason::{Showing, Why};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

@@ -14,9 +14,9 @@ use cimento_model::stamped::{ElementTag, Role};
 use cimento_model::units::{Quantity, Unit};
 
 /// Volts that count as lost or gained.
-const LOST_V: f64 = 0.05;
+pub(crate) const LOST_V: f64 = 0.05;
 /// Current that counts as flowing, in amperes.
-const FLOWS_A: f64 = 0.005;
+pub(crate) const FLOWS_A: f64 = 0.005;
 /// Of a difference that a battery's own accounts for to this share, no more has to be said.
 const ACCOUNTS: f64 = 0.7;
 
@@ -442,7 +442,8 @@ fn answers(bench: &Bench, part: usize) -> bool {
     module.is_some_and(|m| bench.look(part, |l| m.codes(l).is_some()) == Some(true))
 }
 
-fn mid(bench: &Bench, node: usize) -> f64 {
+/// The middle of what a node stands at, in volts.
+pub(crate) fn mid(bench: &Bench, node: usize) -> f64 {
     node_volts(bench.settled(), node).middle()
 }
 
@@ -485,7 +486,7 @@ fn battery_amps(bench: &Bench, part: usize) -> f64 {
 }
 
 /// Largest current in an element that ends at a node, in amperes.
-fn through_node(bench: &Bench, node: usize) -> f64 {
+pub(crate) fn through_node(bench: &Bench, node: usize) -> f64 {
     let Some(point) = last(bench) else { return 0.0 };
     let here = point.wiring.tags().iter().filter(|l| {
         let (a, b) = point.wiring.net.element(l.element).nodes();

@@ -73,7 +73,7 @@ pub struct Detail {
 }
 
 impl Detail {
-    pub(crate) fn new(step: Option<usize>, text: String, earned: f64, possible: f64) -> Self {
+    pub(super) fn new(step: Option<usize>, text: String, earned: f64, possible: f64) -> Self {
         Self {
             step,
             text,
@@ -194,6 +194,6 @@ pub fn weighed(case: &Case<'_>, weights: &Weights) -> Result<MarkSheet, BenchErr
     })
 }
 
-pub(crate) fn tenth(marks: f64) -> f64 {
+pub(super) fn tenth(marks: f64) -> f64 {
     (marks * 10.0).round() / 10.0
 }

@@ -1,13 +1,11 @@
-//! Readings that are written down before anything is measured: what is asked, what it comes to, what that earns.
+//! Readings that are written down before anything is measured: what is asked, and what it comes to.
 
 mod document;
-mod marks;
 mod propose;
 mod reason;
 mod truth;
 
 pub use document::{AskedReading, LONGEST, Predict};
-pub use marks::{debrief, sheet};
 pub use propose::propose;
 pub use reason::Reason;
 pub use truth::Truth;

@@ -1,17 +1,14 @@
 //! Why a voltage stands where it stands: claims of one machine that can be checked, and their words.
 
-use cimento_bench::{Bench, Point};
+use cimento_bench::Bench;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::key::node_volts;
+use crate::key::{FLOWS_A, LOST_V, mid, through_node};
 
 /// From this share of the supply on it stands at the point, and below the other nothing does; common practice.
 const FULL: f64 = 0.9;
 const NOTHING: f64 = 0.05;
-/// Volts that count as dropped between two points, and current that counts as flowing, in amperes.
-const DROPPED_V: f64 = 0.05;
-const FLOWS_A: f64 = 0.005;
 /// What has more ohms than this joins nothing as a wire does.
 const JOINS_OHMS: f64 = 1.0;
 
@@ -94,12 +91,13 @@ struct Seen {
 
 impl Seen {
     fn new(bench: &Bench, [red, black]: [usize; 2]) -> Self {
-        let mid = |node: usize| node_volts(bench.settled(), node).middle();
         let positive = bench.circuit.positive();
-        let supply = (mid(positive) - mid(0)).abs().max(f64::MIN_POSITIVE);
-        let volts = mid(red) - mid(black);
+        let supply = (mid(bench, positive) - mid(bench, 0))
+            .abs()
+            .max(f64::MIN_POSITIVE);
+        let volts = mid(bench, red) - mid(bench, black);
         let last = bench.settled().points.last();
-        let carries = |node: usize| last.is_some_and(|p| carried(p, node) >= FLOWS_A);
+        let carries = |node: usize| through_node(bench, node) >= FLOWS_A;
         let near = last.map_or_else(Vec::new, |p| p.joined(red, JOINS_OHMS));
         Self {
             volts,
@@ -113,7 +111,7 @@ impl Seen {
     fn holds(&self, reason: Reason) -> bool {
         let full = self.share >= FULL;
         let nothing = self.share.abs() < NOTHING;
-        let dropped = self.volts.abs() >= DROPPED_V;
+        let dropped = self.volts.abs() >= LOST_V;
         let [to_positive, to_negative] = self.joined;
         match reason {
             Reason::SupplyUnderLoad => full && self.carries,
@@ -128,14 +126,4 @@ impl Seen {
             Reason::NothingFlows => !dropped && !self.both_carry,
         }
     }
-}
-
-/// Largest current in an element that ends at a node, in amperes.
-fn carried(point: &Point, node: usize) -> f64 {
-    let here = point.wiring.tags().iter().filter(|tag| {
-        let (a, b) = point.wiring.net.element(tag.element).nodes();
-        a.index() == node || b.index() == node
-    });
-    here.map(|tag| point.op.current(tag.element).abs())
-        .fold(0.0, f64::max)
 }

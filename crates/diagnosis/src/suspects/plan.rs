@@ -29,7 +29,7 @@ pub struct PlanStep {
 }
 
 /// The reference plan for a machine.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Plan {
     /// Places possible after the complaint.
     pub begin: Vec<String>,

@@ -6,12 +6,11 @@ use cimento_bench::instruments::Function;
 use cimento_diagnosis::attempt::actions::{HandIn, PredictReading, TryComplaint};
 use cimento_diagnosis::attempt::{Action, Refusal, Session};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Purpose, Task};
-use cimento_diagnosis::marking::MarkSheet;
-use cimento_diagnosis::predict::{AskedReading, LONGEST, Predict, Reason, propose, sheet};
+use cimento_diagnosis::marking::{MarkSheet, on_paper};
+use cimento_diagnosis::predict::{AskedReading, LONGEST, Predict, Reason, propose};
 use cimento_model::circuit::{Circuit, Refused};
 use cimento_model::faults::{Fault, FaultDoc, read_short_form};
 use cimento_model::state::OperatingState;
-use cimento_model::units::Quantity;
 
 use crate::common::{demo, demo_names, reading};
 
@@ -73,7 +72,7 @@ fn write(session: &mut Session, no: usize, expected: &str, reason: Option<Reason
 
 fn handed_in(session: &mut Session) -> MarkSheet {
     session.act(Action::from(HandIn {})).unwrap();
-    sheet(&session.lesson, session.steps()).unwrap()
+    on_paper(&session.lesson, session.steps()).unwrap().0
 }
 
 /// A lamp, its switch and its ground. Common practice: no current, no drop, so the full supply stands beyond a load whose
@@ -268,10 +267,14 @@ fn proposals_make_a_lesson_of_every_machine() {
                 truth.holds.iter().all(|r| truth.choice.contains(r)),
                 "{name}"
             );
-            assert!(matches!(
-                truth.shown.value,
-                Quantity::Number(_) | Quantity::OverLimit
-            ));
+            let red = circuit.test_point(&truth.asked.red).map(|p| p.node);
+            let of_volts = truth.asked.function == Function::DC_VOLTS && red.is_some();
+            assert_eq!(
+                of_volts,
+                !truth.choice.is_empty(),
+                "{name}: {:?}",
+                truth.asked
+            );
         }
         let ask = first.iter().map(|t| t.asked.clone()).collect();
         let lesson = Lesson::new(doc(&circuit, Vec::new(), ask, 30.0)).unwrap();

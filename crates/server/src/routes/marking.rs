@@ -11,7 +11,9 @@ use axum::http::StatusCode;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{IntoResponse, Response};
 use cimento_diagnosis::lesson::Purpose;
-use cimento_diagnosis::marking::{Case, Corrected, Debrief, MarkSheet, Override, corrected};
+use cimento_diagnosis::marking::{
+    Case, Corrected, Debrief, MarkSheet, Override, corrected, on_paper,
+};
 use cimento_store::{AttemptRow, SheetRow, User};
 use futures_util::Stream;
 use futures_util::stream::unfold;
@@ -27,7 +29,7 @@ use crate::access::{sheet_shows, to_attempt};
 use crate::clock::now;
 use crate::pool::{Ticket, Urgency};
 use crate::problem::Problem;
-use crate::reasoner::{Task, marked, on_paper};
+use crate::reasoner::{Task, marked};
 use crate::session::{Instructor, SignedIn};
 use crate::state::AppState;
 

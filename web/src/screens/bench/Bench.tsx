@@ -31,7 +31,7 @@ import { PlaceDoings } from './PlaceDoings';
 import { ScopePane } from './ScopePane';
 import { passedTo, readMarks, stairPoints } from './stairs';
 import { Suspicions, type SuspicionsHandle } from './Suspicions';
-import { useBench } from './useBench';
+import { useBench, type AtWork } from './useBench';
 import { OnPaper } from './OnPaper';
 import { useHandIn } from './useHandIn';
 import { useHeard } from './useHeard';
@@ -62,14 +62,6 @@ export default function Bench() {
   );
 }
 
-type WorkProps = {
-  id: number;
-  attempt: AttemptView;
-  act: ReturnType<typeof useBench>['act'];
-  busy: boolean;
-  error: Error | null;
-};
-
 /** The view of a narrow screen in which something that takes the focus is. */
 function viewOf(what: Parameters<Doings['focus']>[0]): ViewName {
   if (what === 'machine' || what === 'places') return 'reasoning';
@@ -89,7 +81,7 @@ function useUsefulInstruments(attempt: AttemptView): Instrument[] {
   }, [all, attempt]);
 }
 
-function Work({ id, attempt, act, busy, error }: WorkProps) {
+function Work({ id, attempt, act, busy, error }: AtWork) {
   const view = attempt.bench;
   const wrong = useCorrections(id, attempt.purpose === 'practice');
   const { drawing } = attempt;
@@ -192,7 +184,8 @@ function Work({ id, attempt, act, busy, error }: WorkProps) {
   };
   const finds = attempt.purpose !== 'tools';
   const tryIt = () => void act({ do: 'try_complaint' });
-  const handIn = useHandIn(id, attempt, act);
+  const end = useHandIn(id, attempt, act);
+  const handIn = () => end();
   // Before the field in it gets the focus, which nothing hidden can have.
   const show = (view: ViewName) => flushSync(() => setShown(view));
   const doings: Doings = {

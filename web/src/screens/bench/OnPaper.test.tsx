@@ -57,4 +57,22 @@ describe('predicting on paper', () => {
     );
     expect(screen.getByLabelText('Reading 1, expected')).toHaveValue('lots');
   });
+
+  it('says of each what was not taken down, and takes it down before it is handed in', async () => {
+    const act = vi.fn().mockResolvedValue(undefined);
+    begin(attempt(), act, new Error('cannot be reached'));
+    await userEvent.type(screen.getByLabelText('Reading 1, expected'), '12.6{Enter}');
+    await userEvent.type(screen.getByLabelText('Reading 2, expected'), '0{Enter}');
+    const alerts = () => [...document.querySelectorAll('[data-asked] [role=alert]')].map((e) => e.textContent);
+    await waitFor(() => expect(alerts()).toEqual([expect.stringContaining('try again'), 'cannot be reached']));
+    // Still nothing: it is not handed in without them.
+    act.mockClear();
+    await userEvent.click(screen.getByRole('button', { name: 'Hand in' }));
+    expect(act).toHaveBeenCalledTimes(1);
+    expect(screen.getByLabelText('Reading 1, expected')).toHaveFocus();
+    act.mockClear().mockResolvedValue({ missing: [] });
+    window.dispatchEvent(new Event('online'));
+    await waitFor(() => expect(act).toHaveBeenCalledTimes(2));
+    expect(act.mock.calls.map(([a]) => (a as { no: number }).no)).toEqual([1, 2]);
+  });
 });

@@ -3,7 +3,7 @@ import { Button } from 'antd';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 
-import type { AttemptView, Schemas } from '../../api/client';
+import type { Schemas } from '../../api/client';
 import { useInstrument } from '../../app/instruments';
 import { Shell } from '../../app/Shell';
 import { useStable } from '../../app/useStable';
@@ -11,27 +11,22 @@ import { useChoose } from '../../diagram/chosen';
 import type { PointMark } from '../../diagram/Diagram';
 import { MachinePane } from './MachinePane';
 import { TimeLeft } from './TimeLeft';
-import type { useBench } from './useBench';
+import type { AtWork } from './useBench';
 import { useHandIn } from './useHandIn';
 import './Conclusion.css';
 import './layout.css';
 import './OnPaper.css';
 
-type Props = {
-  id: number;
-  attempt: AttemptView;
-  act: ReturnType<typeof useBench>['act'];
-  busy: boolean;
-  error: Error | null;
-};
-
 type Asked = Schemas['ToPredict'];
 type Written = Schemas['PredictedAt'];
 
-export function OnPaper({ id, attempt, act, busy, error }: Props) {
+export function OnPaper({ id, attempt, act, busy, error }: AtWork) {
   const { bench: view, asked } = attempt;
   const [at, setAt] = useState(1);
-  const [refused, setRefused] = useState<number>();
+  const [drafts, setDrafts] = useState<Record<number, Draft>>({});
+  // Readings that were not taken down, and the last that was tried: it is what the error is about.
+  const [refused, setRefused] = useState<number[]>([]);
+  const [tried, setTried] = useState<number>();
   const list = useRef<HTMLOListElement>(null);
   const facesButton = useRef<HTMLButtonElement>(null);
   const handIn = useHandIn(id, attempt, act);
@@ -47,19 +42,48 @@ export function OnPaper({ id, attempt, act, busy, error }: Props) {
   const around = current && !current.black ? current.red : null;
   useEffect(() => choose(around), [choose, around]);
   const written = (no: number) => view.predicted?.find((p) => p.no === no);
-  const write = async (no: number, expected: string, reason: Written['reason']) => {
+  const draftOf = (no: number): Draft =>
+    drafts[no] ?? { text: written(no)?.expected ?? '', reason: written(no)?.reason ?? null };
+  const isOpen = (no: number, { text, reason }: Draft) => {
     const known = written(no);
-    if (expected === '' || (known && known.expected === expected && known.reason === reason)) return;
-    const done = await act({ do: 'predict', no, expected, reason });
-    setRefused(done ? undefined : no);
+    return text.trim() !== '' && !(known?.expected === text.trim() && (known.reason ?? null) === reason);
   };
+  const write = async (no: number, draft = draftOf(no)) => {
+    if (!isOpen(no, draft)) return undefined;
+    setTried(no);
+    const done = await act({ do: 'predict', no, expected: draft.text.trim(), reason: draft.reason });
+    setRefused((old) => [...old.filter((n) => n !== no), ...(done ? [] : [no])]);
+    return done;
+  };
+  // What was typed while there was no network is taken down before anything else is done with it.
+  const writeAll = async () => {
+    let bench: typeof view | undefined = view;
+    for (const { no } of asked) {
+      if (!isOpen(no, draftOf(no))) continue;
+      bench = await write(no);
+      if (!bench) {
+        fields()[no - 1]?.focus();
+        return undefined;
+      }
+    }
+    return bench;
+  };
+  const back = useStable(() => void writeAll());
+  useEffect(() => {
+    window.addEventListener('online', back);
+    return () => window.removeEventListener('online', back);
+  }, [back]);
+  const end = async () => {
+    const bench = await writeAll();
+    if (bench) handIn(bench.missing);
+  };
+  const fields = () => [...(list.current?.querySelectorAll<HTMLElement>('input') ?? [])];
   const onward = (no: number) => {
-    const next = list.current?.querySelectorAll<HTMLElement>('input')[no];
-    (next ?? document.getElementById('hand-in'))?.focus();
+    (fields()[no] ?? document.getElementById('hand-in'))?.focus();
   };
   const choosePoint = useStable((point: string) => {
     const found = asked.find((a) => a.red === point && a.no !== at) ?? asked.find((a) => a.black === point);
-    if (found) list.current?.querySelectorAll<HTMLElement>('input')[found.no - 1]?.focus();
+    if (found) fields()[found.no - 1]?.focus();
   });
   const done = asked.filter((a) => written(a.no)).length;
   const marked = attempt.purpose === 'marks';
@@ -114,14 +138,17 @@ export function OnPaper({ id, attempt, act, busy, error }: Props) {
                   written={written(a.no)}
                   chosen={a.no === at}
                   closed={view.handed_in}
-                  error={refused === a.no ? error?.message : undefined}
+                  draft={draftOf(a.no)}
+                  isOpen={isOpen(a.no, draftOf(a.no))}
+                  error={refused.includes(a.no) ? (tried === a.no && error?.message) || NOT_YET : undefined}
                   onChoose={() => setAt(a.no)}
-                  onWrite={(expected, reason) => void write(a.no, expected, reason)}
+                  onDraft={(draft) => setDrafts((old) => ({ ...old, [a.no]: draft }))}
+                  onWrite={(draft) => void write(a.no, draft)}
                   onEnter={() => onward(a.no)}
                 />
               ))}
             </ol>
-            {error && refused === undefined && (
+            {error && refused.length === 0 && (
               <p className="error-line" role="alert">
                 {error.message}
               </p>
@@ -135,7 +162,7 @@ export function OnPaper({ id, attempt, act, busy, error }: Props) {
               </p>
             ) : (
               <div className="row">
-                <Button id="hand-in" type="primary" onClick={handIn} disabled={busy}>
+                <Button id="hand-in" type="primary" onClick={() => void end()} disabled={busy}>
                   {marked ? 'Hand in' : 'Finish'}
                 </Button>
                 <span className="quiet" role="status" id="predicted-count">
@@ -150,6 +177,10 @@ export function OnPaper({ id, attempt, act, busy, error }: Props) {
   );
 }
 
+/** What somebody has typed for a reading. */
+type Draft = { text: string; reason: NonNullable<Written['reason']> | null };
+
+const NOT_YET = 'Not taken down yet: press Enter to try again.';
 const nothing = () => undefined;
 const noDoings = () => null;
 
@@ -158,18 +189,20 @@ type RowProps = {
   written?: Written;
   chosen: boolean;
   closed: boolean;
+  draft: Draft;
+  /** It differs from what was taken down. */
+  isOpen: boolean;
   error?: string;
   onChoose: () => void;
-  onWrite: (expected: string, reason: Written['reason']) => void;
+  onDraft: (draft: Draft) => void;
+  onWrite: (draft?: Draft) => void;
   onEnter: () => void;
 };
 
-function Row({ asked, written, chosen, closed, error, onChoose, onWrite, onEnter }: RowProps) {
+function Row({ asked, written, draft, isOpen, chosen, closed, error, onChoose, onDraft, onWrite, onEnter }: RowProps) {
   const instrument = useInstrument()(asked.function);
-  const [text, setText] = useState(written?.expected ?? '');
-  const [why, setWhy] = useState(written?.reason ?? null);
   const name = `Reading ${asked.no}`;
-  const whole = text.trim() !== '' && (asked.choice.length === 0 || why !== null);
+  const whole = written && !isOpen && (asked.choice.length === 0 || draft.reason !== null);
   return (
     <li className={chosen ? 'asked chosen' : 'asked'} data-asked={asked.no} onFocus={onChoose} onPointerDown={onChoose}>
       <p className="what">
@@ -184,17 +217,17 @@ function Row({ asked, written, chosen, closed, error, onChoose, onWrite, onEnter
         <input
           className="text-field mono expects"
           aria-label={`${name}, expected`}
-          value={text}
+          value={draft.text}
           maxLength={40}
           disabled={closed}
           placeholder={instrument.hint}
-          onChange={(e) => setText(e.target.value)}
-          onBlur={() => onWrite(text.trim(), why)}
+          onChange={(e) => onDraft({ ...draft, text: e.target.value })}
+          onBlur={() => onWrite()}
           onKeyDown={(e) => {
             if (e.key === 'Enter') {
               // Else it would press what has the focus next.
               e.preventDefault();
-              onWrite(text.trim(), why);
+              onWrite();
               onEnter();
             }
           }}
@@ -203,12 +236,13 @@ function Row({ asked, written, chosen, closed, error, onChoose, onWrite, onEnter
           <select
             className="more why"
             aria-label={`${name}, reason`}
-            value={why ?? ''}
+            value={draft.reason ?? ''}
             disabled={closed}
             onChange={(e) => {
               const found = asked.choice.find((c) => c.reason === e.target.value)?.reason ?? null;
-              setWhy(found);
-              onWrite(text.trim(), found);
+              const changed = { ...draft, reason: found };
+              onDraft(changed);
+              onWrite(changed);
             }}
           >
             <option value="">because …</option>
@@ -220,7 +254,7 @@ function Row({ asked, written, chosen, closed, error, onChoose, onWrite, onEnter
           </select>
         )}
         <span className="tick" aria-hidden>
-          {written && whole ? '✓' : ''}
+          {whole ? '✓' : ''}
         </span>
       </div>
       {error && (

@@ -66,3 +66,12 @@ export function useBench(id: number) {
   const error = send.error ?? (inVain ? new Error(inVain) : null);
   return { attempt, act, busy: send.isPending, error };
 }
+
+/** What a screen works an attempt with. */
+export type AtWork = {
+  id: number;
+  attempt: AttemptView;
+  act: ReturnType<typeof useBench>['act'];
+  busy: boolean;
+  error: Error | null;
+};

@@ -3,14 +3,13 @@ import { App } from 'antd';
 import { useNavigate } from 'react-router';
 
 import type { AttemptView } from '../../api/client';
-import type { useBench } from './useBench';
+import type { AtWork } from './useBench';
 
-export function useHandIn(id: number, attempt: AttemptView, act: ReturnType<typeof useBench>['act']) {
+export function useHandIn(id: number, attempt: AttemptView, act: AtWork['act']) {
   const navigate = useNavigate();
   const { modal } = App.useApp();
   const marked = attempt.purpose === 'marks';
-  const { missing } = attempt.bench;
-  return () => {
+  return (missing = attempt.bench.missing) => {
     modal.confirm({
       title: marked ? 'Hand in?' : 'Finish?',
       content: (

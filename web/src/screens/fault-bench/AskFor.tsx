@@ -1,10 +1,11 @@
 // What the students are asked for: the fault, or readings that they predict.
 import { useQuery } from '@tanstack/react-query';
-import { Button, Checkbox, InputNumber, Segmented } from 'antd';
+import { Button, Checkbox, Segmented } from 'antd';
 import { useMemo, useState } from 'react';
 
 import { api, ask, type FaultDoc, type MeterFunction, type Schemas } from '../../api/client';
 import { useInstrument } from '../../app/instruments';
+import { ReasonMarks } from '../lessons/ReasonMarks';
 import './AskFor.css';
 
 export type AskedFor = 'fault' | 'predictions';
@@ -96,16 +97,7 @@ export function AskFor({ value, onChange, sound, predicting }: Props) {
               </li>
             ))}
           </ul>
-          <label className="row">
-            <span>Marks of 100 for the reasons (0: none are asked for)</span>
-            <InputNumber
-              id="reason-marks"
-              min={0}
-              max={100}
-              value={reasonMarks}
-              onChange={(v) => setReasonMarks(v ?? 0)}
-            />
-          </label>
+          <ReasonMarks id="reason-marks" value={reasonMarks} onChange={setReasonMarks} />
         </>
       )}
     </div>

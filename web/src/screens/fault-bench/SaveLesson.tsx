@@ -121,6 +121,10 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
       setError('You teach no class yet: make one under Classes.');
       return;
     }
+    if (onPaper && predicting.task.ask.length === 0) {
+      setError('Nothing is asked for yet: tick at least one reading.');
+      return;
+    }
     setError('');
     setWorking(true);
     try {

@@ -1,8 +1,9 @@
 // The readings that a lesson asks its students to predict: put in another order, or left out.
-import { Button, InputNumber } from 'antd';
+import { Button } from 'antd';
 
 import type { Schemas } from '../../api/client';
 import { useInstrument } from '../../app/instruments';
+import { ReasonMarks } from './ReasonMarks';
 
 type Task = Extract<Schemas['Task'], { kind: 'predict' }>;
 
@@ -42,16 +43,11 @@ export function AskedReadings({ task, onChange }: { task: Task; onChange: (task:
           );
         })}
       </ol>
-      <label className="row">
-        <span>Marks of 100 for the reasons (0: none are asked for)</span>
-        <InputNumber
-          id="edit-reason-marks"
-          min={0}
-          max={100}
-          value={task.reason_marks}
-          onChange={(v) => onChange({ ...task, reason_marks: v ?? 0 })}
-        />
-      </label>
+      <ReasonMarks
+        id="edit-reason-marks"
+        value={task.reason_marks ?? 0}
+        onChange={(reason_marks) => onChange({ ...task, reason_marks })}
+      />
     </section>
   );
 }

@@ -6,12 +6,9 @@ use utoipa::ToSchema;
 use super::super::session::{Refusal, Session, bad};
 use super::super::step::{Answer, Step};
 use super::super::view::{BenchView, PredictedAt};
+use super::take_reading::is_expectation;
 use super::{Act, Evidence};
 use crate::predict::Reason;
-use cimento_model::units::Expectation;
-
-/// Longest text taken as an expectation.
-const LONGEST_TEXT: usize = 40;
 
 /// Write down what a reading that the lesson asks for will be; the last word on it counts.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -42,8 +39,7 @@ impl Act for PredictReading {
                 n => format!("there is no reading {}: expected 1 to {n}", self.no),
             });
         };
-        let text: String = self.expected.chars().take(LONGEST_TEXT).collect();
-        Expectation::parse(&text, truth.asked.function.unit()).or_else(|e| bad(e.to_string()))?;
+        is_expectation(&self.expected, truth.asked.function)?;
         match self.reason {
             Some(reason) if !truth.choice.contains(&reason) => {
                 bad("that is no reason to choose from for this reading".to_owned())

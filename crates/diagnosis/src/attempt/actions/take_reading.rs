@@ -90,14 +90,17 @@ impl TakeReading {
                 "write down what a healthy circuit should read before you take the reading"
                     .to_owned(),
             ),
-            Some(text) => {
-                let shown: String = text.chars().take(LONGEST_TEXT).collect();
-                let read = Expectation::parse(&shown, self.function.unit());
-                read.map_or_else(|e| bad(e.to_string()), |_| Ok(()))
-            }
+            Some(text) => is_expectation(text, self.function),
             None => Ok(()),
         }
     }
+}
+
+/// Whether what somebody wrote is an expectation of what an instrument shows.
+pub(super) fn is_expectation(text: &str, function: Function) -> Result<(), Refusal> {
+    let shown: String = text.chars().take(LONGEST_TEXT).collect();
+    let read = Expectation::parse(&shown, function.unit());
+    read.map_or_else(|e| bad(e.to_string()), |_| Ok(()))
 }
 
 impl Act for TakeReading {

@@ -1,12 +1,13 @@
-//! What predictions earn: a line for the values and, where they are asked for, one for the reasons.
+//! What predictions on paper earn: a line for the values and, where they are asked for, one for the reasons.
 
 use cimento_model::units::Expectation;
 
-use super::reason::Reason;
-use super::truth::Truth;
+use super::expected::{Expected, Measured};
+use super::sheet::{Detail, MarkLine, MarkSheet, tenth};
+use super::{Debrief, PractiseOn};
 use crate::attempt::{Action, Step};
 use crate::lesson::{Lesson, Task};
-use crate::marking::{Debrief, Detail, Expected, MarkLine, MarkSheet, Measured, PractiseOn, tenth};
+use crate::predict::{Reason, Truth};
 use crate::suspects::Plan;
 
 const VALUES: &str = "prediction";
@@ -19,8 +20,14 @@ struct Wrote<'a> {
     reason: Option<Reason>,
 }
 
-/// The sheet of an attempt at a lesson whose readings are predicted; none for another.
-pub fn sheet(lesson: &Lesson, steps: &[Step]) -> Option<MarkSheet> {
+/// Sheet and debrief of an attempt at a lesson whose readings are predicted; none for another.
+pub fn on_paper(lesson: &Lesson, steps: &[Step]) -> Option<(MarkSheet, Debrief)> {
+    let sheet = sheet(lesson, steps)?;
+    let debrief = debrief(&sheet);
+    Some((sheet, debrief))
+}
+
+fn sheet(lesson: &Lesson, steps: &[Step]) -> Option<MarkSheet> {
     let Task::Predict(predict) = &lesson.task else {
         return None;
     };
@@ -42,7 +49,7 @@ pub fn sheet(lesson: &Lesson, steps: &[Step]) -> Option<MarkSheet> {
     if !reasons.is_empty() {
         lines.push(line(REASONS, "Reasons", reasons, of_reasons));
     }
-    let total = tenth(lines.iter().map(share_of).sum());
+    let total = tenth(lines.iter().map(|(marks, _)| marks).sum());
     Some(MarkSheet {
         total,
         computed: total,
@@ -54,10 +61,6 @@ pub fn sheet(lesson: &Lesson, steps: &[Step]) -> Option<MarkSheet> {
         ambiguity: Vec::new(),
         elsewhere: Vec::new(),
     })
-}
-
-fn share_of((marks, _): &(f64, MarkLine)) -> f64 {
-    *marks
 }
 
 /// A line with its marks before they are rounded.
@@ -147,33 +150,23 @@ fn reason(truth: &Truth, wrote: Option<&Wrote<'_>>) -> Detail {
 }
 
 /// What to take from it: nothing was searched, so there is no way to go through again.
-pub fn debrief(lesson: &Lesson, steps: &[Step]) -> Option<Debrief> {
-    let sheet = sheet(lesson, steps)?;
-    let weakest = |line: &&MarkLine| line.details.iter().any(|d| d.earned < d.possible);
-    let practise = match sheet.lines.iter().rev().find(weakest) {
-        None => "All of it was right: find a fault by it now.".to_owned(),
+fn debrief(sheet: &MarkSheet) -> Debrief {
+    let weak = |line: &&MarkLine| line.details.iter().any(|d| d.earned < d.possible);
+    let practise = match sheet.lines.iter().rev().find(weak) {
+        None => "All of it was right: find a fault by it now.",
         Some(line) if line.criterion == REASONS => {
             "Say why before you say how much: does current flow here, and what lies before and after the point?"
-                .to_owned()
         }
         Some(_) => {
             "Go through the path from the battery: what is each part's share of the voltage?"
-                .to_owned()
         }
     };
-    Some(Debrief {
+    Debrief {
         begin: Vec::new(),
         steps: Vec::new(),
-        plan: Plan {
-            begin: Vec::new(),
-            steps: Vec::new(),
-            group: Vec::new(),
-            bits: 0.0,
-            minutes: 0.0,
-            plausible: 0,
-        },
-        practise,
+        plan: Plan::default(),
+        practise: practise.to_owned(),
         practise_on: PractiseOn::Practice,
-        fault: sheet.fault,
-    })
+        fault: sheet.fault.clone(),
+    }
 }
