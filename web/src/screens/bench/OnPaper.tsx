@@ -180,7 +180,7 @@ export function OnPaper({ id, attempt, act, busy, error }: AtWork) {
 /** What somebody has typed for a reading. */
 type Draft = { text: string; reason: NonNullable<Written['reason']> | null };
 
-const NOT_YET = 'Not taken down yet: press Enter to try again.';
+const NOT_YET = 'Not taken down: correct it, or press Enter to try again.';
 const nothing = () => undefined;
 const noDoings = () => null;
 
