@@ -8,7 +8,9 @@ pub mod lesson;
 mod limits;
 pub mod marking;
 pub mod predict;
+mod repairs;
 pub mod suspects;
+pub mod test_sheet;
 
 /// The engine that works out readings and marks: its version, and a digest of its sources.
 pub const ENGINE: &str = concat!(env!("CARGO_PKG_VERSION"), "+", env!("CIMENTO_ENGINE"));

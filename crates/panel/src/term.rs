@@ -74,7 +74,7 @@ const LECTURES: [&str; 8] = [
     "09-cranks-slowly.json",
     "11-paint-under-the-foot.json",
     "14-charge-lamp-never-lit.json",
-    "20-two-ends-of-one-wire.json",
+    "21-two-ends-of-one-wire.json",
 ];
 
 /// A student: how often they took a sensible step when the term began, and when it ended.

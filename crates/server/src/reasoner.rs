@@ -11,7 +11,7 @@ use cimento_bench::BenchError;
 use cimento_diagnosis::ENGINE;
 use cimento_diagnosis::attempt::Step;
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
-use cimento_diagnosis::marking::{Case, Debrief, MarkSheet, debrief, on_paper, sheet};
+use cimento_diagnosis::marking::{Case, Debrief, MarkSheet, at_once, debrief, sheet};
 use cimento_diagnosis::suspects::{Progress, Reference};
 use cimento_store::{NewSheet, Store};
 use lru::LruCache;
@@ -226,13 +226,13 @@ impl Reasoner {
     ///
     /// # Errors
     /// When it cannot be kept.
-    pub(crate) fn marks_on_paper(
+    pub(crate) fn marks_at_once(
         &self,
         attempt: i32,
         lesson: &Lesson,
         steps: &[Step],
     ) -> Result<Option<(MarkSheet, Debrief)>, Problem> {
-        let made = on_paper(lesson, steps);
+        let made = at_once(lesson, steps)?;
         if let Some(made) = &made {
             self.keep(attempt, made)?;
         }

@@ -97,9 +97,9 @@ pub fn demo_names() -> Vec<String> {
 pub fn ngspice(netlist: &str) -> String {
     use std::io::Write;
     use std::process::{Command, Stdio};
-    // Its search for an operating point may go on for ever.
-    let mut child = Command::new("timeout")
-        .args(["20", "ngspice", "-b", "/dev/stdin"])
+    // Its search for an operating point may go on for ever. Seconds of the processor, for others may be at work.
+    let mut child = Command::new("sh")
+        .args(["-c", "ulimit -t 20; exec ngspice -b /dev/stdin"])
         .stdin(Stdio::piped())
         .stdout(Stdio::piped())
         .stderr(Stdio::piped())

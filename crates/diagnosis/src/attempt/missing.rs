@@ -12,7 +12,7 @@ pub(super) fn missing(session: &Session) -> Vec<String> {
         return Vec::new();
     }
     if !session.lesson.task.is_diagnosis() {
-        return not_predicted(session);
+        return [not_predicted(session), not_entered(session)].concat();
     }
     let after =
         |no: usize, is: &dyn Fn(&Answer) -> bool| steps.iter().any(|s| s.no > no && is(&s.answer));
@@ -70,6 +70,30 @@ pub(super) fn missing(session: &Session) -> Vec<String> {
     out
 }
 
+/// Rows of the test sheet in which nothing is entered.
+fn not_entered(session: &Session) -> Vec<String> {
+    let rows = session
+        .lesson
+        .test_sheet
+        .as_ref()
+        .map_or(0, |s| s.rows.len());
+    many(
+        rows - session.record().entered.len(),
+        "row of the sheet is not entered",
+        "rows of the sheet are not entered",
+    )
+    .into_iter()
+    .collect()
+}
+
+fn many(n: usize, one: &str, more: &str) -> Option<String> {
+    match n {
+        0 => None,
+        1 => Some(format!("One {one}.")),
+        n => Some(format!("{n} {more}.")),
+    }
+}
+
 /// Readings that are asked for and have no prediction, and predictions without a reason.
 fn not_predicted(session: &Session) -> Vec<String> {
     let written = &session.record().predicted;
@@ -79,11 +103,6 @@ fn not_predicted(session: &Session) -> Vec<String> {
         .iter()
         .filter(|w| w.reason.is_none() && !asked[w.no - 1].choice.is_empty())
         .count();
-    let many = |n: usize, one: &str, more: &str| match n {
-        0 => None,
-        1 => Some(format!("One {one}.")),
-        n => Some(format!("{n} {more}.")),
-    };
     [
         many(
             open,

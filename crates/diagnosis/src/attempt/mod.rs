@@ -6,7 +6,7 @@ mod bounds;
 mod missing;
 mod pair;
 mod perform;
-mod repairs;
+
 mod session;
 mod step;
 mod touch;
@@ -14,14 +14,14 @@ mod view;
 mod warnings;
 mod way;
 
+pub use crate::repairs::{RepairKind, cures, repairs};
 pub use actions::{Action, seen};
 pub(crate) use actions::{Danger, Evidence};
 pub use pair::{PartnerExpects, PartnerSaid};
 pub use perform::{Outcome, perform};
-pub use repairs::{RepairKind, cures, repairs};
 pub use session::{Refusal, Session, UNSETTLED};
 pub use step::{Answer, Step, Supposed, Verdict};
 pub use touch::{Touch, is_too_thick, pierced};
-pub use view::{BenchView, ControlView, HintAt, LedgerLine, PredictedAt, SeenAt};
+pub use view::{BenchView, ControlView, EnteredAt, HintAt, LedgerLine, PredictedAt, SeenAt};
 pub use warnings::{Warning, warnings};
 pub use way::{brings_about, stands, way_to};

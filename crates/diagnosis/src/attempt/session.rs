@@ -8,6 +8,7 @@ use super::bounds;
 use super::step::{Answer, Step};
 use super::view::BenchView;
 use crate::lesson::{Lesson, Purpose};
+use crate::test_sheet::Unmarked;
 use cimento_bench::instruments::{Meter, Reading, TakeError};
 use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::{Part, Place};
@@ -186,10 +187,8 @@ impl Session {
         if let Some(why) = bounds::too_large(action, self.lesson.circuit.places().count()) {
             return bad(why);
         }
-        if !self.lesson.task.is_diagnosis() && !action.kind().is_written() {
-            return bad(
-                "nothing is measured here: write down what you expect, then hand it in".to_owned(),
-            );
+        if let Some(why) = self.out_of_task(action) {
+            return bad(why.to_owned());
         }
         if action.kind().concludes() && self.lesson.purpose == Purpose::Tools {
             return bad("this machine is healthy: there is nothing to find or to mend".to_owned());
@@ -200,6 +199,59 @@ impl Session {
             return bad(format!("this lesson does not allow {}", means.text()));
         }
         Ok(())
+    }
+
+    /// Why an action is none of what the lesson asks for.
+    fn out_of_task(&self, action: &Action) -> Option<&'static str> {
+        let kind = action.kind();
+        if self.lesson.task.is_diagnosis() || kind.is_written() {
+            return None;
+        }
+        if self.lesson.task.is_on_paper() {
+            return Some("nothing is measured here: write down what you expect, then hand it in");
+        }
+        if kind.concludes() {
+            return Some("nothing is named or repaired here: enter on the sheet what each row is");
+        }
+        let unmarked = self.unmarked().is_some();
+        (unmarked && !kind.is_at_the_meter()).then_some("only the unmarked leads are measured here")
+    }
+
+    /// The leads without a name, where the lesson is about them.
+    pub(super) fn unmarked(&self) -> Option<&Unmarked> {
+        self.lesson.test_sheet.as_ref()?.leads.as_ref()
+    }
+
+    /// The test points that leads are put on, as the machine calls them.
+    ///
+    /// # Errors
+    /// [`Refusal`] for what is neither an unmarked lead nor a marked point.
+    pub(super) fn standing_on(
+        &self,
+        leads: [Option<&str>; 2],
+    ) -> Result<[Option<String>; 2], Refusal> {
+        let real = |said: Option<&str>| match (self.unmarked(), said) {
+            (Some(unmarked), Some(said)) => match unmarked.point(said) {
+                Some(point) => Ok(Some(point.to_owned())),
+                None => bad(format!(
+                    "there is no lead {said}: expected one of {}",
+                    unmarked.called().join(", ")
+                )),
+            },
+            (_, said) => Ok(said.map(str::to_owned)),
+        };
+        Ok([real(leads[0])?, real(leads[1])?])
+    }
+
+    /// A reading that came to nothing, without a word of what a lead is called.
+    pub(super) fn not_taken(&self, error: TakeError) -> Refusal {
+        match error {
+            TakeError::Bench(e) => Refusal::Bench(e),
+            _ if self.unmarked().is_some() => {
+                Refusal::BadAction("that cannot be read there".to_owned())
+            }
+            named => Refusal::BadAction(named.to_string()),
+        }
     }
 
     fn put(&mut self, action: Action, by_partner: bool) -> Result<&Step, Refusal> {
@@ -321,13 +373,6 @@ impl Session {
             true => Answer::LeadBlew { notices },
             false => Answer::Noticed { notices },
         })
-    }
-}
-
-pub(super) fn not_taken(error: TakeError) -> Refusal {
-    match error {
-        TakeError::Bench(e) => Refusal::Bench(e),
-        named => Refusal::BadAction(named.to_string()),
     }
 }
 

@@ -71,6 +71,9 @@ pub struct BenchView {
     /// What was predicted, by the number of the reading on the sheet.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub predicted: Vec<PredictedAt>,
+    /// What was entered in the rows of the test sheet.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub entered: Vec<EnteredAt>,
     /// What the attempt still lacks before it is handed in, a sentence each.
     pub missing: Vec<String>,
 }
@@ -107,6 +110,16 @@ pub struct PredictedAt {
     pub no: usize,
     pub expected: String,
     pub reason: Option<Reason>,
+}
+
+/// What was entered in a row of the test sheet.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct EnteredAt {
+    pub step: usize,
+    /// The number of the row, from 1.
+    pub row: usize,
+    /// One of the sheet's choices.
+    pub is: String,
 }
 
 /// A hint that was given.
@@ -217,6 +230,7 @@ impl Session {
             cleared: record.cleared.clone(),
             suspected: record.suspected.clone(),
             predicted: record.predicted.clone(),
+            entered: record.entered.clone(),
             ..BenchView::default()
         };
         let line = |step: usize| record.ledger.binary_search_by_key(&step, |l| l.step).ok();
@@ -275,6 +289,11 @@ impl Session {
         view.handed_in = self.is_handed_in();
         view.pierced = self.pierced();
         view.missing = missing(self);
+        if self.unmarked().is_some() {
+            // What is noticed of the machine would name what the leads are of.
+            view.notices.clear();
+            view.apart.clear();
+        }
     }
 
     fn controls(&self) -> Vec<ControlView> {

@@ -19,6 +19,7 @@ use cimento_model::state::OperatingState;
 use cimento_parts::build_circuit;
 
 use crate::predict::{Truth, truths};
+use crate::test_sheet::{TestSheet, check_sheet, identification, survey};
 use std::sync::Arc;
 
 /// Longest time limit, in minutes.
@@ -38,6 +39,8 @@ pub struct Lesson {
     pub task: Task,
     /// The readings that are predicted, and what they come to.
     pub predicted: Vec<Truth>,
+    /// The sheet that is worked at the machine, where the lesson asks for one.
+    pub test_sheet: Option<TestSheet>,
     pub predictions: bool,
     pub meter_seed: u64,
     pub functions: Vec<Function>,
@@ -160,15 +163,46 @@ impl Lesson {
                 ));
             }
         }
+        if healthy && !doc.task.is_diagnosis() {
+            let text = "a sheet is worked in a lesson that is marked, or for practice";
+            return Err(refuse("task", text.to_owned()));
+        }
+        let of_task = |problem: Problem| Refused(vec![problem]);
         let predicted = match &doc.task {
-            Task::Predict(_) if healthy => {
-                let text = "readings are predicted in a lesson that is marked, or for practice";
-                return Err(refuse("task", text.to_owned()));
+            Task::Predict(predict) => {
+                truths(&circuit, &faults, &doc.limits, predict).map_err(of_task)?
             }
-            Task::Predict(predict) => truths(&circuit, &faults, &doc.limits, predict)
-                .map_err(|problem| Refused(vec![problem]))?,
-            Task::Diagnose => Vec::new(),
+            _ => Vec::new(),
         };
+        let test_sheet = match &doc.task {
+            Task::Diagnose | Task::Predict(_) => None,
+            Task::Survey(asked) => {
+                Some(survey(&circuit, &faults, &doc.limits, asked).map_err(of_task)?)
+            }
+            Task::CheckSheet(asked) => {
+                let under = |state| trial.under_condition(state);
+                let sheet = check_sheet(&circuit, &faults, &doc.limits, &under, asked);
+                Some(sheet.map_err(of_task)?)
+            }
+            Task::Identify(_) if !faults.is_empty() => {
+                let text = "what is to be told apart is healthy: expected no faults";
+                return Err(refuse("faults", text.to_owned()));
+            }
+            Task::Identify(asked) => {
+                Some(identification(&circuit, doc.meter_seed, asked).map_err(of_task)?)
+            }
+        };
+        let mut brought_in = brought_in;
+        if let Some(sheet) = &test_sheet
+            && sheet.laid_out
+        {
+            brought_in.set(sheet.state.clone()).map_err(unsolved)?;
+        }
+        let measures = test_sheet.as_ref().map(|sheet| sheet.function);
+        if measures.is_some_and(|needed| !doc.functions.contains(&needed)) {
+            let text = "the sheet is measured with an instrument that this lesson does not allow";
+            return Err(refuse("functions", text.to_owned()));
+        }
         Ok(Arc::new(Self {
             title: doc.title,
             words: doc.complaint,
@@ -184,6 +218,7 @@ impl Lesson {
             job: doc.job,
             task: doc.task,
             predicted,
+            test_sheet,
             predictions: doc.predictions,
             meter_seed: doc.meter_seed,
             functions: doc.functions,

@@ -5,6 +5,7 @@
 //! that a lesson switches off, or that do not apply, go to the others in proportion.
 
 mod approach;
+mod at_once;
 mod case;
 mod claims;
 mod clearing;
@@ -14,7 +15,6 @@ mod debrief;
 mod efficiency;
 mod expected;
 mod insight;
-mod on_paper;
 mod prediction;
 mod repair;
 mod safety;
@@ -26,13 +26,13 @@ mod technique;
 mod verdicts;
 mod written;
 
+pub use at_once::at_once;
 pub use case::Case;
 pub use claims::{Claim, ClaimKind};
 pub use clearing::share as clearing_share;
 pub use coach::{Corrected, corrected};
 pub use debrief::{Debrief, DebriefStep, PractiseOn, debrief};
 pub use insight::{Counted, Earned, Insight, Worked, insight};
-pub use on_paper::on_paper;
 pub use safety::SafetyEvent;
 pub use scale::{Grade, Rounding, Scale};
 pub use schools::Elsewhere;

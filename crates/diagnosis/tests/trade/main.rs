@@ -34,3 +34,4 @@ mod screens;
 mod sharpness;
 mod starting;
 mod suspects;
+mod test_sheets;

@@ -6,7 +6,7 @@ use cimento_bench::instruments::Function;
 use cimento_diagnosis::attempt::actions::{HandIn, PredictReading, TryComplaint};
 use cimento_diagnosis::attempt::{Action, Refusal, Session};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Purpose, Task};
-use cimento_diagnosis::marking::{MarkSheet, on_paper};
+use cimento_diagnosis::marking::{MarkSheet, at_once};
 use cimento_diagnosis::predict::{AskedReading, LONGEST, Predict, Reason, propose};
 use cimento_model::circuit::{Circuit, Refused};
 use cimento_model::faults::{Fault, FaultDoc, read_short_form};
@@ -72,7 +72,10 @@ fn write(session: &mut Session, no: usize, expected: &str, reason: Option<Reason
 
 fn handed_in(session: &mut Session) -> MarkSheet {
     session.act(Action::from(HandIn {})).unwrap();
-    on_paper(&session.lesson, session.steps()).unwrap().0
+    at_once(&session.lesson, session.steps())
+        .unwrap()
+        .unwrap()
+        .0
 }
 
 /// A lamp, its switch and its ground. Common practice: no current, no drop, so the full supply stands beyond a load whose

@@ -17,3 +17,4 @@ mod predict;
 mod school;
 mod sizes;
 mod story;
+mod test_sheets;

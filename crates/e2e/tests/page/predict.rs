@@ -8,8 +8,8 @@ async fn given_out(b: &Browser) -> Result<()> {
     b.sign_in("dalca", "bench-and-meter").await?;
     b.go("/circuits/1/fault-bench").await?;
     b.click("#save-lesson").await?;
-    b.choose("The students are asked for", "readings, predicted on paper")
-        .await?;
+    let asked_for = b.css("#asked-for").await?;
+    asked_for.select_by_value("predictions").await?;
     b.wait_text("[aria-label='Readings to ask for']", "12.6")
         .await?;
     assert!(

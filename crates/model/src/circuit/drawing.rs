@@ -216,6 +216,31 @@ impl Circuit {
 }
 
 impl Drawing {
+    /// Points by themselves, of which nobody is told where they lie.
+    pub fn of_points(title: &str, points: impl IntoIterator<Item = String>) -> Self {
+        let point = |id: String| DrawnPoint {
+            about: String::new(),
+            reach_minutes: 0.0,
+            id,
+        };
+        Self {
+            title: title.to_owned(),
+            shape: String::new(),
+            parts: Vec::new(),
+            wires: Vec::new(),
+            cavities: Vec::new(),
+            connectors: Vec::new(),
+            splices: Vec::new(),
+            grounds: Vec::new(),
+            metals: Vec::new(),
+            points: points.into_iter().map(point).collect(),
+            negative: None,
+            system_v: 0.0,
+            leads: Vec::new(),
+            layout: IndexMap::new(),
+        }
+    }
+
     /// What there is without how it is wired: for work without a diagram.
     #[must_use]
     pub fn without_wiring(mut self) -> Self {

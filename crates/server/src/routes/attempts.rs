@@ -19,6 +19,7 @@ use cimento_diagnosis::lesson::{
 };
 use cimento_diagnosis::predict::{Reason, Truth};
 use cimento_diagnosis::suspects::{hint, next_level};
+use cimento_diagnosis::test_sheet::Unmarked;
 use cimento_model::circuit::{CurrentPath, Drawing, PlaceInfo};
 use cimento_store::{AttemptRow, NewStep, Standing, User, Whose};
 use serde::{Deserialize, Serialize};
@@ -28,6 +29,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 use super::extract::{Body, Path};
 use super::file::{CSV, File, file};
 use super::first_minute::is_first_minute;
+use super::to_fill::SheetToFill;
 use super::working::{Asked, Doing, is_own, left_s, stand, step};
 use crate::access::{closed, given_by, sheet_shows, to_attempt, unopened};
 use crate::clock::now;
@@ -114,6 +116,8 @@ struct AttemptView {
     papers: Papers,
     /// Readings to be predicted; empty where a fault is looked for.
     asked: Vec<ToPredict>,
+    /// The test sheet to be filled in at the machine; none where a fault is looked for.
+    sheet: Option<SheetToFill>,
     /// The faults of a machine whose readings are predicted, which are told.
     told: Option<String>,
     /// What a healthy machine reads, where its papers list it.
@@ -395,7 +399,7 @@ async fn ask_hint(
     let (row, lesson, steps) = state
         .work(move |s| {
             let (row, lesson, steps) = load(s, &asking, id)?;
-            if lesson.purpose != Purpose::Practice || row.handed_in {
+            if lesson.purpose != Purpose::Practice || !lesson.seeks_fault() || row.handed_in {
                 return Err(Problem::bad("hints are for practice that is going on"));
             }
             is_own(&row, &asking)?;
@@ -481,7 +485,7 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
         false => circuit.place_list_without_wiring(),
     };
     let places = circuit.places().zip(places);
-    AttemptView {
+    let view = AttemptView {
         id: row.id,
         title: lesson.title.clone(),
         purpose: lesson.purpose,
@@ -507,7 +511,8 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
             let all = lesson.predicted.iter().enumerate();
             all.map(|(n, truth)| ToPredict::of(n + 1, truth)).collect()
         },
-        told: (!lesson.task.is_diagnosis() && !lesson.faults.is_empty())
+        sheet: lesson.test_sheet.as_ref().map(SheetToFill::of),
+        told: (lesson.task.is_on_paper() && !lesson.faults.is_empty())
             .then(|| lesson.fault_in_words()),
         healthy: match lesson.task.is_diagnosis() {
             true => lesson.sheets.clone(),
@@ -549,5 +554,30 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
             all.collect::<BTreeSet<_>>().into_iter().collect()
         },
         bench: session.view(),
+    };
+    match lesson.test_sheet.as_ref().and_then(|s| s.leads.as_ref()) {
+        Some(unmarked) => without_names(view, unmarked),
+        None => view,
+    }
+}
+
+/// Of a plug whose leads nobody has marked, only the leads: what lies behind them is what is asked for.
+fn without_names(view: AttemptView, unmarked: &Unmarked) -> AttemptView {
+    AttemptView {
+        complaint: String::new(),
+        scope: false,
+        papers: Papers {
+            diagram: false,
+            connectors: false,
+            healthy: false,
+        },
+        drawing: Drawing::of_points(&view.title, unmarked.called()),
+        paths: Vec::new(),
+        places: Vec::new(),
+        comes_apart: Vec::new(),
+        alike: Vec::new(),
+        modules: Vec::new(),
+        harnesses: Vec::new(),
+        ..view
     }
 }

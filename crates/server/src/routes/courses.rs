@@ -104,6 +104,8 @@ struct CourseLine {
     job: Job,
     /// A fault is looked for: there is something to prove.
     seeks_fault: bool,
+    /// What else is asked for, in a word; empty where a fault is looked for.
+    asks: &'static str,
     /// Its faults in words; empty on a bench for trying the tools.
     fault: String,
     /// Skills that it declares.
@@ -215,6 +217,7 @@ async fn one(
                 purpose: doc.purpose,
                 job: doc.job,
                 seeks_fault: doc.seeks_fault(),
+                asks: doc.task.word(),
                 fault: doc.fault_in_words()?,
                 declared: doc.skills,
                 proof: proven(s, entry.lesson)?,

@@ -169,6 +169,8 @@ struct LessonItem {
     job: Job,
     /// A fault is looked for: how hard it is can be worked out.
     seeks_fault: bool,
+    /// What else is asked for, in a sentence; empty where a fault is looked for.
+    asks: &'static str,
     /// Its faults in words; empty on a bench for trying the tools.
     fault: String,
     circuit: String,
@@ -248,6 +250,7 @@ async fn list(
                     purpose: doc.purpose,
                     job: doc.job,
                     seeks_fault: doc.seeks_fault(),
+                    asks: doc.task.about(),
                     circuit: doc.circuit.title.clone(),
                     skills: doc.skills.iter().map(|s| s.name()).collect(),
                     fault: doc.fault_in_words()?,

@@ -12,7 +12,7 @@ use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{IntoResponse, Response};
 use cimento_diagnosis::lesson::Purpose;
 use cimento_diagnosis::marking::{
-    Case, Corrected, Debrief, MarkSheet, Override, corrected, on_paper,
+    Case, Corrected, Debrief, MarkSheet, Override, at_once, corrected,
 };
 use cimento_store::{AttemptRow, SheetRow, User};
 use futures_util::Stream;
@@ -168,7 +168,7 @@ async fn judged(
                 if !sees {
                     return Err(too_early());
                 }
-                if let Some(both) = on_paper(&lesson, &steps) {
+                if let Some(both) = at_once(&lesson, &steps)? {
                     return Ok(Perhaps::There(both));
                 }
                 if let Some(reference) = s.reasoner.at_hand(row.lesson_id) {
@@ -183,7 +183,7 @@ async fn judged(
             if let Some(kept) = s.store.standing_sheet(id)? {
                 return Ok(Perhaps::There(read(&kept)?));
             }
-            if let Some(made) = s.reasoner.marks_on_paper(id, &lesson, &steps)? {
+            if let Some(made) = s.reasoner.marks_at_once(id, &lesson, &steps)? {
                 return Ok(Perhaps::There(made));
             }
             let ticket = s.reasoner.marks(id, (row.lesson_id, &lesson), steps)?;
@@ -434,7 +434,7 @@ async fn mark_again(
             if !row.handed_in || lesson.purpose == Purpose::Tools {
                 return Err(Problem::bad("only what was handed in is marked again"));
             }
-            if s.reasoner.marks_on_paper(id, &lesson, &steps)?.is_some() {
+            if s.reasoner.marks_at_once(id, &lesson, &steps)?.is_some() {
                 return Ok(Waiting::done());
             }
             let ticket = s.reasoner.marks(id, (row.lesson_id, &lesson), steps)?;

@@ -33,6 +33,7 @@ mod scope;
 mod second_looks;
 mod sign_in;
 mod start;
+mod to_fill;
 mod votes;
 mod working;
 mod workshop;

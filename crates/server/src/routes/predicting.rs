@@ -1,10 +1,14 @@
-//! Readings that a lesson may ask its students to predict, for the instructor who chooses among them.
+//! Readings that a lesson may ask its students to predict, and test sheets that it may have them fill in, for the
+//! instructor who chooses among them.
+
+use std::sync::Arc;
 
 use axum::Json;
 use axum::extract::State;
 use cimento_bench::instruments::{Function, Shown};
-use cimento_diagnosis::lesson::{Limits, all_functions};
+use cimento_diagnosis::lesson::{Limits, ProposedSheets, all_functions, propose_sheets};
 use cimento_diagnosis::predict::{AskedReading, LONGEST, Truth, propose};
+use cimento_model::circuit::{Circuit, Refused};
 use cimento_model::faults::{Fault, FaultDoc};
 use cimento_parts::build_circuit;
 use serde::{Deserialize, Serialize};
@@ -17,10 +21,12 @@ use crate::session::Instructor;
 use crate::state::AppState;
 
 pub(super) fn routes() -> OpenApiRouter<AppState> {
-    OpenApiRouter::new().routes(routes!(predictions))
+    OpenApiRouter::new()
+        .routes(routes!(predictions))
+        .routes(routes!(test_sheets))
 }
 
-/// A machine of which readings are to be predicted.
+/// A machine of which readings are to be predicted, or a sheet filled in.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 struct Machine {
@@ -33,6 +39,20 @@ struct Machine {
     /// What may be measured with; everything when absent.
     #[serde(default)]
     functions: Option<Vec<Function>>,
+}
+
+impl Machine {
+    /// Its circuit and faults, checked.
+    fn built(&self, s: &AppState, id: i32) -> Result<(Arc<Circuit>, Vec<Fault>), Problem> {
+        let circuit = build_circuit(super::lessons::circuit_of(s, id, self.version)?)?;
+        self.limits.check().map_err(Problem::bad)?;
+        let faults = self.faults.iter().enumerate();
+        let faults = faults
+            .map(|(n, doc)| Fault::read(&circuit, doc, &format!("faults[{n}]")))
+            .collect::<Result<Vec<_>, _>>()
+            .map_err(|p| Problem::from(Refused(vec![p])))?;
+        Ok((circuit, faults))
+    }
 }
 
 /// Readings worth asking for, the best first.
@@ -76,19 +96,29 @@ async fn predictions(
     Body(machine): Body<Machine>,
 ) -> Result<Json<Proposals>, Problem> {
     let found = state.work(move |s| {
-        let circuit = build_circuit(super::lessons::circuit_of(s, id, machine.version)?)?;
-        machine.limits.check().map_err(Problem::bad)?;
-        let faults = machine.faults.iter().enumerate();
-        let faults = faults
-            .map(|(n, doc)| Fault::read(&circuit, doc, &format!("faults[{n}]")))
-            .collect::<Result<Vec<_>, _>>()
-            .map_err(|p| Problem::from(cimento_model::circuit::Refused(vec![p])))?;
+        let (circuit, faults) = machine.built(s, id)?;
         let functions = machine.functions.unwrap_or_else(all_functions);
         let readings = propose(&circuit, &faults, &machine.limits, &functions)?;
         Ok(Proposals {
             most: LONGEST,
             readings: readings.into_iter().map(ProposedReading::of).collect(),
         })
+    });
+    Ok(Json(found.await?))
+}
+
+/// Test sheets that can be filled in at a circuit with some faults: surveys of what carries much, harnesses off the
+/// machine, plugs without marks.
+#[utoipa::path(post, operation_id = "circuits_test_sheets", path = "/api/circuits/{id}/test-sheets", params(("id" = i32, Path)), request_body = Machine, responses((status = 200, body = ProposedSheets), (status = 404, body = Problem), (status = 422, body = Problem)))]
+async fn test_sheets(
+    State(state): State<AppState>,
+    _: Instructor,
+    Path(id): Path<i32>,
+    Body(machine): Body<Machine>,
+) -> Result<Json<ProposedSheets>, Problem> {
+    let found = state.work(move |s| {
+        let (circuit, faults) = machine.built(s, id)?;
+        Ok(propose_sheets(&circuit, &faults, &machine.limits)?)
     });
     Ok(Json(found.await?))
 }

@@ -149,7 +149,7 @@ pub(super) fn step(
                         (partner.attempt, steps.collect())
                     });
                     for (id, steps) in std::iter::once((id, steps)).chain(theirs) {
-                        let at_once = s.reasoner.marks_on_paper(id, &lesson, &steps);
+                        let at_once = s.reasoner.marks_at_once(id, &lesson, &steps);
                         let asked = at_once.and_then(|made| match made {
                             Some(_) => Ok(()),
                             None => s

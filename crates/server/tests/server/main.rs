@@ -21,4 +21,5 @@ mod pairs;
 mod predicting;
 mod secrecy;
 mod sequences;
+mod test_sheets;
 mod upgrades;

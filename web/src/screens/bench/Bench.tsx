@@ -31,6 +31,8 @@ import { PlaceDoings } from './PlaceDoings';
 import { ScopePane } from './ScopePane';
 import { passedTo, readMarks, stairPoints } from './stairs';
 import { Suspicions, type SuspicionsHandle } from './Suspicions';
+import { TestSheet } from './TestSheet';
+import { Unmarked } from './Unmarked';
 import { useBench, type AtWork } from './useBench';
 import { OnPaper } from './OnPaper';
 import { useHandIn } from './useHandIn';
@@ -68,6 +70,12 @@ function viewOf(what: Parameters<Doings['focus']>[0]): ViewName {
   return what === 'note' ? 'readings' : 'meter';
 }
 
+/** How far the reasoning is, in a word or two. */
+function reasoned({ sheet, purpose, bench }: AttemptView): string {
+  if (sheet) return `${bench.entered?.length ?? 0} of ${sheet.rows.length} entered`;
+  return purpose === 'tools' ? 'to try' : `${bench.cleared.length} ruled out`;
+}
+
 /** The lesson's instruments that are of use on its machine: a scan tool needs a module, a clip a lead. */
 function useUsefulInstruments(attempt: AttemptView): Instrument[] {
   const all = useInstruments();
@@ -83,12 +91,13 @@ function useUsefulInstruments(attempt: AttemptView): Instrument[] {
 
 function Work({ id, attempt, act, busy, error }: AtWork) {
   const view = attempt.bench;
-  const wrong = useCorrections(id, attempt.purpose === 'practice');
-  const { drawing } = attempt;
+  const { drawing, sheet } = attempt;
+  const practising = attempt.purpose === 'practice' && !sheet;
+  const wrong = useCorrections(id, practising);
   const negative = drawing.negative ?? '';
   const instruments = useUsefulInstruments(attempt);
   const instrument = useInstrument();
-  const first = instruments[0]?.function ?? 'dc_volts';
+  const first = sheet?.function ?? instruments[0]?.function ?? 'dc_volts';
   const [meter, send] = useReducer(meterReducer, freshMeter(first, negative));
   const [judging, setJudging] = useState<number>();
   const [pathAt, setPathAt] = useState(0);
@@ -101,6 +110,9 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
   const meterField = useRef<MeterHandle>(null);
   const machineField = useRef<MachineHandle>(null);
   const placesField = useRef<SuspicionsHandle>(null);
+  // What lies on the table has no path, and nothing but leads where none has a name.
+  const laidOut = !!sheet && !sheet.state;
+  const unmarked = !!sheet && sheet.leads.length > 0;
   const noteField = useRef<HTMLInputElement>(null);
   const facesButton = useRef<HTMLButtonElement>(null);
   const answerForm = useRef<HTMLFormElement>(null);
@@ -182,7 +194,9 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
     setScope(open);
     setByHand(open);
   };
-  const finds = attempt.purpose !== 'tools';
+  // A sheet is filled in: nothing is named, ruled out or mended.
+  const ends = attempt.purpose !== 'tools';
+  const finds = ends && !sheet;
   const tryIt = () => void act({ do: 'try_complaint' });
   const end = useHandIn(id, attempt, act);
   const handIn = () => end();
@@ -203,7 +217,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
     },
     turnKey: (by) => turn('key', by),
     nextLever: (nth) => turn(levers(view)[nth], 1),
-    tryComplaint: tryIt,
+    tryComplaint: () => !sheet && tryIt(),
     nextPath: () => {
       show('readings');
       if (attempt.paths.length > 0) setPathAt((pathAt + 1) % attempt.paths.length);
@@ -218,9 +232,9 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
     },
     name: () => finds && setConcluding('name'),
     repair: () => finds && setConcluding('repair'),
-    handIn: () => finds && handIn(),
+    handIn: () => ends && handIn(),
     answer: () => answerForm.current?.querySelector<HTMLElement>('input, select')?.focus(),
-    hint: () => attempt.purpose === 'practice' && void act('hint'),
+    hint: () => practising && void act('hint'),
     help: () => setHelp(true),
     judge: (nth) => {
       const verdict = (scope ? SCREEN_VERDICTS : VERDICTS)[nth];
@@ -256,6 +270,14 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
     send({ do: 'put', lead, point });
     if (lead === 'red') toExpectation();
   });
+  // The leads onto both ends of a row, and the meter as the sheet wants it.
+  const putLeads = useStable(([red = '', black = '']: string[]) => {
+    if (sheet && meter.fn !== sheet.function) setFunction(sheet.function);
+    send({ do: 'put', lead: 'red', point: red });
+    send({ do: 'put', lead: 'black', point: black });
+    show('meter');
+    toExpectation();
+  });
   const nameIt = useStable(() => setConcluding('name'));
   const onPoints = ['points', 'pin'].includes(instrument(meter.fn).put_on);
   const doingsAt = useCallback(
@@ -287,7 +309,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
   return (
     <Shell
       crumbs={[{ text: 'Bench', to: '/attempts' }, { text: attempt.title }]}
-      pills={finds ? [`${view.minutes.toFixed(0)} min at the machine`, `Step ${view.steps}`] : ['Try the tools']}
+      pills={ends ? [`${view.minutes.toFixed(0)} min at the machine`, `Step ${view.steps}`] : ['Try the tools']}
     >
       <FromTheFront attempt={id} heard={heard} />
       {attempt.first_minute && attempt.own && <FirstMinute key={id} attempt={attempt} meter={meter} />}
@@ -295,22 +317,26 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
         <Asked id={id} attempt={attempt} partner={heard.partner ?? ''} asked={heard.asked} form={answerForm} />
       )}
       <main className="bench" data-view={shown}>
-        <div className={scope ? 'left scoped' : 'left'}>
+        <div className={scope ? 'left scoped' : laidOut ? 'left laid-out' : 'left'}>
           <WorkOrder
             attempt={attempt}
             onMove={(control, position) => void act({ do: 'set_control', control, position })}
             onTry={tryIt}
           />
-          <MachinePane
-            attempt={attempt}
-            marks={marks}
-            onPlace={touchPlace}
-            onPoint={touchPoint}
-            onArea={finds && !view.handed_in ? chooseArea : undefined}
-            doings={doingsAt}
-            facesButton={facesButton}
-          />
-          {scope ? (
+          {sheet && unmarked ? (
+            <Unmarked attempt={attempt} sheet={sheet} marks={marks} onPoint={touchPoint} onLeads={putLeads} />
+          ) : (
+            <MachinePane
+              attempt={attempt}
+              marks={marks}
+              onPlace={touchPlace}
+              onPoint={touchPoint}
+              onArea={finds && !view.handed_in ? chooseArea : undefined}
+              doings={doingsAt}
+              facesButton={facesButton}
+            />
+          )}
+          {laidOut ? null : scope ? (
             <ScopePane
               id={id}
               attempt={attempt}
@@ -363,7 +389,18 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
               />
               <NoteField ref={noteField} line={line} closed={view.handed_in} act={act} />
             </section>
-            {attempt.purpose === 'practice' && <Hints view={view} busy={busy} onAsk={doings.hint} wrong={wrong} />}
+            {sheet && (
+              <TestSheet
+                ref={placesField}
+                attempt={attempt}
+                sheet={sheet}
+                leads={meter.leads}
+                onLeads={putLeads}
+                act={act}
+                busy={busy}
+              />
+            )}
+            {practising && <Hints view={view} busy={busy} onAsk={doings.hint} wrong={wrong} />}
             {attempt.purpose === 'tools' && <Experiments id={id} />}
             {finds && (
               <Suspicions
@@ -375,7 +412,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
                 act={act}
               />
             )}
-            <Machine ref={machineField} attempt={attempt} leads={meter.leads} act={act} />
+            {!unmarked && <Machine ref={machineField} attempt={attempt} leads={meter.leads} act={act} />}
           </div>
           <Conclusion
             id={id}
@@ -391,7 +428,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
           onShow={setShown}
           leads={[meter.leads.red, meter.leads.black].filter(Boolean).join(' / ') || 'no lead on'}
           readings={view.ledger.length}
-          reasoned={finds ? `${view.cleared.length} ruled out` : 'to try'}
+          reasoned={reasoned(attempt)}
           refusal={error?.message}
         />
       </main>

@@ -41,7 +41,7 @@ export function Conclusion({ id, attempt, onName, onRepair, onHandIn, onHelp }: 
       {view.handed_in ? (
         <p>
           {marked ? 'Handed in. ' : 'Finished. '}
-          <Link to={`/attempts/${id}/sheet`}>{marked ? 'Open the mark sheet' : 'Go through it step by step'}</Link>
+          <Link to={`/attempts/${id}/sheet`}>{marked ? 'Open the mark sheet' : attempt.sheet ? 'See what was right' : 'Go through it step by step'}</Link>
         </p>
       ) : attempt.purpose === 'tools' ? (
         <div className="row">
@@ -50,12 +50,16 @@ export function Conclusion({ id, attempt, onName, onRepair, onHandIn, onHelp }: 
         </div>
       ) : (
         <div className="row">
-          <Button id="name-fault" onClick={onName}>
-            Name the fault <kbd>N</kbd>
-          </Button>
-          <Button id="repair" onClick={onRepair}>
-            Repair <kbd>F</kbd>
-          </Button>
+          {!attempt.sheet && (
+            <>
+              <Button id="name-fault" onClick={onName}>
+                Name the fault <kbd>N</kbd>
+              </Button>
+              <Button id="repair" onClick={onRepair}>
+                Repair <kbd>F</kbd>
+              </Button>
+            </>
+          )}
           <Button id="hand-in" onClick={onHandIn}>
             {marked ? 'Hand in' : 'Finish'} <kbd>H</kbd>
           </Button>

@@ -24,9 +24,15 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
   return (
     <div className="order">
       <div className="words">
-        <h1>“{attempt.words}”</h1>
+        <h1>{attempt.words ? `“${attempt.words}”` : attempt.title}</h1>
         <p>
-          Tried: <span id="complaint">{attempt.complaint}</span>{' '}
+          {attempt.sheet ? (
+            attempt.sheet.about
+          ) : (
+            <>
+              Tried: <span id="complaint">{attempt.complaint}</span>
+            </>
+          )}{' '}
           <Button className="inline-link" size="small" type="link" onClick={() => setCautions(true)}>
             Cautions
           </Button>{' '}
@@ -50,9 +56,11 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
           {view.notices.length > 0 && `Now: ${view.notices.map((n) => n.text).join(', ')}`}
         </p>
       </div>
-      <Button id="try-complaint" className="beside-controls" onClick={onTry} disabled={view.handed_in}>
-        Try it <kbd>T</kbd>
-      </Button>
+      {!attempt.sheet && (
+        <Button id="try-complaint" className="beside-controls" onClick={onTry} disabled={view.handed_in}>
+          Try it <kbd>T</kbd>
+        </Button>
+      )}
       {often.map((c) => (
         <div className="control" key={c.name} data-control={c.name}>
           <span className="name">

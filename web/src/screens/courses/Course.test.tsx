@@ -13,6 +13,7 @@ const line = (lesson: number, part: Partial<Course['lessons'][number]> = {}): Co
   circuit: 'Tug',
   purpose: 'marks',
   seeks_fault: true,
+  asks: '',
   job: 'complaint',
   fault: 'W8 open',
   declared: [],

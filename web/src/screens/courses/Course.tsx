@@ -320,8 +320,7 @@ const KINDS: Record<string, string> = {
 };
 
 function Kind({ line }: { line: Line }) {
-  const predicts = !line.seeks_fault && line.purpose !== 'tools';
-  const kind = predicts ? 'predict' : (KINDS[line.purpose] ?? KINDS[line.job]);
+  const kind = line.asks || (KINDS[line.purpose] ?? KINDS[line.job]);
   return kind ? <span className="kind">{kind}</span> : null;
 }
 

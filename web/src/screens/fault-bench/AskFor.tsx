@@ -1,14 +1,19 @@
-// What the students are asked for: the fault, or readings that they predict.
+// What the students are asked for: the fault, readings that they predict, or a test sheet.
 import { useQuery } from '@tanstack/react-query';
-import { Button, Checkbox, Segmented } from 'antd';
+import { Button, Checkbox } from 'antd';
 import { useMemo, useState } from 'react';
 
 import { api, ask, type FaultDoc, type MeterFunction, type Schemas } from '../../api/client';
 import { useInstrument } from '../../app/instruments';
 import { ReasonMarks } from '../lessons/ReasonMarks';
+import { Sheets, type SheetKind, type useSheets } from './Sheets';
 import './AskFor.css';
 
-export type AskedFor = 'fault' | 'predictions';
+export type AskedFor = 'fault' | 'predictions' | SheetKind;
+
+export function sheetKind(asked: AskedFor): SheetKind | undefined {
+  return asked === 'fault' || asked === 'predictions' ? undefined : asked;
+}
 
 /** So many are ticked at first. */
 const AT_FIRST = 8;
@@ -54,23 +59,29 @@ type Props = {
   onChange: (value: AskedFor) => void;
   sound: boolean;
   predicting: ReturnType<typeof usePredictions>;
+  filling: ReturnType<typeof useSheets>;
 };
 
-export function AskFor({ value, onChange, sound, predicting }: Props) {
+export function AskFor({ value, onChange, sound, predicting, filling }: Props) {
   const { found, readings, which, toggle, reasonMarks, setReasonMarks } = predicting;
   return (
     <div>
-      <span className="field-label">The students are asked for</span>
-      <Segmented
-        id="asked-for"
-        aria-label="The students are asked for"
-        value={value}
-        onChange={onChange}
-        options={[
-          { value: 'fault', label: sound ? 'no fault: a bench to work at' : 'the fault' },
-          { value: 'predictions', label: 'readings, predicted on paper' },
-        ]}
-      />
+      <label>
+        <span className="field-label">The students are asked for</span>
+        <select
+          id="asked-for"
+          className="more whole-width"
+          value={value}
+          onChange={(e) => onChange(e.target.value as AskedFor)}
+        >
+          <option value="fault">{sound ? 'no fault: a bench to work at' : 'the fault'}</option>
+          <option value="predictions">readings, predicted on paper</option>
+          <option value="surveys">a survey of drops: keep, clean, renew</option>
+          <option value="checks">the check sheet of a harness off the machine</option>
+          <option value="identify">what the leads of an unmarked plug are</option>
+        </select>
+      </label>
+      <Sheets {...filling} />
       {value === 'predictions' && (
         <>
           <p className="quiet tight">

@@ -10,9 +10,10 @@ import { useInstruments } from '../../app/instruments';
 import { bodyOf, countOf, GivingTo, useGiving } from '../classes/Giving';
 import { pairsOf } from '../classes/pairs';
 import { studentsOf } from '../classes/useClasses';
-import { AskFor, usePredictions, type AskedFor } from './AskFor';
+import { AskFor, sheetKind, usePredictions, type AskedFor } from './AskFor';
 import { JobOf, type Job } from './JobOf';
 import { LessonRules, useUsual, type Rules } from './LessonRules';
+import { useSheets } from './Sheets';
 import { RuleSets } from '../lessons/RuleSets';
 import './SaveLesson.css';
 
@@ -32,9 +33,10 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   const [job, setJob] = useState<Job>('complaint');
   const [askedFor, setAskedFor] = useState<AskedFor>('fault');
   const onPaper = askedFor === 'predictions';
+  const finds = askedFor === 'fault';
   // Without a fault it is a bench for learning the tools, or a check of a sound machine.
   const sound = faults.length === 0;
-  const tools = sound && job === 'complaint' && !onPaper;
+  const tools = sound && job === 'complaint' && finds;
   const [error, setError] = useState('');
   const [saved, setSaved] = useState('');
   const [pool, setPool] = useState(false);
@@ -65,11 +67,12 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
           },
         }),
       ),
-    enabled: open && !pool && !tools && !onPaper && functions.length > 0,
+    enabled: open && !pool && !tools && finds && functions.length > 0,
     placeholderData: (before) => before,
     retry: false,
     staleTime: Infinity,
   });
+  const filling = useSheets({ circuit, version: older ?? version, faults }, open ? sheetKind(askedFor) : undefined);
   const predicting = usePredictions({ circuit, version: older ?? version, faults, functions }, open && onPaper);
   // The words are held against the machine once they stand still for a moment.
   const still = useStill(words, 400);
@@ -77,7 +80,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     queryKey: ['words', circuit, older ?? version, faults, still],
     queryFn: () =>
       ask(api.POST('/api/lessons/words', { body: { circuit, version: older ?? version, faults, complaint: still } })),
-    enabled: open && !tools && !onPaper && still !== '',
+    enabled: open && !tools && finds && still !== '',
     retry: false,
     staleTime: Infinity,
   });
@@ -89,7 +92,13 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   });
   const machine = title.split(',')[0] ?? title;
   const named = sound ? `Try the tools: ${title}` : `${machine}: ${view.symptom.split('.')[0]?.toLowerCase()}`;
-  const predictedName = `${machine}: what will the meter show?`;
+  const names: Record<AskedFor, string> = {
+    fault: named,
+    predictions: `${machine}: what will the meter show?`,
+    surveys: `${machine}: keep, clean, renew`,
+    checks: `${machine}: its harness, run by run`,
+    identify: `${machine}: a plug without marks`,
+  };
   const begin = () => {
     // What is not noticed from the seat comes in for a check.
     setJob(sound || view.shows ? 'complaint' : 'check_up');
@@ -107,8 +116,8 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
   const askFor = (asked: AskedFor) => {
     setAskedFor(asked);
     // What nobody has named yet is called by what is asked.
-    if (asked === 'predictions' && name === named) setName(predictedName);
-    if (asked === 'fault' && name === predictedName) setName(named);
+    if (Object.values(names).includes(name)) setName(names[asked]);
+    if (asked !== 'fault') setPool(false);
   };
   const choosePool = (chosen: boolean) => {
     setPool(chosen);
@@ -125,20 +134,25 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
       setError('Nothing is asked for yet: tick at least one reading.');
       return;
     }
+    if (sheetKind(askedFor) && !filling.sheet) {
+      setError('There is no such sheet for this machine: ask for something else.');
+      return;
+    }
     setError('');
     setWorking(true);
     try {
       const purpose = tools ? ('tools' as const) : practice ? ('practice' as const) : ('marks' as const);
       const body = {
         title: name,
-        complaint: words || (onPaper ? '' : view.symptom),
+        complaint: words || (finds ? view.symptom : ''),
         circuit,
         version: older ?? version,
         faults,
         purpose,
         job,
-        task: onPaper ? predicting.task : undefined,
-        predictions: predictions && !tools,
+        task: onPaper ? predicting.task : filling.sheet?.task,
+        // A survey is read as it comes, and of leads without a name nothing can be expected.
+        predictions: predictions && !tools && !sheetKind(askedFor),
         functions,
         rules,
       };
@@ -206,21 +220,21 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
             <span className="field-label">Title</span>
             <Input id="lesson-title" value={name} onChange={(e) => setName(e.target.value)} />
           </label>
-          <AskFor value={askedFor} onChange={askFor} sound={sound} predicting={predicting} />
-          {!onPaper && <JobOf job={job} onChange={setJob} sound={sound} noticed={view.shows} />}
+          <AskFor value={askedFor} onChange={askFor} sound={sound} predicting={predicting} filling={filling} />
+          {finds && <JobOf job={job} onChange={setJob} sound={sound} noticed={view.shows} />}
           <label>
             <span className="field-label">
-              {onPaper ? 'What the students read first' : 'Complaint in the customer’s words'}
+              {finds ? 'Complaint in the customer’s words' : 'What the students read first'}
             </span>
             <Input.TextArea
               id="lesson-words"
               rows={2}
               value={words}
-              placeholder={onPaper ? 'What will the meter show?' : view.symptom}
+              placeholder={finds ? view.symptom : onPaper ? 'What will the meter show?' : name}
               onChange={(e) => setWords(e.target.value)}
             />
           </label>
-          {!onPaper && (
+          {finds && (
             <p className="quiet tight">
               Computed symptom: {view.symptom}{' '}
               {still === words && contradictions.data && contradictions.data.length > 0 && (
@@ -248,7 +262,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               </select>
             </label>
           )}
-          {!pool && !tools && !onPaper && (
+          {!pool && !tools && finds && (
             <p className="tight" id="preview">
               {preview.isFetching && <span className="quiet">Working out what it can show …</span>}
               {preview.error && <span className="bad">{preview.error.message}</span>}
@@ -263,10 +277,10 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
           )}
           {!tools && (
             <Checkbox id="practice" checked={practice} onChange={(e) => setPractice(e.target.checked)}>
-              {onPaper ? 'For practice: no marks' : 'For practice: no marks, and hints that cost minutes'}
+              {!finds ? 'For practice: no marks' : 'For practice: no marks, and hints that cost minutes'}
             </Checkbox>
           )}
-          {!tools && !onPaper && (
+          {!tools && finds && (
             <Checkbox checked={predictions} onChange={(e) => setPredictions(e.target.checked)}>
               Ask for a prediction before each reading
             </Checkbox>
@@ -301,7 +315,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
               marked={!tools && !practice}
             />
           )}
-          {faults.length > 1 && !onPaper && (
+          {faults.length > 1 && finds && (
             <Checkbox id="pool" checked={pool} onChange={(e) => choosePool(e.target.checked)}>
               A pool: each student gets one of these {faults.length} faults, neighbours different ones
             </Checkbox>

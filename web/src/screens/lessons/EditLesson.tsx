@@ -10,6 +10,7 @@ import { useChange } from '../classes/useClasses';
 import { JobOf } from '../fault-bench/JobOf';
 import { useCards } from '../courses/SkillMap';
 import { AskedReadings } from './AskedReadings';
+import { AskedRows } from './AskedRows';
 import { LessonRules, useUsual } from '../fault-bench/LessonRules';
 
 type Item = Schemas['LessonItem'];
@@ -56,6 +57,7 @@ function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
   const tools = view?.terms.purpose === 'tools';
   const task = view?.terms.task;
   const asks = task?.kind === 'predict' ? task : undefined;
+  const finds = !task || task.kind === 'diagnose';
   return (
     <Modal
       title={`Change ${lesson.title}`}
@@ -79,7 +81,7 @@ function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
           </label>
           <label>
             <span className="field-label">
-              {asks ? 'What the students read first' : 'Complaint in the customer’s words'}
+              {finds ? 'Complaint in the customer’s words' : 'What the students read first'}
             </span>
             <Input.TextArea
               id="edit-words"
@@ -90,18 +92,16 @@ function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
           </label>
           {!tools && (
             <>
-              {asks ? (
-                <AskedReadings task={asks} onChange={(task) => set({ task })} />
-              ) : (
-                <JobOf job={view.terms.job ?? 'complaint'} onChange={(job) => set({ job })} />
-              )}
+              {asks && <AskedReadings task={asks} onChange={(task) => set({ task })} />}
+              {task && !asks && !finds && <AskedRows task={task} onChange={(task) => set({ task })} />}
+              {finds && <JobOf job={view.terms.job ?? 'complaint'} onChange={(job) => set({ job })} />}
               <Checkbox
                 checked={view.terms.purpose === 'practice'}
                 onChange={(e) => set({ purpose: e.target.checked ? 'practice' : 'marks' })}
               >
-                {asks ? 'For practice: no marks' : 'For practice: no marks, and hints that cost minutes'}
+                {!finds ? 'For practice: no marks' : 'For practice: no marks, and hints that cost minutes'}
               </Checkbox>
-              {!asks && (
+              {finds && (
                 <Checkbox checked={view.terms.predictions} onChange={(e) => set({ predictions: e.target.checked })}>
                   Ask for a prediction before each reading
                 </Checkbox>

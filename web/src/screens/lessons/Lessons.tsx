@@ -113,7 +113,7 @@ export default function Lessons() {
                   {lesson.purpose === 'tools' ? (
                     <p className="quiet">A healthy machine to learn the tools on; nothing is marked.</p>
                   ) : !lesson.seeks_fault ? (
-                    <p className="quiet">Readings are predicted on paper; nothing is searched for.</p>
+                    <p className="quiet">{lesson.asks}</p>
                   ) : (
                     <Prospect id={lesson.id} kept={lesson.prospect} />
                   )}

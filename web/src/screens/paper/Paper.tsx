@@ -47,11 +47,7 @@ export default function Paper() {
               <p>
                 The customer says: <b>“{order.words}”</b>
               </p>
-              {order.asked.length > 0 ? (
-                <p>{order.told ? `The fault is known: ${order.told}.` : 'The machine is healthy.'}</p>
-              ) : (
-                <p>Tried: {order.complaint}</p>
-              )}
+              <p>{asked(order)}</p>
               {order.papers.diagram && (
                 <div className="diagram">
                   <Diagram drawing={order.drawing} marks={none} onPoint={nothing} still />
@@ -66,6 +62,8 @@ export default function Paper() {
             </section>
             {order.asked.length > 0 ? (
               <AskedPage order={order} />
+            ) : order.sheet ? (
+              <RowsPage order={order} sheet={order.sheet} />
             ) : (
               <section aria-label="Bench sheet" className="sheet-page">
                 <h1>Bench sheet: {order.title}</h1>
@@ -103,6 +101,59 @@ export default function Paper() {
         )}
       </main>
     </Shell>
+  );
+}
+
+/** What is asked for, or what was tried. */
+function asked(order: AttemptView): string {
+  if (order.sheet) return order.sheet.about;
+  if (order.asked.length === 0) return `Tried: ${order.complaint}`;
+  return order.told ? `The fault is known: ${order.told}.` : 'The machine is healthy.';
+}
+
+/** The rows of a test sheet, with room for what is read and what each is. */
+function RowsPage({ order, sheet }: { order: AttemptView; sheet: NonNullable<AttemptView['sheet']> }) {
+  const named = sheet.leads.length === 0;
+  return (
+    <section aria-label="Test sheet" className="sheet-page">
+      <h1>Test sheet: {order.title}</h1>
+      <p>Each row is one of: {sheet.choices.map((c) => c.text).join(' · ')}</p>
+      <table className="sheet-table blank bench-sheet">
+        <thead>
+          <tr>
+            <th>#</th>
+            <th>{named ? 'Piece' : 'Lead'}</th>
+            <th>{named ? 'Red · black' : 'Read to which lead'}</th>
+            <th>Good</th>
+            <th>Read</th>
+            <th>It is</th>
+          </tr>
+        </thead>
+        <tbody>
+          {sheet.rows.map((row) => (
+            <tr key={row.no}>
+              <td className="mono quiet">{row.no}</td>
+              <td>
+                <b className="mono">{row.title}</b> {row.about}
+              </td>
+              <td className="mono">{row.points?.join(' · ')}</td>
+              <td>{row.expects}</td>
+              <td />
+              <td />
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {!named && (
+        <ul aria-label="From the papers">
+          {sheet.choices.map((c) => (
+            <li key={c.word}>
+              {c.text}: {c.spec}
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
   );
 }
 

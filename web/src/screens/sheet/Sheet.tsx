@@ -24,14 +24,14 @@ export default function Sheet() {
     queryKey: ['attempt', id],
     queryFn: () => ask(api.GET('/api/attempts/{id}', { params: { path: { id } } })),
   });
-  // What was predicted on paper has no way to go through: the sheet says all of it.
-  const onPaper = (attempt.data?.asked.length ?? 0) > 0;
-  const practised = attempt.data?.purpose === 'practice' && !onPaper;
+  // What was predicted on paper, or entered on a test sheet, has no way to go through: the mark sheet says all of it.
+  const entered = (attempt.data?.asked.length ?? 0) > 0 || !!attempt.data?.sheet;
+  const practised = attempt.data?.purpose === 'practice' && !entered;
   const sheet = useQuery({
     queryKey: ['sheet', id],
     queryFn: () => ask(api.GET('/api/attempts/{id}/sheet', { params: { path: { id } } })),
     staleTime: 0,
-    enabled: attempt.data?.purpose === 'marks' || onPaper,
+    enabled: attempt.data?.purpose === 'marks' || entered,
   });
   const marks = isWaiting(sheet.data) ? undefined : sheet.data;
   const home = !attempt.data?.own
@@ -77,7 +77,7 @@ export default function Sheet() {
         )}
         {attempt.data && (marks || practised) && (
           <>
-            {!onPaper && (
+            {!entered && (
               <>
                 <h2 className="apart">Readings</h2>
                 <Readings view={attempt.data.bench} />

@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::super::session::{Refusal, Session, bad, not_taken};
+use super::super::session::{Refusal, Session, bad};
 use super::super::step::{Answer, Step};
 use super::super::view::{BenchView, CaptureAt};
 use super::{Act, Evidence, PLACING_MINUTES};
@@ -87,7 +87,7 @@ impl Act for TakeCapture {
                 Err(e @ TakeError::TooMuch { .. }) => Answer::CameToNothing {
                     text: e.to_string(),
                 },
-                Err(e) => return Err(not_taken(e)),
+                Err(e) => return Err(session.not_taken(e)),
             },
         };
         Ok((answer, minutes))

@@ -21,6 +21,10 @@ impl Act for Judge {
         format!("Judged step {} {}", self.step, self.verdict.text())
     }
 
+    fn is_at_the_meter(&self) -> bool {
+        true
+    }
+
     /// A screen is normal or not, a reading has a direction.
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
         let is_screen = session.is_capture(self.step);

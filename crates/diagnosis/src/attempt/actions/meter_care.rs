@@ -25,6 +25,10 @@ impl Act for ZeroLeads {
         "Took the leads' resistance off".to_owned()
     }
 
+    fn is_at_the_meter(&self) -> bool {
+        true
+    }
+
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
         session.meter.zeroed = true;
         Ok((Answer::Noted, HAND_MINUTES))
@@ -38,6 +42,10 @@ impl Act for ZeroLeads {
 impl Act for RenewMeterFuse {
     fn said(&self, _: &Answer) -> String {
         "Renewed the meter's fuse".to_owned()
+    }
+
+    fn is_at_the_meter(&self) -> bool {
+        true
     }
 
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {

@@ -4,6 +4,7 @@ mod capture;
 mod claim;
 mod climate;
 mod control_module;
+mod enter;
 mod find_no_fault;
 mod hand_in;
 mod hint;
@@ -46,6 +47,7 @@ pub use claim::{Clear, Suspect};
 pub(super) use climate::SHOP_C;
 pub use climate::{CoolDown, Dry, WarmUp, Wet};
 pub use control_module::ClearCodes;
+pub use enter::Enter;
 pub use find_no_fault::FindNoFault;
 pub use hand_in::HandIn;
 pub use hint::Hint;
@@ -104,6 +106,11 @@ pub(crate) trait Act {
 
     /// It is written, and nothing is done to the machine.
     fn is_written(&self) -> bool {
+        false
+    }
+
+    /// It is done with the meter, or with a lever while the meter stands: all there is to do at leads without a name.
+    fn is_at_the_meter(&self) -> bool {
         false
     }
 
@@ -277,6 +284,7 @@ actions! {
     "suspect" Suspect Suspect,
     "note" Note Note,
     "predict" Predict PredictReading,
+    "enter" Enter Enter,
     "name_fault" NameFault NameFault,
     "find_no_fault" FindNoFault FindNoFault,
     "repair" Repair Repair,

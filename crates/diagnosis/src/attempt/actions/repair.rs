@@ -4,12 +4,12 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::super::perform::Outcome;
-use super::super::repairs::{RepairKind, cures, repairs};
 use super::super::session::{Refusal, Session, bad};
 use super::super::step::{Answer, Step};
 use super::super::view::BenchView;
 use super::near::hands_in;
 use super::{Act, Danger};
+use crate::repairs::{RepairKind, cures, repairs};
 use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::{Circuit, Place};
 

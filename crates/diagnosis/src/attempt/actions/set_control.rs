@@ -23,6 +23,10 @@ impl Act for SetControl {
         format!("Put the {} to {}", self.control, self.position)
     }
 
+    fn is_at_the_meter(&self) -> bool {
+        true
+    }
+
     fn asks_for(&self, bench: &Bench) -> Option<OperatingState> {
         let mut state = bench.state().clone();
         state.set_control(&self.control, self.position.clone());

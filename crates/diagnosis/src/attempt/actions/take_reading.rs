@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::super::pair::{PartnerExpects, PartnerSaid};
-use super::super::session::{Refusal, Session, bad, not_taken};
+use super::super::session::{Refusal, Session, bad};
 use super::super::step::{Answer, Step, Supposed};
 use super::super::touch::Touch;
 use super::super::view::{BenchView, LedgerLine};
@@ -71,6 +71,7 @@ impl TakeReading {
         for fault in expected.into_iter().flatten() {
             session.may_fail(&fault.place, &fault.mode)?;
         }
+        session.standing_on(self.leads())?;
         session.may_touch(self.touch, self.leads())?;
         if !session.lesson.functions.contains(&self.function) {
             return bad("this lesson does not use that function of the meter".to_owned());
@@ -111,6 +112,10 @@ impl Act for TakeReading {
         }
     }
 
+    fn is_at_the_meter(&self) -> bool {
+        true
+    }
+
     fn needs_so(&self) -> Option<Means> {
         (self.touch == Touch::Pierce).then_some(Means::Piercing)
     }
@@ -118,18 +123,28 @@ impl Act for TakeReading {
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
         self.may_be_taken(session)?;
         let range = self.range()?;
-        let [red, black] = self.leads();
+        let [red, black] = session.standing_on(self.leads())?;
         let reading = match &session.showed {
             Some(Answer::Reading { reading }) => reading.clone(),
-            _ => take_with(
-                &session.meter,
-                &session.bench,
-                self.function,
-                range,
-                red,
-                black,
-            )
-            .map_err(not_taken)?,
+            _ => {
+                let taken = take_with(
+                    &session.meter,
+                    &session.bench,
+                    self.function,
+                    range,
+                    red.as_deref(),
+                    black.as_deref(),
+                );
+                let mut reading = taken.map_err(|e| session.not_taken(e))?;
+                if red.as_deref() != self.red.as_deref()
+                    || black.as_deref() != self.black.as_deref()
+                {
+                    // On record as whoever measured calls them.
+                    reading.red.clone_from(&self.red);
+                    reading.black.clone_from(&self.black);
+                }
+                reading
+            }
         };
         session.meter.fuse_blown |= reading.blew;
         let mut minutes = MINUTES;

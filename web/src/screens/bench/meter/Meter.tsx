@@ -126,6 +126,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
           </Button>
         </span>
       </form>
+      {!attempt.sheet && (
       <div className="judging">
         <span className="field-label">{line ? `The reading of step ${line.step} is` : 'This reading is'}</span>
         <div className="verdicts" role="group" aria-label="Verdict">
@@ -143,6 +144,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
           ))}
         </div>
       </div>
+      )}
     </section>
   );
 });

@@ -2,13 +2,12 @@
 
 use cimento_model::units::Expectation;
 
-use super::expected::{Expected, Measured};
-use super::sheet::{Detail, MarkLine, MarkSheet, tenth};
-use super::{Debrief, PractiseOn};
+use super::super::expected::{Expected, Measured};
+use super::super::sheet::Detail;
+use super::{Made, line};
 use crate::attempt::{Action, Step};
-use crate::lesson::{Lesson, Task};
-use crate::predict::{Reason, Truth};
-use crate::suspects::Plan;
+use crate::lesson::Lesson;
+use crate::predict::{Predict, Reason, Truth};
 
 const VALUES: &str = "prediction";
 const REASONS: &str = "reasons";
@@ -20,21 +19,11 @@ struct Wrote<'a> {
     reason: Option<Reason>,
 }
 
-/// Sheet and debrief of an attempt at a lesson whose readings are predicted; none for another.
-pub fn on_paper(lesson: &Lesson, steps: &[Step]) -> Option<(MarkSheet, Debrief)> {
-    let sheet = sheet(lesson, steps)?;
-    let debrief = debrief(&sheet);
-    Some((sheet, debrief))
-}
-
-fn sheet(lesson: &Lesson, steps: &[Step]) -> Option<MarkSheet> {
-    let Task::Predict(predict) = &lesson.task else {
-        return None;
-    };
+pub(super) fn made(lesson: &Lesson, predict: &Predict, steps: &[Step]) -> Made {
     let truths = &lesson.predicted;
     let wrote: Vec<Option<Wrote<'_>>> = (1..=truths.len()).map(|no| last(steps, no)).collect();
     let both = || truths.iter().zip(&wrote);
-    let values = both()
+    let values: Vec<Detail> = both()
         .map(|(truth, wrote)| value(lesson, truth, wrote.as_ref()))
         .collect();
     let asked = || both().filter(|(truth, _)| !truth.choice.is_empty());
@@ -45,39 +34,21 @@ fn sheet(lesson: &Lesson, steps: &[Step]) -> Option<MarkSheet> {
         true => 0.0,
         false => predict.reason_marks,
     };
+    let weak = |details: &[Detail]| details.iter().any(|d| d.earned < d.possible);
+    let practise = match (weak(&values), weak(&reasons)) {
+        (_, true) => {
+            "Say why before you say how much: does current flow here, and what lies before and after the point?"
+        }
+        (true, false) => {
+            "Go through the path from the battery: what is each part's share of the voltage?"
+        }
+        (false, false) => "All of it was right: find a fault by it now.",
+    };
     let mut lines = vec![line(VALUES, "Predictions", values, 100.0 - of_reasons)];
     if !reasons.is_empty() {
         lines.push(line(REASONS, "Reasons", reasons, of_reasons));
     }
-    let total = tenth(lines.iter().map(|(marks, _)| marks).sum());
-    Some(MarkSheet {
-        total,
-        computed: total,
-        lines: lines.into_iter().map(|(_, line)| line).collect(),
-        slips: Vec::new(),
-        safety: Vec::new(),
-        safety_takes: 0.0,
-        fault: lesson.fault_in_words(),
-        ambiguity: Vec::new(),
-        elsewhere: Vec::new(),
-    })
-}
-
-/// A line with its marks before they are rounded.
-fn line(name: &str, title: &str, details: Vec<Detail>, out_of: f64) -> (f64, MarkLine) {
-    let [earned, possible] = details.iter().fold([0.0, 0.0], |[e, p], d: &Detail| {
-        [e + d.earned, p + d.possible]
-    });
-    let marks = out_of * earned / f64::max(possible, 1.0);
-    let line = MarkLine {
-        criterion: name.to_owned(),
-        title: title.to_owned(),
-        marks: tenth(marks),
-        out_of: tenth(out_of),
-        details,
-        given: None,
-    };
-    (marks, line)
+    Made { lines, practise }
 }
 
 fn last(steps: &[Step], no: usize) -> Option<Wrote<'_>> {
@@ -146,27 +117,5 @@ fn reason(truth: &Truth, wrote: Option<&Wrote<'_>>) -> Detail {
             let text = format!("{about}: “{}” does not hold; {so}.", reason.text());
             Detail::new(Some(step), text, 0.0, 1.0)
         }
-    }
-}
-
-/// What to take from it: nothing was searched, so there is no way to go through again.
-fn debrief(sheet: &MarkSheet) -> Debrief {
-    let weak = |line: &&MarkLine| line.details.iter().any(|d| d.earned < d.possible);
-    let practise = match sheet.lines.iter().rev().find(weak) {
-        None => "All of it was right: find a fault by it now.",
-        Some(line) if line.criterion == REASONS => {
-            "Say why before you say how much: does current flow here, and what lies before and after the point?"
-        }
-        Some(_) => {
-            "Go through the path from the battery: what is each part's share of the voltage?"
-        }
-    };
-    Debrief {
-        begin: Vec::new(),
-        steps: Vec::new(),
-        plan: Plan::default(),
-        practise: practise.to_owned(),
-        practise_on: PractiseOn::Practice,
-        fault: sheet.fault.clone(),
     }
 }
