@@ -142,7 +142,11 @@ fn surveys(
             continue;
         };
         let title = format!("{}, up to {most:.0} A", asked.state.about());
-        out.push(ProposedSheet::of(title, Task::Survey(asked), &sheet));
+        out.push(ProposedSheet::of(
+            title,
+            Task::Survey(Box::new(asked)),
+            &sheet,
+        ));
     }
     Ok(out)
 }

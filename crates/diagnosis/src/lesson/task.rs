@@ -17,7 +17,7 @@ pub enum Task {
     /// Readings are written down before any is taken.
     Predict(Predict),
     /// The drops of a heavy circuit are measured piece by piece: keep, clean, renew.
-    Survey(Survey),
+    Survey(Box<Survey>),
     /// A harness off the machine is checked run by run.
     CheckSheet(CheckSheet),
     /// Leads that nobody has marked are told apart.

@@ -28,6 +28,10 @@ fn doc(circuit: &Circuit, faults: &[&str], task: Task) -> LessonDoc {
     }
 }
 
+fn survey_task(survey: Survey) -> Task {
+    Task::Survey(Box::new(survey))
+}
+
 fn sheet_of(lesson: &Lesson) -> &TestSheet {
     lesson.test_sheet.as_ref().unwrap()
 }
@@ -101,7 +105,7 @@ fn cranking(circuit: &Arc<Circuit>, faults: &[&str]) -> Survey {
         .collect();
     let found = propose_sheets(circuit, &faults, &Limits::default()).unwrap();
     let mut surveys = found.surveys.into_iter().filter_map(|s| match s.task {
-        Task::Survey(it) => Some(it),
+        Task::Survey(it) => Some(*it),
         _ => None,
     });
     surveys.find(|s| s.state.key == "start").unwrap()
@@ -114,7 +118,7 @@ fn a_survey_finds_the_cable_that_loses_too_much() {
     let circuit = demo("belt-loader-starting");
     let faults = ["W20:high_resistance=0.006"];
     let survey = cranking(&circuit, &faults);
-    let lesson = Lesson::new(doc(&circuit, &faults, Task::Survey(survey.clone()))).unwrap();
+    let lesson = Lesson::new(doc(&circuit, &faults, survey_task(survey.clone()))).unwrap();
     let sheet = sheet_of(&lesson);
     assert!(sheet.rows.len() >= 5, "{sheet:#?}");
     let bad: Vec<_> = sheet.rows.iter().filter(|r| r.faulty).collect();
@@ -164,7 +168,7 @@ fn a_survey_finds_the_cable_that_loses_too_much() {
 fn a_reading_along_a_whole_side_counts_for_its_pieces() {
     let circuit = demo("belt-loader-starting");
     let survey = cranking(&circuit, &[]);
-    let lesson = Lesson::new(doc(&circuit, &[], Task::Survey(survey))).unwrap();
+    let lesson = Lesson::new(doc(&circuit, &[], survey_task(survey))).unwrap();
     let sheet = sheet_of(&lesson).clone();
     // Two rows that meet.
     let meets = |n: usize| {
@@ -179,7 +183,7 @@ fn a_reading_along_a_whole_side_counts_for_its_pieces() {
     let [red, _] = sheet.rows[first].points.clone().unwrap();
     let [_, black] = sheet.rows[second].points.clone().unwrap();
     let readings = |faults: &[&str]| {
-        let survey = Task::Survey(cranking(&circuit, faults));
+        let survey = survey_task(cranking(&circuit, faults));
         let lesson = Lesson::new(doc(&circuit, faults, survey)).unwrap();
         let mut session = Session::start(&lesson);
         into_state(&mut session);
@@ -211,7 +215,7 @@ fn lesson_row(lesson: &Lesson, n: usize) -> String {
 #[test]
 fn a_false_alarm_costs_and_the_last_word_counts() {
     let circuit = demo("belt-loader-starting");
-    let survey = Task::Survey(cranking(&circuit, &[]));
+    let survey = survey_task(cranking(&circuit, &[]));
     let lesson = Lesson::new(doc(&circuit, &[], survey)).unwrap();
     let mut session = Session::start(&lesson);
     into_state(&mut session);
@@ -456,7 +460,7 @@ fn leads_have_no_name_before_they_are_told_apart() {
 fn what_is_no_sheet_is_refused_in_a_sentence() {
     let circuit = demo("belt-loader-starting");
     let survey = cranking(&circuit, &[]);
-    let lesson = Lesson::new(doc(&circuit, &[], Task::Survey(survey.clone()))).unwrap();
+    let lesson = Lesson::new(doc(&circuit, &[], survey_task(survey.clone()))).unwrap();
     let mut session = Session::start(&lesson);
     let name = NameFault {
         place: "W20".into(),
@@ -491,22 +495,18 @@ fn what_is_no_sheet_is_refused_in_a_sentence() {
         of: of.iter().map(|s| (*s).to_owned()).collect(),
         ..survey.clone()
     };
-    assert!(
-        why(doc(&circuit, &[], Task::Survey(with(&["W99"])))).contains("there is no place W99")
-    );
-    assert!(
-        why(doc(&circuit, &[], Task::Survey(with(&["W20", "W20"])))).contains("surveyed twice")
-    );
-    assert!(why(doc(&circuit, &[], Task::Survey(with(&[])))).contains("expected 1 to"));
+    assert!(why(doc(&circuit, &[], survey_task(with(&["W99"])))).contains("there is no place W99"));
+    assert!(why(doc(&circuit, &[], survey_task(with(&["W20", "W20"])))).contains("surveyed twice"));
+    assert!(why(doc(&circuit, &[], survey_task(with(&[])))).contains("expected 1 to"));
     let rest = Survey {
         state: OperatingState::at_rest(&circuit),
         ..survey.clone()
     };
-    assert!(why(doc(&circuit, &[], Task::Survey(rest))).contains("no current flows"));
+    assert!(why(doc(&circuit, &[], survey_task(rest))).contains("no current flows"));
     let hidden = doc(
         &circuit,
         &["W20:high_resistance=0.006"],
-        Task::Survey(with(&["W22"])),
+        survey_task(with(&["W22"])),
     );
     let hidden = why(hidden);
     assert!(
@@ -515,12 +515,12 @@ fn what_is_no_sheet_is_refused_in_a_sentence() {
     );
     let tools = LessonDoc {
         purpose: Purpose::Tools,
-        ..doc(&circuit, &[], Task::Survey(survey.clone()))
+        ..doc(&circuit, &[], survey_task(survey.clone()))
     };
     assert!(why(tools).contains("a sheet is worked in a lesson that is marked"));
     let deaf = LessonDoc {
         functions: vec![Function::OHMS],
-        ..doc(&circuit, &[], Task::Survey(survey))
+        ..doc(&circuit, &[], survey_task(survey))
     };
     assert!(why(deaf).contains("an instrument that this lesson does not allow"));
     let nowhere = Task::CheckSheet(CheckSheet {
