@@ -41,7 +41,9 @@ export function Conclusion({ id, attempt, onName, onRepair, onHandIn, onHelp }: 
       {view.handed_in ? (
         <p>
           {marked ? 'Handed in. ' : 'Finished. '}
-          <Link to={`/attempts/${id}/sheet`}>{marked ? 'Open the mark sheet' : attempt.sheet ? 'See what was right' : 'Go through it step by step'}</Link>
+          <Link to={`/attempts/${id}/sheet`}>
+            {marked ? 'Open the mark sheet' : attempt.sheet ? 'See what was right' : 'Go through it step by step'}
+          </Link>
         </p>
       ) : attempt.purpose === 'tools' ? (
         <div className="row">

@@ -43,8 +43,8 @@ export function Unmarked({ attempt, sheet, marks, onPoint, onLeads }: Props) {
       </div>
       <table className="sheet-table between">
         <caption>
-          {instrument(shown).label} between each two, red from the left, black from above: choose a cell to put the leads
-          there
+          {instrument(shown).label} between each two, red from the left, black from above: choose a cell to put the
+          leads there
         </caption>
         <thead>
           <tr>

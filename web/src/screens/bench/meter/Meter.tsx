@@ -127,23 +127,23 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
         </span>
       </form>
       {!attempt.sheet && (
-      <div className="judging">
-        <span className="field-label">{line ? `The reading of step ${line.step} is` : 'This reading is'}</span>
-        <div className="verdicts" role="group" aria-label="Verdict">
-          {VERDICTS.map(([v, text], n) => (
-            <button
-              key={v}
-              type="button"
-              aria-pressed={line?.verdict === v}
-              disabled={!line || closed}
-              onClick={() => props.onJudge(v)}
-              title={`key ${n + 1}`}
-            >
-              {text}
-            </button>
-          ))}
+        <div className="judging">
+          <span className="field-label">{line ? `The reading of step ${line.step} is` : 'This reading is'}</span>
+          <div className="verdicts" role="group" aria-label="Verdict">
+            {VERDICTS.map(([v, text], n) => (
+              <button
+                key={v}
+                type="button"
+                aria-pressed={line?.verdict === v}
+                disabled={!line || closed}
+                onClick={() => props.onJudge(v)}
+                title={`key ${n + 1}`}
+              >
+                {text}
+              </button>
+            ))}
+          </div>
         </div>
-      </div>
       )}
     </section>
   );
