@@ -13,10 +13,11 @@ use utoipa::ToSchema;
 
 use super::Task;
 use super::trial::{Trial, condition_of};
+use crate::key::KeyRow;
 use crate::limits::Limits;
 use crate::test_sheet::{
-    CheckSheet, Half, Identify, LONGEST, Survey, TestSheet, check_sheet, drops, identification,
-    in_full, survey,
+    CheckSheet, Half, Identify, LONGEST, Survey, TestSheet, beside_rest, check_sheet, drops,
+    identification, in_full, survey,
 };
 
 /// A heavy circuit carries at least so many amperes, and what carries less than this share of it is none of it.
@@ -107,48 +108,70 @@ fn surveys(
         if most < HEAVY_A {
             continue;
         }
-        let Ok(drops) = drops(circuit, faults, limits, &state) else {
+        let Ok(mut drops) = drops(circuit, faults, limits, &state) else {
             continue;
         };
-        // What carries the heavy current lies between wires that do.
-        let heavy: BTreeSet<usize> = (circuit.doc.wires.iter())
-            .filter(|w| amps(&w.id) >= SHARE * most)
-            .filter_map(|w| match circuit.place(&w.id)? {
-                Place::Conductor(n) => Some([circuit.conductors[n].a, circuit.conductors[n].b]),
-                Place::Part(_) | Place::Pin(..) => None,
-            })
-            .flatten()
-            .collect();
-        let node = |id: &str| circuit.test_point(id).map(|p| p.node);
-        let carries = |red: &str, black: &str| {
-            let mut ends = [node(red), node(black)].into_iter().flatten();
-            ends.any(|n| heavy.contains(&n))
+        // What is lost within a machine that charges is how it is made.
+        drops.retain(|row| !row.place.as_deref().is_some_and(|id| charges(circuit, id)));
+        let faulty = |id: &str| {
+            let at = circuit.place(id);
+            faults.iter().any(|f| f.places().any(|p| Some(p) == at))
         };
-        let of: Vec<String> = drops
-            .iter()
-            .filter(|row| {
-                let at = row.place.as_deref().and_then(|id| circuit.place(id));
-                let broken = faults.iter().any(|f| f.places().any(|p| Some(p) == at));
-                let wire = row.place.as_deref().is_some_and(|id| {
-                    circuit.doc.wires.iter().any(|w| w.id == id) && amps(id) < SHARE * most
-                });
-                broken || carries(&row.red, &row.black) && !wire
-            })
-            .filter_map(|row| row.place.clone())
-            .take(LONGEST)
-            .collect();
-        let asked = Survey { state, of };
-        let Ok(sheet) = survey(circuit, faults, limits, &asked) else {
-            continue;
+        let heavy = heavy_nodes(circuit, |id| amps(id) >= SHARE * most);
+        let carries = |row: &KeyRow| {
+            let ends = [&row.red, &row.black].map(|id| circuit.test_point(id).map(|p| p.node));
+            let wire = |id: &str| circuit.doc.wires.iter().any(|w| w.id == id);
+            let light = |id: &str| wire(id) && amps(id) < SHARE * most;
+            ends.into_iter().flatten().any(|n| heavy.contains(&n))
+                && !row.place.as_deref().is_some_and(light)
         };
-        let title = format!("{}, up to {most:.0} A", asked.state.about());
-        out.push(ProposedSheet::of(
-            title,
-            Task::Survey(Box::new(asked)),
-            &sheet,
-        ));
+        let mut seen: Vec<String> = Vec::new();
+        for (what, whole) in [
+            ("what carries most", false),
+            ("all that carries current", true),
+        ] {
+            let of = drops
+                .iter()
+                .filter(|row| whole || carries(row) || row.place.as_deref().is_some_and(faulty));
+            let of: Vec<String> = of
+                .filter_map(|row| row.place.clone())
+                .take(LONGEST)
+                .collect();
+            if of == seen {
+                continue;
+            }
+            seen.clone_from(&of);
+            let state = state.clone();
+            let asked = Survey { state, of };
+            if let Ok(sheet) = survey(circuit, faults, limits, &asked) {
+                let title = format!(
+                    "{}, up to {most:.0} A: {what}",
+                    beside_rest(circuit, &asked.state)
+                );
+                out.push(ProposedSheet::of(
+                    title,
+                    Task::Survey(Box::new(asked)),
+                    &sheet,
+                ));
+            }
+        }
     }
     Ok(out)
+}
+
+fn charges(circuit: &Circuit, place: &str) -> bool {
+    let part = circuit.part(place);
+    part.is_some_and(|n| circuit.parts[n].kind.charges())
+}
+
+/// The ends of some wires.
+fn heavy_nodes(circuit: &Circuit, carries: impl Fn(&str) -> bool) -> BTreeSet<usize> {
+    let wires = circuit.doc.wires.iter().filter(|w| carries(&w.id));
+    let ends = wires.filter_map(|w| match circuit.place(&w.id)? {
+        Place::Conductor(n) => Some([circuit.conductors[n].a, circuit.conductors[n].b]),
+        Place::Part(_) | Place::Pin(..) => None,
+    });
+    ends.flatten().collect()
 }
 
 /// The states of a trial, and with everything switched on beside the running engine, each once.
@@ -194,12 +217,11 @@ fn checks(circuit: &Arc<Circuit>, faults: &[Fault], limits: &Limits) -> Vec<Prop
     let has_runs =
         |h: &String| !crate::test_sheet::runs(circuit, std::slice::from_ref(h)).is_empty();
     let all: Vec<String> = all.into_iter().filter(has_runs).collect();
-    let mut asked: Vec<(String, Vec<String>)> = (all.iter())
-        .map(|h| (format!("harness {h}"), vec![h.clone()]))
-        .collect();
-    if all.len() > 1 {
-        asked.push(("all harnesses".to_owned(), all));
-    }
+    let each = all
+        .iter()
+        .map(|h| (format!("harness {h}"), vec![h.clone()]));
+    let whole = (all.len() > 1).then(|| ("all harnesses".to_owned(), all.clone()));
+    let asked: Vec<(String, Vec<String>)> = whole.into_iter().chain(each).collect();
     let under = |state| trial.under_condition(state);
     let sheets = asked.into_iter().filter_map(|(title, harnesses)| {
         let asked = CheckSheet { harnesses };

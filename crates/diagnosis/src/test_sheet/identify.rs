@@ -473,8 +473,14 @@ fn spec(
         out.push(format!("{} {between}", shows(read[lead][twin])));
     }
     for (other, text) in texts.iter().enumerate().filter(|(c, _)| *c != class) {
+        // What both have to metal is said there.
+        let by_metal = |there: usize| {
+            let mut metals = class_of.len()..read.len();
+            metals.any(|m| read[lead][m].is_finite() && read[there][m].is_finite())
+        };
         if let Some(there) = of(other).next()
             && read[lead][there].is_finite()
+            && !by_metal(there)
         {
             out.push(format!("{} to {text}", shows(read[lead][there])));
         }

@@ -10,7 +10,7 @@ pub use survey::Survey;
 
 pub(crate) use check::{check_sheet, runs};
 pub(crate) use identify::{Between, Ways, between, identification, left_by_all, shows};
-pub(crate) use survey::{drops, in_full, survey};
+pub(crate) use survey::{beside_rest, drops, in_full, survey};
 
 use cimento_bench::instruments::Function;
 use cimento_model::state::OperatingState;

@@ -6,7 +6,7 @@ use cimento_bench::instruments::Function;
 use cimento_bench::{Bench, Shared};
 use cimento_model::circuit::{Circuit, ConductorKind, Place, Problem};
 use cimento_model::faults::Fault;
-use cimento_model::state::OperatingState;
+use cimento_model::state::{AT_REST, OperatingState};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -41,6 +41,18 @@ pub(crate) fn in_full(circuit: &Circuit, state: &OperatingState) -> OperatingSta
     OperatingState {
         inputs,
         ..state.clone()
+    }
+}
+
+/// What of a state is otherwise than at rest, in words: "start · clutch down".
+pub(crate) fn beside_rest(circuit: &Circuit, state: &OperatingState) -> String {
+    let rest = OperatingState::at_rest(circuit).about();
+    let about = state.about();
+    let usual: Vec<&str> = rest.split(" · ").collect();
+    let words: Vec<&str> = about.split(" · ").filter(|w| !usual.contains(w)).collect();
+    match words.is_empty() {
+        true => AT_REST.to_owned(),
+        false => words.join(" · "),
     }
 }
 
@@ -179,7 +191,7 @@ pub(crate) fn survey(
     Ok(TestSheet {
         about: format!(
             "Measure what each piece loses with the machine at “{}”, and say what becomes of it.",
-            state.about()
+            beside_rest(circuit, &state)
         ),
         choices: verdicts(),
         rows,

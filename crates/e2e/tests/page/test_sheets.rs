@@ -28,7 +28,7 @@ async fn a_starting_circuit_is_surveyed() -> Result<()> {
     given_out(&b, 1, "surveys", "keep").await?;
     b.sign_in("varga", "red-and-black").await?;
     b.open_work("Baggage tug: keep, clean, renew").await?;
-    b.wait_text("[aria-label='Test sheet']", "only what is read at")
+    b.wait_text("[aria-label='Test sheet']", "first bring the machine to")
         .await?;
     let found = b.barriers().await?;
     assert!(found.is_empty(), "{found:#?}");

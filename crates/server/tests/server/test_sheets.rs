@@ -42,7 +42,7 @@ async fn a_survey_is_given_out_worked_and_marked() {
     let dalca = school.sign_in("dalca", "bench-and-meter").await;
     let varga = school.sign_in("varga", "red-and-black").await;
     let oduya = school.sign_in("oduya", "red-and-black").await;
-    let faults = json!([{"place": "BAT", "mode": "corroded_post", "ohms": 0.003}]);
+    let faults = json!([{"place": "BAT", "mode": "corroded_post", "ohms": 0.03}]);
     let none = proposed(&school, &dalca, "surveys", &faults).await;
     assert!(
         none.is_empty(),

@@ -31,7 +31,7 @@ import { PlaceDoings } from './PlaceDoings';
 import { ScopePane } from './ScopePane';
 import { passedTo, readMarks, stairPoints } from './stairs';
 import { Suspicions, type SuspicionsHandle } from './Suspicions';
-import { TestSheet } from './TestSheet';
+import { TestSheet, type TestSheetHandle } from './TestSheet';
 import { Unmarked } from './Unmarked';
 import { useBench, type AtWork } from './useBench';
 import { OnPaper } from './OnPaper';
@@ -110,6 +110,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
   const meterField = useRef<MeterHandle>(null);
   const machineField = useRef<MachineHandle>(null);
   const placesField = useRef<SuspicionsHandle>(null);
+  const sheetField = useRef<TestSheetHandle>(null);
   // What lies on the table has no path, and nothing but leads where none has a name.
   const laidOut = !!sheet && !sheet.state;
   const unmarked = !!sheet && sheet.leads.length > 0;
@@ -171,6 +172,8 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
     });
     if (!done || done.came_to_nothing) return;
     (document.activeElement as HTMLElement | null)?.blur();
+    // What a row is, is said next.
+    sheetField.current?.focus([meter.leads.red, meter.leads.black]);
     // Of two, it is taken once the other has said what they expect.
     if (done.steps === view.steps) return;
     const step = done.ledger.at(-1)?.step;
@@ -206,7 +209,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
     focus: (what) => {
       show(viewOf(what));
       if (what === 'machine') machineField.current?.focus();
-      else if (what === 'places') placesField.current?.focus();
+      else if (what === 'places') (sheet ? sheetField : placesField).current?.focus();
       else if (what === 'note') noteField.current?.focus();
       else meterField.current?.focus(what);
     },
@@ -379,6 +382,17 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
                 {error.message}
               </p>
             )}
+            {sheet && (
+              <TestSheet
+                ref={sheetField}
+                attempt={attempt}
+                sheet={sheet}
+                leads={meter.leads}
+                onLeads={putLeads}
+                act={act}
+                busy={busy}
+              />
+            )}
             <section aria-label="Readings" className="readings in-readings">
               <h2>Readings</h2>
               <Ledger
@@ -389,17 +403,6 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
               />
               <NoteField ref={noteField} line={line} closed={view.handed_in} act={act} />
             </section>
-            {sheet && (
-              <TestSheet
-                ref={placesField}
-                attempt={attempt}
-                sheet={sheet}
-                leads={meter.leads}
-                onLeads={putLeads}
-                act={act}
-                busy={busy}
-              />
-            )}
             {practising && <Hints view={view} busy={busy} onAsk={doings.hint} wrong={wrong} />}
             {attempt.purpose === 'tools' && <Experiments id={id} />}
             {finds && (

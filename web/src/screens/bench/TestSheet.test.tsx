@@ -75,7 +75,7 @@ describe('the test sheet', () => {
 
   it('says when what is read does not count, and takes the focus to the first open row', () => {
     const handle = begin({}, bench({ state: 'off · lamps off', entered: [{ step: 4, row: 1, is: 'keep' }] }));
-    expect(screen.getByText(/only what is read at “off · lamps on” counts/)).toBeInTheDocument();
+    expect(screen.getByText(/first bring the machine to “lamps on”/)).toBeInTheDocument();
     handle.current?.focus();
     expect(screen.getByLabelText('W2 is')).toHaveFocus();
   });

@@ -18,20 +18,25 @@ type Props = {
   busy: boolean;
 };
 
-export type TestSheetHandle = { focus: () => void };
+export type TestSheetHandle = {
+  /** To what the row between two points is, or else to the first row of which nothing is said yet. */
+  focus: (points?: string[]) => void;
+};
 
 export const TestSheet = forwardRef<TestSheetHandle, Props>(function TestSheet(props, handle) {
   const { attempt, sheet, leads, onLeads, act, busy } = props;
   const view = attempt.bench;
   const body = useRef<HTMLTableSectionElement>(null);
   useImperativeHandle(handle, () => ({
-    // The first row of which nothing is said yet, or else the first.
-    focus: () => {
+    focus: (points) => {
       const all = [...(body.current?.querySelectorAll('select') ?? [])];
-      (all.find((s) => s.value === '') ?? all[0])?.focus();
+      const between = sheet.rows.findIndex((row) => points && row.points?.every((p) => points.includes(p)));
+      const open = all.find((s) => s.value === '') ?? all[0];
+      (points ? all[between] : open)?.focus();
     },
   }));
-  const elsewhere = sheet.state && sheet.state !== view.state;
+  const now = view.state.split(' · ');
+  const wanted = (sheet.state ?? '').split(' · ').filter((word) => word && !now.includes(word));
   const unmarked = sheet.leads.length > 0;
   return (
     <section aria-label="Test sheet" className="in-reasoning test-sheet">
@@ -41,9 +46,9 @@ export const TestSheet = forwardRef<TestSheetHandle, Props>(function TestSheet(p
           {view.entered?.length ?? 0} of {sheet.rows.length} entered
         </span>
       </h2>
-      {elsewhere && (
+      {(wanted.length > 0 || (sheet.state && sheet.state !== view.state)) && (
         <p className="bad tight" role="status">
-          It stands at “{view.state}”: only what is read at “{sheet.state}” counts.
+          What is read now does not count: first bring the machine to “{wanted.join(' · ') || sheet.state}”.
         </p>
       )}
       <table className="sheet-table">

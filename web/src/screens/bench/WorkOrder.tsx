@@ -19,7 +19,9 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
   const view = attempt.bench;
   const [cautions, setCautions] = useState(false);
   const [goal, setGoal] = useState(false);
-  const often = view.controls.filter((c) => isAtHand(view, c.name));
+  // What lies off the machine does nothing, and has nothing to turn.
+  const off = !!attempt.sheet && !attempt.sheet.state && attempt.sheet.leads.length === 0;
+  const often = off ? [] : view.controls.filter((c) => isAtHand(view, c.name));
   const keyOf = (name: string) => (name === 'key' ? 'K' : ['L', '⇧L'][levers(view).indexOf(name)]);
   return (
     <div className="order">
@@ -53,7 +55,7 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
         </p>
         <p className="notices" role="status" id="notices">
           {view.tried && view.notices.length === 0 && 'Nothing happens.'}
-          {view.notices.length > 0 && `Now: ${view.notices.map((n) => n.text).join(', ')}`}
+          {!off && view.notices.length > 0 && `Now: ${view.notices.map((n) => n.text).join(', ')}`}
         </p>
       </div>
       {!attempt.sheet && (

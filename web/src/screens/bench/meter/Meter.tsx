@@ -42,7 +42,14 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
     field?.focus();
     field?.select();
   };
-  useImperativeHandle(handle, () => ({ focus: (what) => enter({ red, black, expected }[what].current) }));
+  useImperativeHandle(handle, () => ({
+    focus: (what) => {
+      const field = { red, black, expected }[what].current;
+      // Where nothing is expected, the reading itself is next.
+      if (what === 'expected' && !field) take.current?.focus();
+      else enter(field);
+    },
+  }));
   const instrument = useInstrument();
   const chosen = instrument(meter.fn);
   const single = chosen.put_on !== 'points';
