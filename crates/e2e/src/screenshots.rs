@@ -47,6 +47,7 @@ async fn main() -> Result<()> {
     }
     browser.wait_text("#predicted-count", "5 of 12").await?;
     browser.picture(&shots.join("predict.png")).await?;
+    sheets(&browser, &shots).await?;
     browser.close().await?;
 
     let browser = Browser::open(&server.url).await?;
@@ -114,7 +115,6 @@ async fn main() -> Result<()> {
             .css(&format!("[aria-label='Hints'] li:nth-child({level})"))
             .await?;
     }
-    browser.picture(&shots.join("practice.png")).await?;
     browser
         .open_work("Try the tools: ground power unit, cabin")
         .await?;
@@ -130,9 +130,6 @@ async fn main() -> Result<()> {
     browser.go("/circuits/1/workshop").await?;
     browser.css("[data-point='K3.86']").await?;
     browser.picture(&shots.join("workshop.png")).await?;
-    browser.click("#faces").await?;
-    browser.css("[data-cavity='C12.4m']").await?;
-    browser.picture(&shots.join("connector-faces.png")).await?;
     browser.go("/classes").await?;
     browser
         .click_xpath("//a[starts-with(@aria-label,'Live: Practice')][1]")
@@ -225,4 +222,45 @@ async fn finish(b: &Browser) -> Result<()> {
     b.wait_text("#notices", "cranks").await?;
     b.click("#hand-in").await?;
     b.click("#confirm-hand-in").await
+}
+
+/// A survey and a plug without marks, each half filled in.
+async fn sheets(browser: &Browser, shots: &std::path::Path) -> Result<()> {
+    browser.go("/lessons").await?;
+    browser
+        .click("[data-lesson='Belt loader: go over the cables before winter'] [data-try]")
+        .await?;
+    browser.click("#begin").await?;
+    browser.choose("key", "start").await?;
+    for (row, is) in [(1, "renew"), (2, "keep"), (3, "clean")] {
+        measured(browser, &format!("[data-row='{row}'] .piece"), row).await?;
+        let field = browser.css(&format!("[data-row='{row}'] select")).await?;
+        field.select_by_value(is).await?;
+        browser
+            .wait_text("#entered-count", &format!("{row} of"))
+            .await?;
+    }
+    browser.picture(&shots.join("survey.png")).await?;
+    browser.go("/lessons").await?;
+    browser
+        .click("[data-lesson='Twin fire pump: a plug that nobody marked'] [data-try]")
+        .await?;
+    browser.click("#begin").await?;
+    for (n, lead) in ["a", "b", "c", "d", "e", "f"].iter().enumerate() {
+        let cell = format!("[aria-label^='Red on {lead}, black on metal:engine']");
+        measured(browser, &cell, n + 1).await?;
+    }
+    browser.picture(&shots.join("unmarked.png")).await?;
+    Ok(())
+}
+
+/// Puts the leads where something says, and takes a reading.
+async fn measured(browser: &Browser, css: &str, no: usize) -> Result<()> {
+    browser.click(css).await?;
+    browser.settle().await;
+    browser.click("#take-reading").await?;
+    let line = format!("[aria-label='Readings'] tbody tr:nth-of-type({no})");
+    let _ = browser.css(&line).await?;
+    browser.settle().await;
+    Ok(())
 }
