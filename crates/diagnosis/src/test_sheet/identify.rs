@@ -207,8 +207,11 @@ impl Ways {
     /// The pair whose reading tells most, in bits of what would be left.
     fn best(&self, read: &Between) -> Option<[usize; 2]> {
         let mut best: Option<(f64, [usize; 2])> = None;
-        for red in 0..self.leads {
-            for black in red + 1..read.len() {
+        for red in 0..read.len() {
+            // Some things read otherwise the other way round.
+            for black in
+                (0..read.len()).filter(|b| *b != red && (red < self.leads || *b < self.leads))
+            {
                 let mut groups: BTreeMap<u64, usize> = BTreeMap::new();
                 for way in &self.ways {
                     let value = self.predicted(way, read, [red, black]);

@@ -70,13 +70,15 @@ export function Sheets({ kind, found, sheets, sheet, choose }: ReturnType<typeof
         {sheet.rows.length} rows
         {kind !== 'identify' && `, ${faulty === 0 ? 'all good' : `${faulty} with something wrong`}`}. What each is:
       </p>
-      <ul className="proposed" aria-label="Rows of the sheet">
+      <div className="proposed" role="group" aria-label="Rows of the sheet" tabIndex={0}>
+        <ul>
         {sheet.rows.map((r) => (
           <li key={r.title} className={r.faulty ? 'bad' : undefined}>
             <span className="mono">{r.title}</span> {r.reads}: <b>{r.is}</b>
           </li>
         ))}
-      </ul>
+        </ul>
+      </div>
     </>
   );
 }
