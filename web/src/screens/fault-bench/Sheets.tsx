@@ -72,11 +72,11 @@ export function Sheets({ kind, found, sheets, sheet, choose }: ReturnType<typeof
       </p>
       <div className="proposed" role="group" aria-label="Rows of the sheet" tabIndex={0}>
         <ul>
-        {sheet.rows.map((r) => (
-          <li key={r.title} className={r.faulty ? 'bad' : undefined}>
-            <span className="mono">{r.title}</span> {r.reads}: <b>{r.is}</b>
-          </li>
-        ))}
+          {sheet.rows.map((r) => (
+            <li key={r.title} className={r.faulty ? 'bad' : undefined}>
+              <span className="mono">{r.title}</span> {r.reads}: <b>{r.is}</b>
+            </li>
+          ))}
         </ul>
       </div>
     </>
