@@ -2,6 +2,7 @@
 //! what it is worth in marks.
 
 pub mod attempt;
+pub mod build;
 pub mod course;
 pub mod key;
 pub mod lesson;

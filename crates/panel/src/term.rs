@@ -73,8 +73,8 @@ const LECTURES: [&str; 8] = [
     "08-it-only-chatters.json",
     "09-cranks-slowly.json",
     "11-paint-under-the-foot.json",
-    "14-charge-lamp-never-lit.json",
-    "21-two-ends-of-one-wire.json",
+    "15-charge-lamp-never-lit.json",
+    "22-two-ends-of-one-wire.json",
 ];
 
 /// A student: how often they took a sensible step when the term began, and when it ended.

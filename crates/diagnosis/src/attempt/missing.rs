@@ -2,7 +2,7 @@
 
 use super::actions::{Action, Judge};
 use super::session::Session;
-use super::step::Answer;
+use super::step::{Answer, Step};
 use crate::lesson::Purpose;
 
 /// A sentence for each thing.
@@ -12,7 +12,12 @@ pub(super) fn missing(session: &Session) -> Vec<String> {
         return Vec::new();
     }
     if !session.lesson.task.is_diagnosis() {
-        return [not_predicted(session), not_entered(session)].concat();
+        return [
+            not_predicted(session),
+            not_entered(session),
+            not_wired(session),
+        ]
+        .concat();
     }
     let after =
         |no: usize, is: &dyn Fn(&Answer) -> bool| steps.iter().any(|s| s.no > no && is(&s.answer));
@@ -84,6 +89,15 @@ fn not_entered(session: &Session) -> Vec<String> {
     )
     .into_iter()
     .collect()
+}
+
+/// Nothing has been wired yet.
+fn not_wired(session: &Session) -> Vec<String> {
+    let wired = |s: &Step| s.action.kind().wires();
+    let open = session.lesson.build.is_some() && !session.steps().iter().any(wired);
+    open.then(|| "Nothing has been wired.".to_owned())
+        .into_iter()
+        .collect()
 }
 
 fn many(n: usize, one: &str, more: &str) -> Option<String> {

@@ -7,6 +7,7 @@ use super::actions::{Act, Action};
 use super::bounds;
 use super::step::{Answer, Step};
 use super::view::BenchView;
+use crate::build::{Change, rewired};
 use crate::lesson::{Lesson, Purpose};
 use crate::test_sheet::Unmarked;
 use cimento_bench::instruments::{Meter, Reading, TakeError};
@@ -213,8 +214,26 @@ impl Session {
         if kind.concludes() {
             return Some("nothing is named or repaired here: enter on the sheet what each row is");
         }
+        if self.lesson.build.is_some() {
+            let may = kind.wires() || kind.is_at_the_meter();
+            return (!may).then_some("this machine is wired and measured, and nothing else");
+        }
         let unmarked = self.unmarked().is_some();
         (unmarked && !kind.is_at_the_meter()).then_some("only the unmarked leads are measured here")
+    }
+
+    /// Changes how a machine that is to be built is wired. It stands at rest then.
+    ///
+    /// # Errors
+    /// [`Refusal`] with what is wrong; the wiring is as it was.
+    pub(super) fn rewire(&mut self, change: &Change<'_>) -> Result<(), Refusal> {
+        let Some(build) = &self.lesson.build else {
+            return bad("nothing is wired here: the machine is as its diagram shows it".to_owned());
+        };
+        let new = rewired(&build.start.doc, &self.bench.circuit.doc, change);
+        let circuit = new.or_else(bad)?;
+        self.bench = Bench::new(&circuit, &[]).or_else(|e| bad(e.to_string()))?;
+        Ok(())
     }
 
     /// The leads without a name, where the lesson is about them.

@@ -12,6 +12,7 @@ use super::step::{Answer, Step, Supposed, Verdict};
 use crate::predict::Reason;
 use cimento_bench::Complaint;
 use cimento_bench::instruments::{Capture, Function, Looks, Shown};
+use cimento_model::circuit::{Problem, WireDoc};
 use cimento_model::part::Notice;
 
 /// Screens of the oscilloscope that a view holds.
@@ -74,6 +75,12 @@ pub struct BenchView {
     /// What was entered in the rows of the test sheet.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub entered: Vec<EnteredAt>,
+    /// The wires of a machine that is to be built, as they are.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub wires: Vec<WireDoc>,
+    /// What is to be looked at in that wiring.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub findings: Vec<String>,
     /// What the attempt still lacks before it is handed in, a sentence each.
     pub missing: Vec<String>,
 }
@@ -289,6 +296,12 @@ impl Session {
         view.handed_in = self.is_handed_in();
         view.pierced = self.pierced();
         view.missing = missing(self);
+        if self.lesson.build.is_some() {
+            let circuit = &self.bench().circuit;
+            view.wires.clone_from(&circuit.doc.wires);
+            let said = |p: &Problem| format!("{}: {}", p.path, p.message);
+            view.findings = circuit.warnings.iter().map(said).collect();
+        }
         if self.unmarked().is_some() {
             // What is noticed of the machine would name what the leads are of.
             view.notices.clear();
@@ -297,7 +310,7 @@ impl Session {
     }
 
     fn controls(&self) -> Vec<ControlView> {
-        let controls = self.lesson.circuit.controls();
+        let controls = self.bench().circuit.controls();
         controls
             .into_iter()
             .map(|c| ControlView {

@@ -18,6 +18,7 @@ use cimento_model::faults::{Condition, Fault, FaultDoc};
 use cimento_model::state::OperatingState;
 use cimento_parts::build_circuit;
 
+use crate::build::{ToBuild, to_build};
 use crate::predict::{Truth, truths};
 use crate::test_sheet::{TestSheet, check_sheet, identification, survey};
 use std::sync::Arc;
@@ -41,6 +42,8 @@ pub struct Lesson {
     pub predicted: Vec<Truth>,
     /// The sheet that is worked at the machine, where the lesson asks for one.
     pub test_sheet: Option<TestSheet>,
+    /// What is to be wired, where the lesson asks for that.
+    pub build: Option<ToBuild>,
     pub predictions: bool,
     pub meter_seed: u64,
     pub functions: Vec<Function>,
@@ -175,7 +178,7 @@ impl Lesson {
             _ => Vec::new(),
         };
         let test_sheet = match &doc.task {
-            Task::Diagnose | Task::Predict(_) => None,
+            Task::Diagnose | Task::Predict(_) | Task::Build(_) => None,
             Task::Survey(asked) => {
                 Some(survey(&circuit, &faults, &doc.limits, asked).map_err(of_task)?)
             }
@@ -192,7 +195,18 @@ impl Lesson {
                 Some(identification(&circuit, doc.meter_seed, asked).map_err(of_task)?)
             }
         };
+        let build = match &doc.task {
+            Task::Build(_) if !faults.is_empty() => {
+                let text = "what is to be built is as it should be: expected no faults";
+                return Err(refuse("faults", text.to_owned()));
+            }
+            Task::Build(asked) => Some(to_build(&circuit, asked).map_err(of_task)?),
+            _ => None,
+        };
         let mut brought_in = brought_in;
+        if let Some(build) = &build {
+            brought_in = Bench::new(&build.start, &[]).map_err(unsolved)?;
+        }
         if let Some(sheet) = &test_sheet
             && sheet.laid_out
         {
@@ -219,6 +233,7 @@ impl Lesson {
             task: doc.task,
             predicted,
             test_sheet,
+            build,
             predictions: doc.predictions,
             meter_seed: doc.meter_seed,
             functions: doc.functions,

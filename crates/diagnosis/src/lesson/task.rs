@@ -4,6 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::build::Build;
 use crate::predict::Predict;
 use crate::test_sheet::{CheckSheet, Identify, Survey};
 
@@ -22,6 +23,8 @@ pub enum Task {
     CheckSheet(CheckSheet),
     /// Leads that nobody has marked are told apart.
     Identify(Identify),
+    /// A machine is wired, and proved.
+    Build(Build),
 }
 
 impl Task {
@@ -38,6 +41,7 @@ impl Task {
             Self::Survey(_) => "survey",
             Self::CheckSheet(_) => "check sheet",
             Self::Identify(_) => "identify",
+            Self::Build(_) => "build",
         }
     }
 
@@ -49,6 +53,7 @@ impl Task {
             Self::Survey(_) => "A heavy circuit is surveyed drop by drop: keep, clean, renew.",
             Self::CheckSheet(_) => "A harness off the machine is checked run by run.",
             Self::Identify(_) => "The leads of a plug without marks are told apart.",
+            Self::Build(_) => "A machine is wired, measured and proved.",
         }
     }
 

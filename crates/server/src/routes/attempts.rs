@@ -20,7 +20,7 @@ use cimento_diagnosis::lesson::{
 use cimento_diagnosis::predict::{Reason, Truth};
 use cimento_diagnosis::suspects::{hint, next_level};
 use cimento_diagnosis::test_sheet::Unmarked;
-use cimento_model::circuit::{CurrentPath, Drawing, PlaceInfo};
+use cimento_model::circuit::{Circuit, CurrentPath, Drawing, PlaceInfo};
 use cimento_store::{AttemptRow, NewStep, Standing, User, Whose};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -29,7 +29,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 use super::extract::{Body, Path};
 use super::file::{CSV, File, file};
 use super::first_minute::is_first_minute;
-use super::to_fill::SheetToFill;
+use super::to_fill::{SheetToFill, ToWire};
 use super::working::{Asked, Doing, is_own, left_s, stand, step};
 use crate::access::{closed, given_by, sheet_shows, to_attempt, unopened};
 use crate::clock::now;
@@ -118,6 +118,8 @@ struct AttemptView {
     asked: Vec<ToPredict>,
     /// The test sheet to be filled in at the machine; none where a fault is looked for.
     sheet: Option<SheetToFill>,
+    /// The machine to be wired; none where there is nothing to build.
+    build: Option<ToWire>,
     /// The faults of a machine whose readings are predicted, which are told.
     told: Option<String>,
     /// What a healthy machine reads, where its papers list it.
@@ -512,6 +514,7 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
             all.map(|(n, truth)| ToPredict::of(n + 1, truth)).collect()
         },
         sheet: lesson.test_sheet.as_ref().map(SheetToFill::of),
+        build: lesson.build.as_ref().map(ToWire::of),
         told: (lesson.task.is_on_paper() && !lesson.faults.is_empty())
             .then(|| lesson.fault_in_words()),
         healthy: match lesson.task.is_diagnosis() {
@@ -555,9 +558,35 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
         },
         bench: session.view(),
     };
+    if lesson.build.is_some() {
+        return as_wired(s, view, &session.bench().circuit);
+    }
     match lesson.test_sheet.as_ref().and_then(|s| s.leads.as_ref()) {
         Some(unmarked) => without_names(view, unmarked),
         None => view,
+    }
+}
+
+/// Of a machine that is to be wired, what has been wired so far and nothing of how it was thought of.
+fn as_wired(s: &AppState, view: AttemptView, circuit: &Arc<Circuit>) -> AttemptView {
+    AttemptView {
+        complaint: String::new(),
+        scope: false,
+        papers: Papers {
+            healthy: false,
+            diagram: true,
+            ..view.papers
+        },
+        cautions: circuit.cautions(),
+        warnings: warnings(circuit),
+        drawing: s.diagrams.of_draft(circuit, None),
+        paths: circuit.paths().to_vec(),
+        places: Vec::new(),
+        comes_apart: Vec::new(),
+        alike: Vec::new(),
+        modules: Vec::new(),
+        harnesses: Vec::new(),
+        ..view
     }
 }
 

@@ -1,7 +1,10 @@
-//! A lesson's test sheet as its students get it: what is to be measured, and nothing of what it comes to.
+//! A lesson's test sheet, or the machine that is to be wired, as its students get it: what is to be done, and nothing of
+//! what it comes to.
 
 use cimento_bench::instruments::Function;
+use cimento_diagnosis::build::ToBuild;
 use cimento_diagnosis::test_sheet::{Choice, Row, TestSheet, Unmarked};
+use cimento_model::circuit::WireDoc;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -64,6 +67,29 @@ impl SheetToFill {
             choices: sheet.choices.iter().map(choice).collect(),
             rows: sheet.rows.iter().enumerate().map(row).collect(),
             leads: sheet.leads.as_ref().map_or_else(Vec::new, Unmarked::called),
+        }
+    }
+}
+
+/// A machine to be wired, without the wiring that was thought of.
+#[derive(Serialize, ToSchema)]
+pub(super) struct ToWire {
+    /// The wires that are to be put in; empty where it goes by a wish.
+    list: Vec<WireDoc>,
+    /// What wires can end at: terminals, cavities, grounds.
+    ends: Vec<String>,
+    /// Wires that were there from the start.
+    given: Vec<String>,
+}
+
+impl ToWire {
+    pub(super) fn of(build: &ToBuild) -> Self {
+        let points = build.start.test_points.iter().map(|p| p.id.clone());
+        Self {
+            list: build.list.clone(),
+            // Metal is reached through its grounds.
+            ends: points.filter(|id| !id.starts_with("metal:")).collect(),
+            given: build.start.doc.wires.iter().map(|w| w.id.clone()).collect(),
         }
     }
 }

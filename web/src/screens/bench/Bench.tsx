@@ -33,6 +33,7 @@ import { passedTo, readMarks, stairPoints } from './stairs';
 import { Suspicions, type SuspicionsHandle } from './Suspicions';
 import { TestSheet, type TestSheetHandle } from './TestSheet';
 import { Unmarked } from './Unmarked';
+import { Wiring, type WiringHandle } from './Wiring';
 import { useBench, type AtWork } from './useBench';
 import { OnPaper } from './OnPaper';
 import { useHandIn } from './useHandIn';
@@ -71,7 +72,8 @@ function viewOf(what: Parameters<Doings['focus']>[0]): ViewName {
 }
 
 /** How far the reasoning is, in a word or two. */
-function reasoned({ sheet, purpose, bench }: AttemptView): string {
+function reasoned({ sheet, build, purpose, bench }: AttemptView): string {
+  if (build) return `${(bench.wires?.length ?? 0) - build.given.length} put in`;
   if (sheet) return `${bench.entered?.length ?? 0} of ${sheet.rows.length} entered`;
   return purpose === 'tools' ? 'to try' : `${bench.cleared.length} ruled out`;
 }
@@ -91,8 +93,8 @@ function useUsefulInstruments(attempt: AttemptView): Instrument[] {
 
 function Work({ id, attempt, act, busy, error }: AtWork) {
   const view = attempt.bench;
-  const { drawing, sheet } = attempt;
-  const practising = attempt.purpose === 'practice' && !sheet;
+  const { drawing, sheet, build } = attempt;
+  const practising = attempt.purpose === 'practice' && !sheet && !build;
   const wrong = useCorrections(id, practising);
   const negative = drawing.negative ?? '';
   const instruments = useUsefulInstruments(attempt);
@@ -111,6 +113,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
   const machineField = useRef<MachineHandle>(null);
   const placesField = useRef<SuspicionsHandle>(null);
   const sheetField = useRef<TestSheetHandle>(null);
+  const wiringField = useRef<WiringHandle>(null);
   // What lies on the table has no path, and nothing but leads where none has a name.
   const laidOut = !!sheet && !sheet.state;
   const unmarked = !!sheet && sheet.leads.length > 0;
@@ -199,7 +202,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
   };
   // A sheet is filled in: nothing is named, ruled out or mended.
   const ends = attempt.purpose !== 'tools';
-  const finds = ends && !sheet;
+  const finds = ends && !sheet && !build;
   const tryIt = () => void act({ do: 'try_complaint' });
   const end = useHandIn(id, attempt, act);
   const handIn = () => end();
@@ -209,7 +212,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
     focus: (what) => {
       show(viewOf(what));
       if (what === 'machine') machineField.current?.focus();
-      else if (what === 'places') (sheet ? sheetField : placesField).current?.focus();
+      else if (what === 'places') (sheetField.current ?? wiringField.current ?? placesField.current)?.focus();
       else if (what === 'note') noteField.current?.focus();
       else meterField.current?.focus(what);
     },
@@ -220,7 +223,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
     },
     turnKey: (by) => turn('key', by),
     nextLever: (nth) => turn(levers(view)[nth], 1),
-    tryComplaint: () => !sheet && tryIt(),
+    tryComplaint: () => !sheet && !build && tryIt(),
     nextPath: () => {
       show('readings');
       if (attempt.paths.length > 0) setPathAt((pathAt + 1) % attempt.paths.length);
@@ -393,6 +396,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
                 busy={busy}
               />
             )}
+            {build && <Wiring ref={wiringField} attempt={attempt} build={build} act={act} busy={busy} />}
             <section aria-label="Readings" className="readings in-readings">
               <h2>Readings</h2>
               <Ledger
@@ -415,7 +419,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
                 act={act}
               />
             )}
-            {!unmarked && <Machine ref={machineField} attempt={attempt} leads={meter.leads} act={act} />}
+            {!unmarked && !build && <Machine ref={machineField} attempt={attempt} leads={meter.leads} act={act} />}
           </div>
           <Conclusion
             id={id}

@@ -10,6 +10,8 @@ import './WorkOrder.css';
 
 type Props = { attempt: AttemptView; onMove: (control: string, position: string) => void; onTry: () => void };
 
+const TO_WIRE = 'Wire it, then try every lever and measure: it is to do what is asked, through its fuses, and lose little.';
+
 const JOBS = {
   check_up: 'For a check: something is out of order',
   check_up_or_sound: 'For a check: it may be sound',
@@ -28,8 +30,8 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
       <div className="words">
         <h1>{attempt.words ? `“${attempt.words}”` : attempt.title}</h1>
         <p>
-          {attempt.sheet ? (
-            attempt.sheet.about
+          {attempt.sheet || attempt.build ? (
+            (attempt.sheet?.about ?? TO_WIRE)
           ) : (
             <>
               Tried: <span id="complaint">{attempt.complaint}</span>
@@ -58,7 +60,7 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
           {!off && view.notices.length > 0 && `Now: ${view.notices.map((n) => n.text).join(', ')}`}
         </p>
       </div>
-      {!attempt.sheet && (
+      {!attempt.sheet && !attempt.build && (
         <Button id="try-complaint" className="beside-controls" onClick={onTry} disabled={view.handed_in}>
           Try it <kbd>T</kbd>
         </Button>

@@ -7,12 +7,13 @@ import { api, ask, type FaultDoc, type MeterFunction, type Schemas } from '../..
 import { useInstrument } from '../../app/instruments';
 import { ReasonMarks } from '../lessons/ReasonMarks';
 import { Sheets, type SheetKind, type useSheets } from './Sheets';
+import { ToBuild, type useBuild } from './ToBuild';
 import './AskFor.css';
 
-export type AskedFor = 'fault' | 'predictions' | SheetKind;
+export type AskedFor = 'fault' | 'predictions' | 'build' | SheetKind;
 
 export function sheetKind(asked: AskedFor): SheetKind | undefined {
-  return asked === 'fault' || asked === 'predictions' ? undefined : asked;
+  return asked === 'fault' || asked === 'predictions' || asked === 'build' ? undefined : asked;
 }
 
 /** So many are ticked at first. */
@@ -60,9 +61,10 @@ type Props = {
   sound: boolean;
   predicting: ReturnType<typeof usePredictions>;
   filling: ReturnType<typeof useSheets>;
+  building: ReturnType<typeof useBuild>;
 };
 
-export function AskFor({ value, onChange, sound, predicting, filling }: Props) {
+export function AskFor({ value, onChange, sound, predicting, filling, building }: Props) {
   const { found, readings, which, toggle, reasonMarks, setReasonMarks } = predicting;
   return (
     <div>
@@ -79,9 +81,11 @@ export function AskFor({ value, onChange, sound, predicting, filling }: Props) {
           <option value="surveys">a survey of drops: keep, clean, renew</option>
           <option value="checks">the check sheet of a harness off the machine</option>
           <option value="identify">what the leads of an unmarked plug are</option>
+          <option value="build">its wiring: the machine is built</option>
         </select>
       </label>
       <Sheets {...filling} />
+      {value === 'build' && <ToBuild {...building} sound={sound} />}
       {value === 'predictions' && (
         <>
           <p className="quiet tight">

@@ -281,6 +281,7 @@ export default function FaultBench() {
                   circuit={id}
                   version={circuit.data.version}
                   title={circuit.data.title}
+                  wires={circuit.data.drawing.wires}
                   faults={faults}
                   view={view}
                 />

@@ -14,14 +14,15 @@ import { AskFor, sheetKind, usePredictions, type AskedFor } from './AskFor';
 import { JobOf, type Job } from './JobOf';
 import { LessonRules, useUsual, type Rules } from './LessonRules';
 import { useSheets } from './Sheets';
+import { useBuild, type Wires } from './ToBuild';
 import { RuleSets } from '../lessons/RuleSets';
 import './SaveLesson.css';
 
-type Props = { circuit: number; version: number; title: string; faults: FaultDoc[]; view: FaultBenchView };
+type Props = { circuit: number; version: number; title: string; wires: Wires; faults: FaultDoc[]; view: FaultBenchView };
 
 const students = (count: number) => `${count} ${count === 1 ? 'student' : 'students'}`;
 
-export const SaveLesson = memo(function SaveLesson({ circuit, version, title, faults, view }: Props) {
+export const SaveLesson = memo(function SaveLesson({ circuit, version, title, wires, faults, view }: Props) {
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
   const [older, setOlder] = useState<number>();
@@ -73,6 +74,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     staleTime: Infinity,
   });
   const filling = useSheets({ circuit, version: older ?? version, faults }, open ? sheetKind(askedFor) : undefined);
+  const building = useBuild(wires);
   const predicting = usePredictions({ circuit, version: older ?? version, faults, functions }, open && onPaper);
   // The words are held against the machine once they stand still for a moment.
   const still = useStill(words, 400);
@@ -98,6 +100,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
     surveys: `${machine}: keep, clean, renew`,
     checks: `${machine}: its harness, run by run`,
     identify: `${machine}: a plug without marks`,
+    build: `${machine}: wire it`,
   };
   const begin = () => {
     // What is not noticed from the seat comes in for a check.
@@ -150,9 +153,9 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
         faults,
         purpose,
         job,
-        task: onPaper ? predicting.task : filling.sheet?.task,
+        task: onPaper ? predicting.task : askedFor === 'build' ? building.task : filling.sheet?.task,
         // A survey is read as it comes, and of leads without a name nothing can be expected.
-        predictions: predictions && !tools && !sheetKind(askedFor),
+        predictions: predictions && !tools && (finds || onPaper),
         functions,
         rules,
       };
@@ -220,7 +223,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, fa
             <span className="field-label">Title</span>
             <Input id="lesson-title" value={name} onChange={(e) => setName(e.target.value)} />
           </label>
-          <AskFor value={askedFor} onChange={askFor} sound={sound} predicting={predicting} filling={filling} />
+          <AskFor value={askedFor} onChange={askFor} sound={sound} predicting={predicting} filling={filling} building={building} />
           {finds && <JobOf job={job} onChange={setJob} sound={sound} noticed={view.shows} />}
           <label>
             <span className="field-label">

@@ -23,6 +23,13 @@ export function AskedRows({ task, onChange }: { task: Task; onChange: (task: Tas
           The students tell the leads of {task.connector}, half “{task.half}”, apart.
         </p>
       );
+    case 'build':
+      return (
+        <p className="quiet tight">
+          The students wire it; {task.given?.length ?? 0} wires are in already
+          {task.by_list && ', and they get the wire list'}.
+        </p>
+      );
     default:
       return null;
   }

@@ -107,6 +107,7 @@ export default function Paper() {
 /** What is asked for, or what was tried. */
 function asked(order: AttemptView): string {
   if (order.sheet) return order.sheet.about;
+  if (order.build) return 'To be wired, tried and measured.';
   if (order.asked.length === 0) return `Tried: ${order.complaint}`;
   return order.told ? `The fault is known: ${order.told}.` : 'The machine is healthy.';
 }

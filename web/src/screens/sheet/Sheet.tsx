@@ -25,7 +25,7 @@ export default function Sheet() {
     queryFn: () => ask(api.GET('/api/attempts/{id}', { params: { path: { id } } })),
   });
   // What was predicted on paper, or entered on a test sheet, has no way to go through: the mark sheet says all of it.
-  const entered = (attempt.data?.asked.length ?? 0) > 0 || !!attempt.data?.sheet;
+  const entered = (attempt.data?.asked.length ?? 0) > 0 || !!attempt.data?.sheet || !!attempt.data?.build;
   const practised = attempt.data?.purpose === 'practice' && !entered;
   const sheet = useQuery({
     queryKey: ['sheet', id],

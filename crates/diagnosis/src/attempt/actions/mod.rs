@@ -28,6 +28,7 @@ mod take_reading;
 mod take_up;
 mod try_complaint;
 mod wait;
+mod wire;
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -72,6 +73,7 @@ pub use take_up::TakeUp;
 pub(crate) use try_complaint::MINUTES as TRIAL_MINUTES;
 pub use try_complaint::TryComplaint;
 pub use wait::Wait;
+pub use wire::{SayPath, Unwire, Wire};
 
 /// Minutes of a small movement of the hand, and of putting a lead or a hand where it is wanted; common
 /// practice.
@@ -111,6 +113,11 @@ pub(crate) trait Act {
 
     /// It is done with the meter, or with a lever while the meter stands: all there is to do at leads without a name.
     fn is_at_the_meter(&self) -> bool {
+        false
+    }
+
+    /// It changes how a machine that is to be built is wired.
+    fn wires(&self) -> bool {
         false
     }
 
@@ -285,6 +292,9 @@ actions! {
     "note" Note Note,
     "predict" Predict PredictReading,
     "enter" Enter Enter,
+    "wire" Wire Wire,
+    "unwire" Unwire Unwire,
+    "say_path" SayPath SayPath,
     "name_fault" NameFault NameFault,
     "find_no_fault" FindNoFault FindNoFault,
     "repair" Repair Repair,

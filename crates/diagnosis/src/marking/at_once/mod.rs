@@ -1,5 +1,6 @@
 //! Marks that need no search through suspects: of what is predicted on paper, and of test sheets.
 
+mod built;
 mod identified;
 mod predicted;
 mod rows;
@@ -28,6 +29,10 @@ pub fn at_once(
 ) -> Result<Option<(MarkSheet, Debrief)>, BenchError> {
     let made = match (&lesson.task, &lesson.test_sheet) {
         (Task::Predict(predict), _) => predicted::made(lesson, predict, steps),
+        (Task::Build(asked), _) => match &lesson.build {
+            Some(build) => built::made(lesson, asked, build, steps)?,
+            None => return Ok(None),
+        },
         (_, Some(sheet)) => match &sheet.leads {
             Some(leads) => identified::made(lesson, sheet, leads, steps)?,
             None => rows::made(sheet, steps),

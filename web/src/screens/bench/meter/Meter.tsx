@@ -133,7 +133,7 @@ export const Meter = forwardRef<MeterHandle, Props>(function Meter(props, handle
           </Button>
         </span>
       </form>
-      {!attempt.sheet && (
+      {!attempt.sheet && !attempt.build && (
         <div className="judging">
           <span className="field-label">{line ? `The reading of step ${line.step} is` : 'This reading is'}</span>
           <div className="verdicts" role="group" aria-label="Verdict">
