@@ -32,7 +32,9 @@ fn horn(by_list: bool) -> Arc<Lesson> {
 }
 
 fn wire(session: &mut Session, from: &str, to: &str, area: f64, color: &str) {
-    let no = session.view().wires.len() + 40;
+    let there = session.view().wires;
+    let free = |no: &usize| !there.iter().any(|w| w.id == format!("W{no}"));
+    let no = (40..).find(free).unwrap();
     let wire: WireDoc = serde_json::from_value(json!({
         "id": format!("W{no}"), "from": from, "to": to, "area_mm2": area, "length_m": 0.6, "color": color
     }))
@@ -224,7 +226,7 @@ fn what_cannot_be_wired_is_refused() {
         let wire = json!({"do": "wire", "wire": {"id": "W77", "from": from, "to": to, "area_mm2": 1.0, "length_m": 1.0}});
         serde_json::from_value(wire).unwrap()
     };
-    refused(&mut session, put("F4.2", "K2.99"), "K2.99");
+    refused(&mut session, put("F4.2", "K2.99"), "K2 has no terminal 99");
     let lamp = SayPath {
         line: "F4.2 > 1 RD 1 > H9(lamp).1-2 > 1 BN 1 > G7".into(),
     };
