@@ -42,7 +42,11 @@ export function Conclusion({ id, attempt, onName, onRepair, onHandIn, onHelp }: 
         <p>
           {marked ? 'Handed in. ' : 'Finished. '}
           <Link to={`/attempts/${id}/sheet`}>
-            {marked ? 'Open the mark sheet' : attempt.sheet || attempt.build ? 'See what was right' : 'Go through it step by step'}
+            {marked
+              ? 'Open the mark sheet'
+              : attempt.sheet || attempt.build
+                ? 'See what was right'
+                : 'Go through it step by step'}
           </Link>
         </p>
       ) : attempt.purpose === 'tools' ? (

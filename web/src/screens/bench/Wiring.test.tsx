@@ -14,12 +14,7 @@ describe('wiring a machine', () => {
   beforeEach(() => document.body.replaceChildren());
   const begin = (act: (action: unknown) => Promise<unknown>, wires = [wire('W1')], more: Partial<typeof build> = {}) =>
     served(
-      <Wiring
-        attempt={onBench({ bench: bench({ wires }) })}
-        build={{ ...build, ...more }}
-        act={act as never}
-        busy={false}
-      />,
+      <Wiring attempt={onBench({ bench: bench({ wires }) })} build={{ ...build, ...more }} act={act} busy={false} />,
     );
 
   it('puts a wire in under the first free name, and keeps its size for the next', async () => {

@@ -10,7 +10,8 @@ import './WorkOrder.css';
 
 type Props = { attempt: AttemptView; onMove: (control: string, position: string) => void; onTry: () => void };
 
-const TO_WIRE = 'Wire it, then try every lever and measure: it is to do what is asked, through its fuses, and lose little.';
+const TO_WIRE =
+  'Wire it, then try every lever and measure: it is to do what is asked, through its fuses, and lose little.';
 
 const JOBS = {
   check_up: 'For a check: something is out of order',

@@ -58,7 +58,8 @@ export function useBench(id: number) {
       try {
         const bench = await mutateAsync(action);
         // What was wired is drawn anew.
-        if (action !== 'hint' && WIRES.includes(action.do)) await queries.invalidateQueries({ queryKey: ['attempt', id] });
+        if (action !== 'hint' && WIRES.includes(action.do))
+          await queries.invalidateQueries({ queryKey: ['attempt', id] });
         if (action !== 'hint' && isClaim(action)) void queries.invalidateQueries({ queryKey: ['corrections', id] });
         return bench;
       } catch {

@@ -18,7 +18,14 @@ import { useBuild, type Wires } from './ToBuild';
 import { RuleSets } from '../lessons/RuleSets';
 import './SaveLesson.css';
 
-type Props = { circuit: number; version: number; title: string; wires: Wires; faults: FaultDoc[]; view: FaultBenchView };
+type Props = {
+  circuit: number;
+  version: number;
+  title: string;
+  wires: Wires;
+  faults: FaultDoc[];
+  view: FaultBenchView;
+};
 
 const students = (count: number) => `${count} ${count === 1 ? 'student' : 'students'}`;
 
@@ -223,7 +230,14 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, wi
             <span className="field-label">Title</span>
             <Input id="lesson-title" value={name} onChange={(e) => setName(e.target.value)} />
           </label>
-          <AskFor value={askedFor} onChange={askFor} sound={sound} predicting={predicting} filling={filling} building={building} />
+          <AskFor
+            value={askedFor}
+            onChange={askFor}
+            sound={sound}
+            predicting={predicting}
+            filling={filling}
+            building={building}
+          />
           {finds && <JobOf job={job} onChange={setJob} sound={sound} noticed={view.shows} />}
           <label>
             <span className="field-label">

@@ -14,12 +14,21 @@ export function useBuild(wires: Wires) {
   return { wires, given: there, setGiven, byList, setByList, task };
 }
 
-export function ToBuild({ wires, given, setGiven, byList, setByList, sound }: ReturnType<typeof useBuild> & { sound: boolean }) {
+export function ToBuild({
+  wires,
+  given,
+  setGiven,
+  byList,
+  setByList,
+  sound,
+}: ReturnType<typeof useBuild> & { sound: boolean }) {
   return (
     <>
       {!sound && <p className="error-line">What is built is as it should be: take the faults away first.</p>}
       <label>
-        <span className="field-label">Wires that are in already; the other {wires.length - given.length} are put in</span>
+        <span className="field-label">
+          Wires that are in already; the other {wires.length - given.length} are put in
+        </span>
         <Select
           id="given-wires"
           mode="multiple"
