@@ -192,6 +192,24 @@ fn what_sounds_is_not_yet_well_wired() {
         "{bare:#?}"
     );
 
+    // By the list, in another colour and by another name: two thirds of what the list gives are gone for that wire.
+    let lesson = horn(true);
+    let mut named = Session::start(&lesson);
+    for mut wire in lesson.build.as_ref().unwrap().list.clone() {
+        if wire.id == "W23" {
+            wire.id = "W99".into();
+            wire.color = None;
+        }
+        named.act(Wire { wire }.into()).unwrap();
+    }
+    let named = marked(&mut named);
+    let expected = 10.0 * (6.0 + 1.0 / 3.0) / 7.0;
+    assert!(
+        (marks(&named, "listed") - expected).abs() < 0.06,
+        "{named:#?}"
+    );
+    let lesson = horn(false);
+
     // A hair of a wire, so long that a short at its end hardly takes 15 A.
     let mut thin = Session::start(&lesson);
     by_wish(&mut thin);

@@ -419,6 +419,42 @@ fn windings_are_told_by_resistance_and_ground() {
     );
 }
 
+/// With the rope pulled a winding makes an alternating voltage (common practice), and what is read so counts as what is read
+/// in ohms does: nothing true is ruled out by it, and the two grounded windings are told apart by it alone.
+#[test]
+fn windings_are_told_by_turning_too() {
+    let circuit = demo("twin-fire-pump-ignition");
+    let lesson = Lesson::new(doc(&circuit, &[], twin_pump())).unwrap();
+    let sheet = sheet_of(&lesson);
+    let mut session = Session::start(&lesson);
+    let pull = SetControl {
+        control: "rope".into(),
+        position: "pulled".into(),
+    };
+    session.act(pull.into()).unwrap();
+    let mut swings = Vec::new();
+    for n in 0..6 {
+        let lead = cimento_diagnosis::test_sheet::Unmarked::letter(n);
+        let taken = reading(Function::AC_VOLTS, &lead, Some("metal:engine"), None);
+        let step = session.act(taken).unwrap().no;
+        let shown = session.reading(step).unwrap().shown.value.number();
+        if shown > 0.5 {
+            swings.push((n, shown));
+        }
+    }
+    assert_eq!(swings.len(), 2, "{swings:?}");
+    for (n, row) in sheet.rows.iter().enumerate() {
+        enter(&mut session, n + 1, &sheet.choices[row.is[0]].word);
+    }
+    let marked = marked(&mut session);
+    for (n, _) in swings {
+        let said = &marked.lines[0].details[n].text;
+        assert!(said.contains("allow nothing else"), "{said}");
+    }
+    let wrong = |d: &cimento_diagnosis::marking::Detail| d.text.contains("wrong");
+    assert!(!marked.lines[0].details.iter().any(wrong), "{marked:#?}");
+}
+
 /// Nothing names what a lead is: not the record, not a refusal, not the state.
 #[test]
 fn leads_have_no_name_before_they_are_told_apart() {

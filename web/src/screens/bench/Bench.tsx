@@ -393,7 +393,6 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
                 leads={meter.leads}
                 onLeads={putLeads}
                 act={act}
-                busy={busy}
               />
             )}
             {build && <Wiring ref={wiringField} attempt={attempt} build={build} act={act} busy={busy} />}

@@ -40,7 +40,7 @@ const plug: Sheet = {
 
 describe('the test sheet', () => {
   beforeEach(() => document.body.replaceChildren());
-  const nothing = { onLeads: vi.fn(), act: vi.fn(), leads: { red: '', black: '' }, busy: false };
+  const nothing = { onLeads: vi.fn(), act: vi.fn(), leads: { red: '', black: '' } };
   const begin = (more: Partial<Parameters<typeof TestSheet>[0]> = {}, view = bench()) => {
     const handle = createRef<TestSheetHandle>();
     served(<TestSheet {...nothing} ref={handle} attempt={onBench({ bench: view })} sheet={survey} {...more} />, {});

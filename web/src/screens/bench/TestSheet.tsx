@@ -15,7 +15,6 @@ type Props = {
   leads: Leads;
   onLeads: (points: string[]) => void;
   act: (action: Action) => Promise<unknown>;
-  busy: boolean;
 };
 
 export type TestSheetHandle = {
@@ -24,7 +23,7 @@ export type TestSheetHandle = {
 };
 
 export const TestSheet = forwardRef<TestSheetHandle, Props>(function TestSheet(props, handle) {
-  const { attempt, sheet, leads, onLeads, act, busy } = props;
+  const { attempt, sheet, leads, onLeads, act } = props;
   const view = attempt.bench;
   const body = useRef<HTMLTableSectionElement>(null);
   useImperativeHandle(handle, () => ({
@@ -67,7 +66,8 @@ export const TestSheet = forwardRef<TestSheetHandle, Props>(function TestSheet(p
               sheet={sheet}
               read={lastAlong(row, sheet, view.ledger)}
               entered={view.entered?.find((e) => e.row === row.no)?.is ?? ''}
-              closed={view.handed_in || busy}
+              // Not while something is being done: what has just been read takes the focus to its row.
+              closed={view.handed_in}
               leadsOn={isOn(row, leads)}
               onLeads={onLeads}
               onEnter={(is) => void act({ do: 'enter', row: row.no, is: is || null })}

@@ -53,6 +53,7 @@ describe('wiring a machine', () => {
     begin(vi.fn(), [wire('W1')], { list: [wire('W5')] });
     expect(screen.getByText('0 put in of 1 listed')).toBeInTheDocument();
     expect(screen.getByRole('table', { name: 'Wire list' })).toHaveTextContent('W5');
+    expect(screen.getByLabelText('Number')).toHaveValue('');
   });
 
   it('names and sizes', () => {

@@ -18,7 +18,7 @@ type Props = {
 
 export type WiringHandle = { focus: () => void };
 
-const EMPTY = { from: '', to: '', area: '', length: '', color: '' };
+const EMPTY = { id: '', from: '', to: '', area: '', length: '', color: '' };
 
 export const Wiring = forwardRef<WiringHandle, Props>(function Wiring({ attempt, build, act, busy }, handle) {
   const view = attempt.bench;
@@ -40,7 +40,7 @@ export const Wiring = forwardRef<WiringHandle, Props>(function Wiring({ attempt,
   };
   const add = async () => {
     const wire: WireDoc = {
-      id: nextId([...wires.map((w) => w.id), ...build.list.map((w) => w.id)]),
+      id: draft.id.trim().toUpperCase() || nextId([...wires.map((w) => w.id), ...build.list.map((w) => w.id)]),
       from: draft.from.trim(),
       to: draft.to.trim(),
       area_mm2: draft.area ? Number(draft.area.replace(',', '.')) : null,
@@ -80,6 +80,15 @@ export const Wiring = forwardRef<WiringHandle, Props>(function Wiring({ attempt,
               if (ready && !busy) void add();
             }}
           >
+            {build.list.length > 0 && (
+              <input
+                className="text-field mono"
+                aria-label="Number"
+                placeholder="W…"
+                value={draft.id}
+                onChange={(e) => set({ id: e.target.value })}
+              />
+            )}
             <input
               ref={from}
               className="text-field mono end"

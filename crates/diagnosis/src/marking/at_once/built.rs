@@ -267,7 +267,7 @@ fn drops(
     details
 }
 
-/// Each wire of the list between its ends, with its colour, as thick at least.
+/// Each wire of the list between its ends, with its colour and number, as thick at least.
 fn listed(list: &[WireDoc], wires: &[WireDoc]) -> Vec<Detail> {
     let each = list.iter().map(|wanted| {
         let ends = |w: &&WireDoc| {
@@ -285,13 +285,21 @@ fn listed(list: &[WireDoc], wires: &[WireDoc]) -> Vec<Detail> {
             (_, None) => true,
             (None, Some(_)) => false,
         };
-        let text = match (colour, thick) {
-            (true, true) => format!("{title}: as listed."),
-            (false, true) => format!("{title}: another colour than listed."),
-            (true, false) => format!("{title}: thinner than listed."),
-            (false, false) => format!("{title}: another colour than listed, and thinner."),
+        let kept = [
+            (colour, "another colour"),
+            (thick, "thinner"),
+            (found.id == wanted.id, "another number"),
+        ];
+        let lost: Vec<&str> = kept
+            .iter()
+            .filter(|(is, _)| !is)
+            .map(|(_, what)| *what)
+            .collect();
+        let text = match lost.is_empty() {
+            true => format!("{title}: as listed."),
+            false => format!("{title}: {} than listed.", lost.join(", ")),
         };
-        let earned = [colour, thick].into_iter().filter(|x| *x).count() as f64 / 2.0;
+        let earned = (kept.len() - lost.len()) as f64 / kept.len() as f64;
         Detail::new(None, text, earned, 1.0)
     });
     each.collect()
