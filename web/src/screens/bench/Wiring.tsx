@@ -20,6 +20,18 @@ export type WiringHandle = { focus: () => void };
 
 const EMPTY = { id: '', from: '', to: '', area: '', length: '', color: '' };
 
+type Field = { key: keyof typeof EMPTY; label: string; hint: string; ends?: boolean; number?: boolean };
+
+/** What is said of a wire, in the order of a wire list; its number only where there is one. */
+const FIELDS: Field[] = [
+  { key: 'id', label: 'Number', hint: 'W…' },
+  { key: 'from', label: 'From', hint: 'from', ends: true },
+  { key: 'to', label: 'To', hint: 'to', ends: true },
+  { key: 'area', label: 'Area in mm²', hint: 'mm²', number: true },
+  { key: 'length', label: 'Length in metres', hint: 'm', number: true },
+  { key: 'color', label: 'Colour', hint: 'colour' },
+];
+
 export const Wiring = forwardRef<WiringHandle, Props>(function Wiring({ attempt, build, act, busy }, handle) {
   const view = attempt.bench;
   const wires = view.wires ?? [];
@@ -80,55 +92,19 @@ export const Wiring = forwardRef<WiringHandle, Props>(function Wiring({ attempt,
               if (ready && !busy) void add();
             }}
           >
-            {build.list.length > 0 && (
+            {FIELDS.filter((f) => f.key !== 'id' || build.list.length > 0).map((f) => (
               <input
-                className="text-field mono"
-                aria-label="Number"
-                placeholder="W…"
-                value={draft.id}
-                onChange={(e) => set({ id: e.target.value })}
+                key={f.key}
+                ref={f.key === 'from' ? from : undefined}
+                className={f.ends ? 'text-field mono end' : 'text-field mono'}
+                aria-label={f.label}
+                placeholder={f.hint}
+                list={f.ends ? 'wire-ends' : undefined}
+                inputMode={f.number ? 'decimal' : undefined}
+                value={draft[f.key]}
+                onChange={(e) => set({ [f.key]: e.target.value })}
               />
-            )}
-            <input
-              ref={from}
-              className="text-field mono end"
-              aria-label="From"
-              placeholder="from"
-              list="wire-ends"
-              value={draft.from}
-              onChange={(e) => set({ from: e.target.value })}
-            />
-            <input
-              className="text-field mono end"
-              aria-label="To"
-              placeholder="to"
-              list="wire-ends"
-              value={draft.to}
-              onChange={(e) => set({ to: e.target.value })}
-            />
-            <input
-              className="text-field mono"
-              aria-label="Area in mm²"
-              placeholder="mm²"
-              inputMode="decimal"
-              value={draft.area}
-              onChange={(e) => set({ area: e.target.value })}
-            />
-            <input
-              className="text-field mono"
-              aria-label="Length in metres"
-              placeholder="m"
-              inputMode="decimal"
-              value={draft.length}
-              onChange={(e) => set({ length: e.target.value })}
-            />
-            <input
-              className="text-field mono"
-              aria-label="Colour"
-              placeholder="colour"
-              value={draft.color}
-              onChange={(e) => set({ color: e.target.value })}
-            />
+            ))}
             <Button id="put-wire" htmlType="submit" disabled={!ready || busy}>
               Put in
             </Button>
