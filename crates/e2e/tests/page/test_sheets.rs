@@ -3,6 +3,7 @@
 use cimento_e2e::{Browser, Result, Server};
 
 const ENTER: &str = "\u{e007}";
+const TAB: &str = "\u{e004}";
 
 /// Makes a lesson of a sheet of a circuit, and gives it to the class.
 async fn given_out(b: &Browser, circuit: u32, kind: &str, rows: &str) -> Result<()> {
@@ -53,8 +54,12 @@ async fn a_starting_circuit_is_surveyed() -> Result<()> {
     b.press("keep").await?;
     b.wait_text("#entered-count", "1 of").await?;
     assert_eq!(b.value("[data-row='1'] select").await?, "keep");
-    // By keyboard: C goes to the first row of which nothing is said, and a letter chooses.
-    b.press("c").await?;
+    // By keyboard to the next row: its leads, the reading, and what it is.
+    b.press(TAB).await?;
+    b.press(ENTER).await?;
+    b.settle().await;
+    b.press(ENTER).await?;
+    b.wait_text("[data-row='2'] .number", "V").await?;
     b.settle().await;
     b.press("renew").await?;
     b.wait_text("#entered-count", "2 of").await?;
