@@ -154,7 +154,8 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, wi
       const purpose = tools ? ('tools' as const) : practice ? ('practice' as const) : ('marks' as const);
       const body = {
         title: name,
-        complaint: words || (finds ? view.symptom : ''),
+        // What a machine that is built is to do, unless it is said in other words.
+        complaint: words || (finds || askedFor === 'build' ? view.symptom : ''),
         circuit,
         version: older ?? version,
         faults,
@@ -247,7 +248,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, wi
               id="lesson-words"
               rows={2}
               value={words}
-              placeholder={finds ? view.symptom : onPaper ? 'What will the meter show?' : name}
+              placeholder={finds || askedFor === 'build' ? view.symptom : onPaper ? 'What will the meter show?' : name}
               onChange={(e) => setWords(e.target.value)}
             />
           </label>

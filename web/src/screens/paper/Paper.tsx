@@ -3,11 +3,12 @@ import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { useParams } from 'react-router';
 
-import { api, ask, type AttemptView } from '../../api/client';
+import { api, ask, type AttemptView, type Schemas } from '../../api/client';
 import { useInstrument } from '../../app/instruments';
 import { Private } from '../../app/projector';
 import { Shell } from '../../app/Shell';
 import { Diagram } from '../../diagram/Diagram';
+import { sizeOf } from '../bench/Wiring';
 import './Paper.css';
 import './sheet.css';
 
@@ -44,9 +45,11 @@ export default function Paper() {
               <p>
                 <Private>{order.student}</Private> · date ____________ · minutes ________
               </p>
-              <p>
-                The customer says: <b>“{order.words}”</b>
-              </p>
+              {order.words && (
+                <p>
+                  {order.build ? 'Wanted' : 'The customer says'}: <b>“{order.words}”</b>
+                </p>
+              )}
               <p>{asked(order)}</p>
               {order.papers.diagram && (
                 <div className="diagram">
@@ -64,6 +67,8 @@ export default function Paper() {
               <AskedPage order={order} />
             ) : order.sheet ? (
               <RowsPage order={order} sheet={order.sheet} />
+            ) : order.build ? (
+              <WiresPage order={order} list={order.build.list} />
             ) : (
               <section aria-label="Bench sheet" className="sheet-page">
                 <h1>Bench sheet: {order.title}</h1>
@@ -154,6 +159,40 @@ function RowsPage({ order, sheet }: { order: AttemptView; sheet: NonNullable<Att
           ))}
         </ul>
       )}
+    </section>
+  );
+}
+
+/** The wires to be put in, listed or to be written down as they are, with room for what each loses. */
+function WiresPage({ order, list }: { order: AttemptView; list: Schemas['WireDoc'][] }) {
+  const lines: (Schemas['WireDoc'] | undefined)[] = list.length > 0 ? list : Array.from({ length: LINES });
+  return (
+    <section aria-label="Wire list" className="sheet-page">
+      <h1>Wire list: {order.title}</h1>
+      <table className="sheet-table blank bench-sheet">
+        <thead>
+          <tr>
+            <th>Wire</th>
+            <th>From</th>
+            <th>To</th>
+            <th>Size</th>
+            <th>Put in</th>
+            <th>Drop in use</th>
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((w, n) => (
+            <tr key={w?.id ?? n}>
+              <td className="mono">{w?.id}</td>
+              <td className="mono">{w?.from}</td>
+              <td className="mono">{w?.to}</td>
+              <td>{w && sizeOf(w)}</td>
+              <td />
+              <td />
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </section>
   );
 }
