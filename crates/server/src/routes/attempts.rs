@@ -567,20 +567,11 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
     }
 }
 
-/// Of a machine that is to be wired, what has been wired so far and nothing of how it was thought of.
-fn as_wired(s: &AppState, view: AttemptView, circuit: &Arc<Circuit>) -> AttemptView {
+/// A view without anything that goes by the names of the lesson's own circuit.
+fn unnamed(view: AttemptView) -> AttemptView {
     AttemptView {
         complaint: String::new(),
         scope: false,
-        papers: Papers {
-            healthy: false,
-            diagram: true,
-            ..view.papers
-        },
-        cautions: circuit.cautions(),
-        warnings: warnings(circuit),
-        drawing: s.diagrams.of_draft(circuit, None),
-        paths: circuit.paths().to_vec(),
         places: Vec::new(),
         comes_apart: Vec::new(),
         alike: Vec::new(),
@@ -590,11 +581,25 @@ fn as_wired(s: &AppState, view: AttemptView, circuit: &Arc<Circuit>) -> AttemptV
     }
 }
 
+/// Of a machine that is to be wired, what has been wired so far and nothing of how it was thought of.
+fn as_wired(s: &AppState, view: AttemptView, circuit: &Arc<Circuit>) -> AttemptView {
+    AttemptView {
+        papers: Papers {
+            healthy: false,
+            diagram: true,
+            ..view.papers
+        },
+        cautions: circuit.cautions(),
+        warnings: warnings(circuit),
+        drawing: s.diagrams.of_draft(circuit, None),
+        paths: circuit.paths().to_vec(),
+        ..unnamed(view)
+    }
+}
+
 /// Of a plug whose leads nobody has marked, only the leads: what lies behind them is what is asked for.
 fn without_names(view: AttemptView, unmarked: &Unmarked) -> AttemptView {
     AttemptView {
-        complaint: String::new(),
-        scope: false,
         papers: Papers {
             diagram: false,
             connectors: false,
@@ -602,11 +607,6 @@ fn without_names(view: AttemptView, unmarked: &Unmarked) -> AttemptView {
         },
         drawing: Drawing::of_points(&view.title, unmarked.called()),
         paths: Vec::new(),
-        places: Vec::new(),
-        comes_apart: Vec::new(),
-        alike: Vec::new(),
-        modules: Vec::new(),
-        harnesses: Vec::new(),
-        ..view
+        ..unnamed(view)
     }
 }
