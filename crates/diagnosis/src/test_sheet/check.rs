@@ -34,13 +34,17 @@ pub struct CheckSheet {
 
 /// What may be said of a run.
 fn verdicts() -> Vec<Choice> {
-    choices(&[
+    let mut out = choices(&[
         ("good", "good"),
         ("open", "open"),
         ("high", "high resistance"),
         ("shorted", "joined to metal or to a neighbour"),
         ("crossed", "ends in another cavity"),
-    ])
+    ]);
+    for n in [SHORTED, CROSSED] {
+        out[n].joined = true;
+    }
+    out
 }
 
 /// Everything that is plugged in is apart, and every part off: only conductors are left.
@@ -176,6 +180,11 @@ fn row(
     }
     is.sort_unstable();
     is.dedup();
+    // Every run of what hangs together begins at the same end.
+    let runs = circuit.harness_runs();
+    let together = runs.iter().filter(|other| other.from == run.from);
+    let mut hangs_with: Vec<String> = together.map(|other| other.to.clone()).collect();
+    hangs_with.push(run.from.clone());
     let area = run.area_mm2.map(|a| format!(" {a} mm²"));
     Row {
         title: format!("{} to {}", run.from, run.to),
@@ -194,5 +203,6 @@ fn row(
         is,
         faulty,
         reads: reads.text(Unit::Ohm),
+        hangs_with,
     }
 }

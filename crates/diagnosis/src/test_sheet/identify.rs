@@ -420,6 +420,7 @@ pub(crate) fn identification(
         word: format!("{}", n + 1),
         text: texts[*class].clone(),
         spec: spec(&read, &class_of, *class, &texts, &marked),
+        joined: false,
     });
     let offered: Vec<Choice> = offered.collect();
     let class: Vec<usize> = class_of
@@ -435,6 +436,7 @@ pub(crate) fn identification(
         is: vec![class[n]],
         faulty: false,
         reads: String::new(),
+        hangs_with: Vec::new(),
     };
     Ok(TestSheet {
         about: format!(

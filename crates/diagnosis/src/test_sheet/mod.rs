@@ -44,6 +44,8 @@ pub struct Choice {
     pub text: String,
     /// What the papers say of it: "700 Ω from one to the other"; empty where they need not.
     pub spec: String,
+    /// It says that a row is joined to what it should not be: a reading along the row alone does not show that.
+    pub joined: bool,
 }
 
 /// A row.
@@ -65,6 +67,8 @@ pub struct Row {
     pub faulty: bool,
     /// What it comes to: "0.85 V".
     pub reads: String,
+    /// The points that it hangs together with where all is well; empty where only a reading along it counts.
+    pub hangs_with: Vec<String>,
 }
 
 impl TestSheet {
@@ -89,6 +93,7 @@ fn choices(words: &[(&str, &str)]) -> Vec<Choice> {
         word: (*word).to_owned(),
         text: (*text).to_owned(),
         spec: String::new(),
+        joined: false,
     };
     words.iter().map(choice).collect()
 }

@@ -227,5 +227,6 @@ fn row(circuit: &Circuit, faults: &[Fault], limits: &Limits, place: Place, drop:
         is,
         faulty: over,
         reads: drop.faulted.value.text(Function::DC_VOLTS.unit()),
+        hangs_with: Vec::new(),
     }
 }

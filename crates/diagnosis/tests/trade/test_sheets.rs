@@ -5,13 +5,14 @@ use std::sync::Arc;
 use cimento_bench::Bench;
 use cimento_bench::instruments::{Function, take};
 use cimento_diagnosis::attempt::actions::{Enter, HandIn, NameFault, SetControl, TakeApart};
-use cimento_diagnosis::attempt::{Action, Refusal, Session};
+use cimento_diagnosis::attempt::{Action, Answer, Refusal, Session};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Limits, Purpose, Task, propose_sheets};
 use cimento_diagnosis::marking::{MarkSheet, at_once};
 use cimento_diagnosis::test_sheet::{CheckSheet, Half, Identify, Survey, TestSheet, shortest_way};
 use cimento_model::circuit::Circuit;
 use cimento_model::faults::{Fault, FaultDoc, read_short_form};
 use cimento_model::state::{Engine, OperatingState};
+use cimento_model::units::Quantity;
 use cimento_parts::build_circuit;
 use proptest::prelude::*;
 
@@ -295,6 +296,25 @@ fn a_check_sheet_finds_every_fault_of_a_harness() {
         .collect();
     assert_eq!(missed.len(), 1, "{missed:#?}");
     assert!(missed[0].text.contains("missed"));
+    // Nor is it known from there what it is joined to.
+    let row = sheet.rows.iter().position(|r| r.about.ends_with("W27"));
+    let row = row.unwrap();
+    let from = sheet.rows[row].points.clone().unwrap()[0].clone();
+    for (across, shown) in [("metal:engine", true), ("C1.2f", false)] {
+        let mut session = Session::start(&lesson);
+        let ohms = reading(Function::OHMS, &from, Some(across), None);
+        let Answer::Reading { ref reading } = session.act(ohms).unwrap().answer else {
+            panic!()
+        };
+        assert_eq!(reading.shown.value != Quantity::OverLimit, shown);
+        enter(&mut session, row + 1, "shorted");
+        let said = &marked(&mut session).lines[1].details[row];
+        assert_eq!(said.earned == said.possible, shown, "{said:?}");
+        let without = said
+            .text
+            .contains("without a reading to what it is joined to");
+        assert_eq!(without, !shown, "{said:?}");
+    }
 
     let without = ["W16:open", "W28:open", "W29:high_resistance=40"];
     let lesson = Lesson::new(doc(&circuit, &without, task())).unwrap();

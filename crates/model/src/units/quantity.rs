@@ -90,8 +90,10 @@ fn expected(unit: Unit) -> String {
         }
         Unit::Click => ": expected nothing, or how many click".to_owned(),
         Unit::Code => ": expected none, a number of codes, or no answer".to_owned(),
+        // Only ohms are said to be OL.
+        Unit::Ohm => " in Ω: expected a number such as 12.1, 250m, 4.7k, > 11, or OL".to_owned(),
         unit => format!(
-            " in {}: expected a number such as 12.1, 250m, 4.7k, > 11, or OL",
+            " in {}: expected a number such as 12.1, 250m, 4.7k or > 11",
             unit.sign()
         ),
     }

@@ -7,6 +7,7 @@ use super::{Made, line};
 use crate::attempt::{Action, Answer, Step};
 use crate::test_sheet::{Row, TestSheet};
 use cimento_bench::instruments::Reading;
+use cimento_model::units::Quantity;
 
 /// Marks of 100 for what was measured; the rest is for what was said.
 const READINGS: f64 = 40.0;
@@ -21,6 +22,7 @@ struct Said<'a> {
 
 pub(super) fn made(sheet: &TestSheet, steps: &[Step]) -> Made {
     let covered = covered(sheet, steps);
+    let across = across(sheet, steps);
     let rows = || sheet.rows.iter().enumerate();
     let each = READINGS / sheet.rows.len() as f64;
     let readings = rows().map(|(n, row)| match covered[n] {
@@ -41,7 +43,8 @@ pub(super) fn made(sheet: &TestSheet, steps: &[Step]) -> Made {
     };
     let verdicts = rows().map(|(n, row)| {
         let said = last(steps, n + 1);
-        verdict(sheet, row, said.as_ref(), covered[n].is_some(), weight(row))
+        let measured = [covered[n].is_some(), across[n]];
+        verdict(sheet, row, said.as_ref(), measured, weight(row))
     });
     let verdicts: Vec<Detail> = verdicts.collect();
     let practise = practise(sheet, &readings, &verdicts);
@@ -66,7 +69,7 @@ fn verdict(
     sheet: &TestSheet,
     row: &Row,
     said: Option<&Said<'_>>,
-    covered: bool,
+    [along, across]: [bool; 2],
     weight: f64,
 ) -> Detail {
     let truth = sheet.truth(row);
@@ -81,8 +84,16 @@ fn verdict(
     let chosen = sheet.choice(said.is);
     let text = chosen.map_or(said.is, |n| sheet.choices[n].text.as_str());
     let right = chosen.is_some_and(|n| row.is.contains(&n));
-    let (text, earned) = match (right, covered) {
+    let joined = chosen.is_some_and(|n| sheet.choices[n].joined);
+    let (text, earned) = match (right, if joined { across } else { along }) {
         (true, true) => (format!("{}: {text}{reads}.", row.title), weight),
+        (true, false) if joined => (
+            format!(
+                "{}: {text} is right, and was said without a reading to what it is joined to.",
+                row.title
+            ),
+            0.0,
+        ),
         (true, false) => (
             format!(
                 "{}: {text} is right, and was said without a reading.",
@@ -129,6 +140,24 @@ fn covered(sheet: &TestSheet, steps: &[Step]) -> Vec<Option<usize>> {
         }
     }
     out
+}
+
+/// Of which rows a reading to what they should not be joined to shows that they are.
+fn across(sheet: &TestSheet, steps: &[Step]) -> Vec<bool> {
+    let state = sheet.state.about();
+    let shows = |row: &Row, reading: &Reading| {
+        let on = |point: &str| row.hangs_with.iter().any(|p| p == point);
+        let ends = along(sheet, &state, reading);
+        let leaves = ends.is_some_and(|[red, black]| on(red) != on(black));
+        leaves && reading.shown.value != Quantity::OverLimit
+    };
+    let seen = |row: &Row| {
+        steps.iter().any(|step| match &step.answer {
+            Answer::Reading { reading } => shows(row, reading),
+            _ => false,
+        })
+    };
+    sheet.rows.iter().map(seen).collect()
 }
 
 /// The points of a reading that counts for a sheet: its instrument, in its state.
