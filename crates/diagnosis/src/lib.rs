@@ -4,6 +4,7 @@
 pub mod attempt;
 pub mod build;
 pub mod course;
+pub mod craft;
 pub mod key;
 pub mod lesson;
 mod limits;

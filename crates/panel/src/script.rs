@@ -124,7 +124,7 @@ fn read_line(line: &str, out: &mut Vec<Action>) -> Result<(), String> {
         "repair" => {
             let (place, how) = two()?;
             let how = named(&how)?;
-            Repair { place, how }.into()
+            Repair::of(place, how).into()
         }
         "name" => name(rest, out)?,
         "read" => return reading(rest, out),
@@ -273,7 +273,9 @@ pub fn line_of(action: &Action, actions: &[Action]) -> String {
         Action::SetControl(it) => format!("set {} = {}", it.control, it.position),
         Action::Clear(it) => format!("clear {}", it.places.join(" ")),
         Action::Suspect(it) => format!("suspect {}", it.places.join(" ")),
-        Action::Repair(it) => format!("repair {} {}", it.place, word(&it.how)),
+        Action::Repair(it) if it.craft.is_none() => {
+            format!("repair {} {}", it.place, word(&it.how))
+        }
         Action::NameFault(it) => {
             let mut because: Vec<String> = it.because.iter().map(red).collect();
             because.dedup();

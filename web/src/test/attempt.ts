@@ -110,6 +110,7 @@ export function attempt(more: Partial<AttemptView> = {}): AttemptView {
     forbidden_actions: [],
     papers: { diagram: true, connectors: true, healthy: false },
     healthy: [],
+    questions: [],
     method: '',
     sweeps: [0.02],
     drawing: {

@@ -70,6 +70,12 @@ pub(super) fn missing(session: &Session) -> Vec<String> {
             if !after(no, &reads) {
                 out.push("No reading was taken again after the repair.".to_owned());
             }
+            let seen_again = |answer: &Answer| matches!(answer, Answer::SeenAgain { .. });
+            if session.lesson.craft.is_some() && !after(no, &seen_again) {
+                out.push(
+                    "Whether the repair lasts is not known: give the machine back.".to_owned(),
+                );
+            }
         }
     }
     out

@@ -22,6 +22,8 @@ pub use perform::{Outcome, perform};
 pub use session::{Refusal, Session, UNSETTLED};
 pub use step::{Answer, Step, Supposed, Verdict};
 pub use touch::{Touch, is_too_thick, pierced};
-pub use view::{BenchView, ControlView, EnteredAt, HintAt, LedgerLine, PredictedAt, SeenAt};
+pub use view::{
+    BenchView, ControlView, EnteredAt, HintAt, LedgerLine, PredictedAt, SeenAgain, SeenAt, ToldAt,
+};
 pub use warnings::{Warning, warnings};
 pub use way::{brings_about, stands, way_to};

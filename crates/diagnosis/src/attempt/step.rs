@@ -84,6 +84,15 @@ pub enum Answer {
     CameToNothing {
         text: String,
     },
+    /// What somebody says of the machine.
+    Told {
+        text: String,
+    },
+    /// The machine some weeks after it was given back.
+    SeenAgain {
+        came_back: bool,
+        text: String,
+    },
     HandedIn,
 }
 

@@ -9,6 +9,7 @@ use super::missing::missing;
 use super::pair::PartnerSaid;
 use super::session::Session;
 use super::step::{Answer, Step, Supposed, Verdict};
+use crate::lesson::CustomerQuestion;
 use crate::predict::Reason;
 use cimento_bench::Complaint;
 use cimento_bench::instruments::{Capture, Function, Looks, Shown};
@@ -42,6 +43,12 @@ pub struct BenchView {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub no_fault: Option<usize>,
     pub repairs: Vec<String>,
+    /// What the customer said, and what is on record.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub told: Vec<ToldAt>,
+    /// What was heard of the machine after it was given back.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub seen_again: Option<SeenAgain>,
     /// Places that the student has cleared, and those held suspect; the last word on a place counts.
     pub cleared: Vec<String>,
     pub suspected: Vec<String>,
@@ -99,6 +106,25 @@ pub struct NamedFault {
     pub step: usize,
     pub place: String,
     pub mode: String,
+}
+
+/// What was told of the machine.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct ToldAt {
+    pub step: usize,
+    /// What the customer was asked; none where it is on record.
+    pub asked: Option<CustomerQuestion>,
+    /// "Every time, or now and then?", "Earlier work".
+    pub about: String,
+    pub text: String,
+}
+
+/// What was heard of a machine some weeks after it was given back.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct SeenAgain {
+    pub step: usize,
+    pub came_back: bool,
+    pub text: String,
 }
 
 /// A place looked at closely.
@@ -234,6 +260,7 @@ impl Session {
         let mut view = BenchView {
             named: record.named.clone(),
             no_fault: record.no_fault,
+            seen_again: record.seen_again.clone(),
             cleared: record.cleared.clone(),
             suspected: record.suspected.clone(),
             predicted: record.predicted.clone(),
@@ -261,6 +288,7 @@ impl Session {
         view.hints = own.hints;
         view.notes = own.notes;
         view.seen = own.seen;
+        view.told = own.told;
         view.tried = own.tried;
         self.show_machine(&mut view);
         view

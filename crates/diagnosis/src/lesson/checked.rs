@@ -3,7 +3,7 @@
 use super::trial::{Trial, condition_of};
 use super::{
     HealthySheet, Intro, IntroShown, Job, LESSON_FORMAT, LessonDoc, Limits, Means, Method, Papers,
-    Purpose, Skill, Task, Weights, healthy_sheets,
+    Prices, Purpose, Skill, Task, Told, Weights, healthy_sheets,
 };
 use cimento_bench::Bench;
 use cimento_bench::BenchError;
@@ -19,6 +19,7 @@ use cimento_model::state::OperatingState;
 use cimento_parts::build_circuit;
 
 use crate::build::{ToBuild, to_build};
+use crate::craft::Craft;
 use crate::predict::{Truth, truths};
 use crate::test_sheet::{TestSheet, check_sheet, identification, survey};
 use std::sync::Arc;
@@ -54,6 +55,12 @@ pub struct Lesson {
     pub limit_minutes: Option<f64>,
     pub limits: Limits,
     pub weights: Weights,
+    /// It counts how the repair is made.
+    pub craft: Option<Craft>,
+    /// What the customer and the workshop's book say.
+    pub told: Told,
+    /// What minutes and parts cost the customer.
+    pub prices: Option<Prices>,
     /// Skills that it declares.
     pub skills: Vec<Skill>,
     pub intro: Option<IntroShown>,
@@ -127,6 +134,13 @@ impl Lesson {
         doc.weights
             .check()
             .map_err(|message| refuse("weights", message))?;
+        if let Some(craft) = &doc.craft {
+            let made = match seeks_fault {
+                true => craft.check(),
+                false => Err("how a repair is made counts where a fault is looked for".to_owned()),
+            };
+            made.map_err(|message| refuse("craft", message))?;
+        }
         let intro = doc.intro.as_ref().map(Intro::shown).transpose();
         let intro = intro.map_err(|p| Refused(vec![p]))?;
         let circuit = build_circuit(doc.circuit).map_err(|Refused(problems)| {
@@ -136,6 +150,10 @@ impl Lesson {
             });
             Refused(within.collect())
         })?;
+        doc.told.check().map_err(|p| Refused(vec![p]))?;
+        if let Some(prices) = &doc.prices {
+            prices.check(&circuit).map_err(|p| Refused(vec![p]))?;
+        }
         let faults = read_faults(&circuit, &doc.faults)?;
         let trial = Trial {
             circuit: &circuit,
@@ -244,6 +262,9 @@ impl Lesson {
             limit_minutes: doc.limit_minutes,
             limits: doc.limits,
             weights: doc.weights,
+            craft: doc.craft,
+            told: doc.told,
+            prices: doc.prices,
             skills: doc.skills,
             intro,
             symptom,

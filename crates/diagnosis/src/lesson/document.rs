@@ -1,6 +1,7 @@
 //! The document of a lesson.
 
-use super::{Intro, Job, Limits, Means, Method, Papers, Skill, Task, Weights};
+use super::{Intro, Job, Limits, Means, Method, Papers, Prices, Skill, Task, Told, Weights};
+use crate::craft::Craft;
 use cimento_bench::instruments::Function;
 use cimento_model::circuit::CircuitDoc;
 use cimento_model::faults::FaultDoc;
@@ -63,6 +64,15 @@ pub struct LessonDoc {
     #[serde(default)]
     #[schemars(with = "serde_json::Value")]
     pub weights: Weights,
+    /// It counts how the repair is made, and the machine is seen a second time.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub craft: Option<Craft>,
+    /// What the customer and the workshop's book say.
+    #[serde(default, skip_serializing_if = "Told::is_empty")]
+    pub told: Told,
+    /// What minutes and parts cost the customer.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub prices: Option<Prices>,
     /// Skills that it practises, beside those that its plan shows; no student sees them before handing in.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub skills: Vec<Skill>,
@@ -115,6 +125,9 @@ impl LessonDoc {
             limit_minutes: None,
             limits: Limits::default(),
             weights: Weights::default(),
+            craft: None,
+            told: Told::default(),
+            prices: None,
             skills: Vec::new(),
             intro: None,
         }

@@ -25,6 +25,11 @@ pub(crate) struct Trial<'a> {
 }
 
 impl Trial<'_> {
+    /// The same under another condition.
+    pub(crate) fn under(self, condition: Option<Condition>) -> Self {
+        Self { condition, ..self }
+    }
+
     /// Whether some measurement of a set of instruments is out of tolerance between a sound machine and another, both at
     /// rest, in a state of the trial or with something by itself.
     pub(super) fn measures(
@@ -51,7 +56,7 @@ impl Trial<'_> {
         Ok(false)
     }
 
-    pub(super) fn under_condition(self, mut state: OperatingState) -> OperatingState {
+    pub(crate) fn under_condition(self, mut state: OperatingState) -> OperatingState {
         match self.condition {
             Some(Condition::Hot) => state.temperature_c = HOT_TRIAL_C,
             Some(Condition::Wet) => state.wet = true,

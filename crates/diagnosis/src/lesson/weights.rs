@@ -12,7 +12,7 @@ pub struct Weights(pub IndexMap<String, f64>);
 /// What the most that safety takes off is called among the weights; it is no part of the 100.
 const SAFETY: &str = "safety";
 /// Defaults of the criteria, out of 100.
-const DEFAULTS: [(&str, f64); 10] = [
+const DEFAULTS: [(&str, f64); 11] = [
     ("approach", 5.0),
     ("prediction", 15.0),
     ("technique", 10.0),
@@ -21,6 +21,7 @@ const DEFAULTS: [(&str, f64); 10] = [
     ("efficiency", 10.0),
     ("conclusion", 20.0),
     ("repair", 10.0),
+    ("craft", 15.0),
     ("written", 0.0),
     (SAFETY, 20.0),
 ];

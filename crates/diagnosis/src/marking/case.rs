@@ -308,6 +308,11 @@ impl<'a> Case<'a> {
         }
     }
 
+    /// The steps until the machine was given back.
+    pub fn first_visit(&self) -> &'a [Step] {
+        first_visit(self.steps)
+    }
+
     /// How many suspects a step ruled out.
     pub fn ruled_out(&self, step: usize) -> usize {
         let Some(at) = self.track.iter().position(|t| t.step == step) else {
@@ -518,6 +523,13 @@ pub(super) fn is_repair(lesson: &Lesson, step: &Step) -> bool {
     !fuse
 }
 
+/// The steps until the machine was given back.
+fn first_visit(steps: &[Step]) -> &[Step] {
+    let given_back = |s: &Step| matches!(s.action, Action::SecondVisit(_));
+    let end = steps.iter().position(given_back);
+    &steps[..end.unwrap_or(steps.len())]
+}
+
 fn first_repair<'s>(lesson: &Lesson, steps: &'s [Step]) -> Option<&'s Step> {
     steps.iter().find(|s| is_repair(lesson, s))
 }
@@ -525,6 +537,7 @@ fn first_repair<'s>(lesson: &Lesson, steps: &'s [Step]) -> Option<&'s Step> {
 /// The last naming before the first repair; with several faults, every place named before the last. Or the step at which
 /// it was said that there is none, where that was the last word.
 fn concluded(lesson: &Lesson, steps: &[Step]) -> (Vec<Named>, Option<usize>) {
+    let steps = first_visit(steps);
     let several = lesson.faults.len() > 1;
     let repair = match several {
         true => steps.iter().rposition(|s| is_repair(lesson, s)),

@@ -25,6 +25,9 @@ pub struct Debrief {
     /// The fault that was there, in words.
     #[serde(default)]
     pub fault: String,
+    /// What was told of the machine and leads astray.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub misleading: Vec<String>,
 }
 
 /// The kind of lesson on which something is practised.
@@ -108,6 +111,7 @@ pub fn debrief(case: &Case<'_>) -> Debrief {
         steps: steps.collect(),
         plan: case.reference.plan.clone(),
         practise: practise.to_owned(),
+        misleading: case.lesson.told.misleading(),
         practise_on,
         fault: case.lesson.fault_in_words(),
     }

@@ -11,6 +11,8 @@ mod claims;
 mod clearing;
 mod coach;
 mod conclusion;
+mod cost;
+mod craft;
 mod debrief;
 mod efficiency;
 mod expected;
@@ -31,6 +33,7 @@ pub use case::Case;
 pub use claims::{Claim, ClaimKind};
 pub use clearing::share as clearing_share;
 pub use coach::{Corrected, corrected};
+pub use cost::{Bill, Cost, Item};
 pub use debrief::{Debrief, DebriefStep, PractiseOn, debrief};
 pub use insight::{Counted, Earned, Insight, Worked, insight};
 pub use safety::SafetyEvent;
@@ -48,6 +51,10 @@ pub trait Criterion: Sync {
     fn name(&self) -> &'static str;
     /// The name on the sheet.
     fn title(&self) -> &'static str;
+    /// Whether it stands on the sheet of such an attempt at all.
+    fn applies(&self, _case: &Case<'_>) -> bool {
+        true
+    }
     /// Judges an attempt.
     ///
     /// # Errors
@@ -205,5 +212,6 @@ pub static ALL: &[&dyn Criterion] = &[
     &efficiency::Efficiency,
     &conclusion::Conclusion,
     &repair::RepairAndProof,
+    &craft::Workmanship,
     &written::Written,
 ];

@@ -5,6 +5,7 @@ use super::sheet::Detail;
 use super::{Criterion, Judgement};
 use crate::attempt::actions::{Repair, TryComplaint};
 use crate::attempt::{Action, RepairKind, Session};
+use crate::craft::REPAIR;
 use cimento_bench::{Bench, BenchError, complaint};
 use cimento_model::circuit::Place;
 use cimento_model::faults::Condition;
@@ -31,7 +32,8 @@ impl Criterion for RepairAndProof {
         if case.lesson.faults.is_empty() {
             return sound(case);
         }
-        let mut repairs = case.steps.iter().rev();
+        // What comes of the repair itself is another matter.
+        let mut repairs = case.first_visit().iter().rev();
         let last = repairs.find(|s| matches!(s.action, Action::Repair(_)));
         let Some(last) = last else {
             let text = "Nothing was repaired: mend what you have named, and prove it.".to_owned();
@@ -81,8 +83,9 @@ fn sound(case: &Case<'_>) -> Result<Judgement, BenchError> {
 
 /// What measurements found is mended when nothing of it is left.
 fn mended(case: &Case<'_>, step: usize) -> Detail {
-    let left = case.left.bench().faults();
-    let (text, earned) = match left.is_empty() {
+    let mut left = case.left.bench().faults().iter();
+    let own = left.find(|f| f.cause.as_deref() != Some(REPAIR));
+    let (text, earned) = match own.is_none() {
         true => ("What was wrong is mended.", GONE),
         false => ("What is wrong is still there.", 0.0),
     };
@@ -111,7 +114,7 @@ fn tried(case: &Case<'_>, repair: usize) -> Result<Detail, BenchError> {
     let lesson = case.lesson;
     let mut session = Session::start(&case.reference.lesson);
     let (mut cold, mut shown) = (None, None);
-    for step in case.steps {
+    for step in case.first_visit() {
         if step.no > repair && step.action == Action::TryComplaint(TryComplaint {}) {
             let state = session.bench().state();
             let mut conditional = lesson
@@ -163,7 +166,9 @@ fn repeated(case: &Case<'_>, repair: usize, marks: f64) -> Detail {
             let key = |x: &cimento_bench::instruments::Reading| {
                 (x.function, x.red.clone(), x.black.clone(), x.state.clone())
             };
-            r.step > repair && key(r.reading) == key(t.reading)
+            r.step > repair
+                && r.step <= case.first_visit().len()
+                && key(r.reading) == key(t.reading)
         })
     });
     match (again, telling.count()) {
@@ -198,6 +203,7 @@ fn sound_parts(case: &Case<'_>) -> Result<Vec<(usize, String)>, BenchError> {
         if let Action::Repair(Repair {
             place,
             how: RepairKind::Renew,
+            ..
         }) = &step.action
             && let Some(place) = circuit.place(place)
         {

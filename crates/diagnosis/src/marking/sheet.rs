@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::case::Case;
+use super::cost::{Cost, cost};
 use super::safety::SafetyEvent;
 use super::schools::{Elsewhere, elsewhere};
 use super::slips::{Slip, slips};
@@ -34,6 +35,9 @@ pub struct MarkSheet {
     pub fault: String,
     /// Places that no permitted reading tells from the fault's own.
     pub ambiguity: Vec<String>,
+    /// What it costs the customer, where the lesson has prices; no mark hangs on it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub cost: Option<Cost>,
     /// What it would be by the opposite of a school that the lesson asks for, where that differs.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub elsewhere: Vec<Elsewhere>,
@@ -141,7 +145,8 @@ pub fn sheet(case: &Case<'_>) -> Result<MarkSheet, BenchError> {
 pub fn weighed(case: &Case<'_>, weights: &Weights) -> Result<MarkSheet, BenchError> {
     let lesson = case.lesson;
     let mut judged: Vec<(&dyn super::Criterion, Judgement)> = Vec::new();
-    for criterion in ALL.iter().filter(|c| weights.of(c.name()) > 0.0) {
+    let stands = |c: &&&dyn super::Criterion| weights.of(c.name()) > 0.0 && c.applies(case);
+    for criterion in ALL.iter().filter(stands) {
         judged.push((*criterion, criterion.judge(case)?));
     }
     let applies = |j: &Judgement| j.share.is_some();
@@ -179,6 +184,7 @@ pub fn weighed(case: &Case<'_>, weights: &Weights) -> Result<MarkSheet, BenchErr
     let total = tenth(before.max(0.0));
     Ok(MarkSheet {
         elsewhere,
+        cost: cost(case),
         total,
         computed: total,
         lines,

@@ -84,10 +84,7 @@ fn what_comes_to_nothing_is_a_step_with_its_minutes() {
         Some("the engine does not start")
     );
     // Once the wire is joined it starts, and some hundred volts are at the coil: more than leads at ×1 stand.
-    let join = Action::Repair(Repair {
-        place: "W3".to_owned(),
-        how: RepairKind::Join,
-    });
+    let join = Action::Repair(Repair::of("W3", RepairKind::Join));
     let runs = [join, control("key", "run"), control("engine", "idle")];
     done(&mut session, &runs);
     assert_eq!(session.bench().state().control("engine"), "idle");
@@ -413,10 +410,7 @@ fn setting_right_cures_what_is_set_wrong_and_nothing_else() {
         let mut bench = common::with(&circuit, &[fault], &run);
         let place = circuit.place("B1").unwrap();
         assert!(repairs(&circuit, place).contains(&how));
-        let repair = Action::Repair(Repair {
-            place: "B1".to_owned(),
-            how,
-        });
+        let repair = Action::Repair(Repair::of("B1", how));
         perform(&mut bench, &repair).unwrap();
         assert_eq!(bench.faults().is_empty(), cured, "{fault}, {how:?}");
     }

@@ -213,7 +213,7 @@ fn a_sound_machine_is_sent_back() {
         };
         session.act(naming.into()).unwrap();
         let how = RepairKind::Join;
-        session.act(Repair { place, how }.into()).unwrap();
+        session.act(Repair::of(place, how).into()).unwrap();
     };
     let wrong = marked(&reference, &worked(&reference, &name));
     assert!(
@@ -264,10 +264,7 @@ fn what_a_check_finds_is_named_mended_and_proven() {
             what: "BAT".to_owned(),
         };
         session.act(off.into()).unwrap();
-        let repair = Repair {
-            place: "W12".to_owned(),
-            how: RepairKind::Join,
-        };
+        let repair = Repair::of("W12", RepairKind::Join);
         session.act(repair.into()).unwrap();
         let on = PutBack {
             what: "BAT".to_owned(),

@@ -71,7 +71,7 @@ fn what_misled_and_where_was_measured_is_counted() {
     };
     let renew = |place: &str, how: RepairKind| -> Action {
         let place = place.to_owned();
-        Repair { place, how }.into()
+        Repair::of(place, how).into()
     };
     let told = of(
         &reference,

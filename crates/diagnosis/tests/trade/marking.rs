@@ -55,10 +55,7 @@ fn name(place: &str, mode: &str) -> Action {
 }
 
 fn repair(place: &str, how: RepairKind) -> Action {
-    Action::Repair(Repair {
-        place: place.to_owned(),
-        how,
-    })
+    Action::Repair(Repair::of(place, how))
 }
 
 fn marked(lesson: &Arc<Lesson>, actions: &[Action]) -> MarkSheet {

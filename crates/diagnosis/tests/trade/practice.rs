@@ -111,12 +111,7 @@ fn practice_says_at_once_what_is_wrong() {
     };
     let places = |ids: &[&str]| ids.iter().map(|id| (*id).to_owned()).collect();
     let judge = |verdict| Action::Judge(Judge { step: 2, verdict });
-    let mend = |place: &str| {
-        Action::Repair(Repair {
-            place: place.to_owned(),
-            how: RepairKind::Join,
-        })
-    };
+    let mend = |place: &str| Action::Repair(Repair::of(place, RepairKind::Join));
     assert!(wrong_after(set("work lamps", "on")).is_empty());
     // The feed is there before the break: nothing is said before it is judged.
     assert!(wrong_after(volts("C5.1f")).is_empty());

@@ -5,11 +5,11 @@ use std::collections::BTreeSet;
 use cimento_bench::Bench;
 use cimento_bench::instruments::{Function, Looks, Reading, take};
 use cimento_diagnosis::attempt::actions::{
-    Clear, ClearCodes, FindNoFault, HandIn, Inspect, NameFault, PutBack, Repair, SetControl,
-    TakeApart, TakeCapture, TakeReading, TryComplaint,
+    Clear, ClearCodes, FindNoFault, HandIn, Inspect, NameFault, PutBack, Repair, SecondVisit,
+    SetControl, TakeApart, TakeCapture, TakeReading, TryComplaint,
 };
 use cimento_diagnosis::attempt::{
-    Action, Answer, RepairKind, Session, Touch, brings_about, cures, repairs, stands, way_to,
+    Action, Answer, RepairKind, Session, Step, Touch, brings_about, cures, repairs, stands, way_to,
 };
 use cimento_diagnosis::suspects::{Question, Reference, Suspects};
 use cimento_model::circuit::Place;
@@ -434,10 +434,11 @@ impl<'r> Student<'r> {
         let source = sources.next().map_or("", |p| p.id.as_str()).to_owned();
         let what = source.clone();
         let off = self.act(TakeApart { what })?;
-        self.act(Repair {
-            place: circuit.place_id(place).to_owned(),
-            how: *how,
-        })?;
+        self.act(Repair::that_lasts(
+            &self.reference.lesson,
+            circuit.place_id(place),
+            *how,
+        ))?;
         if off {
             self.act(PutBack { what: source })?;
         }
@@ -454,7 +455,7 @@ impl<'r> Student<'r> {
         let blown: Vec<String> = self.blown();
         for place in blown {
             let how = RepairKind::Renew;
-            self.act(Repair { place, how })?;
+            self.act(Repair::that_lasts(&self.reference.lesson, &place, how))?;
         }
         Ok(())
     }
@@ -504,7 +505,7 @@ impl<'r> Student<'r> {
                 .first()
                 .unwrap_or(&RepairKind::Renew);
             let place = circuit.place_id(place).to_owned();
-            self.act(Repair { place, how })?;
+            self.act(Repair::that_lasts(&self.reference.lesson, &place, how))?;
             self.brings_about_the_condition()?;
             self.act(TryComplaint {})?;
             let steps = self.session.steps();
@@ -519,6 +520,11 @@ impl<'r> Student<'r> {
 
     /// Hands in; every action that was done.
     pub fn handed_in(mut self) -> Result<Vec<Action>, BotError> {
+        let repaired = |s: &Step| matches!(s.action, Action::Repair(_));
+        let lesson = &self.reference.lesson;
+        if lesson.craft.is_some() && self.session.steps().iter().any(repaired) {
+            self.act(SecondVisit {})?;
+        }
         self.act(HandIn {})?;
         let steps = self.session.steps().iter();
         Ok(steps.map(|s| s.action.clone()).collect())

@@ -14,6 +14,7 @@ use cimento_bench::instruments::{Function, SWEEPS};
 use cimento_diagnosis::attempt::{
     Action, Answer, BenchView, RepairKind, Session, Step, Warning, repairs, warnings,
 };
+use cimento_diagnosis::craft::{Craft, Question, questions};
 use cimento_diagnosis::lesson::{
     Experiment, HealthySheet, IntroShown, Job, Lesson, Means, Papers, Purpose, experiments,
 };
@@ -29,6 +30,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 use super::extract::{Body, Path};
 use super::file::{CSV, File, file};
 use super::first_minute::is_first_minute;
+use super::lessons::NamedQuestion;
 use super::to_fill::{SheetToFill, ToWire};
 use super::working::{Asked, Doing, is_own, left_s, stand, step};
 use crate::access::{closed, given_by, sheet_shows, to_attempt, unopened};
@@ -120,6 +122,10 @@ struct AttemptView {
     sheet: Option<SheetToFill>,
     /// The machine to be wired; none where there is nothing to build.
     build: Option<ToWire>,
+    /// What the customer may be asked; nothing where nobody has brought the machine in.
+    questions: Vec<NamedQuestion>,
+    /// What a repair has to stand; none where it does not count how it is made.
+    craft: Option<String>,
     /// The faults of a machine whose readings are predicted, which are told.
     told: Option<String>,
     /// What a healthy machine reads, where its papers list it.
@@ -199,6 +205,9 @@ struct PlaceWithRepairs {
 struct RepairItem {
     how: RepairKind,
     text: &'static str,
+    /// What is to be chosen in doing it, where the lesson asks for that.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    craft: Vec<Question>,
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -515,6 +524,11 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
         },
         sheet: lesson.test_sheet.as_ref().map(SheetToFill::of),
         build: lesson.build.as_ref().map(ToWire::of),
+        questions: match lesson.seeks_fault() {
+            true => NamedQuestion::all(),
+            false => Vec::new(),
+        },
+        craft: lesson.craft.as_ref().map(Craft::about),
         told: (lesson.task.is_on_paper() && !lesson.faults.is_empty())
             .then(|| lesson.fault_in_words()),
         healthy: match lesson.task.is_diagnosis() {
@@ -541,6 +555,10 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
                     all.map(|how| RepairItem {
                         how,
                         text: how.to_do(),
+                        craft: match lesson.craft {
+                            Some(_) => questions(circuit, place, how),
+                            None => Vec::new(),
+                        },
                     })
                     .collect()
                 },

@@ -5,8 +5,10 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::ENGINE;
+use cimento_diagnosis::craft::Craft;
 use cimento_diagnosis::lesson::Limits;
 use cimento_diagnosis::lesson::Weights;
+use cimento_diagnosis::lesson::{CustomerQuestion, Prices, Told};
 use cimento_diagnosis::lesson::{
     Intro, Job, Lesson, LessonDoc, Means, Method, Papers, Purpose, School, Skill,
     Task as LessonTask, all_functions,
@@ -66,6 +68,9 @@ pub(super) struct NewLesson {
     /// Skills that it practises, beside those that its plan shows.
     #[serde(default)]
     pub(super) skills: Vec<Skill>,
+    /// What the customer and the workshop's book say.
+    #[serde(default)]
+    pub(super) told: Told,
 }
 
 /// The circuit of a lesson at the version asked for: the one in hand, or one that was kept.
@@ -93,6 +98,10 @@ pub(super) struct Rules {
     limit_minutes: Option<f64>,
     limits: Limits,
     weights: Weights,
+    /// It counts how a repair is made, where a fault is looked for.
+    craft: Option<Craft>,
+    /// What minutes and parts cost the customer.
+    prices: Option<Prices>,
 }
 
 impl Default for Rules {
@@ -105,6 +114,8 @@ impl Default for Rules {
             limit_minutes: None,
             limits: Limits::default(),
             weights: Weights::default(),
+            craft: None,
+            prices: None,
         }
     }
 }
@@ -116,6 +127,28 @@ struct Usual {
     /// Where schools of practice differ: at most one of each pair is asked for.
     schools: Vec<SchoolPair>,
     rules: Rules,
+    /// What a repair has to stand and what things cost, where nothing else is said.
+    craft: Craft,
+    prices: Prices,
+    /// What a customer may be asked.
+    questions: Vec<NamedQuestion>,
+}
+
+/// A question to the customer with its words.
+#[derive(Clone, Serialize, ToSchema)]
+pub(super) struct NamedQuestion {
+    question: CustomerQuestion,
+    text: &'static str,
+}
+
+impl NamedQuestion {
+    pub(super) fn all() -> Vec<Self> {
+        let named = |question: CustomerQuestion| Self {
+            question,
+            text: question.text(),
+        };
+        CustomerQuestion::ALL.map(named).to_vec()
+    }
 }
 
 /// Two schools that exclude each other.
@@ -158,6 +191,9 @@ async fn usual(_: Instructor) -> Json<Usual> {
         means: Means::ALL.map(named).to_vec(),
         schools: School::PAIRS.map(pair).to_vec(),
         rules: Rules::default(),
+        craft: Craft::default(),
+        prices: Prices::default(),
+        questions: NamedQuestion::all(),
     })
 }
 
@@ -311,6 +347,9 @@ struct LessonTerms {
     /// What the students read before they begin.
     #[serde(default)]
     intro: Option<Intro>,
+    /// What the customer and the workshop's book say.
+    #[serde(default)]
+    told: Told,
 }
 
 /// A lesson's terms, and where it is kept.
@@ -335,6 +374,7 @@ impl LessonTerms {
             functions: doc.functions,
             skills: doc.skills,
             intro: doc.intro,
+            told: doc.told,
             rules: Rules {
                 scope: doc.scope,
                 forbidden: doc.forbidden,
@@ -343,6 +383,8 @@ impl LessonTerms {
                 limit_minutes: doc.limit_minutes,
                 limits: doc.limits,
                 weights: doc.weights,
+                craft: doc.craft,
+                prices: doc.prices,
             },
         }
     }
@@ -350,6 +392,7 @@ impl LessonTerms {
     /// A lesson with these terms in the place of its own.
     fn on(self, doc: LessonDoc) -> LessonDoc {
         let rules = self.rules;
+        let seeks = self.purpose != Purpose::Tools && self.task.is_diagnosis();
         LessonDoc {
             title: self.title.trim().to_owned(),
             complaint: self.complaint.trim().to_owned(),
@@ -360,6 +403,7 @@ impl LessonTerms {
             functions: self.functions,
             skills: self.skills,
             intro: self.intro,
+            told: self.told,
             scope: rules.scope,
             forbidden: rules.forbidden,
             papers: rules.papers,
@@ -367,6 +411,8 @@ impl LessonTerms {
             limit_minutes: rules.limit_minutes,
             limits: rules.limits,
             weights: rules.weights,
+            craft: rules.craft.filter(|_| seeks),
+            prices: rules.prices,
             ..doc
         }
     }
@@ -499,6 +545,7 @@ pub(super) fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDo
         rules: new.rules.clone(),
         skills: new.skills.clone(),
         intro: None,
+        told: new.told.clone(),
     };
     terms.on(LessonDoc::of(&new.title, circuit, faults))
 }

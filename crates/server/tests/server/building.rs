@@ -1,15 +1,8 @@
 //! A machine that is wired over the API: given out, wired, measured, marked, and never told how it was thought of.
 
-use crate::common::{School, act};
+use crate::common::{Attempt, School, ask};
 use axum::http::StatusCode;
 use serde_json::{Value, json};
-
-async fn ask(school: &School, who: &str, line: &str, body: Option<Value>) -> (StatusCode, Value) {
-    let (method, path) = line.split_once(' ').unwrap();
-    let answer = school.ask(method, path, Some(who), body).await;
-    let value = serde_json::from_str(&answer.text).unwrap_or(Value::String(answer.text));
-    (answer.status, value)
-}
 
 /// The marker lamp of the sweeper is wired: the diagram is of what was wired, and the answer's wires go out nowhere.
 #[tokio::test]
@@ -48,29 +41,16 @@ async fn a_lamp_is_wired_tried_and_marked() {
     );
     assert_eq!(view["places"], json!([]));
 
-    let own = "POST /api/attempts/1/steps";
-    let mut after = 0;
-    let mut step = async |who: &str, action: Value| {
-        let answer = ask(
-            &school,
-            who,
-            own,
-            Some(act(after, &format!("r{after}"), action)),
-        )
-        .await;
-        if answer.0 == StatusCode::OK {
-            after = usize::try_from(answer.1["steps"].as_u64().unwrap()).unwrap();
-        }
-        answer
-    };
+    let mut bench = Attempt::of(&school, 1);
     let say = |line: &str| json!({"do": "say_path", "line": line});
     assert_eq!(
-        step(&oduya, say("BAT.+ > 1 RD 1 > F2.1 > 1 RD 1 > S2.1"))
+        bench
+            .step(&oduya, say("BAT.+ > 1 RD 1 > F2.1 > 1 RD 1 > S2.1"))
             .await
             .0,
         StatusCode::NOT_FOUND
     );
-    let (status, why) = step(&varga, say("BAT.+ > 1.5 RD 0.5 > F9.1")).await;
+    let (status, why) = bench.step(&varga, say("BAT.+ > 1.5 RD 0.5 > F9.1")).await;
     assert_eq!(status, StatusCode::BAD_REQUEST, "{why}");
     for line in [
         "BAT.+ > 1.5 RD 0.5 > F2.1",
@@ -78,7 +58,7 @@ async fn a_lamp_is_wired_tried_and_marked() {
         "S2.2 > 1 GY 2.8 > C5.2",
         "C5.2f > 1 GY 0.3 > H2.1",
     ] {
-        let (status, answer) = step(&varga, say(line)).await;
+        let (status, answer) = bench.step(&varga, say(line)).await;
         assert_eq!(status, StatusCode::OK, "{line}: {answer}");
     }
     let (_, view) = ask(&school, &varga, line, None).await;
@@ -86,23 +66,23 @@ async fn a_lamp_is_wired_tried_and_marked() {
     assert_eq!(drawn, view["bench"]["wires"].as_array().unwrap().len());
     // It is not lit yet: its ground is missing. That is seen, and mended.
     let light = json!({"do": "set_control", "control": "markers", "position": "on"});
-    let (_, dark) = step(&varga, light.clone()).await;
+    let (_, dark) = bench.step(&varga, light.clone()).await;
     assert!(
         dark["notices"].to_string().contains("marker lamp dark"),
         "{}",
         dark["notices"]
     );
     let ground = json!({"do": "wire", "wire": {"id": "W50", "from": "H2.2", "to": "SP1", "area_mm2": 1.0, "length_m": 0.3, "color": "BN"}});
-    let (status, answer) = step(&varga, ground).await;
+    let (status, answer) = bench.step(&varga, ground).await;
     assert_eq!(status, StatusCode::OK, "{answer}");
-    let (_, lit) = step(&varga, light).await;
+    let (_, lit) = bench.step(&varga, light).await;
     assert!(
         lit["notices"].to_string().contains("marker lamp bright"),
         "{}",
         lit["notices"]
     );
     assert_eq!(
-        step(&varga, json!({"do": "hand_in"})).await.0,
+        bench.step(&varga, json!({"do": "hand_in"})).await.0,
         StatusCode::OK
     );
     let (status, sheet) = ask(&school, &dalca, "GET /api/attempts/1/sheet", None).await;

@@ -1,15 +1,8 @@
 //! Readings that are predicted on paper: made, given, answered, marked, and never told beforehand.
 
-use crate::common::{School, act, reading};
+use crate::common::{School, act, ask, reading};
 use axum::http::StatusCode;
 use serde_json::{Value, json};
-
-async fn ask(school: &School, who: &str, line: &str, body: Option<Value>) -> (StatusCode, Value) {
-    let (method, path) = line.split_once(' ').unwrap();
-    let answer = school.ask(method, path, Some(who), body).await;
-    let value = serde_json::from_str(&answer.text).unwrap_or(Value::String(answer.text));
-    (answer.status, value)
-}
 
 /// Makes a lesson of the first readings that are proposed, of a machine with some faults, and gives it out.
 async fn made(school: &School, dalca: &str, faults: Value, readings: &[Value]) -> i64 {

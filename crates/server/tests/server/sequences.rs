@@ -51,7 +51,11 @@ fn seen(answer: &Answer) -> Vec<String> {
             let points = traces.flat_map(|t| t.columns.iter().flatten().map(|v| format!("{v:.3}")));
             points.collect()
         }
-        Answer::Seen { text } | Answer::Repaired { text } | Answer::CameToNothing { text } => {
+        Answer::Seen { text }
+        | Answer::Repaired { text }
+        | Answer::SeenAgain { text, .. }
+        | Answer::Told { text }
+        | Answer::CameToNothing { text } => {
             vec![text.clone()]
         }
         Answer::Noted | Answer::HandedIn => vec![],

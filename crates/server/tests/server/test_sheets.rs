@@ -1,15 +1,8 @@
 //! Test sheets over the API: proposed, given out, filled in, marked, and never told beforehand.
 
-use crate::common::{School, act};
+use crate::common::{Attempt, School, act, ask};
 use axum::http::StatusCode;
 use serde_json::{Value, json};
-
-async fn ask(school: &School, who: &str, line: &str, body: Option<Value>) -> (StatusCode, Value) {
-    let (method, path) = line.split_once(' ').unwrap();
-    let answer = school.ask(method, path, Some(who), body).await;
-    let value = serde_json::from_str(&answer.text).unwrap_or(Value::String(answer.text));
-    (answer.status, value)
-}
 
 /// The sheets of a kind that are proposed of a machine with some faults.
 async fn proposed(school: &School, dalca: &str, kind: &str, faults: &Value) -> Vec<Value> {
@@ -75,23 +68,9 @@ async fn a_survey_is_given_out_worked_and_marked() {
         StatusCode::FORBIDDEN
     );
 
-    let own = "POST /api/attempts/1/steps";
-    let mut after = 0;
-    let mut step = async |who: &str, action: Value| {
-        let answer = ask(
-            &school,
-            who,
-            own,
-            Some(act(after, &format!("r{after}"), action)),
-        )
-        .await;
-        if answer.0 == StatusCode::OK {
-            after = usize::try_from(answer.1["steps"].as_u64().unwrap()).unwrap();
-        }
-        answer
-    };
+    let mut bench = Attempt::of(&school, 1);
     let name = json!({"do": "name_fault", "place": "W8", "mode": "open"});
-    let (status, why) = step(&varga, name).await;
+    let (status, why) = bench.step(&varga, name).await;
     assert_eq!(status, StatusCode::BAD_REQUEST);
     assert!(
         why["detail"]
@@ -101,8 +80,10 @@ async fn a_survey_is_given_out_worked_and_marked() {
         "{why}"
     );
     let keep = |row: usize| json!({"do": "enter", "row": row, "is": "keep"});
-    assert_eq!(step(&oduya, keep(1)).await.0, StatusCode::NOT_FOUND);
-    let (_, why) = step(&varga, json!({"do": "enter", "row": 1, "is": "sell"})).await;
+    assert_eq!(bench.step(&oduya, keep(1)).await.0, StatusCode::NOT_FOUND);
+    let (_, why) = bench
+        .step(&varga, json!({"do": "enter", "row": 1, "is": "sell"}))
+        .await;
     assert!(
         why["detail"].as_str().unwrap().contains("choose one of"),
         "{why}"
@@ -110,15 +91,15 @@ async fn a_survey_is_given_out_worked_and_marked() {
     // Cranking, one row is measured and kept, another kept without a reading.
     for (control, at) in [("clutch", "down"), ("key", "start")] {
         let set = json!({"do": "set_control", "control": control, "position": at});
-        assert_eq!(step(&varga, set).await.0, StatusCode::OK);
+        assert_eq!(bench.step(&varga, set).await.0, StatusCode::OK);
     }
-    let (status, read) = step(&varga, volts(&rows[0]["points"])).await;
+    let (status, read) = bench.step(&varga, volts(&rows[0]["points"])).await;
     assert_eq!(status, StatusCode::OK, "{read}");
-    step(&varga, keep(1)).await;
-    let (_, entered) = step(&varga, keep(2)).await;
+    bench.step(&varga, keep(1)).await;
+    let (_, entered) = bench.step(&varga, keep(2)).await;
     assert_eq!(entered["entered"].as_array().unwrap().len(), 2);
     assert_eq!(
-        step(&varga, json!({"do": "hand_in"})).await.0,
+        bench.step(&varga, json!({"do": "hand_in"})).await.0,
         StatusCode::OK
     );
     let (status, sheet) = ask(&school, &dalca, "GET /api/attempts/1/sheet", None).await;

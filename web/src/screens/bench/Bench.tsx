@@ -119,6 +119,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
   const unmarked = !!sheet && sheet.leads.length > 0;
   const noteField = useRef<HTMLInputElement>(null);
   const facesButton = useRef<HTMLButtonElement>(null);
+  const askButton = useRef<HTMLButtonElement>(null);
   const answerForm = useRef<HTMLFormElement>(null);
 
   useSounds(view);
@@ -236,8 +237,12 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
       show('machine');
       facesButton.current?.click();
     },
+    ask: () => askButton.current?.click(),
     name: () => finds && setConcluding('name'),
     repair: () => finds && setConcluding('repair'),
+    giveBack: () => {
+      if (attempt.craft && view.repairs.length > 0) void act({ do: 'second_visit' });
+    },
     handIn: () => ends && handIn(),
     answer: () => answerForm.current?.querySelector<HTMLElement>('input, select')?.focus(),
     hint: () => practising && void act('hint'),
@@ -328,6 +333,8 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
             attempt={attempt}
             onMove={(control, position) => void act({ do: 'set_control', control, position })}
             onTry={tryIt}
+            act={act}
+            askButton={askButton}
           />
           {sheet && unmarked ? (
             <Unmarked attempt={attempt} sheet={sheet} marks={marks} onPoint={touchPoint} onLeads={putLeads} />
@@ -425,6 +432,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
             attempt={attempt}
             onName={doings.name}
             onRepair={doings.repair}
+            onGiveBack={doings.giveBack}
             onHandIn={handIn}
             onHelp={doings.help}
           />

@@ -39,6 +39,27 @@ describe('a repair', () => {
     expect(act).toHaveBeenCalledWith({ do: 'repair', place: 'W1', how: 'join' });
   });
 
+  it('is made by choice where the lesson asks for that', async () => {
+    const act = vi.fn(() => Promise.resolve({}));
+    const craft = [
+      { word: 'method', asks: 'Joined by', options: [{ word: 'solder', text: 'soldering' }] },
+      { word: 'sleeve', asks: 'Over it', options: [{ word: 'lined', text: 'a sleeve with adhesive' }] },
+    ];
+    const of = attempt({ craft: 'it gets wet' });
+    const places = of.places.map((p) => ({ ...p, repairs: p.repairs.map((r) => ({ ...r, craft })) }));
+    render(<Conclude attempt={{ ...of, places }} what="repair" onClose={() => {}} act={act} />);
+    await choose(/Place/, /W1 · wire W1/);
+    await choose(/What to do/, /splice the wire/);
+    expect(screen.getByText('Where it lies, it gets wet.')).toBeInTheDocument();
+    const repair = screen.getByRole('button', { name: 'Repair it' });
+    await userEvent.selectOptions(screen.getByLabelText('Joined by'), 'soldering');
+    expect(repair).toBeDisabled();
+    await userEvent.selectOptions(screen.getByLabelText('Over it'), 'a sleeve with adhesive');
+    await userEvent.click(repair);
+    const chosen = { method: 'solder', sleeve: 'lined' };
+    expect(act).toHaveBeenCalledWith({ do: 'repair', place: 'W1', how: 'join', craft: chosen });
+  });
+
   it('can be thought better of', async () => {
     const act = vi.fn(() => Promise.resolve({}));
     const close = vi.fn();

@@ -4,6 +4,7 @@ import { useRef, useState, type ComponentRef } from 'react';
 
 import type { Action, AttemptView } from '../../api/client';
 import { useChosen } from '../../diagram/chosen';
+import { HowMade, type Choices } from './HowMade';
 
 type Props = {
   attempt: AttemptView;
@@ -19,23 +20,30 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
   const place = said ?? attempt.places.find((p) => p.id === onDiagram)?.id;
   const [how, setHow] = useState<string>();
   const [because, setBecause] = useState<number[]>([]);
+  const [made, setMade] = useState<Choices>({});
   const first = useRef<ComponentRef<typeof Select>>(null);
   const chosen = attempt.places.find((p) => p.id === place);
   const naming = what === 'name';
   const ways: { value: string; label: string }[] | undefined = naming
     ? chosen?.modes.map((m) => ({ value: m.mode, label: `${m.mode.replaceAll('_', ' ')} · ${m.about}` }))
     : chosen?.repairs.map((r) => ({ value: r.how, label: r.text }));
+  const repair = naming ? undefined : chosen?.repairs.find((r) => r.how === how);
+  const asked = repair?.craft ?? [];
+  const ready = !!place && !!how && asked.every((q) => made[q.word]);
   const close = () => {
     setPlace(undefined);
     setHow(undefined);
     setBecause([]);
+    setMade({});
     onClose();
   };
   const done = async () => {
     if (!place || !how) return;
-    const repair = chosen?.repairs.find((r) => r.how === how);
     if (naming) await act({ do: 'name_fault', place, mode: how, because });
-    else if (repair) await act({ do: 'repair', place, how: repair.how });
+    else if (repair) {
+      const craft = attempt.craft ? { craft: made } : {};
+      await act({ do: 'repair', place, how: repair.how, ...craft });
+    }
     close();
   };
   return (
@@ -53,7 +61,7 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
             </Button>
           )}
           <Button onClick={close}>Not yet</Button>
-          <Button id="conclude" type="primary" disabled={!place || !how} onClick={() => void done()}>
+          <Button id="conclude" type="primary" disabled={!ready} onClick={() => void done()}>
             {naming ? 'Name it' : 'Repair it'}
           </Button>
         </>
@@ -73,6 +81,7 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
             onChange={(v: string) => {
               setPlace(v);
               setHow(undefined);
+              setMade({});
             }}
             options={attempt.places.map((p) => ({ value: p.id, label: `${p.id} · ${p.about}` }))}
           />
@@ -85,10 +94,16 @@ export function Conclude({ attempt, what, onClose, act }: Props) {
             className="whole-width"
             disabled={!chosen}
             value={how}
-            onChange={setHow}
+            onChange={(v: string) => {
+              setHow(v);
+              setMade({});
+            }}
             options={ways}
           />
         </label>
+        {asked.length > 0 && (
+          <HowMade questions={asked} around={attempt.craft ?? ''} chosen={made} onChange={setMade} />
+        )}
         {naming && attempt.bench.ledger.length > 0 && (
           <label>
             <span className="field-label">Readings that prove it</span>

@@ -10,11 +10,12 @@ type Props = {
   attempt: AttemptView;
   onName: () => void;
   onRepair: () => void;
+  onGiveBack: () => void;
   onHandIn: () => void;
   onHelp: () => void;
 };
 
-export function Conclusion({ id, attempt, onName, onRepair, onHandIn, onHelp }: Props) {
+export function Conclusion({ id, attempt, onName, onRepair, onGiveBack, onHandIn, onHelp }: Props) {
   const view = attempt.bench;
   const marked = attempt.purpose === 'marks';
   const named = view.named ? (
@@ -36,6 +37,11 @@ export function Conclusion({ id, attempt, onName, onRepair, onHandIn, onHelp }: 
           {named}
           {named && view.repairs.length > 0 && ' · '}
           {view.repairs.join(', ')}
+        </p>
+      )}
+      {view.seen_again && (
+        <p className={view.seen_again.came_back ? 'bad' : undefined} id="seen-again" role="status">
+          {view.seen_again.text}
         </p>
       )}
       {view.handed_in ? (
@@ -64,6 +70,11 @@ export function Conclusion({ id, attempt, onName, onRepair, onHandIn, onHelp }: 
               <Button id="repair" onClick={onRepair}>
                 Repair <kbd>F</kbd>
               </Button>
+              {attempt.craft && view.repairs.length > 0 && (
+                <Button id="give-back" onClick={onGiveBack}>
+                  Give it back <kbd>G</kbd>
+                </Button>
+              )}
             </>
           )}
           <Button id="hand-in" onClick={onHandIn}>

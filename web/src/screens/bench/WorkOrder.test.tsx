@@ -7,8 +7,8 @@ import { attempt, bench } from '../../test/attempt';
 import { WorkOrder } from './WorkOrder';
 
 function order(of: AttemptView) {
-  const on = { move: vi.fn(), tried: vi.fn() };
-  render(<WorkOrder attempt={of} onMove={on.move} onTry={on.tried} />);
+  const on = { move: vi.fn(), tried: vi.fn(), act: vi.fn(() => Promise.resolve({})) };
+  render(<WorkOrder attempt={of} onMove={on.move} onTry={on.tried} act={on.act} />);
   return on;
 }
 
@@ -36,6 +36,27 @@ describe('the work order', () => {
     expect(on.move).toHaveBeenCalledWith('lamps', 'off');
     await userEvent.click(screen.getByRole('button', { name: /Try it/ }));
     expect(on.tried).toHaveBeenCalledTimes(1);
+  });
+
+  it('asks the customer, who answers once', async () => {
+    const told = [{ step: 3, asked: 'often' as const, about: 'Every time?', text: 'Now and then.' }];
+    const questions = [
+      { question: 'often' as const, text: 'Every time?' },
+      { question: 'heat' as const, text: 'Hot or cold?' },
+    ];
+    const on = order(attempt({ questions, bench: bench({ told }) }));
+    await userEvent.click(screen.getByRole('button', { name: 'Ask (1)' }));
+    expect(await screen.findByText('“Now and then.”')).toBeInTheDocument();
+    expect(screen.queryByRole('button', { name: 'Ask: Every time?' })).toBeNull();
+    await userEvent.click(screen.getByRole('button', { name: 'Ask: Hot or cold?' }));
+    expect(on.act).toHaveBeenCalledWith({ do: 'ask_customer', question: 'heat' });
+    await userEvent.click(screen.getByRole('button', { name: 'Look it up' }));
+    expect(on.act).toHaveBeenLastCalledWith({ do: 'read_history' });
+  });
+
+  it('has nobody to ask where nobody brought the machine in', () => {
+    order(attempt());
+    expect(screen.queryByRole('button', { name: /^Ask/ })).toBeNull();
   });
 
   it('leaves a machine alone that was handed in', () => {

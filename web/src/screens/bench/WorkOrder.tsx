@@ -1,14 +1,22 @@
 // The work order: the customer's words, what was tried, what is noticed now, and the controls at hand.
 import { Button, Modal, Segmented } from 'antd';
-import { useState } from 'react';
+import { useState, type Ref } from 'react';
 
-import type { AttemptView } from '../../api/client';
+import type { Action, AttemptView } from '../../api/client';
 import { Intro } from './Before';
+import { Customer } from './Customer';
 import { isAtHand, levers } from './Machine';
 import { TimeLeft } from './TimeLeft';
 import './WorkOrder.css';
 
-type Props = { attempt: AttemptView; onMove: (control: string, position: string) => void; onTry: () => void };
+type Props = {
+  attempt: AttemptView;
+  onMove: (control: string, position: string) => void;
+  onTry: () => void;
+  act: (action: Action) => Promise<unknown>;
+  /** Opens what the customer may be asked. */
+  askButton?: Ref<HTMLButtonElement>;
+};
 
 const TO_WIRE =
   'Wire it, then try every lever and measure: it is to do what is asked, through its fuses, and lose little.';
@@ -18,7 +26,7 @@ const JOBS = {
   check_up_or_sound: 'For a check: it may be sound',
 };
 
-export function WorkOrder({ attempt, onMove, onTry }: Props) {
+export function WorkOrder({ attempt, onMove, onTry, act, askButton }: Props) {
   const view = attempt.bench;
   const [cautions, setCautions] = useState(false);
   const [goal, setGoal] = useState(false);
@@ -46,6 +54,7 @@ export function WorkOrder({ attempt, onMove, onTry }: Props) {
               Goal
             </Button>
           )}
+          <Customer attempt={attempt} act={act} button={askButton} />
           {attempt.partner && <span> · with {attempt.partner}</span>}
           {attempt.job !== 'complaint' && <span> · {JOBS[attempt.job]}</span>}
           {attempt.method && <span> · Asked for: {attempt.method}</span>}

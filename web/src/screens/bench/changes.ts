@@ -22,5 +22,6 @@ export function changed(old: BenchView, changes: BenchView): BenchView {
     hints: [...old.hints, ...changes.hints],
     notes: [...old.notes, ...changes.notes],
     seen: [...old.seen, ...changes.seen],
+    told: [...(old.told ?? []), ...(changes.told ?? [])],
   };
 }

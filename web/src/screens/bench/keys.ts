@@ -11,8 +11,10 @@ export type Doings = {
   nextPath: () => void;
   toggleScope: () => void;
   faces: () => void;
+  ask: () => void;
   name: () => void;
   repair: () => void;
+  giveBack: () => void;
   handIn: () => void;
   hint: () => void;
   answer: () => void;
@@ -77,8 +79,10 @@ export const BINDINGS: Binding[] = [
   },
   { keys: ['c'], shown: 'C', about: 'rule out or suspect places', run: (d) => d.focus('places') },
   { keys: ['o'], shown: 'O', about: 'note on the chosen reading, in your own words', run: (d) => d.focus('note') },
+  { keys: ['q'], shown: 'Q', about: 'question the customer, or look up earlier work', run: (d) => d.ask() },
   { keys: ['n'], shown: 'N', about: 'name the fault', run: (d) => d.name() },
   { keys: ['f'], shown: 'F', about: 'fix: repair a place', run: (d) => d.repair() },
+  { keys: ['g'], shown: 'G', about: 'give the machine back, where it is seen again', run: (d) => d.giveBack() },
   { keys: ['h'], shown: 'H', about: 'hand in', run: (d) => d.handIn() },
   { keys: ['i'], shown: 'I', about: 'a hint, in practice', run: (d) => d.hint() },
   {

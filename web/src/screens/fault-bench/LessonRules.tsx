@@ -3,6 +3,8 @@ import { useQuery } from '@tanstack/react-query';
 import { Checkbox, Collapse, InputNumber, Select } from 'antd';
 
 import { api, ask, type Schemas } from '../../api/client';
+import { CraftOf } from './CraftOf';
+import { PricesOf } from './PricesOf';
 import './LessonRules.css';
 
 export type Rules = Schemas['Rules'];
@@ -26,12 +28,20 @@ export function useUsual(enabled: boolean) {
   }).data;
 }
 
-type Props = { rules: Rules; onChange: (rules: Rules) => void; usual: Schemas['Usual']; marked: boolean };
+type Props = {
+  rules: Rules;
+  onChange: (rules: Rules) => void;
+  usual: Schemas['Usual'];
+  marked: boolean;
+  /** A fault is looked for. */
+  finds: boolean;
+};
 
-export function LessonRules({ rules, onChange, usual, marked }: Props) {
+export function LessonRules({ rules, onChange, usual, marked, finds }: Props) {
   const change = (part: Partial<Rules>) => onChange({ ...rules, ...part });
   const { weights, limits, papers, forbidden } = rules;
-  const sum = Object.entries(weights).reduce((all, [name, w]) => (name === 'safety' ? all : all + w), 0);
+  const counts = (name: string) => name !== 'safety' && (name !== 'craft' || !!rules.craft);
+  const sum = Object.entries(weights).reduce((all, [name, w]) => (counts(name) ? all + w : all), 0);
   return (
     <Collapse
       size="small"
@@ -83,7 +93,7 @@ export function LessonRules({ rules, onChange, usual, marked }: Props) {
         },
         {
           key: 'course',
-          label: 'Time and method',
+          label: 'Time, method and repair',
           children: (
             <div className="stack">
               <label className="row">
@@ -97,6 +107,8 @@ export function LessonRules({ rules, onChange, usual, marked }: Props) {
                   onChange={(v) => change({ limit_minutes: v })}
                 />
               </label>
+              {finds && <CraftOf rules={rules} usual={usual} change={change} />}
+              {finds && marked && <PricesOf rules={rules} usual={usual} change={change} />}
               <p className="quiet close">
                 Where schools differ, students are told which one you ask for; going by another is a small slip.
               </p>
@@ -131,7 +143,9 @@ export function LessonRules({ rules, onChange, usual, marked }: Props) {
           children: (
             <div className="rules">
               {marked &&
-                Object.entries(weights).map(([name, value]) => (
+                Object.entries(weights)
+                  .filter(([name]) => name !== 'craft' || rules.craft)
+                  .map(([name, value]) => (
                   <label key={name} className="row">
                     <InputNumber
                       size="small"

@@ -15,6 +15,7 @@ import { JobOf, type Job } from './JobOf';
 import { LessonRules, useUsual, type Rules } from './LessonRules';
 import { useSheets } from './Sheets';
 import { useBuild, type Wires } from './ToBuild';
+import { ToldOf, type Told } from './ToldOf';
 import { RuleSets } from '../lessons/RuleSets';
 import './SaveLesson.css';
 
@@ -56,6 +57,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, wi
   const usual = useUsual(open);
   const [changed, setChanged] = useState<Rules>();
   const rules = changed ?? usual?.rules;
+  const [told, setTold] = useState<Told>({});
   const preview = useQuery({
     queryKey: ['preview', circuit, older ?? version, faults, job, functions, rules?.forbidden],
     queryFn: ({ signal }) =>
@@ -120,6 +122,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, wi
     setOlder(undefined);
     setPool(false);
     setDealt([]);
+    setTold({});
     setAskedFor('fault');
     setOpen(true);
   };
@@ -166,6 +169,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, wi
         predictions: predictions && !tools && (finds || onPaper),
         functions,
         rules,
+        told: finds && !tools ? told : undefined,
       };
       if (pool) {
         const seed = Math.floor(Math.random() * 2 ** 31);
@@ -331,8 +335,10 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, wi
               onChange={setChanged}
               usual={usual}
               marked={!tools && !practice}
+              finds={finds && !tools}
             />
           )}
+          {usual && finds && !tools && <ToldOf told={told} onChange={setTold} usual={usual} />}
           {faults.length > 1 && finds && (
             <Checkbox id="pool" checked={pool} onChange={(e) => choosePool(e.target.checked)}>
               A pool: each student gets one of these {faults.length} faults, neighbours different ones

@@ -12,6 +12,7 @@ import { useCards } from '../courses/SkillMap';
 import { AskedReadings } from './AskedReadings';
 import { AskedRows } from './AskedRows';
 import { LessonRules, useUsual } from '../fault-bench/LessonRules';
+import { ToldOf } from '../fault-bench/ToldOf';
 
 type Item = Schemas['LessonItem'];
 type View = Schemas['LessonView'];
@@ -132,7 +133,11 @@ function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
             onChange={(rules) => set({ rules })}
             usual={usual}
             marked={view.terms.purpose === 'marks'}
+            finds={finds && !tools}
           />
+          {finds && !tools && (
+            <ToldOf told={view.terms.told ?? {}} onChange={(told) => set({ told })} usual={usual} />
+          )}
           <PageBefore intro={view.terms.intro} onChange={(intro) => set({ intro })} />
           <label>
             <span className="field-label">Skills that it practises; students see them with the mark sheet</span>

@@ -33,6 +33,13 @@ function Steps({ told, attempt }: { told: Debrief; attempt: AttemptView }) {
         After the complaint {told.begin.length} places were possible. Next, practise:{' '}
         <b id="practise">{told.practise}</b> {attempt.own && attempt.in_class && <OnWhat />}
       </p>
+      {(told.misleading?.length ?? 0) > 0 && (
+        <ul id="misleading" aria-label="What led astray">
+          {told.misleading?.map((said) => (
+            <li key={said}>{said} It led astray.</li>
+          ))}
+        </ul>
+      )}
       <div className="debrief">
         {/* The arrow keys go from one step's button to the next. */}
         {/* eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions */}

@@ -10,6 +10,7 @@ import { Shell } from '../../app/Shell';
 import { isWaiting, stopMarking, WaitingFor } from '../../app/Waiting';
 import { FromTheFront } from '../bench/FromTheFront';
 import { Afterwards } from './Afterwards';
+import { CostOf } from './CostOf';
 import { GiveMarks } from './GiveMarks';
 import { MarkAgain } from './MarkAgain';
 import { Replay } from './Replay';
@@ -272,6 +273,7 @@ function Marked({ id, sheet, title, student, instructor, closed, asks }: MarkedP
           {other.total.toFixed(1)}. This lesson asks for the other, and said so beforehand.
         </p>
       ))}
+      {sheet.cost && <CostOf cost={sheet.cost} />}
       {sheet.slips.length > 0 && (
         <>
           <h2 className="apart">Slips of technique, on record</h2>

@@ -1,5 +1,6 @@
 //! What can be done at the bench: each action with its undoing has a file, and a line in the list below.
 
+mod ask_customer;
 mod capture;
 mod claim;
 mod climate;
@@ -19,8 +20,10 @@ mod name_fault;
 mod near;
 mod note;
 mod predict;
+mod read_history;
 mod repair;
 mod seal;
+mod second_visit;
 mod set_control;
 mod swap;
 mod take_apart;
@@ -42,6 +45,7 @@ use cimento_bench::instruments::{Capture, Meter, Range, Reading, Scope};
 use cimento_bench::{Bench, BenchError};
 use cimento_model::state::OperatingState;
 
+pub use ask_customer::AskCustomer;
 pub use capture::TakeCapture;
 pub(crate) use capture::minutes as screen_minutes;
 pub use claim::{Clear, Suspect};
@@ -63,8 +67,10 @@ pub use moving::{Rest, Wiggle};
 pub use name_fault::NameFault;
 pub use note::Note;
 pub use predict::PredictReading;
+pub use read_history::ReadHistory;
 pub use repair::Repair;
 pub use seal::Seal;
+pub use second_visit::SecondVisit;
 pub use set_control::SetControl;
 pub use swap::Swap;
 pub use take_apart::{PutBack, TakeApart};
@@ -282,6 +288,8 @@ actions! {
     "clear_codes" ClearCodes ClearCodes,
     "zero_leads" ZeroLeads ZeroLeads,
     "renew_meter_fuse" RenewMeterFuse RenewMeterFuse,
+    "ask_customer" AskCustomer AskCustomer,
+    "read_history" ReadHistory ReadHistory,
     "try_complaint" TryComplaint TryComplaint,
     "take_reading" TakeReading TakeReading,
     "seal" Seal Seal,
@@ -298,6 +306,7 @@ actions! {
     "name_fault" NameFault NameFault,
     "find_no_fault" FindNoFault FindNoFault,
     "repair" Repair Repair,
+    "second_visit" SecondVisit SecondVisit,
     "hand_in" HandIn HandIn,
     "hint" Hint Hint,
     "take_up" TakeUp TakeUp,

@@ -9,6 +9,8 @@ use super::super::step::{Answer, Step};
 use super::super::view::BenchView;
 use super::near::hands_in;
 use super::{Act, Danger};
+use crate::craft::{self, Choices};
+use crate::lesson::Lesson;
 use crate::repairs::{RepairKind, cures, repairs};
 use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::{Circuit, Place};
@@ -19,11 +21,40 @@ use cimento_model::circuit::{Circuit, Place};
 pub struct Repair {
     pub place: String,
     pub how: RepairKind,
+    /// How it is made, where the lesson asks for that.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub craft: Option<Choices>,
+}
+
+impl Repair {
+    /// A repair of which nothing more is asked.
+    pub fn of(place: impl Into<String>, how: RepairKind) -> Self {
+        Self {
+            place: place.into(),
+            how,
+            craft: None,
+        }
+    }
+
+    /// One that is made so that it lasts, where the lesson asks how it is made.
+    pub fn that_lasts(lesson: &Lesson, place: &str, how: RepairKind) -> Self {
+        let at = lesson
+            .circuit
+            .place(place)
+            .filter(|_| lesson.craft.is_some());
+        Self {
+            craft: at.map(|at| craft::lasting(&lesson.circuit, at, how)),
+            ..Self::of(place, how)
+        }
+    }
 }
 
 impl Act for Repair {
-    fn said(&self, _: &Answer) -> String {
-        format!("Repaired: {} {}", self.place, self.how.text())
+    fn said(&self, answer: &Answer) -> String {
+        match answer {
+            Answer::Repaired { text } => format!("Repaired: {text}"),
+            _ => format!("Repaired: {} {}", self.place, self.how.text()),
+        }
     }
 
     fn concludes(&self) -> bool {
@@ -76,9 +107,24 @@ impl Act for Repair {
 
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
         let place = session.place(&self.place)?;
-        let text = format!("{} {}", self.place, self.how.text());
+        let mut text = format!("{} {}", self.place, self.how.text());
         if !repairs(&session.lesson.circuit, place).contains(&self.how) {
             return bad(format!("{} cannot be {}", self.place, self.how.text()));
+        }
+        let asked = craft::questions(&session.lesson.circuit, place, self.how);
+        match (&session.lesson.craft, &self.craft) {
+            (None, Some(_)) => {
+                return bad("this lesson does not ask how a repair is made".to_owned());
+            }
+            (Some(_), chosen) => {
+                let nothing = Choices::new();
+                let chosen = chosen.as_ref().unwrap_or(&nothing);
+                craft::check(&asked, chosen).or_else(bad)?;
+                if !asked.is_empty() {
+                    text += &format!(": {}", craft::in_words(&asked, chosen));
+                }
+            }
+            (None, None) => {}
         }
         self.perform(&mut session.bench)?;
         Ok((Answer::Repaired { text }, self.how.minutes()))

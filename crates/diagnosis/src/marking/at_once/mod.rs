@@ -50,6 +50,7 @@ pub fn at_once(
         fault: lesson.fault_in_words(),
         ambiguity: Vec::new(),
         elsewhere: Vec::new(),
+        cost: None,
     };
     // Nothing was searched, so there is no way to go through again.
     let debrief = Debrief {
@@ -59,6 +60,7 @@ pub fn at_once(
         practise: made.practise.to_owned(),
         practise_on: PractiseOn::Practice,
         fault: sheet.fault.clone(),
+        misleading: Vec::new(),
     };
     Ok(Some((sheet, debrief)))
 }

@@ -218,3 +218,43 @@ pub fn act(after: usize, request: &str, action: Value) -> Value {
 pub fn reading(red: &str) -> Value {
     json!({"do": "take_reading", "function": "dc_volts", "red": red, "black": "BAT.-"})
 }
+
+/// What is answered to a line such as "GET /api/circuits", its body as JSON.
+pub async fn ask(
+    school: &School,
+    who: &str,
+    line: &str,
+    body: Option<Value>,
+) -> (StatusCode, Value) {
+    let (method, path) = line.split_once(' ').unwrap();
+    let answer = school.ask(method, path, Some(who), body).await;
+    let value = serde_json::from_str(&answer.text).unwrap_or(Value::String(answer.text));
+    (answer.status, value)
+}
+
+/// An attempt, worked step by step.
+pub struct Attempt<'s> {
+    school: &'s School,
+    line: String,
+    after: usize,
+}
+
+impl<'s> Attempt<'s> {
+    pub fn of(school: &'s School, id: i32) -> Self {
+        Self {
+            school,
+            line: format!("POST /api/attempts/{id}/steps"),
+            after: 0,
+        }
+    }
+
+    /// Does an action; a refusal leaves the attempt where it was.
+    pub async fn step(&mut self, who: &str, action: Value) -> (StatusCode, Value) {
+        let body = act(self.after, &format!("r{}", self.after), action);
+        let answer = ask(self.school, who, &self.line, Some(body)).await;
+        if answer.0 == StatusCode::OK {
+            self.after = usize::try_from(answer.1["steps"].as_u64().unwrap()).unwrap();
+        }
+        answer
+    }
+}
