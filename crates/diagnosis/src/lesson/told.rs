@@ -14,6 +14,7 @@ const MOST: usize = 20;
 /// What a lesson says of it beyond what the machine says of itself.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, JsonSchema, ToSchema)]
 #[serde(deny_unknown_fields)]
+#[schema(as = ToldOfMachine)]
 pub struct Told {
     /// Earlier work, oldest first.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]

@@ -133,6 +133,8 @@ async fn what_is_asked_of_a_repair_can_be_changed() {
     terms["rules"]["prices"] = Value::Null;
     let (status, why) = ask(&school, &dalca, "PUT /api/lessons/1", Some(terms)).await;
     assert!(status.is_success(), "{why}");
-    let (_, lesson) = ask(&school, &dalca, line, None).await;
+    // It is another version of it.
+    let line = format!("GET /api/lessons/{}", why["id"]);
+    let (_, lesson) = ask(&school, &dalca, &line, None).await;
     assert_eq!(lesson["terms"]["rules"]["craft"], Value::Null);
 }

@@ -75,7 +75,7 @@ export default function Attempts() {
           <p>Nothing has been given to you yet. Your instructor gives out work orders.</p>
         )}
         {attempts.data?.every((a) => a.steps === 0) && <Offer />}
-        <Came />
+        {attempts.data && <Came />}
         {GROUPS.map(({ title, holds }) => {
           const those = attempts.data?.filter((a) => groupOf(a, now) === holds).sort(soonest) ?? [];
           if (above || those.length === 0) return null;

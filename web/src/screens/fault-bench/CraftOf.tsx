@@ -14,6 +14,7 @@ type Props = { rules: Rules; usual: Schemas['Usual']; change: (part: Partial<Rul
 
 export function CraftOf({ rules, usual, change }: Props) {
   const craft = rules.craft;
+  const stands = craft?.around ?? [];
   const begin = () =>
     change({
       craft: usual.craft,
@@ -22,7 +23,11 @@ export function CraftOf({ rules, usual, change }: Props) {
     });
   return (
     <div className="stack close">
-      <Checkbox id="rule-craft" checked={!!craft} onChange={(e) => (e.target.checked ? begin() : change({ craft: null }))}>
+      <Checkbox
+        id="rule-craft"
+        checked={!!craft}
+        onChange={(e) => (e.target.checked ? begin() : change({ craft: null }))}
+      >
         It counts how the repair is made, and the machine is seen a second time
       </Checkbox>
       {craft && (
@@ -31,11 +36,11 @@ export function CraftOf({ rules, usual, change }: Props) {
           {AROUND.map(([what, text]) => (
             <Checkbox
               key={what}
-              checked={craft.around.includes(what)}
+              checked={stands.includes(what)}
               onChange={(e) =>
                 change({
                   craft: {
-                    around: e.target.checked ? [...craft.around, what] : craft.around.filter((a) => a !== what),
+                    around: e.target.checked ? [...stands, what] : stands.filter((a) => a !== what),
                   },
                 })
               }

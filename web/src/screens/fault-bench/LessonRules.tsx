@@ -146,18 +146,18 @@ export function LessonRules({ rules, onChange, usual, marked, finds }: Props) {
                 Object.entries(weights)
                   .filter(([name]) => name !== 'craft' || rules.craft)
                   .map(([name, value]) => (
-                  <label key={name} className="row">
-                    <InputNumber
-                      size="small"
-                      id={`weight-${name}`}
-                      min={0}
-                      max={100}
-                      value={value}
-                      onChange={(v) => change({ weights: { ...weights, [name]: v ?? 0 } })}
-                    />
-                    <span>{name === 'safety' ? 'off for safety' : name}</span>
-                  </label>
-                ))}
+                    <label key={name} className="row">
+                      <InputNumber
+                        size="small"
+                        id={`weight-${name}`}
+                        min={0}
+                        max={100}
+                        value={value}
+                        onChange={(v) => change({ weights: { ...weights, [name]: v ?? 0 } })}
+                      />
+                      <span>{name === 'safety' ? 'off for safety' : name}</span>
+                    </label>
+                  ))}
               <label className="row">
                 <InputNumber
                   size="small"

@@ -28,7 +28,12 @@ export function PricesOf({ rules, usual, change }: Props) {
       {prices && (
         <div className="rules">
           <label className="row">
-            <Input size="small" id="price-money" value={prices.money} onChange={(e) => set({ money: e.target.value })} />
+            <Input
+              size="small"
+              id="price-money"
+              value={prices.money}
+              onChange={(e) => set({ money: e.target.value })}
+            />
             <span>money</span>
           </label>
           {FIRST.map(([name, text]) => (
@@ -43,7 +48,7 @@ export function PricesOf({ rules, usual, change }: Props) {
               <span>{text}</span>
             </label>
           ))}
-          {Object.entries(prices.parts).map(([kind, price]) => (
+          {Object.entries(prices.parts ?? {}).map(([kind, price]) => (
             <label key={kind} className="row">
               <InputNumber
                 size="small"

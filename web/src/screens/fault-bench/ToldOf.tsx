@@ -4,7 +4,7 @@ import { Button, Checkbox, Collapse, Input } from 'antd';
 import type { Schemas } from '../../api/client';
 import './ToldOf.css';
 
-export type Told = Schemas['Told'];
+export type Told = Schemas['ToldOfMachine'];
 type Props = { told: Told; onChange: (told: Told) => void; usual: Schemas['Usual'] };
 
 const NEW = { when: '', what: '' };

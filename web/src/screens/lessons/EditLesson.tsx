@@ -135,9 +135,7 @@ function Editing({ lesson, onClose }: { lesson: Item; onClose: () => void }) {
             marked={view.terms.purpose === 'marks'}
             finds={finds && !tools}
           />
-          {finds && !tools && (
-            <ToldOf told={view.terms.told ?? {}} onChange={(told) => set({ told })} usual={usual} />
-          )}
+          {finds && !tools && <ToldOf told={view.terms.told ?? {}} onChange={(told) => set({ told })} usual={usual} />}
           <PageBefore intro={view.terms.intro} onChange={(intro) => set({ intro })} />
           <label>
             <span className="field-label">Skills that it practises; students see them with the mark sheet</span>
