@@ -86,7 +86,7 @@ const USUAL: [Usual; 10] = [
         "clear",
         &[
             ("as_it_lay", "as it lay"),
-            ("clear", "in conduit, clipped clear of edges and of heat"),
+            ("clear", "clipped clear, in conduit"),
         ],
     ),
     (

@@ -69,13 +69,7 @@ async fn lamps_are_wired_by_keyboard_and_by_finger() -> Result<()> {
     b.go("/").await?;
     b.open_work("Sweeper: wire it").await?;
     b.click("#hand-in").await?;
-    b.click("#confirm-hand-in").await?;
-    b.wait_text("[role='alert']", "this sheet shows when")
-        .await?;
-    let sheet = b.client.current_url().await?.path().to_owned();
-    b.client.delete_all_cookies().await?;
-    b.sign_in("dalca", "bench-and-meter").await?;
-    b.go(&sheet).await?;
+    b.hand_in_to("dalca").await?;
     b.wait_text("[data-criterion='listed']", "is not there")
         .await?;
     b.close().await

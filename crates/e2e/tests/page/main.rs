@@ -15,6 +15,7 @@ mod mending;
 mod pair;
 mod phone;
 mod predict;
+mod repair;
 mod school;
 mod sizes;
 mod story;

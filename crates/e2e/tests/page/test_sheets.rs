@@ -79,13 +79,7 @@ async fn a_starting_circuit_is_surveyed() -> Result<()> {
     b.wait_text("#entered-count", "3 of").await?;
     b.click("#hand-in").await?;
     b.wait_text("#missing", "of the sheet").await?;
-    b.click("#confirm-hand-in").await?;
-    b.wait_text("[role='alert']", "this sheet shows when")
-        .await?;
-    let sheet = b.client.current_url().await?.path().to_owned();
-    b.client.delete_all_cookies().await?;
-    b.sign_in("dalca", "bench-and-meter").await?;
-    b.go(&sheet).await?;
+    b.hand_in_to("dalca").await?;
     b.wait_text("[data-criterion='verdicts']", "without a reading")
         .await?;
     let found = b.barriers().await?;

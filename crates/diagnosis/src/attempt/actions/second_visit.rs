@@ -56,7 +56,10 @@ impl Act for SecondVisit {
         let visit = second_visit(&session.lesson, craft, &session.bench, &repaired)?;
         let came_back = visit.complaint.is_some();
         let text = match visit.complaint {
-            Some(said) => format!("Some weeks later the machine is back. {said}."),
+            Some(said) => {
+                let said = said.trim_end_matches('.');
+                format!("Some weeks later the machine is back. {said}.")
+            }
             None => STAYS_AWAY.to_owned(),
         };
         session.bench = visit.bench;
