@@ -335,6 +335,13 @@ impl Browser {
         self.go(&sheet).await
     }
 
+    /// Chooses what a channel of the oscilloscope will show, by words beside its picture.
+    pub async fn choose_pattern(&self, channel: &str, words: &str) -> Result<()> {
+        let group = format!("//*[@role='radiogroup'][contains(@aria-label, '{channel}')]");
+        self.click_xpath(&format!("{group}//label[contains(., '{words}')]"))
+            .await
+    }
+
     /// Clicks into a field and types.
     pub async fn fill(&self, css: &str, text: &str) -> Result<()> {
         self.click(css).await?;

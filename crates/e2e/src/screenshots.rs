@@ -86,15 +86,8 @@ async fn main() -> Result<()> {
         browser.pick("scope-channels", channel).await?;
     }
     browser.fill("#scope-level", "60").await?;
-    for (channel, goes, far) in [
-        ("B1.1", "pulses", "100"),
-        ("W12", "pulses", "5000"),
-        ("W6", "pulses", "1 to"),
-    ] {
-        for (what, choice) in [("How a", goes), ("How far", far), ("How often", "once")] {
-            let select = format!(".looks select[aria-label^='{what} '][aria-label*='{channel}']");
-            browser.fill(&select, &format!("{choice}\u{e007}")).await?;
-        }
+    for (channel, words) in [("B1.1", "100 V to"), ("W12", "5 kV to"), ("W6", "1 A to")] {
+        browser.choose_pattern(channel, words).await?;
     }
     browser.click("#scope-capture").await?;
     browser.css("#scope svg[role=img]").await?;

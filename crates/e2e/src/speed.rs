@@ -169,26 +169,14 @@ async fn main() -> Result<()> {
     b.click("#open-scope").await?;
     b.pick("scope-channels", "pickup round W12").await?;
     b.press("\u{e00c}").await?;
-    let said = [
-        ("How a ", "pulses"),
-        ("How far ", "5000"),
-        ("How often ", "once"),
-    ];
-    for (what, choice) in said {
-        let select = format!(".looks select[aria-label^='{what}']");
-        b.fill(&select, &format!("{choice}\u{e007}")).await?;
-    }
+    b.choose_pattern("W12", "5 kV to").await?;
     b.fill("#scope-level", "-2000").await?;
     b.fill("[aria-label='Edge']", "falling\u{e007}").await?;
     b.click("#scope-capture").await?;
     b.css("#scope svg[role=img]").await?;
     let again = r"(n) => {
-        const pick = (prefix, value) => {
-            const s = document.querySelector(`.looks select[aria-label^='${prefix}']`);
-            Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(s, value);
-            s.dispatchEvent(new Event('change', { bubbles: true }));
-        };
-        pick('How a ', 'pulses'); pick('How far ', '5000 to 15000'); pick('How often ', 'once');
+        const all = [...document.querySelectorAll('.pattern')];
+        all.find((p) => p.textContent.includes('5 kV to')).querySelector('input').click();
     }";
     let capture = "(n) => document.querySelector('#scope-capture').click()";
     print(

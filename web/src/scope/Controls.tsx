@@ -3,8 +3,10 @@ import { Button, Select } from 'antd';
 import { useEffect, useMemo, useRef, useState, type ComponentRef, type ReactNode } from 'react';
 
 import type { Drawing, Looks, Scope, ScopeProbe } from '../api/client';
+import { ChoosePattern } from './ChoosePattern';
 import { SayLooks, whole, type Said } from './SayLooks';
 import { time } from './Screen';
+import { usePatterns } from './usePatterns';
 import './Controls.css';
 
 type Props = {
@@ -13,6 +15,8 @@ type Props = {
   busy: boolean;
   /** Ask what each channel of a healthy machine shows before it is captured. */
   predictions?: boolean;
+  /** The attempt whose machine it is, and how far it has gone: its screens are chosen among pictures. */
+  attempt?: { id: number; steps: number };
   /** Opened by hand: its channels are what one types first. */
   focused?: boolean;
   /** What was said is kept until this answers with something. */
@@ -22,7 +26,7 @@ type Props = {
 const MOST = 4;
 type Channel = { label?: ReactNode };
 
-export function Controls({ drawing, sweeps, busy, predictions = false, focused = false, onCapture }: Props) {
+export function Controls({ drawing, sweeps, busy, predictions = false, attempt, focused = false, onCapture }: Props) {
   const first = useRef<ComponentRef<typeof Select>>(null);
   useEffect(() => {
     if (focused) first.current?.focus();
@@ -34,6 +38,7 @@ export function Controls({ drawing, sweeps, busy, predictions = false, focused =
   const [attenuation, setAttenuation] = useState<NonNullable<Scope['attenuation']>>('×10');
   const [acquire, setAcquire] = useState<NonNullable<Scope['acquire']>>('peak');
   const [said, setSaid] = useState<Record<string, Said>>({});
+  const [open, setOpen] = useState(true);
   const options = useMemo(
     () => [
       {
@@ -59,19 +64,21 @@ export function Controls({ drawing, sweeps, busy, predictions = false, focused =
   });
   const missing = predictions && looks.length < channels.length;
   const ready = channels.length > 0 && !wrong && !missing;
+  const scope: Scope = {
+    channels: channels.map((c) => probe(c, drawing.negative ?? '')),
+    sweep_s: sweep,
+    level: wrong ? null : at,
+    falling,
+    attenuation,
+    acquire,
+  };
+  const pictures = usePatterns(predictions ? attempt?.id : undefined, attempt?.steps ?? 0, scope);
   const capture = async () => {
-    const done = await onCapture(
-      {
-        channels: channels.map((c) => probe(c, drawing.negative ?? '')),
-        sweep_s: sweep,
-        level: at,
-        falling,
-        attenuation,
-        acquire,
-      },
-      predictions ? looks : [],
-    );
-    if (done) setSaid({});
+    const done = await onCapture(scope, predictions ? looks : []);
+    if (!done) return;
+    setSaid({});
+    // The screen has the room; for the next one they are opened again.
+    setOpen(false);
   };
   const say = (channel: string, more: Said) => setSaid((old) => ({ ...old, [channel]: { ...old[channel], ...more } }));
   return (
@@ -93,7 +100,10 @@ export function Controls({ drawing, sweeps, busy, predictions = false, focused =
         showSearch={{ optionFilterProp: 'label', filterSort: nearest }}
         placeholder="Channels: a test point, pickup W12, clamp W6 …"
         value={channels}
-        onChange={setChannels}
+        onChange={(chosen: string[]) => {
+          setChannels(chosen);
+          setOpen(true);
+        }}
         options={options}
         maxTagCount="responsive"
       />
@@ -147,10 +157,32 @@ export function Controls({ drawing, sweeps, busy, predictions = false, focused =
       <Button htmlType="submit" id="scope-capture" disabled={busy || !ready}>
         Capture
       </Button>
-      {predictions && channels.length > 0 && (
+      {predictions && channels.length > 0 && !open && (
+        <Button size="small" id="next-screen" onClick={() => setOpen(true)}>
+          What will the next screen show?
+        </Button>
+      )}
+      {predictions && channels.length > 0 && open && (
         <div className="looks">
           Healthy:
           {channels.map((channel, n) => {
+            const among = pictures?.[n];
+            if (!pictures)
+              return (
+                <span key={channel} className="quiet" role="status">
+                  {n === 0 && 'Drawing what it may show …'}
+                </span>
+              );
+            // One picture alone is no choice.
+            if (among && among.patterns.length > 1)
+              return (
+                <div key={channel} className="channel-patterns">
+                  <span>
+                    {n + 1} {among.name}
+                  </span>
+                  <ChoosePattern of={among} chosen={whole(said[channel] ?? {})} onChoose={(l) => say(channel, l)} />
+                </div>
+              );
             const unit = channel.startsWith('clamp:') ? 'A' : 'V';
             const name = channel.slice(channel.indexOf(':') + 1);
             return (

@@ -1,11 +1,13 @@
 //! Readings that are written down before anything is measured: what is asked, and what it comes to.
 
 mod document;
+mod pattern;
 mod propose;
 mod reason;
 mod truth;
 
 pub use document::{AskedReading, LONGEST, Predict};
+pub use pattern::{Pattern, Patterns, patterns};
 pub use propose::propose;
 pub use reason::Reason;
 pub use truth::Truth;

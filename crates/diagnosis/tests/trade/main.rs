@@ -28,6 +28,7 @@ mod marking;
 mod ngspice;
 mod noted;
 mod pairs;
+mod patterns;
 mod practice;
 mod predict;
 mod recorded;

@@ -7,6 +7,7 @@ use cimento_e2e::{Browser, Result, Server};
 const ENTER: &str = "\u{e007}";
 const RIGHT: &str = "\u{e014}";
 const TAB: &str = "\u{e004}";
+const DOWN: &str = "\u{e015}";
 const BACKSPACE: &str = "\u{e003}";
 
 async fn school() -> Result<(tempfile::TempDir, Server)> {
@@ -374,6 +375,8 @@ async fn a_student_looks_at_an_ignition_in_time() -> Result<()> {
     b.press("-2000").await?;
     // Nothing is captured before one has said what a healthy machine shows.
     assert!(b.attr("#scope-capture", "disabled").await.is_ok());
+    // No healthy machine has such a screen: there are no pictures of it, and it is said in words.
+    b.css(".looks select").await?;
     // Past the edge, the attenuation and what is kept of a column.
     for said in ["", "", "", "pulses", "over", "once"] {
         b.press(TAB).await?;
@@ -390,10 +393,22 @@ async fn a_student_looks_at_an_ignition_in_time() -> Result<()> {
     b.press(ENTER).await?;
     b.click("[aria-label='Edge']").await?;
     b.press(&format!("falling{ENTER}")).await?;
-    for said in ["", "", "pulses", "5000 to", "once"] {
+    // Among pictures, by keyboard: the healthy one, and what faults would make.
+    b.css(".pattern").await?;
+    for _ in 0..3 {
         b.press(TAB).await?;
-        b.press(said).await?;
     }
+    b.press(" ").await?;
+    let chosen = "return document.querySelector('.pattern:has(:checked)').textContent";
+    for _ in 0..6 {
+        let text = b.client.execute(chosen, vec![]).await?;
+        if text.as_str().is_some_and(|t| t.contains("5 kV to")) {
+            break;
+        }
+        b.press(DOWN).await?;
+    }
+    let found = b.barriers().await?;
+    assert!(found.is_empty(), "{found:#?}");
     b.click("#scope-capture").await?;
     let seen = b.attr("#scope svg[role=img]", "aria-label").await?;
     assert!(

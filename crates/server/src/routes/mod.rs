@@ -23,6 +23,7 @@ mod marking;
 mod openapi;
 mod own_data;
 mod pairs;
+mod patterns;
 mod people;
 mod predicting;
 mod results;
@@ -76,6 +77,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(predicting::routes())
         .merge(own_data::routes())
         .merge(pairs::routes())
+        .merge(patterns::routes())
         .merge(roster::routes())
         .merge(codes::routes())
         .merge(classes::routes())

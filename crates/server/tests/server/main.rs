@@ -20,6 +20,7 @@ mod marks;
 mod network;
 mod own_data;
 mod pairs;
+mod patterns;
 mod predicting;
 mod secrecy;
 mod sequences;

@@ -38,6 +38,7 @@ export function ScopePane({ id, attempt, busy, focused, act, onJudge, onBack }: 
         sweeps={attempt.sweeps}
         busy={busy || view.handed_in}
         predictions={attempt.predictions}
+        attempt={{ id, steps: view.steps }}
         focused={focused}
         onCapture={(scope, expected) => act({ do: 'capture', scope, expected })}
       />

@@ -47,6 +47,20 @@ describe('the table of keys', () => {
     for (const name of NAMES) expect(doings[name], name).toHaveBeenCalled();
   });
 
+  it('leaves the arrows to whoever chooses among several', () => {
+    const doings = spies();
+    render(
+      <>
+        <Bench doings={doings} />
+        <input type="radio" aria-label="one" />
+      </>,
+    );
+    fireEvent.keyDown(screen.getByRole('radio'), { key: 'ArrowDown' });
+    expect(doings.chooseReading).not.toHaveBeenCalled();
+    fireEvent.keyDown(screen.getByRole('radio'), { key: 'k' });
+    expect(doings.turnKey).toHaveBeenCalled();
+  });
+
   it('is what the list shows, line for line', () => {
     render(<KeyList open onClose={() => {}} />, { wrapper: MemoryRouter });
     for (const { about } of BINDINGS) expect(screen.getByText(about)).toBeInTheDocument();

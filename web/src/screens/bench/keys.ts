@@ -98,7 +98,9 @@ export const BINDINGS: Binding[] = [
 export function bindingOf(event: KeyboardEvent): Binding | undefined {
   const target = event.target as HTMLElement | null;
   const typing = target?.matches?.('input:not([type=radio]):not([type=checkbox]), textarea, select');
-  if (typing || event.ctrlKey || event.metaKey || event.altKey) return undefined;
+  // Arrows go from one choice to the next.
+  const choosing = target?.matches?.('input[type=radio]') && event.key.startsWith('Arrow');
+  if (typing || choosing || event.ctrlKey || event.metaKey || event.altKey) return undefined;
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   return BINDINGS.find((b) => b.keys.includes(key));
 }
