@@ -48,6 +48,7 @@ async fn main() -> Result<()> {
     browser.wait_text("#predicted-count", "5 of 12").await?;
     browser.picture(&shots.join("predict.png")).await?;
     sheets(&browser, &shots).await?;
+    repair(&browser, &shots).await?;
     browser.close().await?;
 
     let browser = Browser::open(&server.url).await?;
@@ -108,14 +109,6 @@ async fn main() -> Result<()> {
             .css(&format!("[aria-label='Hints'] li:nth-child({level})"))
             .await?;
     }
-    browser
-        .open_work("Try the tools: ground power unit, cabin")
-        .await?;
-    browser.css("[data-point='R1.2']").await?;
-    browser
-        .click_xpath("//summary[normalize-space()='A voltage that carries nothing']")
-        .await?;
-    browser.picture(&shots.join("tools.png")).await?;
     browser.close().await?;
 
     let browser = Browser::open(&server.url).await?;
@@ -245,6 +238,28 @@ async fn sheets(browser: &Browser, shots: &std::path::Path) -> Result<()> {
     }
     browser.picture(&shots.join("unmarked.png")).await?;
     Ok(())
+}
+
+/// A repair, as it is chosen how it is made.
+async fn repair(browser: &Browser, shots: &std::path::Path) -> Result<()> {
+    browser.go("/lessons").await?;
+    browser
+        .click("[data-lesson='Ground power unit: reduced power after a bump'] [data-try]")
+        .await?;
+    browser.click("#begin").await?;
+    browser.css("[data-point='BAT.+']").await?;
+    browser.click("#repair").await?;
+    browser.pick("conclude-place", "W12").await?;
+    browser.pick("conclude-how", "splice").await?;
+    for (question, word) in [
+        ("method", "solder"),
+        ("sleeve", "shrink"),
+        ("route", "clear"),
+    ] {
+        let field = browser.css(&format!("#craft-{question}")).await?;
+        field.select_by_value(word).await?;
+    }
+    browser.picture(&shots.join("repair.png")).await
 }
 
 /// Puts the leads where something says, and takes a reading.

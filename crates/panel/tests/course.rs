@@ -157,7 +157,7 @@ lessons! {
     worked charge_lamp_never_lit: "15-charge-lamp-never-lit.json",
     worked boils_its_battery: "16-boils-its-battery.json",
     worked survey_the_charging_circuit: "17-survey-the-charging-circuit.json",
-    proven the_lamp_flickers: "18-the-lamp-flickers.json",
+    begun the_lamp_flickers: "18-the-lamp-flickers.json",
     worked flat_by_monday: "19-flat-by-monday.json",
     worked half_a_wave: "20-half-a-wave.json",
     worked four_unmarked_windings: "21-four-unmarked-windings.json",

@@ -158,9 +158,11 @@ export function Controls({ drawing, sweeps, busy, predictions = false, attempt, 
         Capture
       </Button>
       {predictions && channels.length > 0 && !open && (
-        <Button size="small" id="next-screen" onClick={() => setOpen(true)}>
-          What will the next screen show?
-        </Button>
+        <div className="next-screen">
+          <Button size="small" id="next-screen" onClick={() => setOpen(true)}>
+            What will the next screen show?
+          </Button>
+        </div>
       )}
       {predictions && channels.length > 0 && open && (
         <div className="looks">

@@ -54,6 +54,7 @@ export function WorkOrder({ attempt, onMove, onTry, act, askButton }: Props) {
               Goal
             </Button>
           )}
+          {attempt.intro && ' '}
           <Customer attempt={attempt} act={act} button={askButton} />
           {attempt.partner && <span> · with {attempt.partner}</span>}
           {attempt.job !== 'complaint' && <span> · {JOBS[attempt.job]}</span>}
