@@ -55,7 +55,7 @@ impl AtHand {
             leads: drawing.leads.clone(),
             parts: circuit.parts.iter().map(|p| p.id.clone()).collect(),
             apart: circuit.comes_apart(),
-            alike: circuit.alike(),
+            alike: circuit.exchangeable(),
             controls: controls.map(|c| (c.name, c.positions)).collect(),
             functions: Function::all().collect(),
         }

@@ -7,7 +7,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::circuit::{Circuit, Place, Problem};
+use crate::circuit::{Circuit, ConductorKind, Place, Problem};
 use crate::part::Control;
 
 /// Temperature of a cold machine in the shop, in °C.
@@ -279,10 +279,11 @@ impl OperatingState {
         }
     }
 
-    /// Takes a connector or part out of the circuit. A name that is neither is found by
+    /// Takes a connector or part out of the circuit, or the ring terminals off a ground. A name that is none is found by
     /// [`OperatingState::check`].
     pub fn take_apart(&mut self, circuit: &Circuit, what: &str) {
-        let list = if circuit.doc.connectors.contains_key(what) {
+        let doc = &circuit.doc;
+        let list = if doc.connectors.contains_key(what) || doc.grounds.contains_key(what) {
             &mut self.unplugged
         } else {
             &mut self.removed
@@ -369,10 +370,11 @@ impl OperatingState {
             }
         }
         for (n, id) in self.unplugged.iter().enumerate() {
-            if !circuit.doc.connectors.contains_key(id) {
+            let doc = &circuit.doc;
+            if !doc.connectors.contains_key(id) && !doc.grounds.contains_key(id) {
                 out.push(Problem::refused(
                     format!("unplugged[{n}]"),
-                    format!("there is no connector {id}"),
+                    format!("there is no connector or ground {id}"),
                 ));
             }
         }
@@ -425,8 +427,12 @@ impl OperatingState {
     pub fn is_apart(&self, circuit: &Circuit, place: Place) -> bool {
         match place {
             Place::Conductor(n) => {
-                let connector = circuit.conductors[n].connector.as_ref();
-                connector.is_some_and(|c| self.unplugged.contains(c))
+                let conductor = &circuit.conductors[n];
+                let by = match conductor.kind {
+                    ConductorKind::Ground => Some(&conductor.id),
+                    _ => conductor.connector.as_ref(),
+                };
+                by.is_some_and(|what| self.unplugged.contains(what))
             }
             Place::Part(n) | Place::Pin(n, _) => self.removed.contains(&circuit.parts[n].id),
         }

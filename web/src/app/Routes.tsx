@@ -21,6 +21,7 @@ const Lessons = lazy(() => import('../screens/lessons/Lessons'));
 const Live = lazy(() => import('../screens/live/Live'));
 const People = lazy(() => import('../screens/people/People'));
 const Attempts = lazy(() => import('../screens/attempts/Attempts'));
+const Notebook = lazy(() => import('../screens/attempts/Notebook'));
 const Debriefs = lazy(() => import('../screens/debriefs/Debriefs'));
 const Start = lazy(() => import('../screens/start/Start'));
 const Insight = lazy(() => import('../screens/insight/Insight'));
@@ -71,6 +72,7 @@ export function Routes() {
               </>
             )}
             {is(me.data, 'student') && <Route path="/attempts" element={<Attempts />} />}
+            {is(me.data, 'student') && <Route path="/notebook" element={<Notebook />} />}
             <Route path="/attempts/:id" element={<Bench />} />
             <Route path="/attempts/:id/sheet" element={<Sheet />} />
             <Route path="/attempts/:id/paper" element={<Paper />} />

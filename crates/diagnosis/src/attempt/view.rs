@@ -119,6 +119,20 @@ pub struct ToldAt {
     pub text: String,
 }
 
+impl ToldAt {
+    pub(super) fn of(step: &Step, asked: Option<CustomerQuestion>, about: &str) -> Option<Self> {
+        let Answer::Told { text } = &step.answer else {
+            return None;
+        };
+        Some(Self {
+            step: step.no,
+            asked,
+            about: about.to_owned(),
+            text: text.clone(),
+        })
+    }
+}
+
 /// What was heard of a machine some weeks after it was given back.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct SeenAgain {

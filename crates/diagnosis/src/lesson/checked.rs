@@ -72,7 +72,7 @@ pub struct Lesson {
     pub noticed: bool,
     /// What it reads at its test points when healthy; empty where the papers do not hold it.
     pub sheets: Vec<HealthySheet>,
-    /// What can be unplugged or pulled by hand.
+    /// What can be unplugged, pulled by hand, or undone at a ground.
     pub comes_apart: Vec<String>,
     /// Pairs of parts that can be exchanged.
     pub alike: Vec<[String; 2]>,
@@ -242,7 +242,10 @@ impl Lesson {
                 true => healthy_sheets(&circuit).map_err(unsolved)?,
                 false => Vec::new(),
             },
-            comes_apart: circuit.comes_apart(),
+            comes_apart: {
+                let undone = circuit.undone().cloned();
+                circuit.comes_apart().into_iter().chain(undone).collect()
+            },
             alike: circuit.alike(),
             circuit,
             faults,

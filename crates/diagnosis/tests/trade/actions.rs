@@ -1,9 +1,9 @@
 //! What a student does at the machine beside measuring, and what the machine makes of it.
 
 use cimento_diagnosis::attempt::actions::{
-    CoolDown, Dry, FitKnownGood, FitOwn, Inspect, Join, RenewMeterFuse, Repair, Rest, SetControl,
-    Support, Swap, TakeApart, TakeCapture, TryComplaint, Unjoin, Unsupport, Wait, WarmUp, Wet,
-    Wiggle, ZeroLeads,
+    CoolDown, Dry, FitKnownGood, FitOwn, Inspect, Join, PutBack, RenewMeterFuse, Repair, Rest,
+    SetControl, Support, Swap, TakeApart, TakeCapture, TryComplaint, Unjoin, Unsupport, Wait,
+    WarmUp, Wet, Wiggle, ZeroLeads,
 };
 use std::sync::Arc;
 
@@ -313,6 +313,95 @@ fn exchanged_parts_take_their_faults_along() {
             .to_string()
             .contains("are not alike")
     );
+}
+
+/// A ring terminal undone from its metal: what hangs on it is dead, and its wire is read by itself (common practice: a
+/// ground is measured off its stud where other ways lead round it).
+#[test]
+fn a_ground_is_undone_and_its_wire_read_by_itself() {
+    let circuit = common::demo("sweeper-lamps");
+    let lesson = lesson(&circuit, &["W15:open"]);
+    let mut session = Session::start(&lesson);
+    let apart = |what: &str| {
+        Action::TakeApart(TakeApart {
+            what: what.to_owned(),
+        })
+    };
+    let ohms = |s: &mut Session| shown(s, Function::OHMS, "G2", Some("metal:frame"));
+    done(&mut session, &[apart("BAT")]);
+    assert!(ohms(&mut session) < 0.5);
+    done(&mut session, &[apart("G2")]);
+    assert!(ohms(&mut session).is_infinite());
+    assert!(session.view().apart.contains(&"G2".to_owned()));
+    let back = |what: &str| {
+        Action::PutBack(PutBack {
+            what: what.to_owned(),
+        })
+    };
+    done(&mut session, &[back("G2"), back("BAT")]);
+    assert!(session.bench().state().unplugged.is_empty());
+    let none = session.act(apart("G9")).unwrap_err();
+    assert!(none.to_string().contains("ground or the battery"), "{none}");
+}
+
+/// What has no socket is exchanged too: what is wrong with it goes along, and its place, cylinder or control stays (common
+/// practice: a misfire that follows the coil or the plug is the coil's or the plug's).
+#[test]
+fn coils_plugs_and_injectors_are_exchanged() {
+    let swap = |a: &str, b: &str| {
+        Action::Swap(Swap {
+            a: a.to_owned(),
+            b: b.to_owned(),
+        })
+    };
+    for (name, pair, fault, count) in [
+        (
+            "ground-power-unit-injectors",
+            ["Y1", "Y2"],
+            "Y1:winding_open",
+            7,
+        ),
+        ("baggage-tug-ignition", ["P1", "P3"], "P1:fouled", 6),
+        (
+            "ground-power-unit-twin-coils",
+            ["T1", "T2"],
+            "T1:secondary_open",
+            7,
+        ),
+    ] {
+        let circuit = common::demo(name);
+        let pairs = circuit.exchangeable();
+        let said = pair.map(str::to_owned);
+        assert!(
+            pairs.contains(&said) && pairs.len() == count,
+            "{name}: {pairs:?}"
+        );
+        let lesson = lesson(&circuit, &[fault]);
+        let mut session = Session::start(&lesson);
+        let wrong = |s: &Session| circuit.place_id(s.bench().faults()[0].place).to_owned();
+        let before = session.bench().state().clone();
+        done(&mut session, &[swap(pair[0], pair[1])]);
+        assert_eq!(wrong(&session), pair[1], "{name}");
+        assert_eq!(*session.bench().state(), before, "{name}");
+        done(&mut session, &[swap(pair[1], pair[0])]);
+        assert_eq!(wrong(&session), pair[0], "{name}");
+    }
+    let circuit = common::demo("ground-power-unit-injectors");
+    let lesson = lesson(&circuit, &["Y1:winding_open"]);
+    let mut session = Session::start(&lesson);
+    let apart = |what: &str| {
+        Action::TakeApart(TakeApart {
+            what: what.to_owned(),
+        })
+    };
+    done(&mut session, &[apart("BAT"), swap("Y1", "Y2")]);
+    let ohms = |s: &mut Session, part: &str| {
+        let [a, b] = ["1", "2"].map(|t| format!("{part}.{t}"));
+        shown(s, Function::OHMS, &a, Some(&b))
+    };
+    assert!((10.0..20.0).contains(&ohms(&mut session, "Y1")));
+    // What is left of the broken one is read round by the others.
+    assert!(ohms(&mut session, "Y2") > 20.0);
 }
 
 /// The meter's own state: leads that are zeroed, and a fuse that stays gone until it is renewed.

@@ -106,6 +106,12 @@ impl Part {
         }
     }
 
+    /// Whether another is of its kind and rating, wherever either sits.
+    pub fn is_like(&self, other: &Self) -> bool {
+        let kind = self.kind;
+        kind.kind() == other.kind.kind() && self.params.same_but_for(&other.params, kind.sits_by())
+    }
+
     /// Whether something meets a terminal, by position.
     pub fn is_wired(&self, terminal: usize) -> bool {
         self.wired[terminal]

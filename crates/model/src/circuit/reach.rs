@@ -18,26 +18,38 @@ impl Circuit {
         connectors.chain(parts.map(|p| p.id.clone())).collect()
     }
 
-    /// Pairs of parts that can be exchanged: of one kind and rating.
+    /// Grounds whose ring terminals can be undone with a spanner.
+    pub fn undone(&self) -> impl Iterator<Item = &String> {
+        self.doc.grounds.keys()
+    }
+
+    /// Pairs of parts that are exchanged by hand, which the plan proposes: of one kind and rating, in sockets.
     pub fn alike(&self) -> Vec<[String; 2]> {
-        let parts = &self.parts;
+        self.pairs(|part| part.kind.plugs_in())
+    }
+
+    /// Pairs of parts that can be exchanged at all: coils, plugs, injectors, lamps, whatever is of one kind and rating.
+    pub fn exchangeable(&self) -> Vec<[String; 2]> {
+        self.pairs(|part| !part.kind.is_source())
+    }
+
+    fn pairs(&self, of: impl Fn(&Part) -> bool) -> Vec<[String; 2]> {
         let mut out = Vec::new();
-        for (n, a) in parts.iter().enumerate().filter(|(_, p)| p.kind.plugs_in()) {
-            for b in &parts[n + 1..] {
-                if a.kind.kind() == b.kind.kind() && a.params == b.params {
-                    out.push([a.id.clone(), b.id.clone()]);
-                }
-            }
+        for (n, a) in self.parts.iter().enumerate().filter(|(_, p)| of(p)) {
+            let like = self.parts[n + 1..].iter().filter(|b| a.is_like(b));
+            out.extend(like.map(|b| [a.id.clone(), b.id.clone()]));
         }
         out
     }
 
-    /// Minutes to reach a connector or part; 0 for what is neither.
+    /// Minutes to reach a connector, part or ground; 0 for what is none.
     pub fn reach_minutes(&self, what: &str) -> f64 {
         let connector = self.doc.connectors.get(what);
         let connector = connector.map(|c| c.reach_minutes.unwrap_or(CONNECTOR_MINUTES));
         let part = self.part(what).map(|n| self.parts[n].reach_minutes);
-        connector.or(part).unwrap_or(0.0)
+        let ground = self.doc.grounds.get(what);
+        let ground = ground.map(|g| g.reach_minutes.unwrap_or(CONNECTOR_MINUTES));
+        connector.or(part).or(ground).unwrap_or(0.0)
     }
 
     /// Minutes to reach a place where it can be looked at.

@@ -200,6 +200,10 @@ pub trait PartKind: Send + Sync {
     fn plugs_in(&self) -> bool {
         false
     }
+    /// Parameters that say where it sits, and go with its place when it is exchanged for its like.
+    fn sits_by(&self) -> &'static [&'static str] {
+        &[]
+    }
     /// It keeps a machine in gear from being started.
     fn guards_the_start(&self) -> bool {
         false

@@ -87,6 +87,20 @@ impl PartialEq for Params {
 }
 
 impl Params {
+    /// Whether others are the same but for some of them, by name.
+    pub fn same_but_for(&self, other: &Self, names: &[&str]) -> bool {
+        let without = |params: &Self| Self {
+            numbers: params
+                .numbers
+                .iter()
+                .copied()
+                .filter(|(name, _)| !names.contains(name))
+                .collect(),
+            table: params.table.clone(),
+        };
+        without(self) == without(other)
+    }
+
     /// Reads parameters; what is wrong is added to `problems` with its path.
     pub fn read(
         kind: &dyn PartKind,

@@ -45,6 +45,10 @@ impl PartKind for Plug {
         "spark_plug"
     }
 
+    fn sits_by(&self) -> &'static [&'static str] {
+        &["cylinder"]
+    }
+
     fn title(&self) -> &'static str {
         "Spark plug"
     }

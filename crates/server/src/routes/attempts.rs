@@ -565,7 +565,7 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
             })
             .collect(),
         comes_apart: lesson.comes_apart.clone(),
-        alike: lesson.alike.clone(),
+        alike: circuit.exchangeable(),
         modules: {
             let parts = circuit.parts.iter().filter(|p| p.kind.module().is_some());
             parts.map(|p| p.id.clone()).collect()

@@ -20,6 +20,7 @@ mod lessons;
 mod live;
 mod making;
 mod marking;
+mod notebook;
 mod openapi;
 mod own_data;
 mod pairs;
@@ -76,6 +77,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(people::routes())
         .merge(predicting::routes())
         .merge(own_data::routes())
+        .merge(notebook::routes())
         .merge(pairs::routes())
         .merge(patterns::routes())
         .merge(roster::routes())

@@ -18,6 +18,7 @@ mod limits;
 mod live;
 mod marks;
 mod network;
+mod notebook;
 mod own_data;
 mod pairs;
 mod patterns;

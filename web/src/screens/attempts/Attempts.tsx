@@ -64,7 +64,10 @@ export default function Attempts() {
   return (
     <Shell crumbs={[{ text: 'Bench' }]}>
       <main className="page" tabIndex={0}>
-        <h1>Your work orders</h1>
+        <div className="title-line">
+          <h1 className="grow">Your work orders</h1>
+          <Link to="/notebook">Notebook</Link>
+        </div>
         {attempts.error && <p className="error-line">{attempts.error.message}</p>}
         {error && (
           <p className="error-line" role="alert">

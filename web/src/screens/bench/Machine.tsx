@@ -119,7 +119,13 @@ function ways(attempt: AttemptView, leads: Leads): { title: string; ways: Way[] 
       title: 'Take apart',
       ways: attempt.comes_apart
         .filter((id) => !view.apart.includes(id))
-        .map((what) => ({ label: named('Unplug or pull', what), action: { do: 'take_apart', what } })),
+        .map((what) => {
+          const ground = attempt.drawing.grounds.some((g) => g.id === what);
+          return {
+            label: named(ground ? 'Undo the ring terminals of' : 'Unplug or pull', what),
+            action: { do: 'take_apart', what } as const,
+          };
+        }),
     },
     {
       title: 'Controls',

@@ -45,13 +45,7 @@ impl Act for AskCustomer {
     }
 
     fn show(&self, step: &Step, view: &mut BenchView) {
-        if let Answer::Told { text } = &step.answer {
-            view.told.push(ToldAt {
-                step: step.no,
-                asked: Some(self.question),
-                about: self.question.text().to_owned(),
-                text: text.clone(),
-            });
-        }
+        let told = ToldAt::of(step, Some(self.question), self.question.text());
+        view.told.extend(told);
     }
 }

@@ -41,13 +41,6 @@ impl Act for ReadHistory {
     }
 
     fn show(&self, step: &Step, view: &mut BenchView) {
-        if let Answer::Told { text } = &step.answer {
-            view.told.push(ToldAt {
-                step: step.no,
-                asked: None,
-                about: "Earlier work".to_owned(),
-                text: text.clone(),
-            });
-        }
+        view.told.extend(ToldAt::of(step, None, "Earlier work"));
     }
 }

@@ -34,7 +34,7 @@ impl Act for Swap {
 
     fn minutes(&self, session: &Session) -> Result<f64, Refusal> {
         let (a, b) = (session.part(&self.a)?, session.part(&self.b)?);
-        if a.id == b.id || a.kind.kind() != b.kind.kind() || a.params != b.params {
+        if a.id == b.id || !a.is_like(b) {
             return bad(format!("{} and {} are not alike", a.id, b.id));
         }
         Ok(EXCHANGE_MINUTES + a.reach_minutes + b.reach_minutes)

@@ -1,4 +1,4 @@
-//! Unplugging connectors, and pulling fuses and relays.
+//! Unplugging connectors, pulling fuses and relays, undoing grounds.
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -10,7 +10,7 @@ use crate::lesson::Means;
 use cimento_bench::Bench;
 use cimento_model::state::OperatingState;
 
-/// Unplug a connector, or pull a fuse or relay out of its socket.
+/// Unplug a connector, pull a fuse or relay out of its socket, or undo the ring terminals of a ground.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct TakeApart {
@@ -27,7 +27,7 @@ pub struct PutBack {
 fn minutes(session: &Session, what: &str) -> Result<f64, Refusal> {
     if !session.lesson.comes_apart.iter().any(|id| id == what) {
         return bad(format!(
-            "{what} does not come apart by hand: choose a connector, fuse, relay or the battery"
+            "{what} does not come apart by hand: choose a connector, fuse, relay, ground or the battery"
         ));
     }
     Ok(PLACING_MINUTES + session.lesson.circuit.reach_minutes(what))
