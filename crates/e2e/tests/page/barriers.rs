@@ -43,7 +43,7 @@ async fn no_view_has_barriers() -> Result<()> {
     none(&b, "save a lesson", &mut found).await?;
     for panel in [
         "What students may do",
-        "Time and method",
+        "Time, method and repair",
         "Marks and limits",
     ] {
         let head = format!("//*[@role='button'][contains(.,'{panel}')]");
