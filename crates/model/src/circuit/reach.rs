@@ -1,6 +1,6 @@
 //! What comes apart by hand, what is alike, and how long things take to reach.
 
-use super::{Circuit, Place};
+use super::{Circuit, Part, Place};
 
 /// Minutes to reach a connector whose document does not say; common practice.
 const CONNECTOR_MINUTES: f64 = 2.0;
