@@ -64,10 +64,10 @@ export default function Attempts() {
   return (
     <Shell crumbs={[{ text: 'Bench' }]}>
       <main className="page" tabIndex={0}>
-        <div className="title-line">
-          <h1 className="grow">Your work orders</h1>
-          <Link to="/notebook">Notebook</Link>
-        </div>
+        <h1>Your work orders</h1>
+        <p className="close">
+          What you wrote down is in your <Link to="/notebook">notebook</Link>.
+        </p>
         {attempts.error && <p className="error-line">{attempts.error.message}</p>}
         {error && (
           <p className="error-line" role="alert">

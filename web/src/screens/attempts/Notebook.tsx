@@ -6,6 +6,7 @@ import { Link } from 'react-router';
 
 import { api, ask, type Schemas } from '../../api/client';
 import { Shell } from '../../app/Shell';
+import './Notebook.css';
 
 type Machine = Schemas['NotesOfMachine'];
 
@@ -29,7 +30,7 @@ export default function Notebook() {
   return (
     <Shell crumbs={[{ text: 'Bench', to: '/attempts' }, { text: 'Notebook' }]}>
       <main className="page" tabIndex={0}>
-        <div className="title-line">
+        <div className="row notebook-head">
           <h1 className="grow">Your notebook</h1>
           <span className="row no-print">
             <Input

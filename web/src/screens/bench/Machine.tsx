@@ -122,7 +122,7 @@ function ways(attempt: AttemptView, leads: Leads): { title: string; ways: Way[] 
         .map((what) => {
           const ground = attempt.drawing.grounds.some((g) => g.id === what);
           return {
-            label: named(ground ? 'Undo the ring terminals of' : 'Unplug or pull', what),
+            label: named(ground ? 'Undo' : 'Unplug or pull', what),
             action: { do: 'take_apart', what } as const,
           };
         }),
