@@ -27,5 +27,5 @@ pub mod spice;
 
 pub use machine::{
     Bench, BenchError, Complaint, Event, FROM_DEG, PEAK_TURNS, Point, Settled, Shared, Spark,
-    Waves, complaint, complaint_beside, flow, unprotected_wires,
+    Waves, burns_in_use, complaint, complaint_beside, flow, is_unprotected, unprotected_wires,
 };

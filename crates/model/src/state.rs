@@ -49,7 +49,7 @@ pub struct OperatingState {
     /// It pulls as hard as it can.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub engine_loaded: bool,
-    /// Connectors whose halves are apart.
+    /// Connectors whose halves are apart, and grounds whose ring terminals are undone.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub unplugged: Vec<String>,
     /// Parts that are out of their socket.

@@ -15,6 +15,7 @@ mod own_site;
 mod pace;
 mod passwords;
 pub mod peer;
+mod pictures;
 mod pool;
 mod problem;
 mod prospect;

@@ -18,6 +18,7 @@ use crate::diagrams::Diagrams;
 use crate::fair::{self, Fair, Rate};
 use crate::gate::Gate;
 use crate::live::Live;
+use crate::pictures::Pictures;
 use crate::pool::Urgency;
 use crate::problem::Problem;
 use crate::reasoner::Reasoner;
@@ -54,6 +55,7 @@ pub struct AppState {
     pub(crate) reasoner: Reasoner,
     pub(crate) benches: Benches,
     pub(crate) diagrams: Diagrams,
+    pub(crate) pictures: Pictures,
     /// Looking at a password takes a core for a while.
     pub(crate) passwords: Gate,
     /// Database and computation.
@@ -78,6 +80,7 @@ impl AppState {
             trials: Arc::default(),
             benches: Benches::default(),
             diagrams: Diagrams::default(),
+            pictures: Pictures::default(),
             passwords: Gate::new(PASSWORDS, WAITING),
             works: Gate::new(WORKS, WAITING),
         }

@@ -20,7 +20,7 @@ use std::sync::{Arc, OnceLock};
 use cimento_solver::{Element, SolveError};
 
 pub use flow::flow;
-pub use protection::unprotected_wires;
+pub use protection::{burns_in_use, is_unprotected, unprotected_wires};
 pub use settle::{Event, Point, Settled, Waves};
 pub use shared::Shared;
 pub use symptom::{Complaint, complaint, complaint_beside};

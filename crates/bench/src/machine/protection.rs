@@ -32,31 +32,79 @@ pub fn unprotected_wires(circuit: &Arc<Circuit>) -> Result<Vec<Problem>, BenchEr
         );
         return Ok(vec![Problem::warning("wires", text)]);
     }
-    // What a running generator adds is its own affair: fuses are for the battery.
-    let mut states = vec![OperatingState::at_rest(circuit)];
-    let tried = OperatingState::trial(circuit).into_iter().map(|t| t.state);
-    states.extend(tried.filter(|s| s.engine == Engine::Stopped));
+    let states = on_the_battery(circuit);
     let mut out = Vec::new();
     for (n, wire) in wires.iter().enumerate() {
-        let Some(Place::Conductor(wire_at)) = circuit.place(&wire.id) else {
-            continue;
-        };
-        for at in [1.0, 0.0] {
-            let Some(short) = short(circuit, &wire.id, at, DEAD_OHMS) else {
-                continue;
-            };
-            if let Some(state) = burns(&sound, &short, wire_at, &states)?
-                && is_fused(&sound, circuit, &wire.id, at, state)?
-            {
-                out.push(Problem::warning(
-                    format!("wires[{n}]"),
-                    sentence(&wire.id, state),
-                ));
-                break;
-            }
+        if let Some(state) = goes_before_its_fuse(&sound, &wire.id, &states)? {
+            out.push(Problem::warning(
+                format!("wires[{n}]"),
+                sentence(&wire.id, state),
+            ));
         }
     }
     Ok(out)
+}
+
+/// Whether a wire behind a fuse loses its insulation before the fuse opens.
+///
+/// # Errors
+/// As [`unprotected_wires`].
+pub fn is_unprotected(circuit: &Arc<Circuit>, wire: &str) -> Result<bool, BenchError> {
+    let sound = Bench::new(circuit, &[])?;
+    let states = on_the_battery(circuit);
+    let found = goes_before_its_fuse(&sound, wire, &states)?;
+    Ok(found.is_some())
+}
+
+/// Whether what a wire carries takes its insulation off when a sound machine is worked for so many seconds in some state.
+///
+/// # Errors
+/// As [`unprotected_wires`].
+pub fn burns_in_use(circuit: &Arc<Circuit>, wire: &str, seconds: f64) -> Result<bool, BenchError> {
+    let Some(Place::Conductor(wire)) = circuit.place(wire) else {
+        return Ok(false);
+    };
+    let sound = Bench::new(circuit, &[])?;
+    for trial in OperatingState::trial(circuit) {
+        let mut bench = sound.clone();
+        bench.take_to_fire(true);
+        // A state without an operating point says nothing of its wires.
+        if bench.hold_in(trial.state, seconds).is_ok() && bench.is_bare(wire) {
+            return Ok(true);
+        }
+    }
+    Ok(false)
+}
+
+/// The states in which a short is tried. What a running generator adds is its own affair: fuses are for the battery.
+fn on_the_battery(circuit: &Circuit) -> Vec<OperatingState> {
+    let mut states = vec![OperatingState::at_rest(circuit)];
+    let tried = OperatingState::trial(circuit).into_iter().map(|t| t.state);
+    states.extend(tried.filter(|s| s.engine == Engine::Stopped));
+    states
+}
+
+/// The first of some states in which a wire loses its insulation before a fuse opens, with a short at either end of it.
+fn goes_before_its_fuse<'s>(
+    sound: &Bench,
+    wire: &str,
+    states: &'s [OperatingState],
+) -> Result<Option<&'s OperatingState>, BenchError> {
+    let circuit = &sound.circuit;
+    let Some(Place::Conductor(wire_at)) = circuit.place(wire) else {
+        return Ok(None);
+    };
+    for at in [1.0, 0.0] {
+        let Some(short) = short(circuit, wire, at, DEAD_OHMS) else {
+            continue;
+        };
+        if let Some(state) = burns(sound, &short, wire_at, states)?
+            && is_fused(sound, circuit, wire, at, state)?
+        {
+            return Ok(Some(state));
+        }
+    }
+    Ok(None)
 }
 
 fn sentence(wire: &str, state: &OperatingState) -> String {

@@ -7,6 +7,7 @@ mod missing;
 mod pair;
 mod perform;
 
+mod second_visit;
 mod session;
 mod step;
 mod touch;

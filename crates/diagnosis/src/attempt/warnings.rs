@@ -38,6 +38,12 @@ fn before(act: DangerousAct, circuit: &Circuit) -> Vec<Map<String, Value>> {
                 .map(|p| holds("take_apart", "what", p.id.as_str()))
                 .collect()
         }
+        DangerousAct::GroundOff => {
+            let grounds = circuit.undone();
+            grounds
+                .map(|id| holds("take_apart", "what", id.as_str()))
+                .collect()
+        }
         DangerousAct::OpenSpark => vec![holds("set_control", "position", ON_THE_BLOCK)],
     }
 }

@@ -2,9 +2,8 @@
 
 use std::sync::Arc;
 
-use cimento_bench::{Bench, BenchError, unprotected_wires};
+use cimento_bench::{BenchError, burns_in_use, is_unprotected};
 use cimento_model::circuit::Circuit;
-use cimento_model::state::OperatingState;
 use cimento_parts::build_circuit;
 
 /// What becomes of it.
@@ -40,22 +39,12 @@ pub(super) fn thin(
     let Ok(thinner) = build_circuit(doc) else {
         return Ok(Thin::Stands);
     };
-    let mut bench = Bench::new(&thinner, &[])?;
-    for trial in OperatingState::trial(&thinner) {
-        bench.hold_in(trial.state, WORKED_S)?;
-        if bench.is_bare(conductor) {
-            return Ok(Thin::Burns);
-        }
+    if burns_in_use(&thinner, id, WORKED_S)? {
+        return Ok(Thin::Burns);
     }
-    let at = circuit.doc.wires.iter().position(|w| w.id == *id);
-    let path = at.map(|n| format!("wires[{n}]"));
-    let unprotected = |circuit: &Arc<Circuit>| -> Result<bool, BenchError> {
-        let found = unprotected_wires(circuit)?;
-        Ok(found.iter().any(|p| Some(&p.path) == path.as_ref()))
-    };
     // What was not protected before is not the repair's.
-    Ok(match unprotected(&thinner)? && !unprotected(circuit)? {
-        true => Thin::Unprotected,
-        false => Thin::Stands,
-    })
+    match is_unprotected(&thinner, id)? && !is_unprotected(circuit, id)? {
+        true => Ok(Thin::Unprotected),
+        false => Ok(Thin::Stands),
+    }
 }

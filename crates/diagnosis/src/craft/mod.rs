@@ -7,11 +7,9 @@
 mod area;
 mod flaws;
 mod questions;
-mod second_visit;
 
 pub use flaws::{ComesBack, Flaw, flaws};
 pub use questions::{Choice, Choices, Question, check, in_words, lasting, questions};
-pub(crate) use second_visit::{REPAIR, second_visit};
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -45,6 +43,9 @@ impl Around {
         }
     }
 }
+
+/// The cause of what a poor repair becomes, as faults name it.
+pub(crate) const REPAIR: &str = "repair";
 
 fn all() -> Vec<Around> {
     vec![Around::Wet, Around::Moves, Around::Hot]

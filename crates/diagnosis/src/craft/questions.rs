@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use cimento_model::circuit::{Circuit, ConductorKind, Place, WireDoc};
-use cimento_model::units::{Colour, awg_area_mm2};
+use cimento_model::units::awg_area_mm2;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -33,6 +33,9 @@ pub struct Choice {
     /// As steps spell it.
     pub word: String,
     pub text: String,
+    /// What one is warned of before doing it so.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub caution: Option<&'static str>,
 }
 
 pub(super) const METHOD: &str = "method";
@@ -157,7 +160,7 @@ const USUAL: [Usual; 10] = [
 const AREAS_MM2: [f64; 15] = [
     0.35, 0.5, 0.75, 1.0, 1.5, 2.5, 4.0, 6.0, 10.0, 16.0, 25.0, 35.0, 50.0, 70.0, 95.0,
 ];
-/// Areas that are offered lie within so many times the wire's own.
+/// Areas that are offered are at most so many times the wire's own.
 const OFFERED: f64 = 4.5;
 /// Colours that a drawer holds. Source: IEC 60757.
 const DRAWER: [&str; 6] = ["BK", "RD", "BU", "YE", "GN", "WH"];
@@ -192,6 +195,7 @@ fn usual(word: &str) -> Option<Question> {
     let choice = |(word, text): &(&str, &str)| Choice {
         word: (*word).to_owned(),
         text: (*text).to_owned(),
+        caution: caution(word),
     };
     Some(Question {
         word,
@@ -199,6 +203,19 @@ fn usual(word: &str) -> Option<Question> {
         options: options.iter().map(choice).collect(),
         lasts: (*lasts).to_owned(),
     })
+}
+
+/// What is hot is said before it is used; common practice.
+fn caution(word: &str) -> Option<&'static str> {
+    match word {
+        "solder" => Some(
+            "The iron and what it drips burn skin and set fire to fuel vapour: battery off, nothing near that burns, eyes covered.",
+        ),
+        "shrink" | "lined" | "sealed" => {
+            Some("Hot air sets fire to fuel vapour, and the sleeve burns the fingers.")
+        }
+        _ => None,
+    }
 }
 
 /// The area of a wire, in mm²; none where its resistance is said instead.
@@ -211,7 +228,7 @@ fn area(wire: &WireDoc) -> Option<Question> {
     let own = area_mm2(wire)?;
     let round = (own * 100.0).round() / 100.0;
     let mut all: Vec<f64> = AREAS_MM2.to_vec();
-    all.retain(|a| (own / OFFERED..own * OFFERED).contains(a) && (a / own - 1.0).abs() > 0.1);
+    all.retain(|a| *a < own * OFFERED && (a / own - 1.0).abs() > 0.1);
     all.push(round);
     all.sort_by(f64::total_cmp);
     let choice = |a: &f64| Choice {
@@ -220,6 +237,7 @@ fn area(wire: &WireDoc) -> Option<Question> {
             Some(no) if *a == round => format!("{a} mm² (AWG {no})"),
             _ => format!("{a} mm²"),
         },
+        caution: None,
     };
     Some(Question {
         word: AREA,
@@ -239,8 +257,8 @@ fn color(wire: &WireDoc) -> Option<Question> {
     let choice = |word: &&str| Choice {
         word: (*word).to_owned(),
         text: (*word).to_owned(),
+        caution: None,
     };
-    debug_assert!(Colour::try_from(own.clone()).is_ok());
     Some(Question {
         word: COLOR,
         asks: "Colour",

@@ -9,7 +9,7 @@ use cimento_bench::Bench;
 use cimento_bench::BenchError;
 use cimento_bench::Complaint;
 use cimento_bench::Shared;
-use cimento_bench::instruments::Function;
+use cimento_bench::instruments::{Function, Scope, TakeError};
 use cimento_model::circuit::Circuit;
 use cimento_model::circuit::Problem;
 use cimento_model::circuit::Refused;
@@ -20,7 +20,7 @@ use cimento_parts::build_circuit;
 
 use crate::build::{ToBuild, to_build};
 use crate::craft::Craft;
-use crate::predict::{Truth, truths};
+use crate::predict::{Patterns, Truth, patterns, truths};
 use crate::test_sheet::{TestSheet, check_sheet, identification, survey};
 use std::sync::Arc;
 
@@ -305,6 +305,18 @@ impl Lesson {
     /// trial does not tell the place. Vibration comes with the running engine.
     pub fn under_condition(&self, state: OperatingState) -> OperatingState {
         self.trial().under_condition(state)
+    }
+
+    /// Pictures among which one chooses what a screen of its machine will show in a state.
+    ///
+    /// # Errors
+    /// [`TakeError`] where a healthy machine has no such screen.
+    pub fn patterns(
+        &self,
+        state: &OperatingState,
+        scope: &Scope,
+    ) -> Result<Vec<Patterns>, TakeError> {
+        patterns(&self.circuit, self.brought_in().shared(), state, scope)
     }
 
     /// The machine as it was brought in, on one solver with all that stand beside it: they are many, and

@@ -48,6 +48,8 @@ pub struct Case<'a> {
     pub no_fault: Option<usize>,
     /// The faulty bench as the student left it.
     pub left: Session,
+    /// The same as it was first given back, where it was.
+    given_back: Option<Session>,
 }
 
 /// A reading with what it should have been.
@@ -187,6 +189,7 @@ impl<'a> Case<'a> {
             named,
             no_fault,
             left: Session::start(lesson),
+            given_back: None,
         };
         let mut way = Way::new();
         for step in steps {
@@ -264,6 +267,9 @@ impl<'a> Case<'a> {
                 out.n = suspects.possibilities();
                 out.doubt[1] = suspects.doubt();
             }
+            if let (Action::SecondVisit(_), None) = (&step.action, &out.given_back) {
+                out.given_back = Some(out.left.clone());
+            }
             let done = out.left.act(step.action.clone());
             done?;
             if let Some((suspected, weights)) = before
@@ -306,6 +312,11 @@ impl<'a> Case<'a> {
                 *before = Some((step.no, verdict));
             }
         }
+    }
+
+    /// The bench as it was first handed over.
+    pub fn handed_over(&self) -> &Session {
+        self.given_back.as_ref().unwrap_or(&self.left)
     }
 
     /// The steps until the machine was given back.

@@ -5,7 +5,6 @@ use super::sheet::Detail;
 use super::{Criterion, Judgement};
 use crate::attempt::actions::{Repair, TryComplaint};
 use crate::attempt::{Action, RepairKind, Session};
-use crate::craft::REPAIR;
 use cimento_bench::{Bench, BenchError, complaint};
 use cimento_model::circuit::Place;
 use cimento_model::faults::Condition;
@@ -83,9 +82,8 @@ fn sound(case: &Case<'_>) -> Result<Judgement, BenchError> {
 
 /// What measurements found is mended when nothing of it is left.
 fn mended(case: &Case<'_>, step: usize) -> Detail {
-    let mut left = case.left.bench().faults().iter();
-    let own = left.find(|f| f.cause.as_deref() != Some(REPAIR));
-    let (text, earned) = match own.is_none() {
+    let left = case.handed_over().bench().faults();
+    let (text, earned) = match left.is_empty() {
         true => ("What was wrong is mended.", GONE),
         false => ("What is wrong is still there.", 0.0),
     };
@@ -95,8 +93,9 @@ fn mended(case: &Case<'_>, step: usize) -> Detail {
 /// The machine as it was left is tried once more, beside a healthy one.
 fn gone(case: &Case<'_>, step: usize) -> Result<Detail, BenchError> {
     let lesson = case.lesson;
-    let mut left = Bench::new(&lesson.circuit, case.left.bench().faults())?;
-    left.carry_over(case.left.bench());
+    let handed_over = case.handed_over().bench();
+    let mut left = Bench::new(&lesson.circuit, handed_over.faults())?;
+    left.carry_over(handed_over);
     // A fault that comes and goes is tried when it comes.
     left.set(lesson.under_condition(left.state().clone()))?;
     let now = complaint(&mut left)?;

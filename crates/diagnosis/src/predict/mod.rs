@@ -7,9 +7,10 @@ mod reason;
 mod truth;
 
 pub use document::{AskedReading, LONGEST, Predict};
-pub use pattern::{Pattern, Patterns, patterns};
+pub use pattern::{Pattern, Patterns};
 pub use propose::propose;
 pub use reason::Reason;
 pub use truth::Truth;
 
+pub(crate) use pattern::patterns;
 pub(crate) use truth::truths;

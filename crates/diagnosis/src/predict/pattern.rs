@@ -3,19 +3,18 @@
 //! the fault that is there.
 
 use std::collections::HashSet;
+use std::sync::Arc;
 
-use cimento_bench::Bench;
 use cimento_bench::instruments::{
     Capture, Features, Form, Looks, Probe, Scope, TakeError, Trace, capture,
 };
+use cimento_bench::{Bench, Shared};
 use cimento_model::circuit::{Circuit, Place};
 use cimento_model::faults::{Fault, FaultDoc};
 use cimento_model::state::OperatingState;
 use cimento_model::units::{Quantity, Unit};
 use serde::Serialize;
 use utoipa::ToSchema;
-
-use crate::lesson::Lesson;
 
 /// Faults that are tried, and pictures beside the healthy one with which a channel has enough.
 const TRIED: usize = 20;
@@ -102,19 +101,18 @@ fn farthest(of: &Features) -> f64 {
     }
 }
 
-/// The pictures of each channel of a screen, of a lesson's machine in a state.
+/// The pictures of each channel of a screen, of a machine in a state; beside others, with which it shares what is known.
 ///
 /// # Errors
 /// [`TakeError`] where a healthy machine has no such screen.
 pub fn patterns(
-    lesson: &Lesson,
+    circuit: &Arc<Circuit>,
+    shared: &Shared,
     state: &OperatingState,
     scope: &Scope,
 ) -> Result<Vec<Patterns>, TakeError> {
-    let circuit = &lesson.circuit;
-    let machine = lesson.brought_in();
     let screen = |faults: &[Fault]| -> Result<Capture, TakeError> {
-        let mut bench = Bench::sharing(circuit, faults, machine.shared())?;
+        let mut bench = Bench::sharing(circuit, faults, shared)?;
         bench.set(state.clone())?;
         capture(&bench, scope)
     };

@@ -47,10 +47,11 @@ fn verdicts() -> Vec<Choice> {
     out
 }
 
-/// Everything that is plugged in is apart, and every part off: only conductors are left.
+/// Everything that is plugged in is apart, every ground undone, and every part off: only conductors are left.
 fn laid_out(circuit: &Circuit) -> OperatingState {
     let mut state = OperatingState::at_rest(circuit);
-    state.unplugged = circuit.doc.connectors.keys().cloned().collect();
+    let connectors = circuit.doc.connectors.keys();
+    state.unplugged = connectors.chain(circuit.undone()).cloned().collect();
     state.removed = circuit.parts.iter().map(|p| p.id.clone()).collect();
     state
 }
@@ -107,8 +108,13 @@ pub(crate) fn check_sheet(
     };
     let healthy = standing(&[]).map_err(unsolved)?;
     let faulted = standing(faults).map_err(unsolved)?;
+    let all = circuit.harness_runs();
     let mut rows = Vec::new();
     for run in &runs {
+        // Every run of what hangs together begins at the same end.
+        let together = all.iter().filter(|other| other.from == run.from);
+        let mut hangs_with: Vec<String> = together.map(|other| other.to.clone()).collect();
+        hangs_with.push(run.from.clone());
         let ohms = |bench: &Bench| {
             let [from, to] = [&run.from, &run.to].map(|id| circuit.test_point(id));
             let shown = read(bench, Function::OHMS, None, from, to)?.shown;
@@ -117,7 +123,10 @@ pub(crate) fn check_sheet(
         let (should, reads) = ohms(&healthy)
             .and_then(|should| Ok((should, ohms(&faulted)?)))
             .map_err(unsolved)?;
-        rows.push(row(circuit, faults, limits, run, should, reads));
+        rows.push(Row {
+            hangs_with,
+            ..row(circuit, faults, limits, run, should, reads)
+        });
     }
     let shows = |fault: &Fault| {
         let mut places = fault.places().map(|p| circuit.place_id(p));
@@ -180,11 +189,6 @@ fn row(
     }
     is.sort_unstable();
     is.dedup();
-    // Every run of what hangs together begins at the same end.
-    let runs = circuit.harness_runs();
-    let together = runs.iter().filter(|other| other.from == run.from);
-    let mut hangs_with: Vec<String> = together.map(|other| other.to.clone()).collect();
-    hangs_with.push(run.from.clone());
     let area = run.area_mm2.map(|a| format!(" {a} mm²"));
     Row {
         title: format!("{} to {}", run.from, run.to),
@@ -203,6 +207,6 @@ fn row(
         is,
         faulty,
         reads: reads.text(Unit::Ohm),
-        hangs_with,
+        hangs_with: Vec::new(),
     }
 }

@@ -129,38 +129,82 @@ fn what_becomes_of_a_joint_is_what_the_trade_says() {
 /// it fuses.
 #[test]
 fn a_wire_that_is_too_thin_for_its_load_burns() {
-    let circuit = demo("baggage-tug-charging");
     let mut seen = [0; 2];
-    let carried = carried_a(&circuit);
-    for (wire, amps) in carried {
-        let place = circuit.place(&wire).unwrap();
-        let all = questions(&circuit, place, RepairKind::Renew);
-        let own = lasting(&circuit, place, RepairKind::Renew);
-        let Some(area) = all.iter().find(|q| q.word == "area_mm2") else {
-            continue;
-        };
-        let own: f64 = own["area_mm2"].parse().unwrap();
-        for option in &area.options {
-            let mm2: f64 = option.word.parse().unwrap();
-            if mm2 >= own {
-                continue;
-            }
-            let mut chosen = lasting(&circuit, place, RepairKind::Renew);
-            chosen.insert("area_mm2".to_owned(), option.word.clone());
-            let found = flaws(&circuit, place, &chosen, &EVERYWHERE).unwrap();
-            let burns = found.iter().any(|f| f.comes_back == Some(ComesBack::Burns));
-            let long_a = 20.0 * mm2.powf(0.6);
-            let fuses_a = 80.0 * (mm2 * 4.0 / std::f64::consts::PI).powf(0.75);
-            if amps < long_a {
-                assert!(!burns, "{wire} at {mm2} mm² carries {amps} A");
-                seen[0] += 1;
-            } else if amps > 0.8 * fuses_a {
-                assert!(burns, "{wire} at {mm2} mm² carries {amps} A");
-                seen[1] += 1;
+    for name in ["baggage-tug-charging", "baggage-tug-starting"] {
+        let circuit = demo(name);
+        for (wire, amps) in carried_a(&circuit) {
+            for mm2 in thinner(&circuit, &wire) {
+                let place = circuit.place(&wire).unwrap();
+                let mut chosen = lasting(&circuit, place, RepairKind::Renew);
+                chosen.insert("area_mm2".to_owned(), mm2.to_string());
+                let found = flaws(&circuit, place, &chosen, &EVERYWHERE).unwrap();
+                let burns = found.iter().any(|f| f.comes_back == Some(ComesBack::Burns));
+                let long_a = 20.0 * mm2.powf(0.6);
+                let fuses_a = 80.0 * (mm2 * 4.0 / std::f64::consts::PI).powf(0.75);
+                if amps < long_a {
+                    assert!(!burns, "{name}, {wire} at {mm2} mm² carries {amps} A");
+                    seen[0] += 1;
+                } else if amps > 0.8 * fuses_a {
+                    assert!(burns, "{name}, {wire} at {mm2} mm² carries {amps} A");
+                    seen[1] += 1;
+                }
             }
         }
     }
-    assert!(seen[0] > 3, "{seen:?}");
+    assert!(seen[0] > 3 && seen[1] > 3, "{seen:?}");
+}
+
+/// The areas below its own that are offered for a wire, in mm².
+fn thinner(circuit: &Circuit, wire: &str) -> Vec<f64> {
+    let place = circuit.place(wire).unwrap();
+    let all = questions(circuit, place, RepairKind::Renew);
+    let Some(area) = all.iter().find(|q| q.word == "area_mm2") else {
+        return Vec::new();
+    };
+    let own: f64 = lasting(circuit, place, RepairKind::Renew)["area_mm2"]
+        .parse()
+        .unwrap();
+    let words = area.options.iter().map(|o| o.word.parse().unwrap());
+    words.filter(|mm2| *mm2 < own).collect()
+}
+
+/// A wire that burns under its load is back by itself, and what is left of the criteria is of the machine as it was first
+/// given back.
+#[test]
+fn a_wire_too_thin_is_back_without_rain_or_bumps() {
+    let circuit = demo("baggage-tug-starting");
+    let lesson = lesson_of(&circuit, "W20:open", Some(Craft { around: Vec::new() }));
+    let repaired = |area: &str| {
+        let mut session = Session::start(&lesson);
+        session.act(TryComplaint {}.into()).unwrap();
+        let mut repair = Repair::that_lasts(&lesson, "W20", RepairKind::Renew);
+        let chosen = repair.craft.as_mut().unwrap();
+        chosen.insert("area_mm2".to_owned(), area.to_owned());
+        session.act(repair.into()).unwrap();
+        session.act(TryComplaint {}.into()).unwrap();
+        let (came_back, text) = given_back(&mut session);
+        session.act(HandIn {}.into()).unwrap();
+        let sheet = mark_sheet(&lesson, session.steps()).unwrap();
+        let line = |name: &str| {
+            let mut lines = sheet.lines.iter();
+            lines.find(|l| l.criterion == name).unwrap().clone()
+        };
+        (came_back, text, line("craft"), line("repair"))
+    };
+    // Common practice: the cable of a starter has 25 mm² and more.
+    let (came_back, text, craft, repair) = repaired("1");
+    assert!(came_back && text.contains("is back. "), "{text}");
+    assert!(
+        craft.details[0].text.contains("burns under its load"),
+        "{craft:#?}"
+    );
+    assert!(
+        repair.details[0].text.contains("The complaint is gone"),
+        "{repair:#?}"
+    );
+    let (came_back, text, craft, _) = repaired("35");
+    assert!(!came_back, "{text}");
+    assert_eq!(craft.marks, craft.out_of);
 }
 
 /// The most that each wire carries in a trial of a sound machine, in amperes.

@@ -6,7 +6,7 @@ use cimento_bench::instruments::{Form, Looks, Peak, Probe, Scope};
 use cimento_diagnosis::attempt::Session;
 use cimento_diagnosis::attempt::actions::SetControl;
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
-use cimento_diagnosis::predict::{Patterns, patterns};
+use cimento_diagnosis::predict::Patterns;
 use cimento_model::faults::read_short_form;
 
 use crate::common::demo;
@@ -38,7 +38,7 @@ fn at(point: &str) -> Probe {
 
 fn of(fault: &str, scope: &Scope) -> Vec<Patterns> {
     let (lesson, session) = cranking(fault);
-    patterns(&lesson, session.bench().state(), scope).unwrap()
+    lesson.patterns(session.bench().state(), scope).unwrap()
 }
 
 /// The breaker's side of a coil kicks to hundreds of volts once it opens (common practice); the pickup of its lead has
@@ -89,6 +89,6 @@ fn a_screen_that_cannot_be_has_no_pictures() {
     let (lesson, session) = cranking("W4:open");
     let state = session.bench().state();
     for channels in [vec![at("T1.4")], vec![at("X9.9")], Vec::new()] {
-        assert!(patterns(&lesson, state, &scope(channels)).is_err());
+        assert!(lesson.patterns(state, &scope(channels)).is_err());
     }
 }

@@ -16,6 +16,8 @@ pub enum DangerousAct {
     Amps,
     /// Taking the battery off.
     BatteryOff,
+    /// Undoing the ring terminals of a ground.
+    GroundOff,
     /// Taking a plug out, so that its spark is in the open.
     OpenSpark,
 }
@@ -44,6 +46,8 @@ const UNFUSED: &str =
     "A jumper lead carries a fuse. Without one a wrong point burns the lead and what it touches.";
 const AMMETER: &str = "The meter is a piece of wire now. Open the circuit and put it in series; across a source its fuse goes, and without a fuse it burns.";
 
+const GROUND: &str = "Take the battery's negative off first: a ground that is undone under current sparks, and what hung on it finds another way, through thin wires.";
+
 impl Circuit {
     /// The cautions that apply, most dangerous first.
     pub fn cautions(&self) -> Vec<String> {
@@ -62,6 +66,9 @@ impl Circuit {
             (DangerousAct::JoinUnfused, UNFUSED),
             (DangerousAct::Amps, AMMETER),
         ];
+        if self.undone().next().is_some() {
+            out.push((DangerousAct::GroundOff, GROUND));
+        }
         for danger in self.parts.iter().filter_map(|p| p.kind.danger()) {
             if !out.contains(&danger) {
                 out.push(danger);

@@ -616,7 +616,10 @@ fn as_wired(s: &AppState, view: AttemptView, circuit: &Arc<Circuit>) -> AttemptV
 }
 
 /// Of a plug whose leads nobody has marked, only the leads: what lies behind them is what is asked for.
-fn without_names(view: AttemptView, unmarked: &Unmarked) -> AttemptView {
+fn without_names(mut view: AttemptView, unmarked: &Unmarked) -> AttemptView {
+    // Nothing is taken apart here, and what could be has a name.
+    let names = |w: &Warning| w.before.iter().any(|action| action.contains_key("what"));
+    view.warnings.retain(|w| !names(w));
     AttemptView {
         papers: Papers {
             diagram: false,

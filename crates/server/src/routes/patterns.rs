@@ -3,7 +3,7 @@
 use axum::Json;
 use axum::extract::{DefaultBodyLimit, State};
 use cimento_bench::instruments::Scope;
-use cimento_diagnosis::predict::{Patterns, patterns};
+use cimento_diagnosis::predict::Patterns;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::MOST_OF_A_STUDENT;
@@ -30,17 +30,18 @@ async fn to_choose(
     Body(scope): Body<Scope>,
 ) -> Result<Json<Vec<Patterns>>, Problem> {
     let found = state.work(move |s| {
-        let (lesson, stands) = s.benches.at(id, |bench| {
+        let (of_lesson, lesson, stands) = s.benches.at(id, |bench| {
             let standing = of(s.store.standing(id, "", user.id)?, &user)?;
             is_own(&standing.attempt, &user)?;
-            let lesson = s.lesson(standing.attempt.lesson_id)?;
+            let of_lesson = standing.attempt.lesson_id;
+            let lesson = s.lesson(of_lesson)?;
             let session = stand(s, bench, &standing)?;
-            Ok::<_, Problem>((lesson, session.bench().state().clone()))
+            Ok::<_, Problem>((of_lesson, lesson, session.bench().state().clone()))
         })?;
         if !lesson.predictions || !lesson.scope {
             return Err(Problem::bad("no screen is predicted in this lesson"));
         }
-        Ok(patterns(&lesson, &stands, &scope).unwrap_or_default())
+        Ok(s.pictures.of((of_lesson, &lesson), stands, &scope).to_vec())
     });
     Ok(Json(found.await?))
 }

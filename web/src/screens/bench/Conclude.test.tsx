@@ -42,7 +42,7 @@ describe('a repair', () => {
   it('is made by choice where the lesson asks for that', async () => {
     const act = vi.fn(() => Promise.resolve({}));
     const craft = [
-      { word: 'method', asks: 'Joined by', options: [{ word: 'solder', text: 'soldering' }] },
+      { word: 'method', asks: 'Joined by', options: [{ word: 'solder', text: 'soldering', caution: 'It is hot.' }] },
       { word: 'sleeve', asks: 'Over it', options: [{ word: 'lined', text: 'a sleeve with adhesive' }] },
     ];
     const of = attempt({ craft: 'it gets wet' });
@@ -52,8 +52,9 @@ describe('a repair', () => {
     await choose(/What to do/, /splice the wire/);
     expect(screen.getByText('Where it lies, it gets wet.')).toBeInTheDocument();
     const repair = screen.getByRole('button', { name: 'Repair it' });
-    await userEvent.selectOptions(screen.getByLabelText('Joined by'), 'soldering');
+    await userEvent.selectOptions(screen.getByLabelText(/Joined by/), 'soldering');
     expect(repair).toBeDisabled();
+    expect(screen.getByRole('note')).toHaveTextContent('It is hot.');
     await userEvent.selectOptions(screen.getByLabelText('Over it'), 'a sleeve with adhesive');
     await userEvent.click(repair);
     const chosen = { method: 'solder', sleeve: 'lined' };

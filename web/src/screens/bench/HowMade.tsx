@@ -12,12 +12,16 @@ type Props = {
   onChange: (chosen: Choices) => void;
 };
 
+/** What one is warned of before doing it so. */
+const cautionOf = (options: Schemas['CraftChoice'][], word?: string) =>
+  options.find((o) => o.word === word)?.caution ?? undefined;
+
 export function HowMade({ questions, around, chosen, onChange }: Props) {
   return (
     <fieldset className="how-made">
       <legend className="quiet">Where it lies, {around}.</legend>
       {questions.map(({ word, asks, options }) => (
-        <label key={word}>
+        <label key={word} className={cautionOf(options, chosen[word]) ? 'warned' : undefined}>
           <span className="field-label">{asks}</span>
           <select
             id={`craft-${word}`}
@@ -34,6 +38,7 @@ export function HowMade({ questions, around, chosen, onChange }: Props) {
               </option>
             ))}
           </select>
+          {cautionOf(options, chosen[word]) && <small role="note">{cautionOf(options, chosen[word])}</small>}
         </label>
       ))}
     </fieldset>

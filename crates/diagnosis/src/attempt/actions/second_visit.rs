@@ -1,19 +1,16 @@
 //! Handing a repaired machine over, and seeing it again some weeks later.
 
-use cimento_bench::Bench;
-use cimento_model::circuit::Place;
+use cimento_model::circuit::{Circuit, Place};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::super::perform::Outcome;
+use super::super::second_visit::second_visit;
 use super::super::session::{Refusal, Session, bad};
 use super::super::step::{Answer, Step};
 use super::super::view::{BenchView, SeenAgain};
 use super::{Act, Evidence, Repair};
 use crate::attempt::Action;
-use crate::craft::{Choices, second_visit};
-use cimento_bench::BenchError;
-use cimento_model::circuit::Circuit;
+use crate::craft::Choices;
 
 /// Give the machine back to its customer: what does not last brings it back.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -34,11 +31,6 @@ impl Act for SecondVisit {
 
     fn concludes(&self) -> bool {
         true
-    }
-
-    /// To a machine that was never repaired, nothing happens: what comes of a repair is the attempt's own.
-    fn perform(&self, _: &mut Bench) -> Result<Outcome, BenchError> {
-        Ok(Outcome::default())
     }
 
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
