@@ -16,6 +16,8 @@ pub enum RepairKind {
     Clean,
     /// Set a gap, a tension or a position right.
     Adjust,
+    /// Give it to who mends such things, with the readings that prove that it is at fault.
+    SendOut,
 }
 
 impl RepairKind {
@@ -26,6 +28,7 @@ impl RepairKind {
             Self::Renew => 8.0,
             Self::Clean => 6.0,
             Self::Adjust => 4.0,
+            Self::SendOut => 10.0,
         }
     }
 
@@ -36,6 +39,7 @@ impl RepairKind {
             Self::Renew => "renew",
             Self::Clean => "clean and tighten",
             Self::Adjust => "set right",
+            Self::SendOut => "send it out, with the proof",
         }
     }
 
@@ -46,6 +50,7 @@ impl RepairKind {
             Self::Renew => "renewed",
             Self::Clean => "cleaned and tightened",
             Self::Adjust => "set right",
+            Self::SendOut => "sent out, with the readings that prove it",
         }
     }
 }
@@ -53,6 +58,11 @@ impl RepairKind {
 /// The repairs that a place allows.
 pub fn repairs(circuit: &Circuit, place: Place) -> &'static [RepairKind] {
     match place {
+        // Others mend engines.
+        Place::Part(n) if circuit.parts[n].kind.mechanics().is_some() => &[RepairKind::SendOut],
+        Place::Part(n) if circuit.parts[n].kind.module().is_some() => {
+            &[RepairKind::Renew, RepairKind::SendOut]
+        }
         Place::Part(n) => {
             let modes = circuit.parts[n].kind.modes();
             match modes.iter().any(|m| m.adjustable) {

@@ -26,6 +26,22 @@ pub fn root() -> PathBuf {
     Path::new(env!("CARGO_MANIFEST_DIR")).join("../..")
 }
 
+/// How long to wait before looking again: ever longer, for looking takes the time of what is waited for.
+struct Again(Duration);
+
+impl Default for Again {
+    fn default() -> Self {
+        Self(Duration::from_millis(30))
+    }
+}
+
+impl Again {
+    async fn wait(&mut self) {
+        tokio::time::sleep(self.0).await;
+        self.0 = (self.0 * 3 / 2).min(Duration::from_millis(400));
+    }
+}
+
 /// A running server with the demo school.
 pub struct Server {
     child: Child,
@@ -58,7 +74,7 @@ impl Server {
         let program = root().join("target/debug/cimento");
         let mut child = Command::new(&program)
             .args(what)
-            .args(["--log", "error"])
+            .args(["--log", "error", "--think-ahead", "false"])
             .args(["--database".as_ref(), database.as_os_str()])
             .args(["--port", &port.to_string()])
             .current_dir(root())
@@ -233,6 +249,7 @@ impl Browser {
     /// An attribute, once it is no longer what it was.
     pub async fn attr_after(&self, css: &str, name: &str, before: &str) -> Result<String> {
         let until = tokio::time::Instant::now() + PATIENCE;
+        let mut again = Again::default();
         loop {
             let now = self.attr(css, name).await?;
             if now != before {
@@ -241,7 +258,7 @@ impl Browser {
             if tokio::time::Instant::now() > until {
                 return Err(format!("{name} of {css} stayed “{before}”").into());
             }
-            tokio::time::sleep(Duration::from_millis(40)).await;
+            again.wait().await;
         }
     }
 
@@ -399,18 +416,19 @@ impl Browser {
         at_most: Duration,
     ) -> Result<String> {
         let until = tokio::time::Instant::now() + at_most;
+        let mut again = Again::default();
+        let script = r"const e = document.querySelector(arguments[0]); return e ? e.innerText.replace(/[ \t]+/g, ' ') : ''";
         loop {
-            let text = match self.client.find(Locator::Css(css)).await {
-                Ok(element) => element.text().await.unwrap_or_default(),
-                Err(_) => String::new(),
-            };
+            let text = self.client.execute(script, vec![css.into()]).await;
+            let text = text.ok().and_then(|t| t.as_str().map(str::to_owned));
+            let text = text.unwrap_or_default();
             if text.contains(words) {
                 return Ok(text);
             }
             if tokio::time::Instant::now() > until {
                 return Err(format!("{css} never said “{words}” but “{text}”").into());
             }
-            tokio::time::sleep(Duration::from_millis(40)).await;
+            again.wait().await;
         }
     }
 

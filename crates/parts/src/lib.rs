@@ -8,6 +8,7 @@ mod build;
 mod condenser;
 mod control_module;
 mod diode;
+mod engine;
 mod fuse;
 mod gauge;
 mod hand_starter;
@@ -83,6 +84,7 @@ pub static ALL: &[&dyn PartKind] = &[
     &three_wire_sensor::OPTICAL,
     &control_module::ControlModule,
     &hand_starter::HandStarter,
+    &engine::Engine,
     &ignition::COIL,
     &ignition::CAPACITOR_COIL,
     &ignition::TWIN_COIL,

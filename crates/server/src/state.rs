@@ -53,6 +53,7 @@ pub struct AppState {
     /// What machines did when they were tried, by what they are; the latest last.
     trials: Arc<Mutex<VecDeque<(String, Complaint)>>>,
     pub(crate) reasoner: Reasoner,
+    thinks_ahead: bool,
     pub(crate) benches: Benches,
     pub(crate) diagrams: Diagrams,
     pub(crate) pictures: Pictures,
@@ -78,6 +79,7 @@ impl AppState {
             ended: Arc::default(),
             lessons: Arc::default(),
             trials: Arc::default(),
+            thinks_ahead: true,
             benches: Benches::default(),
             diagrams: Diagrams::default(),
             pictures: Pictures::default(),
@@ -90,6 +92,13 @@ impl AppState {
     #[must_use]
     pub fn with_rate(mut self, rate: Rate) -> Self {
         self.fair = Fair::new(rate);
+        self
+    }
+
+    /// The same, where lessons are or are not thought through before anybody waits for it.
+    #[must_use]
+    pub fn thinking_ahead(mut self, whether: bool) -> Self {
+        self.thinks_ahead = whether;
         self
     }
 
@@ -190,6 +199,13 @@ impl AppState {
             && let Err(e) = self.reasoner.reference(id, lesson, urgency)
         {
             tracing::warn!("lesson {id}: {}", e.detail);
+        }
+    }
+
+    /// The same for what will be asked sooner or later, where there is a machine to spare for it.
+    pub(crate) fn think_ahead(&self, id: i32, lesson: &Arc<Lesson>) {
+        if self.thinks_ahead {
+            self.prepare(id, lesson, Urgency::GivenOut);
         }
     }
 

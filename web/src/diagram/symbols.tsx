@@ -263,6 +263,13 @@ const SYMBOLS: Record<string, ReactNode> = {
       <path d="M-6 3H-3V-3H0V3H3V-3H6" />
     </g>
   ),
+  engine: (
+    <g {...line}>
+      <rect x={-7} y={-9} width={14} height={8} />
+      <path d="M-7 -4H7M0 -1V4" />
+      <circle cy={7} r={3} />
+    </g>
+  ),
   hand_starter: (
     <g {...line}>
       <circle r={6} />

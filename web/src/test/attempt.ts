@@ -152,6 +152,7 @@ export function attempt(more: Partial<AttemptView> = {}): AttemptView {
     })),
     comes_apart: ['C1'],
     alike: [],
+    known_good: [],
     modules: [],
     harnesses: [],
     bench: bench(),

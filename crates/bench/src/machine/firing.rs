@@ -203,10 +203,18 @@ impl Bench {
         Ok(after.is_fuelled() && !after.known_sparks()?.lit.is_empty())
     }
 
-    /// Whether the engine gets fuel; on a machine whose injectors are no part of the circuit it does.
+    /// Whether the engine gets fuel; on a machine whose injectors are no part of the circuit it does, unless it is what is
+    /// wrong with the engine that it gets none.
     fn is_fuelled(&self) -> bool {
         let parts = 0..self.circuit.parts.len();
         let kind = |n: usize| self.circuit.parts[n].kind;
+        let dry = |n: usize| {
+            let engine = kind(n).mechanics()?;
+            self.look(n, |look| !engine.gets_fuel(&look.context))
+        };
+        if parts.clone().any(|n| dry(n).unwrap_or(false)) {
+            return false;
+        }
         let told = parts.filter_map(|n| self.look(n, |look| kind(n).fuels(look)).flatten());
         told.reduce(|a, b| a || b).unwrap_or(true)
     }

@@ -230,16 +230,23 @@ impl Bench {
 
     /// How well each cylinder squeezes its gas, in the order of firing.
     pub(super) fn compression(&self, strokes: &Strokes) -> Vec<f64> {
-        let mut out = vec![1.0; strokes.cylinders];
+        let parts = self.circuit.parts.iter().enumerate();
+        let engines = parts.filter_map(|(n, part)| {
+            let engine = part.kind.mechanics()?;
+            self.look(n, |look| engine.compression(&look.context))
+        });
+        let whole = engines.fold(1.0, f64::min);
+        let mut out = vec![whole; strokes.cylinders];
         for (n, part) in self.circuit.parts.iter().enumerate() {
             if let Some(cylinder) = part.kind.cylinder(&part.params) {
                 let place = strokes.place(cylinder.number);
-                out[place] = match self.state.is_apart(&self.circuit, Place::Part(n)) {
-                    true => 0.0,
-                    false => self
-                        .look(n, |look| part.kind.compression(&look.context))
-                        .unwrap_or(1.0),
-                };
+                out[place] = whole
+                    * match self.state.is_apart(&self.circuit, Place::Part(n)) {
+                        true => 0.0,
+                        false => self
+                            .look(n, |look| part.kind.compression(&look.context))
+                            .unwrap_or(1.0),
+                    };
             }
         }
         out

@@ -8,6 +8,7 @@ mod capacitor_ignition;
 mod charging;
 mod circuits;
 mod common;
+mod engine;
 mod heating;
 mod ignition;
 mod instruments;

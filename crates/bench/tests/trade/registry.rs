@@ -347,7 +347,7 @@ fn everything_lies_on_its_shelf() {
     assert_eq!(on(Shelf::Loads), loads);
     let supply = ["battery", "alternator", "stator", "regulator_rectifier"];
     assert_eq!(on(Shelf::Supply), supply);
-    assert_eq!(on(Shelf::Starting), ["starter", "hand_starter"]);
+    assert_eq!(on(Shelf::Starting), ["starter", "hand_starter", "engine"]);
     let protection = ["fuse", "fusible_link", "circuit_breaker"];
     assert_eq!(on(Shelf::Protection), protection);
 }

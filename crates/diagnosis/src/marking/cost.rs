@@ -7,7 +7,7 @@ use super::case::Case;
 use crate::attempt::actions::{Repair, TRIAL_MINUTES};
 use crate::attempt::{Action, RepairKind, cures, repairs};
 use crate::lesson::Prices;
-use cimento_model::circuit::Place;
+use cimento_model::circuit::{Circuit, Place};
 
 /// Both ways.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -47,6 +47,11 @@ fn bill(prices: &Prices, minutes: f64, parts: Vec<Item>) -> Bill {
     }
 }
 
+/// Others mend it, and bill for that themselves.
+fn is_engine(circuit: &Circuit, place: Place) -> bool {
+    matches!(place, Place::Part(n) if circuit.parts[n].kind.mechanics().is_some())
+}
+
 /// What it costs, where the lesson has prices.
 pub(super) fn cost(case: &Case<'_>) -> Option<Cost> {
     let lesson = case.lesson;
@@ -57,6 +62,7 @@ pub(super) fn cost(case: &Case<'_>) -> Option<Cost> {
         price: match how {
             // Nothing is fitted.
             RepairKind::Adjust => 0.0,
+            RepairKind::SendOut if is_engine(circuit, place) => 0.0,
             _ => prices.of(circuit, place),
         },
     };

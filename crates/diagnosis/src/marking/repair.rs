@@ -201,7 +201,7 @@ fn sound_parts(case: &Case<'_>) -> Result<Vec<(usize, String)>, BenchError> {
     for step in case.steps {
         if let Action::Repair(Repair {
             place,
-            how: RepairKind::Renew,
+            how: RepairKind::Renew | RepairKind::SendOut,
             ..
         }) = &step.action
             && let Some(place) = circuit.place(place)

@@ -620,7 +620,7 @@ fn exchanges(lesson: &Lesson, state: usize) -> Vec<(usize, Vec<Measurement>)> {
                 .and_then(|pair| pair.iter().find(|p| *p != id));
             all.extend(like.map(|like| Some(like.clone())));
         }
-        if allows(Means::KnownGood) {
+        if allows(Means::KnownGood) && circuit.parts[part].is_tried_by_another() {
             all.push(None);
         }
         let asked = all.into_iter().map(|like| {

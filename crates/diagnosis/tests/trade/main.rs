@@ -26,6 +26,7 @@ mod light;
 mod maker;
 mod marking;
 mod ngspice;
+mod not_electrical;
 mod noted;
 mod pairs;
 mod patterns;

@@ -122,7 +122,8 @@ impl School {
             burst: 1e12,
             per_s: 1e12,
         };
-        let app = router(AppState::new(store, folder.path().to_owned()).with_rate(often));
+        let state = AppState::new(store, folder.path().to_owned()).with_rate(often);
+        let app = router(state.thinking_ahead(false));
         let mut school = Self {
             app,
             cookies: vec![None],

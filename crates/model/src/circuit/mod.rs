@@ -112,6 +112,11 @@ impl Part {
         kind.kind() == other.kind.kind() && self.params.same_but_for(&other.params, kind.sits_by())
     }
 
+    /// Whether there is a known-good one on the shelf to try in its place.
+    pub fn is_tried_by_another(&self) -> bool {
+        self.kind.mechanics().is_none()
+    }
+
     /// Whether something meets a terminal, by position.
     pub fn is_wired(&self, terminal: usize) -> bool {
         self.wired[terminal]

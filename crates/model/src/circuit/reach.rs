@@ -30,7 +30,7 @@ impl Circuit {
 
     /// Pairs of parts that can be exchanged at all: coils, plugs, injectors, lamps, whatever is of one kind and rating.
     pub fn exchangeable(&self) -> Vec<[String; 2]> {
-        self.pairs(|part| !part.kind.is_source())
+        self.pairs(|part| !part.kind.is_source() && part.is_tried_by_another())
     }
 
     fn pairs(&self, of: impl Fn(&Part) -> bool) -> Vec<[String; 2]> {

@@ -36,6 +36,14 @@ pub trait Cranking {
     }
 }
 
+/// What an ignition is to start: it may fail to for reasons of its own.
+pub trait Mechanics {
+    /// Whether fuel comes to it.
+    fn gets_fuel(&self, context: &Context<'_>) -> bool;
+    /// How well its cylinders squeeze their gas, from 0 to 1.
+    fn compression(&self, context: &Context<'_>) -> f64;
+}
+
 /// What brings fuel, or tells what brings it.
 pub trait Fuel {
     /// Whether the engine gets fuel by it; `None` for what has nothing to do with fuel.

@@ -5,7 +5,7 @@ mod facets;
 mod params;
 
 pub use context::{Change, Context, Cylinder, Look, Notice, NoticeKind, Riding, Stamp, Turning};
-pub use facets::{Cranking, Fuel, Generator, Ignition, Module, SparkPlug};
+pub use facets::{Cranking, Fuel, Generator, Ignition, Mechanics, Module, SparkPlug};
 pub use params::{ParamKind, ParamSpec, Params, ReadTable, Table, number};
 
 use crate::circuit::{Caution, DangerousAct, Part};
@@ -226,6 +226,10 @@ pub trait PartKind: Send + Sync {
     }
     /// It turns the engine while it cranks; its speed is the crankshaft's.
     fn cranking(&self) -> Option<&dyn Cranking> {
+        None
+    }
+    /// It is what the ignition is to start, and no electrical part.
+    fn mechanics(&self) -> Option<&dyn Mechanics> {
         None
     }
     /// It has to do with fuel.

@@ -214,7 +214,9 @@ impl SparkPlug for Plug {
 /// Volts that the gap of a fitted plug needs as the crankshaft turns: most as its cylinder fires, least
 /// while the burnt gas leaves.
 fn needs(s: &Stamp<'_>, turning: &Turning, gap_mm: f64) -> Shape {
-    let compression = Plug.compression(s);
+    let cylinder = s.param("cylinder").round() as usize;
+    let own = turning.strokes.place(cylinder);
+    let compression = turning.compression.get(own).copied().unwrap_or(1.0);
     let exhaust = turning.exhaust_density;
     let squeezed = exhaust + (turning.compression_density - exhaust) * compression;
     let volts = |density| breakdown_v(gap_mm, density, EDGE);
@@ -229,7 +231,6 @@ fn needs(s: &Stamp<'_>, turning: &Turning, gap_mm: f64) -> Shape {
             [0.0, 90.0, 180.0, 270.0, 360.0].map(|deg| (turning.seconds(deg), volts(squeezed)))
         }
     };
-    let cylinder = s.param("cylinder").round() as usize;
     Shape::Lines {
         points: points.to_vec(),
         phase_s: turning.seconds(turning.from_deg - strokes.fires_deg(cylinder)),

@@ -180,6 +180,7 @@ pub(super) fn run(
         let _ = writeln!(std::io::stdout(), "{}", said.join("\n"));
         let state = AppState::new(store.clone(), settings.web)
             .with_rate(settings.rate)
+            .thinking_ahead(settings.thinks_ahead)
             .behind(settings.proxies);
         let state = match &code {
             Some(code) => state.to_open(code),

@@ -54,6 +54,10 @@ pub(super) struct Serving {
     /// Questions a second that one person may ask for long [default: 20].
     #[arg(long, env = "CIMENTO_RATE")]
     rate: Option<f64>,
+    /// Whether a lesson is thought through when it is made, given out or begun, before anybody waits for that; without, on a
+    /// machine with little to spare, marks come later [default: true].
+    #[arg(long, env = "CIMENTO_THINK_AHEAD")]
+    think_ahead: Option<bool>,
     /// What is logged: off, error, warn, info (a line a request) or debug [default: info].
     #[arg(long, env = "CIMENTO_LOG")]
     log: Option<String>,
@@ -66,6 +70,7 @@ pub(super) struct Settings {
     pub(super) certificate: Option<Certificate>,
     pub(super) proxies: Vec<IpNet>,
     pub(super) rate: Rate,
+    pub(super) thinks_ahead: bool,
     pub(super) log: Option<String>,
 }
 
@@ -130,6 +135,7 @@ impl Kept {
                 .or(file.trusted_proxy)
                 .unwrap_or_default(),
             rate,
+            thinks_ahead: flags.think_ahead.or(file.think_ahead).unwrap_or(true),
             log: flags.log.clone().or(file.log),
         })
     }

@@ -11,7 +11,6 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 use super::extract::{Body, Path};
 use crate::access::taught;
 use crate::clock::now;
-use crate::pool::Urgency;
 use crate::problem::Problem;
 use crate::session::{Instructor, Staff};
 use crate::state::AppState;
@@ -246,7 +245,7 @@ async fn create(
         let (id, attempts) =
             s.store
                 .assign_in_pairs(new.class, new.lesson, (to, &new.pairs), &terms, now())?;
-        s.prepare(new.lesson, &lesson, Urgency::GivenOut);
+        s.think_ahead(new.lesson, &lesson);
         Ok(GivenOut { id, attempts })
     });
     Ok(Json(made.await?))

@@ -143,6 +143,8 @@ struct AttemptView {
     comes_apart: Vec<String>,
     /// Pairs of parts that can be exchanged.
     alike: Vec<[String; 2]>,
+    /// Parts of which there is a known-good one to try.
+    known_good: Vec<String>,
     modules: Vec<String>,
     harnesses: Vec<String>,
     bench: BenchView,
@@ -566,6 +568,13 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
             .collect(),
         comes_apart: lesson.comes_apart.clone(),
         alike: circuit.exchangeable(),
+        known_good: {
+            let parts = circuit
+                .parts
+                .iter()
+                .filter(|p| !p.kind.is_source() && p.is_tried_by_another());
+            parts.map(|p| p.id.clone()).collect()
+        },
         modules: {
             let parts = circuit.parts.iter().filter(|p| p.kind.module().is_some());
             parts.map(|p| p.id.clone()).collect()
@@ -593,6 +602,7 @@ fn unnamed(view: AttemptView) -> AttemptView {
         places: Vec::new(),
         comes_apart: Vec::new(),
         alike: Vec::new(),
+        known_good: Vec::new(),
         modules: Vec::new(),
         harnesses: Vec::new(),
         ..view

@@ -18,7 +18,6 @@ use super::extract::Body;
 use super::lessons::{NewLesson, circuit_of, document};
 use crate::access::taught;
 use crate::clock::now;
-use crate::pool::Urgency;
 use crate::problem::Problem;
 use crate::session::Instructor;
 use crate::state::AppState;
@@ -202,7 +201,7 @@ async fn variants(
             for (n, id) in inside.iter().zip(stored) {
                 out[*n].inside = true;
                 out[*n].lesson = Some(id);
-                s.prepare(id, &s.lesson(id)?, Urgency::GivenOut);
+                s.think_ahead(id, &s.lesson(id)?);
             }
             Ok(out)
         })

@@ -318,7 +318,7 @@ async fn create(
             let doc = document(&new, circuit, new.faults.clone());
             let lesson = Lesson::new(doc.clone())?;
             let id = s.store.add_lesson(&doc, author.id, now())?;
-            s.prepare(id, &lesson, Urgency::GivenOut);
+            s.think_ahead(id, &lesson);
             Ok(id)
         })
         .await?;
@@ -458,7 +458,7 @@ async fn change(
         let doc = terms.on(s.store.lesson(id)?.document);
         let lesson = Lesson::new(doc.clone())?;
         let id = s.store.change_lesson(id, &doc, author.id, now())?;
-        s.prepare(id, &lesson, Urgency::GivenOut);
+        s.think_ahead(id, &lesson);
         Ok(id)
     });
     Ok(Json(Created { id: id.await? }))

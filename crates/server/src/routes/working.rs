@@ -12,7 +12,6 @@ use super::pairs::{OwnExpectation, answered, waits_for_partner};
 use crate::access::closed;
 use crate::clock::now;
 use crate::pace::Pace;
-use crate::pool::Urgency;
 use crate::problem::Problem;
 use crate::state::AppState;
 
@@ -139,7 +138,7 @@ pub(super) fn step(
                 }
                 // The sheet will be asked for at the end: its reference can be ready by then.
                 if first {
-                    s.prepare(row.lesson_id, &lesson, Urgency::GivenOut);
+                    s.think_ahead(row.lesson_id, &lesson);
                 }
                 if ends && lesson.purpose != Purpose::Tools {
                     // Where too much is waiting, it is asked for again when somebody looks.

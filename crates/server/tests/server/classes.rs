@@ -63,7 +63,7 @@ async fn hand_in(school: &School, student: &str, attempt: &Value) {
 async fn a_school_is_opened_once_by_whoever_has_its_code() {
     let folder = tempfile::tempdir().unwrap();
     let store = Store::open(&folder.path().join("school.db")).unwrap();
-    let state = AppState::new(store, folder.path().to_owned());
+    let state = AppState::new(store, folder.path().to_owned()).thinking_ahead(false);
     let school = School::around(router(state.to_open("pale-copper-lamp")), folder);
     let seen = school.ask("GET", "/api/school", None, None).await.json();
     assert_eq!(seen, json!({"name": "", "to_open": true}));

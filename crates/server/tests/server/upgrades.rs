@@ -81,7 +81,7 @@ async fn every_attempt_of_every_schema_replays_and_keeps_its_marks() {
                 "{schema}: attempt {id}"
             );
         }
-        let app = router(AppState::new(store, folder.path().to_owned()));
+        let app = router(AppState::new(store, folder.path().to_owned()).thinking_ahead(false));
         let school = School::around(app, folder);
         let dalca = school.sign_in("dalca", "bench-and-meter").await;
         for (id, said) in said {

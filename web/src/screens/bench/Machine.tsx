@@ -173,9 +173,9 @@ function ways(attempt: AttemptView, leads: Leads): { title: string; ways: Way[] 
           label: `Exchange ${a} and ${b}`,
           action: { do: 'swap', a, b },
         })),
-        ...parts
-          .filter((p) => !view.lent.includes(p.id))
-          .map((p): Way => ({ label: named('Fit a known-good', p.id), action: { do: 'fit_known_good', part: p.id } })),
+        ...attempt.known_good
+          .filter((id) => !view.lent.includes(id))
+          .map((id): Way => ({ label: named('Fit a known-good', id), action: { do: 'fit_known_good', part: id } })),
       ],
     },
     {

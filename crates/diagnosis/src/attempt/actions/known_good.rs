@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::super::perform::Outcome;
-use super::super::session::{Refusal, Session};
+use super::super::session::{Refusal, Session, bad};
 use super::super::step::Answer;
 use super::near::hands_in;
 use super::{Act, Danger, EXCHANGE_MINUTES};
@@ -39,7 +39,11 @@ impl Act for FitKnownGood {
     }
 
     fn minutes(&self, session: &Session) -> Result<f64, Refusal> {
-        Ok(EXCHANGE_MINUTES + session.part(&self.part)?.reach_minutes)
+        let part = session.part(&self.part)?;
+        if !part.is_tried_by_another() {
+            return bad(format!("there is no other {} to try", part.called()));
+        }
+        Ok(EXCHANGE_MINUTES + part.reach_minutes)
     }
 
     fn dangers(&self, bench: &Bench, _: &Answer) -> Vec<Danger> {

@@ -68,8 +68,9 @@ impl School {
         let text = std::fs::read_to_string(file).unwrap();
         let doc: CircuitDoc = serde_json::from_str(&text).unwrap();
         store.add_circuit(&doc, 0).unwrap();
-        let state = AppState::new(store, folder.path().to_owned());
-        let app = router(state.with_rate(rate));
+        let state = AppState::new(store, folder.path().to_owned()).with_rate(rate);
+        // Most tests never ask what a lesson is held against; those that do wait for it.
+        let app = router(state.thinking_ahead(false));
         Self { app, folder }
     }
 
@@ -99,7 +100,8 @@ impl School {
 
     /// The server is stopped and another one started on the same database.
     pub fn restart(&mut self) {
-        self.app = router(AppState::new(self.store(), self.folder.path().to_owned()));
+        let state = AppState::new(self.store(), self.folder.path().to_owned());
+        self.app = router(state.thinking_ahead(false));
     }
 
     /// Asks, and while the answer is being worked out asks again.
