@@ -96,7 +96,6 @@ function ways(attempt: AttemptView, leads: Leads): { title: string; ways: Way[] 
   const view = attempt.bench;
   const about = (id: string) => attempt.places.find((p) => p.id === id)?.about;
   const named = (verb: string, id: string) => `${verb} ${id}${about(id) ? ` · ${about(id)}` : ''}`;
-  const parts = attempt.drawing.parts.filter((p) => !p.is_source);
   const between: Way[] =
     leads.red && leads.black
       ? [
