@@ -2,11 +2,14 @@
 
 use cimento_diagnosis::attempt::actions::TakeReading;
 use cimento_parts::read_circuit;
-use std::sync::Arc;
+use std::sync::{Arc, Mutex};
 
+use cimento_bench::BenchError;
 use cimento_bench::instruments::Function;
-use cimento_diagnosis::attempt::{Action, Touch};
+use cimento_diagnosis::attempt::{Action, Step, Touch};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
+use cimento_diagnosis::marking::{Case, MarkSheet, sheet};
+use cimento_diagnosis::suspects::Reference;
 use cimento_model::circuit::Circuit;
 use cimento_model::faults::Fault;
 
@@ -18,6 +21,22 @@ pub fn lesson(circuit: &Arc<Circuit>, faults: &[Fault]) -> Option<Arc<Lesson>> {
     let docs = faults.iter().map(|f| f.doc(circuit)).collect();
     let doc = LessonDoc::of("A lesson", circuit.doc.clone(), docs);
     Lesson::new(doc).ok()
+}
+
+/// The sheet of a session; what its lesson is held against is worked out once, however many sessions there are of it.
+pub fn mark_sheet(lesson: &Arc<Lesson>, steps: &[Step]) -> Result<MarkSheet, BenchError> {
+    static KNOWN: Mutex<Vec<Arc<Reference>>> = Mutex::new(Vec::new());
+    let mut known = KNOWN.lock().unwrap();
+    let own = known.iter().find(|r| Arc::ptr_eq(&r.lesson, lesson));
+    let reference = match own {
+        Some(own) => Arc::clone(own),
+        None => {
+            let new = Arc::new(Reference::new(lesson)?);
+            known.push(Arc::clone(&new));
+            new
+        }
+    };
+    sheet(&Case::new(&reference, steps)?)
 }
 
 /// A reading by a thin pin, with what a healthy circuit is expected to read.

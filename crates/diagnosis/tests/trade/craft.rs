@@ -8,11 +8,11 @@ use cimento_diagnosis::craft::{
     Around, Choices, ComesBack, Craft, check, flaws, lasting, questions,
 };
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
-use cimento_diagnosis::marking::{MarkLine, mark_sheet};
+use cimento_diagnosis::marking::MarkLine;
 use cimento_model::circuit::{Circuit, Place};
 use cimento_model::faults::read_short_form;
 
-use crate::common::{demo, demo_names};
+use crate::common::{demo, demo_names, mark_sheet};
 
 const EVERYWHERE: [Around; 3] = [Around::Wet, Around::Moves, Around::Hot];
 

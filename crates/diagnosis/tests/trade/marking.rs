@@ -6,13 +6,13 @@ use cimento_diagnosis::attempt::actions::{
 };
 use std::sync::Arc;
 
-use crate::common;
+use crate::common::{self, mark_sheet};
 
 use cimento_bench::instruments::{Function, take};
 use cimento_diagnosis::attempt::{Action, Answer, RepairKind, Session, Supposed, Touch, Verdict};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Means};
 use cimento_diagnosis::marking::clearing_share;
-use cimento_diagnosis::marking::{Case, MarkSheet, Override, SlipKind, debrief, mark_sheet};
+use cimento_diagnosis::marking::{Case, MarkSheet, Override, SlipKind, debrief};
 use cimento_diagnosis::suspects::Reference;
 use cimento_model::circuit::Place;
 

@@ -9,7 +9,7 @@ use cimento_diagnosis::attempt::actions::{
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::attempt::{Action, Session};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Means, School, contradictions, healthy_sheets};
-use cimento_diagnosis::marking::{Case, MarkSheet, SlipKind, mark_sheet, sheet};
+use cimento_diagnosis::marking::{Case, MarkSheet, SlipKind, sheet};
 use cimento_diagnosis::suspects::Reference;
 use cimento_model::circuit::Refused;
 
@@ -83,7 +83,9 @@ fn the_plan_keeps_to_what_is_allowed() {
 /// Which kind of measurement comes first is a slip of 1 where the lesson asks for the other: 9 of 10.
 #[test]
 fn the_method_asked_for_is_marked() {
-    let first = |schools: &[School], function: Function| {
+    // What is asked for changes nothing of what can be learnt: one reference serves all.
+    let mut reference = Reference::new(&Lesson::new(doc("W8:open")).unwrap()).unwrap();
+    let mut first = |schools: &[School], function: Function| {
         let lesson = Lesson::new(LessonDoc {
             method: schools.iter().copied().collect(),
             ..doc("W8:open")
@@ -95,7 +97,8 @@ fn the_method_asked_for_is_marked() {
         });
         let actions = [off, reading(function), Action::HandIn(HandIn {})];
         let session = Session::replay(&lesson, &actions).unwrap();
-        let sheet = mark_sheet(&lesson, session.steps()).unwrap();
+        reference.lesson = lesson;
+        let sheet = sheet(&Case::new(&reference, session.steps()).unwrap()).unwrap();
         sheet
             .slips
             .iter()

@@ -1,13 +1,13 @@
-//! A minute of what `make thorough` does for ten. How long one takes is looked at there, on a quiet machine.
+//! Half a minute of what `make thorough` does for ten. How long one takes is looked at there, on a quiet machine.
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
 use std::process::Command;
 
 #[test]
-fn nothing_breaks_in_half_a_minute_on_each_core() {
+fn nothing_breaks_in_a_quarter_of_a_minute_on_each_core() {
     let mut fuzz = Command::new(env!("CARGO_BIN_EXE_cimento-fuzz"));
-    fuzz.args(["--seconds", "30", "--seed", "1", "--longest", "60"]);
+    fuzz.args(["--seconds", "15", "--seed", "1", "--longest", "60"]);
     let came = fuzz.output().unwrap();
     let said = String::from_utf8_lossy(&came.stdout);
     let more = String::from_utf8_lossy(&came.stderr);
