@@ -2,6 +2,7 @@
 //! what it is worth in marks.
 
 pub mod attempt;
+pub mod binder;
 pub mod build;
 pub mod course;
 pub mod craft;

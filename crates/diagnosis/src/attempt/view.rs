@@ -46,6 +46,12 @@ pub struct BenchView {
     /// What the customer said, and what is on record.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub told: Vec<ToldAt>,
+    /// Sheets of the binder that lie open, in the order in which they were opened.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub opened: Vec<String>,
+    /// What was said to be another variant's.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub doubted: Vec<DoubtedAt>,
     /// What was heard of the machine after it was given back.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub seen_again: Option<SeenAgain>,
@@ -106,6 +112,15 @@ pub struct NamedFault {
     pub step: usize,
     pub place: String,
     pub mode: String,
+}
+
+/// Something of a sheet that was said to be another variant's.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct DoubtedAt {
+    pub step: usize,
+    pub sheet: String,
+    /// A connector.
+    pub at: String,
 }
 
 /// What was told of the machine.
@@ -303,6 +318,8 @@ impl Session {
         view.notes = own.notes;
         view.seen = own.seen;
         view.told = own.told;
+        view.opened = own.opened;
+        view.doubted = own.doubted;
         view.tried = own.tried;
         self.show_machine(&mut view);
         view

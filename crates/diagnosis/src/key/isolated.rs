@@ -7,7 +7,7 @@ use cimento_model::circuit::{Circuit, ConductorKind, Place};
 use super::ISOLATED;
 
 /// The pairs of nodes along which a place is measured.
-pub(super) fn ends(circuit: &Circuit, place: Place) -> Vec<(usize, usize)> {
+pub(crate) fn ends(circuit: &Circuit, place: Place) -> Vec<(usize, usize)> {
     match place {
         Place::Conductor(n) => {
             let c = &circuit.conductors[n];
@@ -36,7 +36,7 @@ pub(super) fn ends(circuit: &Circuit, place: Place) -> Vec<(usize, usize)> {
 ///
 /// # Errors
 /// [`BenchError`] when the place has no solution.
-pub(super) fn ohms(
+pub(crate) fn ohms(
     bench: &Bench,
     place: Place,
     (a, b): (usize, usize),

@@ -2,7 +2,7 @@
 
 mod claim;
 mod csv;
-mod isolated;
+pub(crate) mod isolated;
 mod reason;
 mod staircase;
 mod tolerance;

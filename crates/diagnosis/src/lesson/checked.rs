@@ -2,8 +2,8 @@
 
 use super::trial::{Trial, condition_of};
 use super::{
-    HealthySheet, Intro, IntroShown, Job, LESSON_FORMAT, LessonDoc, Limits, Means, Method, Papers,
-    Prices, Purpose, Skill, Task, Told, Weights, healthy_sheets,
+    Intro, IntroShown, Job, LESSON_FORMAT, LessonDoc, Limits, Means, Method, Papers, Prices,
+    Purpose, Skill, Task, Told, Weights,
 };
 use cimento_bench::Bench;
 use cimento_bench::BenchError;
@@ -18,6 +18,7 @@ use cimento_model::faults::{Condition, Fault, FaultDoc};
 use cimento_model::state::OperatingState;
 use cimento_parts::build_circuit;
 
+use crate::binder::{Binder, HealthySheet, healthy_sheets};
 use crate::build::{ToBuild, to_build};
 use crate::craft::Craft;
 use crate::predict::{Patterns, Truth, patterns, truths};
@@ -59,6 +60,8 @@ pub struct Lesson {
     pub craft: Option<Craft>,
     /// What the customer and the workshop's book say.
     pub told: Told,
+    /// The papers, where they come as a binder.
+    pub binder: Option<Binder>,
     /// What minutes and parts cost the customer.
     pub prices: Option<Prices>,
     /// Skills that it declares.
@@ -154,6 +157,14 @@ impl Lesson {
         if let Some(prices) = &doc.prices {
             prices.check(&circuit).map_err(|p| Refused(vec![p]))?;
         }
+        if doc.binder.is_some() && !seeks_fault {
+            let text = "a binder comes with a machine on which a fault is looked for".to_owned();
+            return Err(refuse("binder", text));
+        }
+        let binder = doc
+            .binder
+            .map(|b| b.checked(&circuit, doc.papers.diagram))
+            .transpose()?;
         let faults = read_faults(&circuit, &doc.faults)?;
         let trial = Trial {
             circuit: &circuit,
@@ -267,6 +278,7 @@ impl Lesson {
             weights: doc.weights,
             craft: doc.craft,
             told: doc.told,
+            binder,
             prices: doc.prices,
             skills: doc.skills,
             intro,

@@ -1,6 +1,7 @@
 //! The document of a lesson.
 
 use super::{Intro, Job, Limits, Means, Method, Papers, Prices, Skill, Task, Told, Weights};
+use crate::binder::BinderDoc;
 use crate::craft::Craft;
 use cimento_bench::instruments::Function;
 use cimento_model::circuit::CircuitDoc;
@@ -70,6 +71,9 @@ pub struct LessonDoc {
     /// What the customer and the workshop's book say.
     #[serde(default, skip_serializing_if = "Told::is_empty")]
     pub told: Told,
+    /// The machine's papers come as a binder, whose sheets are opened one by one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub binder: Option<BinderDoc>,
     /// What minutes and parts cost the customer.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub prices: Option<Prices>,
@@ -127,6 +131,7 @@ impl LessonDoc {
             weights: Weights::default(),
             craft: None,
             told: Told::default(),
+            binder: None,
             prices: None,
             skills: Vec::new(),
             intro: None,

@@ -23,7 +23,7 @@ pub use experiments::{Experiment, experiments};
 pub use intro::{Intro, IntroShown, Picture, PictureShown};
 pub use job::Job;
 pub use prices::Prices;
-pub use rules::{HealthySheet, Means, Papers, healthy_sheets};
+pub use rules::{Means, Papers};
 pub use schools::{Method, School};
 pub use sheets::{ProposedRow, ProposedSheet, ProposedSheets, propose_sheets};
 pub use skill::{Skill, SkillCard};

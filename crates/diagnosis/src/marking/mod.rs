@@ -17,6 +17,7 @@ mod debrief;
 mod efficiency;
 mod expected;
 mod insight;
+mod papers;
 mod prediction;
 mod repair;
 mod safety;

@@ -5,6 +5,7 @@ use utoipa::ToSchema;
 
 use super::case::{Case, Taken};
 use super::claims::ClaimKind;
+use super::papers::of_papers;
 use super::schools::against;
 use crate::attempt::{Touch, is_too_thick, pierced};
 use crate::lesson::Method;
@@ -41,6 +42,10 @@ pub enum SlipKind {
     UnprovenLamp,
     /// The first measurement was not of the kind that the lesson asks for first.
     AgainstMethod,
+    /// A sheet of another variant that was taken for the machine's.
+    ForeignSheetTrusted,
+    /// The machine's own sheet, called another variant's.
+    OwnSheetDoubted,
 }
 
 impl SlipKind {
@@ -49,14 +54,15 @@ impl SlipKind {
         match self {
             Self::AmmeterAcrossSource => 5.0,
             Self::OhmsOnLive => 3.0,
-            Self::ClearedUnloaded | Self::ProvenAttached => 2.0,
+            Self::ClearedUnloaded | Self::ProvenAttached | Self::ForeignSheetTrusted => 2.0,
             Self::WrongRange
             | Self::LeadsNotZeroed
             | Self::LooseLead
             | Self::PiercedUnsealed
             | Self::ThickProbe
             | Self::UnprovenLamp
-            | Self::AgainstMethod => 1.0,
+            | Self::AgainstMethod
+            | Self::OwnSheetDoubted => 1.0,
         }
     }
 }
@@ -76,6 +82,8 @@ impl SlipKind {
             Self::ThickProbe => "a thick probe in a small cavity",
             Self::UnprovenLamp => "a test lamp that was never seen to light",
             Self::AgainstMethod => "another method than was asked for",
+            Self::ForeignSheetTrusted => "another variant’s sheet believed",
+            Self::OwnSheetDoubted => "the machine’s own sheet doubted",
         }
     }
 }
@@ -99,6 +107,7 @@ pub(super) fn slips_by(case: &Case<'_>, method: &Method) -> Vec<Slip> {
     out.extend(case.readings.iter().filter_map(|t| of_touch(case, t)));
     out.extend(method.schools().filter_map(|s| against(case, s)));
     out.extend(of_lamps(case));
+    out.extend(of_papers(case));
     for claim in &case.claims {
         let done = out.iter().any(|s| s.step == claim.step);
         if claim.kind != ClaimKind::Cleared || claim.justified || done {

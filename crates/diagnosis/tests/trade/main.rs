@@ -12,6 +12,7 @@ static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
 mod machines;
 
 mod actions;
+mod binder;
 mod build;
 mod changes;
 mod check_up;

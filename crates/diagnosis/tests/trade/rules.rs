@@ -8,7 +8,8 @@ use cimento_diagnosis::attempt::actions::{
 
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::attempt::{Action, Session};
-use cimento_diagnosis::lesson::{Lesson, LessonDoc, Means, School, contradictions, healthy_sheets};
+use cimento_diagnosis::binder::healthy_sheets;
+use cimento_diagnosis::lesson::{Lesson, LessonDoc, Means, School, contradictions};
 use cimento_diagnosis::marking::{Case, MarkSheet, SlipKind, sheet};
 use cimento_diagnosis::suspects::Reference;
 use cimento_model::circuit::Refused;

@@ -14,9 +14,10 @@ use cimento_bench::instruments::{Function, SWEEPS};
 use cimento_diagnosis::attempt::{
     Action, Answer, BenchView, RepairKind, Session, Step, Warning, repairs, warnings,
 };
+use cimento_diagnosis::binder::{Binder, HealthySheet, SheetTitle};
 use cimento_diagnosis::craft::{Craft, Question, questions};
 use cimento_diagnosis::lesson::{
-    Experiment, HealthySheet, IntroShown, Job, Lesson, Means, Papers, Purpose, experiments,
+    Experiment, IntroShown, Job, Lesson, Means, Papers, Purpose, experiments,
 };
 use cimento_diagnosis::predict::{Reason, Truth};
 use cimento_diagnosis::suspects::{hint, next_level};
@@ -128,6 +129,9 @@ struct AttemptView {
     craft: Option<String>,
     /// The faults of a machine whose readings are predicted, which are told.
     told: Option<String>,
+    /// The contents of the binder, where the papers come as one; its sheets are opened one by one.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    binder: Vec<SheetTitle>,
     /// What a healthy machine reads, where its papers list it.
     healthy: Vec<HealthySheet>,
     /// What is to be measured first, in words; empty where it does not matter.
@@ -489,11 +493,27 @@ pub(super) fn load(
     Ok((row, lesson, steps))
 }
 
+/// What of the papers lies open: a diagram that is in the binder has to be found there first. Once the work is handed in
+/// nothing has.
+fn papers_at_hand(session: &Session) -> Papers {
+    let papers = session.lesson.papers;
+    let Some(binder) = &session.lesson.binder else {
+        return papers;
+    };
+    let view = session.view();
+    let found = view.opened.iter().any(|sheet| binder.is_own_diagram(sheet));
+    Papers {
+        diagram: papers.diagram && (found || view.handed_in),
+        ..papers
+    }
+}
+
 fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &User) -> AttemptView {
     let (row, lesson) = (&standing.attempt, &session.lesson);
     let left_s = left_s(s, lesson, standing);
     let circuit = &lesson.circuit;
-    let places = match lesson.papers.diagram {
+    let papers = papers_at_hand(session);
+    let places = match papers.diagram {
         true => circuit.place_list(),
         false => circuit.place_list_without_wiring(),
     };
@@ -519,7 +539,8 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
         scope: lesson.scope,
         forbidden: lesson.forbidden.clone(),
         forbidden_actions: Action::forbidden(&lesson.forbidden),
-        papers: lesson.papers,
+        papers,
+        binder: lesson.binder.as_ref().map_or(Vec::new(), Binder::contents),
         asked: {
             let all = lesson.predicted.iter().enumerate();
             all.map(|(n, truth)| ToPredict::of(n + 1, truth)).collect()
@@ -541,11 +562,11 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
         method: lesson.method.text(),
         left_s,
         sweeps: SWEEPS.to_vec(),
-        drawing: match lesson.papers.diagram {
+        drawing: match papers.diagram {
             true => s.diagrams.of(circuit),
             false => circuit.drawing().without_wiring(),
         },
-        paths: match lesson.papers.diagram {
+        paths: match papers.diagram {
             true => circuit.paths().to_vec(),
             false => Vec::new(),
         },

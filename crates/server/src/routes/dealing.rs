@@ -128,7 +128,7 @@ impl Asked {
         };
         let circuit = circuit_of(s, new.lesson.circuit, new.lesson.version)?;
         let variant = |fault: &FaultDoc| {
-            let doc = document(&new.lesson, circuit.clone(), vec![fault.clone()]);
+            let doc = document(s, &new.lesson, circuit.clone(), vec![fault.clone()])?;
             Ok((doc.clone(), Lesson::new(doc)?))
         };
         Ok(Self {

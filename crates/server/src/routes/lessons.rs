@@ -5,6 +5,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::ENGINE;
+use cimento_diagnosis::binder::BinderDoc;
 use cimento_diagnosis::craft::Craft;
 use cimento_diagnosis::lesson::Limits;
 use cimento_diagnosis::lesson::Weights;
@@ -71,6 +72,31 @@ pub(super) struct NewLesson {
     /// What the customer and the workshop's book say.
     #[serde(default)]
     pub(super) told: Told,
+    /// The machine's papers come as a binder.
+    #[serde(default)]
+    pub(super) binder: Option<NewBinder>,
+}
+
+/// A binder of circuits of the school.
+#[derive(Clone, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(super) struct NewBinder {
+    /// Other circuits of the machine.
+    #[serde(default)]
+    others: Vec<i32>,
+    /// A connector that its sheet shows as another variant has it.
+    #[serde(default)]
+    variant: Option<String>,
+}
+
+impl NewBinder {
+    fn document(&self, s: &AppState) -> Result<BinderDoc, Problem> {
+        let doc = |id: &i32| Ok::<_, Problem>(s.store.circuit(*id)?.document);
+        Ok(BinderDoc {
+            others: self.others.iter().map(doc).collect::<Result<_, _>>()?,
+            variant: self.variant.clone(),
+        })
+    }
 }
 
 /// The circuit of a lesson at the version asked for: the one in hand, or one that was kept.
@@ -315,7 +341,7 @@ async fn create(
     let id = state
         .work(move |s| {
             let circuit = circuit_of(s, new.circuit, new.version)?;
-            let doc = document(&new, circuit, new.faults.clone());
+            let doc = document(s, &new, circuit, new.faults.clone())?;
             let lesson = Lesson::new(doc.clone())?;
             let id = s.store.add_lesson(&doc, author.id, now())?;
             s.think_ahead(id, &lesson);
@@ -533,7 +559,12 @@ async fn prospect(
 }
 
 /// The document of a lesson that is to be made.
-pub(super) fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDoc>) -> LessonDoc {
+pub(super) fn document(
+    s: &AppState,
+    new: &NewLesson,
+    circuit: CircuitDoc,
+    faults: Vec<FaultDoc>,
+) -> Result<LessonDoc, Problem> {
     let terms = LessonTerms {
         title: new.title.clone(),
         complaint: new.complaint.clone(),
@@ -547,7 +578,11 @@ pub(super) fn document(new: &NewLesson, circuit: CircuitDoc, faults: Vec<FaultDo
         intro: None,
         told: new.told.clone(),
     };
-    terms.on(LessonDoc::of(&new.title, circuit, faults))
+    let binder = new.binder.as_ref().map(|b| b.document(s)).transpose()?;
+    Ok(LessonDoc {
+        binder,
+        ..terms.on(LessonDoc::of(&new.title, circuit, faults))
+    })
 }
 
 /// Try a lesson as its students will: an attempt of the instructor's own.

@@ -75,7 +75,7 @@ async fn preview(
     let (doc, lesson) = state
         .work(move |s| {
             let circuit = circuit_of(s, new.circuit, new.version)?;
-            let doc = document(&new, circuit, new.faults.clone());
+            let doc = document(s, &new, circuit, new.faults.clone())?;
             Ok((doc.clone(), Lesson::new(doc)?))
         })
         .await?;
@@ -103,7 +103,10 @@ async fn proposals(
     let base = state
         .work(move |s| {
             let circuit = circuit_of(s, wished.lesson.circuit, wished.lesson.version)?;
-            Ok((document(&wished.lesson, circuit, Vec::new()), wished.wish))
+            Ok((
+                document(s, &wished.lesson, circuit, Vec::new())?,
+                wished.wish,
+            ))
         })
         .await?;
     let find = move |progress: &Arc<Progress>| {

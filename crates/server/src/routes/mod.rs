@@ -2,6 +2,7 @@
 
 mod assignments;
 mod attempts;
+mod binder;
 mod book;
 mod circuits;
 mod classes;
@@ -79,6 +80,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(own_data::routes())
         .merge(notebook::routes())
         .merge(pairs::routes())
+        .merge(binder::routes())
         .merge(patterns::routes())
         .merge(roster::routes())
         .merge(codes::routes())

@@ -177,6 +177,7 @@ async fn each_role_has_its_own_doors() {
         ("DELETE", "/api/assignments/1"),
         ("GET", "/api/lessons/1/prospect"),
         ("POST", "/api/lessons/preview"),
+        ("GET", "/api/circuits/1/binder"),
         ("POST", "/api/lessons/variants"),
         ("POST", "/api/attempts/1/marks"),
     ] {

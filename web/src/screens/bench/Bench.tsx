@@ -120,6 +120,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
   const noteField = useRef<HTMLInputElement>(null);
   const facesButton = useRef<HTMLButtonElement>(null);
   const askButton = useRef<HTMLButtonElement>(null);
+  const binderButton = useRef<HTMLButtonElement>(null);
   const answerForm = useRef<HTMLFormElement>(null);
 
   useSounds(view);
@@ -238,6 +239,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
       facesButton.current?.click();
     },
     ask: () => askButton.current?.click(),
+    binder: () => binderButton.current?.click(),
     name: () => finds && setConcluding('name'),
     repair: () => finds && setConcluding('repair'),
     giveBack: () => {
@@ -335,6 +337,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
             onTry={tryIt}
             act={act}
             askButton={askButton}
+            binderButton={binderButton}
           />
           {sheet && unmarked ? (
             <Unmarked attempt={attempt} sheet={sheet} marks={marks} onPoint={touchPoint} onLeads={putLeads} />

@@ -4,6 +4,7 @@ import { useState, type Ref } from 'react';
 
 import type { Action, AttemptView } from '../../api/client';
 import { Intro } from './Before';
+import { Binder } from './Binder';
 import { Customer } from './Customer';
 import { isAtHand, levers } from './Machine';
 import { TimeLeft } from './TimeLeft';
@@ -16,6 +17,8 @@ type Props = {
   act: (action: Action) => Promise<unknown>;
   /** Opens what the customer may be asked. */
   askButton?: Ref<HTMLButtonElement>;
+  /** Opens the binder. */
+  binderButton?: Ref<HTMLButtonElement>;
 };
 
 const TO_WIRE =
@@ -26,7 +29,7 @@ const JOBS = {
   check_up_or_sound: 'For a check: it may be sound',
 };
 
-export function WorkOrder({ attempt, onMove, onTry, act, askButton }: Props) {
+export function WorkOrder({ attempt, onMove, onTry, act, askButton, binderButton }: Props) {
   const view = attempt.bench;
   const [cautions, setCautions] = useState(false);
   const [goal, setGoal] = useState(false);
@@ -55,7 +58,8 @@ export function WorkOrder({ attempt, onMove, onTry, act, askButton }: Props) {
             </Button>
           )}
           {attempt.intro && ' '}
-          <Customer attempt={attempt} act={act} button={askButton} />
+          <Customer attempt={attempt} act={act} button={askButton} />{' '}
+          <Binder attempt={attempt} act={act} button={binderButton} />
           {attempt.partner && <span> · with {attempt.partner}</span>}
           {attempt.job !== 'complaint' && <span> · {JOBS[attempt.job]}</span>}
           {attempt.method && <span> · Asked for: {attempt.method}</span>}

@@ -22,6 +22,8 @@ export function changed(old: BenchView, changes: BenchView): BenchView {
     hints: [...old.hints, ...changes.hints],
     notes: [...old.notes, ...changes.notes],
     seen: [...old.seen, ...changes.seen],
+    opened: [...(old.opened ?? []), ...(changes.opened ?? [])],
+    doubted: [...(old.doubted ?? []), ...(changes.doubted ?? [])],
     told: [...(old.told ?? []), ...(changes.told ?? [])],
   };
 }

@@ -11,6 +11,7 @@ import { bodyOf, countOf, GivingTo, useGiving } from '../classes/Giving';
 import { pairsOf } from '../classes/pairs';
 import { studentsOf } from '../classes/useClasses';
 import { AskFor, sheetKind, usePredictions, type AskedFor } from './AskFor';
+import { BinderOf, type NewBinder } from './BinderOf';
 import { JobOf, type Job } from './JobOf';
 import { LessonRules, useUsual, type Rules } from './LessonRules';
 import { useSheets } from './Sheets';
@@ -58,6 +59,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, wi
   const [changed, setChanged] = useState<Rules>();
   const rules = changed ?? usual?.rules;
   const [told, setTold] = useState<Told>({});
+  const [binder, setBinder] = useState<NewBinder>();
   const preview = useQuery({
     queryKey: ['preview', circuit, older ?? version, faults, job, functions, rules?.forbidden],
     queryFn: ({ signal }) =>
@@ -123,6 +125,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, wi
     setPool(false);
     setDealt([]);
     setTold({});
+    setBinder(undefined);
     setAskedFor('fault');
     setOpen(true);
   };
@@ -170,6 +173,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, wi
         functions,
         rules,
         told: finds && !tools ? told : undefined,
+        binder: finds && !tools ? binder : undefined,
       };
       if (pool) {
         const seed = Math.floor(Math.random() * 2 ** 31);
@@ -339,6 +343,7 @@ export const SaveLesson = memo(function SaveLesson({ circuit, version, title, wi
             />
           )}
           {usual && finds && !tools && <ToldOf told={told} onChange={setTold} usual={usual} />}
+          {finds && !tools && <BinderOf circuit={circuit} binder={binder} onChange={setBinder} />}
           {faults.length > 1 && finds && (
             <Checkbox id="pool" checked={pool} onChange={(e) => choosePool(e.target.checked)}>
               A pool: each student gets one of these {faults.length} faults, neighbours different ones

@@ -5,6 +5,7 @@ mod capture;
 mod claim;
 mod climate;
 mod control_module;
+mod doubt_sheet;
 mod enter;
 mod find_no_fault;
 mod hand_in;
@@ -19,6 +20,7 @@ mod moving;
 mod name_fault;
 mod near;
 mod note;
+mod open_sheet;
 mod predict;
 mod read_history;
 mod repair;
@@ -52,6 +54,7 @@ pub use claim::{Clear, Suspect};
 pub(super) use climate::SHOP_C;
 pub use climate::{CoolDown, Dry, WarmUp, Wet};
 pub use control_module::ClearCodes;
+pub use doubt_sheet::DoubtSheet;
 pub use enter::Enter;
 pub use find_no_fault::FindNoFault;
 pub use hand_in::HandIn;
@@ -66,6 +69,7 @@ pub use meter_care::{RenewMeterFuse, ZeroLeads};
 pub use moving::{Rest, Wiggle};
 pub use name_fault::NameFault;
 pub use note::Note;
+pub use open_sheet::OpenSheet;
 pub use predict::PredictReading;
 pub use read_history::ReadHistory;
 pub use repair::Repair;
@@ -290,6 +294,8 @@ actions! {
     "renew_meter_fuse" RenewMeterFuse RenewMeterFuse,
     "ask_customer" AskCustomer AskCustomer,
     "read_history" ReadHistory ReadHistory,
+    "open_sheet" OpenSheet OpenSheet,
+    "doubt_sheet" DoubtSheet DoubtSheet,
     "try_complaint" TryComplaint TryComplaint,
     "take_reading" TakeReading TakeReading,
     "seal" Seal Seal,
