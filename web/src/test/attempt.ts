@@ -153,6 +153,7 @@ export function attempt(more: Partial<AttemptView> = {}): AttemptView {
     comes_apart: ['C1'],
     alike: [],
     known_good: [],
+    binder: [],
     modules: [],
     harnesses: [],
     bench: bench(),

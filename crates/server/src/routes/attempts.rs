@@ -130,7 +130,6 @@ struct AttemptView {
     /// The faults of a machine whose readings are predicted, which are told.
     told: Option<String>,
     /// The contents of the binder, where the papers come as one; its sheets are opened one by one.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     binder: Vec<SheetTitle>,
     /// What a healthy machine reads, where its papers list it.
     healthy: Vec<HealthySheet>,

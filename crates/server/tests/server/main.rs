@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
 mod api;
+mod binder;
 mod building;
 mod class_at_work;
 mod classes;

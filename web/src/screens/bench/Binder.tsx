@@ -1,5 +1,5 @@
 // The binder that a machine comes with: its contents, and the sheets that have been opened, a minute each.
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { Button, Modal } from 'antd';
 import { useState, type Ref } from 'react';
 
@@ -13,18 +13,13 @@ const none = {};
 const nothing = () => undefined;
 
 export function Binder({ attempt, act, button }: Props) {
-  const queries = useQueryClient();
   const [open, setOpen] = useState(false);
   const [shown, setShown] = useState('');
   const { opened = [], handed_in } = attempt.bench;
-  const { binder = [] } = attempt;
+  const { binder } = attempt;
   if (binder.length === 0) return null;
   const lookUp = async (sheet: string) => {
-    if (!opened.includes(sheet)) {
-      if (!(await act({ do: 'open_sheet', sheet }))) return;
-      // The machine's own diagram may have been on it.
-      await queries.invalidateQueries({ queryKey: ['attempt', attempt.id] });
-    }
+    if (!opened.includes(sheet) && !(await act({ do: 'open_sheet', sheet }))) return;
     setShown(sheet);
   };
   return (

@@ -13,8 +13,8 @@ export function newKey(): string {
   return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('');
 }
 
-/** What changes the wiring of a machine that is built. */
-const WIRES: Action['do'][] = ['wire', 'unwire', 'say_path'];
+/** What changes the diagram: wires of a machine that is built, and the sheet that it is on. */
+const REDRAWS: Action['do'][] = ['wire', 'unwire', 'say_path', 'open_sheet'];
 
 export function useBench(id: number) {
   const queries = useQueryClient();
@@ -57,8 +57,7 @@ export function useBench(id: number) {
       if (action !== 'hint' && !(await allow(action))) return undefined;
       try {
         const bench = await mutateAsync(action);
-        // What was wired is drawn anew.
-        if (action !== 'hint' && WIRES.includes(action.do))
+        if (action !== 'hint' && REDRAWS.includes(action.do))
           await queries.invalidateQueries({ queryKey: ['attempt', id] });
         if (action !== 'hint' && isClaim(action)) void queries.invalidateQueries({ queryKey: ['corrections', id] });
         return bench;
