@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 
-use cimento_diagnosis::course::CourseDoc;
+use cimento_diagnosis::course::{CourseDoc, assembled};
 use cimento_diagnosis::lesson::LessonDoc;
 use cimento_model::circuit::{Problem, Refused, read_json};
 use serde::de::DeserializeOwned;
@@ -35,7 +35,7 @@ pub fn course_lesson(file: &str) -> Result<LessonDoc, Refused> {
         let text = "the course has no such lesson";
         Refused(vec![Problem::refused(file, text)])
     })?;
-    let mut doc: serde_json::Value = read(file)?;
-    doc["circuit"] = read(entry.circuit.as_deref().unwrap_or_default())?;
+    let circuit = read(entry.circuit.as_deref().unwrap_or_default())?;
+    let doc = assembled(read(file)?, circuit, read)?;
     read_json(&doc.to_string())
 }

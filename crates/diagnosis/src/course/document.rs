@@ -4,6 +4,7 @@ use std::collections::BTreeSet;
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::ToSchema;
 
 use cimento_model::circuit::Problem;
@@ -114,4 +115,23 @@ mod tests {
         let order = [order[0].clone(), order[2].clone(), order[1].clone()];
         assert_eq!(untaught(&order), []);
     }
+}
+
+/// A lesson's document put together from files: its circuit, and the other circuits of its binder where they are files too.
+///
+/// # Errors
+/// Whatever reading a file fails with.
+pub fn assembled<E>(
+    mut lesson: Value,
+    circuit: Value,
+    read: impl Fn(&str) -> Result<Value, E>,
+) -> Result<Value, E> {
+    lesson["circuit"] = circuit;
+    let others = lesson.pointer_mut("/binder/others");
+    for other in others.and_then(Value::as_array_mut).into_iter().flatten() {
+        if let Some(file) = other.as_str() {
+            *other = read(file)?;
+        }
+    }
+    Ok(lesson)
 }

@@ -5,7 +5,7 @@ mod maker;
 mod proof;
 mod shown;
 
-pub use document::{COURSE_FORMAT, CourseDoc, CourseLesson, Held, untaught};
+pub use document::{COURSE_FORMAT, CourseDoc, CourseLesson, Held, assembled, untaught};
 pub use maker::{MakerError, Proposed, Tried, Wish, propose};
 pub use proof::{Hindrance, Practised, Proof};
 pub use shown::shown;

@@ -3,7 +3,7 @@
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
-use cimento_diagnosis::course::{CourseDoc, CourseLesson, Held, Proof, untaught};
+use cimento_diagnosis::course::{CourseDoc, CourseLesson, Held, Proof, assembled, untaught};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Skill};
 use cimento_diagnosis::suspects::Reference;
 use cimento_model::circuit::{Problem, Severity, read_json};
@@ -78,8 +78,9 @@ fn whole(course: CourseDoc, lessons: Vec<(CourseLesson, LessonDoc)>) -> CourseDo
 
 /// A lesson whose circuit lies in a file of its own.
 pub(super) fn document(lesson: &Path, circuit: &Path) -> Result<LessonDoc, Failure> {
-    let mut doc: serde_json::Value = parsed(lesson)?;
-    doc["circuit"] = parsed(circuit)?;
+    let folder = lesson.parent().unwrap_or(Path::new("."));
+    let other = |file: &str| parsed(&folder.join(file));
+    let doc = assembled(parsed(lesson)?, parsed(circuit)?, other)?;
     read_json(&doc.to_string()).map_err(|e| Failure::BadInput(format!("{}: {e}", lesson.display())))
 }
 
