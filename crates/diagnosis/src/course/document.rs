@@ -100,23 +100,6 @@ pub fn untaught(lessons: &[Vec<Skill>]) -> Vec<(usize, Skill, Skill)> {
     out
 }
 
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn what_was_not_taught_before_is_found() {
-        let order = [
-            vec![Skill::Instruments, Skill::CurrentPath],
-            vec![Skill::Drain],
-            vec![Skill::Clamp],
-        ];
-        assert_eq!(untaught(&order), [(1, Skill::Drain, Skill::Clamp)]);
-        let order = [order[0].clone(), order[2].clone(), order[1].clone()];
-        assert_eq!(untaught(&order), []);
-    }
-}
-
 /// A lesson's document put together from files: its circuit, and the other circuits of its binder where they are files too.
 ///
 /// # Errors
@@ -134,4 +117,21 @@ pub fn assembled<E>(
         }
     }
     Ok(lesson)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_was_not_taught_before_is_found() {
+        let order = [
+            vec![Skill::Instruments, Skill::CurrentPath],
+            vec![Skill::Drain],
+            vec![Skill::Clamp],
+        ];
+        assert_eq!(untaught(&order), [(1, Skill::Drain, Skill::Clamp)]);
+        let order = [order[0].clone(), order[2].clone(), order[1].clone()];
+        assert_eq!(untaught(&order), []);
+    }
 }
