@@ -72,8 +72,7 @@ export function Binder({ attempt, act, button }: Props) {
 function OpenSheet({ attempt, sheet, act }: Omit<Props, 'button'> & { sheet: string }) {
   const found = useQuery({
     queryKey: ['binder', attempt.id, sheet],
-    queryFn: () =>
-      ask(api.GET('/api/attempts/{id}/binder/{sheet}', { params: { path: { id: attempt.id, sheet } } })),
+    queryFn: () => ask(api.GET('/api/attempts/{id}/binder/{sheet}', { params: { path: { id: attempt.id, sheet } } })),
     staleTime: Infinity,
   });
   const { doubted = [], handed_in } = attempt.bench;
@@ -86,7 +85,7 @@ function OpenSheet({ attempt, sheet, act }: Omit<Props, 'button'> & { sheet: str
   if (!found.data) return <p className="quiet">Looking it up …</p>;
   const { title, about, tables, drawing } = found.data;
   return (
-    <section className="open-sheet" aria-label={title} tabIndex={0}>
+    <div className="open-sheet" role="group" aria-label={title} tabIndex={0}>
       <h2>{title}</h2>
       {about && <p className="quiet close">{about}</p>}
       {drawing && (
@@ -136,6 +135,6 @@ function OpenSheet({ attempt, sheet, act }: Omit<Props, 'button'> & { sheet: str
           </table>
         );
       })}
-    </section>
+    </div>
   );
 }

@@ -15,6 +15,7 @@ const NAMES: (keyof Doings)[] = [
   'toggleScope',
   'faces',
   'ask',
+  'binder',
   'name',
   'repair',
   'giveBack',
