@@ -19,7 +19,9 @@ export function PointList({ attempt, marks, onPoint }: PointsProps) {
   const name = (owner: string) => attempt.drawing.parts.find((p) => p.id === owner)?.name;
   return (
     <div className="point-list" role="group" aria-label="Test points" tabIndex={0}>
-      <p className="quiet">This lesson is worked without a diagram.</p>
+      <p className="quiet">
+        {attempt.binder.length > 0 ? 'Its diagram is in the binder.' : 'This lesson is worked without a diagram.'}
+      </p>
       {[...groups].map(([owner, points]) => (
         <div key={owner}>
           <b>{owner}</b> <span className="quiet">{name(owner)}</span>
