@@ -4,6 +4,7 @@ mod firing;
 mod flow;
 mod heating;
 mod joined;
+mod plugs;
 mod protection;
 mod rippling;
 mod settle;
@@ -75,6 +76,8 @@ pub struct Bench {
     peaks: OnceLock<Option<Arc<Vec<f64>>>>,
     /// Parts that known-good ones stand in for, with what was wrong with them.
     lent: Vec<(usize, PartState, Vec<Fault>)>,
+    /// Connectors whose halves bear labels.
+    labelled: Vec<String>,
     shared: Shared,
 }
 
@@ -138,6 +141,7 @@ impl Bench {
             heat: Heat::default(),
             peaks: OnceLock::new(),
             lent: Vec::new(),
+            labelled: Vec::new(),
             shared: shared.clone(),
         };
         bench.settle()?;

@@ -50,6 +50,8 @@ pub struct Shared {
     /// What one look in time leaves for the next.
     spares: Arc<Spares>,
     known: Arc<Known>,
+    /// Plugs that look alike can be mixed up.
+    mixes_plugs: bool,
 }
 
 /// What is known of the machines of a circuit.
@@ -115,7 +117,21 @@ impl Shared {
             solver: Arc::default(),
             spares: Arc::default(),
             known: Arc::clone(&self.known),
+            mixes_plugs: self.mixes_plugs,
         }
+    }
+
+    /// The same for machines whose plugs can be mixed up where they look alike.
+    #[must_use]
+    pub fn mixing_plugs(self, whether: bool) -> Self {
+        Self {
+            mixes_plugs: whether,
+            ..self
+        }
+    }
+
+    pub(super) fn mixes_plugs(&self) -> bool {
+        self.mixes_plugs
     }
 
     pub(super) fn solver(&self) -> MutexGuard<'_, Solver> {

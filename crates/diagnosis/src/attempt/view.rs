@@ -64,6 +64,9 @@ pub struct BenchView {
     pub notes: Vec<String>,
     /// What was found at the places looked at closely, newest last.
     pub seen: Vec<SeenAt>,
+    /// Connectors whose halves bear labels.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub labelled: Vec<String>,
     /// What is unplugged or pulled now.
     pub apart: Vec<String>,
     /// Pairs of test points joined by a lead.
@@ -344,6 +347,7 @@ impl Session {
             .chain(&state.removed)
             .cloned()
             .collect();
+        view.labelled = self.bench().labelled().to_vec();
         view.joined.clone_from(&state.jumpers);
         view.supported = !state.supplies.is_empty();
         view.moved.clone_from(&state.moved);

@@ -60,6 +60,8 @@ pub struct Lesson {
     pub craft: Option<Craft>,
     /// What the customer and the workshop's book say.
     pub told: Told,
+    /// Plugs that look alike can be mixed up.
+    pub look_alikes: bool,
     /// The papers, where they come as a binder.
     pub binder: Option<Binder>,
     /// What minutes and parts cost the customer.
@@ -171,7 +173,7 @@ impl Lesson {
             condition: condition_of(&faults),
         };
         let unsolved = |e: BenchError| refuse("circuit", e.to_string());
-        let shared = Shared::default();
+        let shared = Shared::default().mixing_plugs(doc.look_alikes);
         let (brought_in, symptom) = trial.run(&faults, &shared).map_err(unsolved)?;
         let (sound, healthy_symptom) = trial.run(&[], &shared).map_err(unsolved)?;
         let noticed = !symptom.same_as(&healthy_symptom);
@@ -278,6 +280,7 @@ impl Lesson {
             weights: doc.weights,
             craft: doc.craft,
             told: doc.told,
+            look_alikes: doc.look_alikes,
             binder,
             prices: doc.prices,
             skills: doc.skills,

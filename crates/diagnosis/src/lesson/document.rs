@@ -71,6 +71,9 @@ pub struct LessonDoc {
     /// What the customer and the workshop's book say.
     #[serde(default, skip_serializing_if = "Told::is_empty")]
     pub told: Told,
+    /// Plugs that look alike are put back crossed where they were apart together without a label.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub look_alikes: bool,
     /// The machine's papers come as a binder, whose sheets are opened one by one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub binder: Option<BinderDoc>,
@@ -131,6 +134,7 @@ impl LessonDoc {
             weights: Weights::default(),
             craft: None,
             told: Told::default(),
+            look_alikes: false,
             binder: None,
             prices: None,
             skills: Vec::new(),

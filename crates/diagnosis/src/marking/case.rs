@@ -48,6 +48,8 @@ pub struct Case<'a> {
     pub no_fault: Option<usize>,
     /// The faulty bench as the student left it.
     pub left: Session,
+    /// Plugs that were put back crossed, with the step.
+    pub plugs_crossed: Vec<(usize, [String; 2])>,
     /// The same as it was first given back, where it was.
     given_back: Option<Session>,
 }
@@ -168,7 +170,9 @@ impl<'a> Case<'a> {
         let (named, no_fault) = concluded(lesson, steps);
         let last_named = named.last().map(|n| n.step).or(no_fault);
         let mut suspects = reference.after_complaint.clone();
-        let mut healthy = lesson.trial().run(&[], lesson.brought_in().shared())?.0;
+        // Whatever was mixed up, what one expects is held against a machine that is as it should be.
+        let beside = lesson.brought_in().shared().clone().mixing_plugs(false);
+        let mut healthy = lesson.trial().run(&[], &beside)?.0;
         let last_open = last_named
             .or_else(|| first_repair(lesson, steps)?.no.checked_sub(1))
             .unwrap_or(steps.len());
@@ -189,6 +193,7 @@ impl<'a> Case<'a> {
             named,
             no_fault,
             left: Session::start(lesson),
+            plugs_crossed: Vec::new(),
             given_back: None,
         };
         let mut way = Way::new();
@@ -270,8 +275,14 @@ impl<'a> Case<'a> {
             if let (Action::SecondVisit(_), None) = (&step.action, &out.given_back) {
                 out.given_back = Some(out.left.clone());
             }
+            let before_it = out.left.bench().crossed_plugs().len();
             let done = out.left.act(step.action.clone());
             done?;
+            let crossed = out.left.bench().crossed_plugs();
+            if let (true, Some(pair)) = (crossed.len() > before_it, crossed.last()) {
+                let pair = pair.map(str::to_owned);
+                out.plugs_crossed.push((step.no, pair));
+            }
             if let Some((suspected, weights)) = before
                 && !reference.is_proven(&suspected)
             {

@@ -18,6 +18,7 @@ mod efficiency;
 mod expected;
 mod insight;
 mod papers;
+mod plugs;
 mod prediction;
 mod repair;
 mod safety;

@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 use super::case::{Case, Taken};
 use super::claims::ClaimKind;
 use super::papers::of_papers;
+use super::plugs::of_plugs;
 use super::schools::against;
 use crate::attempt::{Touch, is_too_thick, pierced};
 use crate::lesson::Method;
@@ -44,6 +45,8 @@ pub enum SlipKind {
     AgainstMethod,
     /// A sheet of another variant that was taken for the machine's.
     ForeignSheetTrusted,
+    /// Plugs that look alike, put back crossed.
+    PlugsCrossed,
     /// The machine's own sheet, called another variant's.
     OwnSheetDoubted,
 }
@@ -53,7 +56,7 @@ impl SlipKind {
     pub fn weight(self) -> f64 {
         match self {
             Self::AmmeterAcrossSource => 5.0,
-            Self::OhmsOnLive => 3.0,
+            Self::OhmsOnLive | Self::PlugsCrossed => 3.0,
             Self::ClearedUnloaded | Self::ProvenAttached | Self::ForeignSheetTrusted => 2.0,
             Self::WrongRange
             | Self::LeadsNotZeroed
@@ -83,6 +86,7 @@ impl SlipKind {
             Self::UnprovenLamp => "a test lamp that was never seen to light",
             Self::AgainstMethod => "another method than was asked for",
             Self::ForeignSheetTrusted => "another variant’s sheet believed",
+            Self::PlugsCrossed => "plugs put back crossed",
             Self::OwnSheetDoubted => "the machine’s own sheet doubted",
         }
     }
@@ -108,6 +112,7 @@ pub(super) fn slips_by(case: &Case<'_>, method: &Method) -> Vec<Slip> {
     out.extend(method.schools().filter_map(|s| against(case, s)));
     out.extend(of_lamps(case));
     out.extend(of_papers(case));
+    out.extend(of_plugs(case));
     for claim in &case.claims {
         let done = out.iter().any(|s| s.step == claim.step);
         if claim.kind != ClaimKind::Cleared || claim.justified || done {

@@ -447,7 +447,9 @@ impl Suspects {
         for segment in &self.segments {
             let candidate = &self.candidates[segment.candidate];
             if candidate.places.contains(&place) {
-                let faults = segment.ends[0].benches[0].faults().iter();
+                // What was done to it since is not among what was wrong with it.
+                let own = |f: &&Fault| f.places().any(|p| candidate.places.contains(&p));
+                let faults = segment.ends[0].benches[0].faults().iter().filter(own);
                 let text: Vec<String> = faults.map(|f| f.about(&self.lesson.circuit)).collect();
                 out.push(text.join(" and "));
             }

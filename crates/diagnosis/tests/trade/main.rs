@@ -31,6 +31,7 @@ mod not_electrical;
 mod noted;
 mod pairs;
 mod patterns;
+mod plugs;
 mod practice;
 mod predict;
 mod recorded;

@@ -380,7 +380,7 @@ fn everything_that_can_be_done_is_on_record() {
     }
     // That an attempt goes on is not its student's doing; what is predicted on paper or entered on a test sheet is no
     // search for a fault, nor is wiring, few machines are given back, and words are no evidence: `predict.rs`,
-    // `test_sheets.rs`, `build.rs`, `craft.rs`, `told.rs` and `binder.rs` hold them.
+    // `test_sheets.rs`, `build.rs`, `craft.rs`, `told.rs`, `plugs.rs` and `binder.rs` hold them.
     let elsewhere = [
         "take_up",
         "predict",
@@ -391,6 +391,7 @@ fn everything_that_can_be_done_is_on_record() {
         "second_visit",
         "ask_customer",
         "read_history",
+        "label",
         "open_sheet",
         "doubt_sheet",
     ];

@@ -18,6 +18,18 @@ impl Circuit {
         connectors.chain(parts.map(|p| p.id.clone())).collect()
     }
 
+    /// The connectors that one takes for another once both are apart: those with as many cavities.
+    pub fn look_alikes(&self, connector: &str) -> Vec<String> {
+        let all = &self.doc.connectors;
+        let Some(own) = all.get(connector) else {
+            return Vec::new();
+        };
+        let alike = all
+            .iter()
+            .filter(|(id, c)| *id != connector && c.cavities == own.cavities);
+        alike.map(|(id, _)| id.clone()).collect()
+    }
+
     /// Grounds whose ring terminals can be undone with a spanner.
     pub fn undone(&self) -> impl Iterator<Item = &String> {
         self.doc.grounds.keys()

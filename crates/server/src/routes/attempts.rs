@@ -129,6 +129,8 @@ struct AttemptView {
     craft: Option<String>,
     /// The faults of a machine whose readings are predicted, which are told.
     told: Option<String>,
+    /// Connectors that another looks like, where they can be mixed up.
+    look_alikes: Vec<String>,
     /// The contents of the binder, where the papers come as one; its sheets are opened one by one.
     binder: Vec<SheetTitle>,
     /// What a healthy machine reads, where its papers list it.
@@ -539,6 +541,11 @@ fn attempt_view(s: &AppState, standing: &Standing, session: &Session, user: &Use
         forbidden: lesson.forbidden.clone(),
         forbidden_actions: Action::forbidden(&lesson.forbidden),
         papers,
+        look_alikes: {
+            let all = circuit.doc.connectors.keys().filter(|_| lesson.look_alikes);
+            let alike = all.filter(|id| !circuit.look_alikes(id).is_empty());
+            alike.cloned().collect()
+        },
         binder: lesson.binder.as_ref().map_or(Vec::new(), Binder::contents),
         asked: {
             let all = lesson.predicted.iter().enumerate();
@@ -623,6 +630,7 @@ fn unnamed(view: AttemptView) -> AttemptView {
         comes_apart: Vec::new(),
         alike: Vec::new(),
         known_good: Vec::new(),
+        look_alikes: Vec::new(),
         modules: Vec::new(),
         harnesses: Vec::new(),
         ..view

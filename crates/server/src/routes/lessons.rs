@@ -128,6 +128,8 @@ pub(super) struct Rules {
     craft: Option<Craft>,
     /// What minutes and parts cost the customer.
     prices: Option<Prices>,
+    /// Plugs that look alike are put back crossed where they were apart together without a label.
+    look_alikes: bool,
 }
 
 impl Default for Rules {
@@ -142,6 +144,7 @@ impl Default for Rules {
             weights: Weights::default(),
             craft: None,
             prices: None,
+            look_alikes: false,
         }
     }
 }
@@ -411,6 +414,7 @@ impl LessonTerms {
                 weights: doc.weights,
                 craft: doc.craft,
                 prices: doc.prices,
+                look_alikes: doc.look_alikes,
             },
         }
     }
@@ -439,6 +443,7 @@ impl LessonTerms {
             weights: rules.weights,
             craft: rules.craft.filter(|_| seeks),
             prices: rules.prices,
+            look_alikes: rules.look_alikes,
             ..doc
         }
     }

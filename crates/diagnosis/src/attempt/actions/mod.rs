@@ -14,6 +14,7 @@ mod inspect;
 mod judge;
 mod jump_pack;
 mod known_good;
+mod label;
 mod lead;
 mod meter_care;
 mod moving;
@@ -64,6 +65,7 @@ pub use inspect::seen;
 pub use judge::Judge;
 pub use jump_pack::{Support, Unsupport};
 pub use known_good::{FitKnownGood, FitOwn};
+pub use label::Label;
 pub use lead::{Join, Unjoin};
 pub use meter_care::{RenewMeterFuse, ZeroLeads};
 pub use moving::{Rest, Wiggle};
@@ -274,6 +276,7 @@ actions! {
     "set_control" SetControl SetControl,
     "take_apart" TakeApart TakeApart,
     "put_back" PutBack PutBack,
+    "label" Label Label,
     "join" Join Join,
     "unjoin" Unjoin Unjoin,
     "support" Support Support,

@@ -3,11 +3,12 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::super::perform::Outcome;
 use super::super::session::{Refusal, Session, bad};
 use super::super::step::Answer;
 use super::{Act, PLACING_MINUTES};
 use crate::lesson::Means;
-use cimento_bench::Bench;
+use cimento_bench::{Bench, BenchError};
 use cimento_model::state::OperatingState;
 
 /// Unplug a connector, pull a fuse or relay out of its socket, or undo the ring terminals of a ground.
@@ -70,5 +71,11 @@ impl Act for PutBack {
         let mut state = bench.state().clone();
         state.put_back(&self.what);
         Some(state)
+    }
+
+    /// Plugs that look alike may be mixed up.
+    fn perform(&self, bench: &mut Bench) -> Result<Outcome, BenchError> {
+        bench.put_back(&self.what)?;
+        Ok(Outcome::done())
     }
 }
