@@ -154,6 +154,7 @@ export function attempt(more: Partial<AttemptView> = {}): AttemptView {
     alike: [],
     known_good: [],
     binder: [],
+    look_alikes: [],
     modules: [],
     harnesses: [],
     bench: bench(),

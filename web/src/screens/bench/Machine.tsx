@@ -83,8 +83,8 @@ export function waysAt(attempt: AttemptView, place: string): Way[] {
   const part = attempt.drawing.parts.find((p) => p.terminals.some((t) => t.point === place));
   const ids = [place, cavity?.id, cavity?.connector, part?.id];
   const concerns = ({ action }: Way) => {
-    const { place: at, what, part: fitted, a, b } = action as Partial<Record<string, string>>;
-    const about = [at, what, fitted, a, b];
+    const { place: at, what, part: fitted, connector, a, b } = action as Partial<Record<string, string>>;
+    const about = [at, what, fitted, connector, a, b];
     return about.some((id) => id !== undefined && ids.includes(id));
   };
   const allowed = (way: Way) => !attempt.forbidden_actions.includes(way.action.do);
@@ -125,6 +125,15 @@ function ways(attempt: AttemptView, leads: Leads): { title: string; ways: Way[] 
             action: { do: 'take_apart', what } as const,
           };
         }),
+    },
+    {
+      title: 'Label',
+      ways: attempt.look_alikes
+        .filter((id) => !view.labelled?.includes(id))
+        .map((connector): Way => ({
+          label: named('Label both halves of', connector),
+          action: { do: 'label', connector },
+        })),
     },
     {
       title: 'Controls',
@@ -199,7 +208,10 @@ function ways(attempt: AttemptView, leads: Leads): { title: string; ways: Way[] 
 function undo(attempt: AttemptView): Way[] {
   const view = attempt.bench;
   return [
-    ...view.apart.map((what): Way => ({ label: `Put ${what} back`, action: { do: 'put_back', what } })),
+    ...view.apart.map((what): Way => ({
+      label: `Put ${what} back${view.labelled?.includes(what) ? ', by its label' : ''}`,
+      action: { do: 'put_back', what },
+    })),
     ...view.joined.map(([from = '', to = '']): Way => ({
       label: `Take the lead off ${from} – ${to}`,
       action: { do: 'unjoin', from, to },

@@ -107,6 +107,15 @@ export function LessonRules({ rules, onChange, usual, marked, finds }: Props) {
                   onChange={(v) => change({ limit_minutes: v })}
                 />
               </label>
+              {finds && (
+                <Checkbox
+                  id="rule-look-alikes"
+                  checked={rules.look_alikes}
+                  onChange={(e) => change({ look_alikes: e.target.checked })}
+                >
+                  Plugs that look alike are put back crossed, unless one of them bears a label
+                </Checkbox>
+              )}
               {finds && <CraftOf rules={rules} usual={usual} change={change} />}
               {finds && marked && <PricesOf rules={rules} usual={usual} change={change} />}
               <p className="quiet close">
