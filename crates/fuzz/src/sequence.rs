@@ -114,7 +114,10 @@ impl AtHand {
                 let what = (["clear", "suspect"])[rng.usize(..2)];
                 json!({"do": what, "places": [one(&self.places, rng)]})
             }
-            36 => json!({"do": "note", "step": rng.usize(..steps + 2), "text": "It hums."}),
+            36 => match rng.bool() {
+                true => json!({"do": "note", "step": rng.usize(..steps + 2), "text": "It hums."}),
+                false => json!({"do": "label", "connector": one(&self.apart, rng)}),
+            },
             37 => {
                 let mode = self.modes[at].get(rng.usize(..self.modes[at].len().max(1)));
                 json!({"do": "name_fault", "place": self.places[at], "mode": mode})

@@ -51,6 +51,27 @@ describe('the binder', () => {
     expect(act).toHaveBeenCalledWith({ do: 'doubt_sheet', sheet: 'connectors', at: 'C12' });
   });
 
+  it('sketches what hangs on a harness', async () => {
+    const act = vi.fn();
+    const rows = [
+      ['BAT', 'Battery', '', '1'],
+      ['G1', 'ground', 'engine, bracket', '3'],
+      ['C3', 'connector, 4 cavities', 'column', '2'],
+      ['SP1', 'splice', 'inside the loom', ''],
+    ];
+    const sheet = { title: 'Where things are', about: '', tables: [{ title: 'main', head: ['', '', '', ''], rows }] };
+    const binder = [{ sheet: 'locations', title: 'Where things are' }];
+    served(<Binder attempt={attempt({ binder, bench: bench({ opened: ['locations'] }) })} act={act} />, {
+      '/api/attempts/{id}/binder/{sheet}': sheet,
+    });
+    await userEvent.click(screen.getByRole('button', { name: /^Binder/ }));
+    await userEvent.click(await screen.findByRole('button', { name: 'Where things are' }));
+    const sketch = await screen.findByRole('img', { name: 'Sketch of main' });
+    expect([...sketch.querySelectorAll('text')].map((t) => t.textContent)).toEqual(
+      expect.arrayContaining(['BAT', 'Battery', 'C3', 'column', 'SP1']),
+    );
+  });
+
   it('remembers what was doubted, and opens nothing after the work was handed in', async () => {
     const doubted = [{ step: 4, sheet: 'connectors', at: 'C12' }];
     binder({ bench: bench({ opened: ['connectors'], doubted, handed_in: true }) });

@@ -5,6 +5,7 @@ import { useState, type Ref } from 'react';
 
 import { api, ask, type Action, type AttemptView } from '../../api/client';
 import { Diagram } from '../../diagram/Diagram';
+import { Loom } from './Loom';
 import './Binder.css';
 
 type Props = { attempt: AttemptView; act: (action: Action) => Promise<unknown>; button?: Ref<HTMLButtonElement> };
@@ -97,42 +98,45 @@ function OpenSheet({ attempt, sheet, act }: Omit<Props, 'button'> & { sheet: str
         const connector = sheet === 'connectors' ? table.title.split(',')[0] : undefined;
         const said = doubted.some((d) => d.sheet === sheet && d.at === connector);
         return (
-          <table className="sheet-table" key={table.title}>
-            <caption>
-              {table.title}{' '}
-              {connector &&
-                (said ? (
-                  <b>another variant’s, you said</b>
-                ) : (
-                  <Button
-                    size="small"
-                    type="link"
-                    className="inline-link"
-                    disabled={handed_in}
-                    aria-label={`${connector} is not so on this machine`}
-                    onClick={() => void act({ do: 'doubt_sheet', sheet, at: connector })}
-                  >
-                    not so on this machine
-                  </Button>
-                ))}
-            </caption>
-            <thead>
-              <tr>
-                {table.head.map((text, n) => (
-                  <th key={n}>{text}</th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {table.rows.map((row, n) => (
-                <tr key={n}>
-                  {row.map((text, at) => (
-                    <td key={at}>{text}</td>
+          <div key={table.title}>
+            {sheet === 'locations' && <Loom title={table.title} rows={table.rows} />}
+            <table className="sheet-table">
+              <caption>
+                {table.title}{' '}
+                {connector &&
+                  (said ? (
+                    <b>another variant’s, you said</b>
+                  ) : (
+                    <Button
+                      size="small"
+                      type="link"
+                      className="inline-link"
+                      disabled={handed_in}
+                      aria-label={`${connector} is not so on this machine`}
+                      onClick={() => void act({ do: 'doubt_sheet', sheet, at: connector })}
+                    >
+                      not so on this machine
+                    </Button>
+                  ))}
+              </caption>
+              <thead>
+                <tr>
+                  {table.head.map((text, n) => (
+                    <th key={n}>{text}</th>
                   ))}
                 </tr>
-              ))}
-            </tbody>
-          </table>
+              </thead>
+              <tbody>
+                {table.rows.map((row, n) => (
+                  <tr key={n}>
+                    {row.map((text, at) => (
+                      <td key={at}>{text}</td>
+                    ))}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
         );
       })}
     </div>
