@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
 mod barriers;
+mod binder;
 mod build;
 mod circuits;
 mod course;
