@@ -30,6 +30,7 @@ mod school;
 mod seats;
 mod second_looks;
 mod sheets;
+mod sketches;
 mod votes;
 mod weights;
 mod words;

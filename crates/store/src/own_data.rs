@@ -170,6 +170,7 @@ impl Store {
                 "UPDATE OR IGNORE grouped SET user_id = ?2 WHERE user_id = ?1",
                 "UPDATE OR IGNORE seats SET user_id = ?2 WHERE user_id = ?1",
                 "UPDATE OR IGNORE vote_answers SET user_id = ?2 WHERE user_id = ?1",
+                "UPDATE OR IGNORE sketches SET user_id = ?2 WHERE user_id = ?1",
                 "UPDATE words SET student_id = ?2 WHERE student_id = ?1",
                 "DELETE FROM users WHERE id = ?1 AND ?2 <> ?1",
             ] {

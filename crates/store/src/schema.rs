@@ -111,6 +111,15 @@ diesel::table! {
 }
 
 diesel::table! {
+    sketches (user_id, machine) {
+        user_id -> Integer,
+        machine -> Text,
+        marks -> Text,
+        changed_at -> BigInt,
+    }
+}
+
+diesel::table! {
     rule_sets (id) {
         id -> Integer,
         name -> Text,

@@ -13,6 +13,7 @@ import { Overview } from './Overview';
 import { Boxes, Symbols } from './Parts';
 import { PlaceCard } from './PlaceCard';
 import { Points } from './Points';
+import { Sketch, type SketchMark } from './Sketch';
 import { type Scene } from './scene';
 import { useBand } from './useBand';
 import { useMover } from './useMover';
@@ -42,6 +43,8 @@ type Props = {
   suspected?: string[];
   /** What is noticed of the machine as it stands. */
   notices?: readonly Schemas['Notice'][];
+  /** What was sketched on it. */
+  sketch?: readonly SketchMark[];
   /** Pairs of points that a lead joins. */
   joined?: readonly (readonly string[])[];
   onPoint: (id: string) => void;
@@ -175,6 +178,7 @@ function Drawn({ scene, size, ...props }: Props & { scene: Scene; size: SheetSiz
             <WireLabels scene={scene} marks={props.marks} />
             <Marks scene={scene} faults={props.faults} cleared={props.cleared} suspected={props.suspected} />
             <Leads scene={scene} leads={leads} joined={props.joined ?? NONE_JOINED} />
+            {props.sketch && props.sketch.length > 0 && <Sketch scene={scene} marks={props.sketch} />}
             <Points drawing={drawing} scene={scene} marks={props.marks} onPoint={onPoint} />
           </g>
           {props.onMove &&

@@ -35,6 +35,7 @@ mod school;
 mod scope;
 mod second_looks;
 mod sign_in;
+mod sketches;
 mod start;
 mod to_fill;
 mod votes;
@@ -81,6 +82,7 @@ pub(crate) fn api() -> OpenApiRouter<AppState> {
         .merge(notebook::routes())
         .merge(pairs::routes())
         .merge(binder::routes())
+        .merge(sketches::routes())
         .merge(patterns::routes())
         .merge(roster::routes())
         .merge(codes::routes())

@@ -11,6 +11,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
+use super::sketches::{self, SketchMark};
 use crate::problem::Problem;
 use crate::session::SignedIn;
 use crate::state::AppState;
@@ -23,6 +24,8 @@ pub(super) fn routes() -> OpenApiRouter<AppState> {
 #[derive(Serialize, ToSchema)]
 struct NotesOfMachine {
     machine: String,
+    /// What was sketched on its diagram.
+    sketch: Vec<SketchMark>,
     /// The latest first.
     benches: Vec<NotesOfBench>,
 }
@@ -66,9 +69,18 @@ async fn own(
                 notes,
             });
         }
+        let mut sketches = BTreeMap::new();
+        for (machine, marks) in s.store.sketches(user.id)? {
+            machines.entry(machine.clone()).or_default();
+            sketches.insert(machine, sketches::read(&marks)?);
+        }
         let all = machines.into_iter().map(|(machine, mut benches)| {
             benches.sort_by_key(|b| std::cmp::Reverse((b.given_at, b.attempt)));
-            NotesOfMachine { machine, benches }
+            NotesOfMachine {
+                sketch: sketches.remove(&machine).unwrap_or_default(),
+                machine,
+                benches,
+            }
         });
         Ok(all.collect::<Vec<_>>())
     });

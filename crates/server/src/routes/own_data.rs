@@ -15,6 +15,7 @@ use utoipa_axum::{router::OpenApiRouter, routes};
 use super::extract::{Body, Path};
 use super::file::{File, file};
 use super::sign_in::Me;
+use super::sketches::{self, SketchMark};
 use crate::access::{looked_after, sheet_shows};
 use crate::clock::{date, now};
 use crate::problem::Problem;
@@ -47,6 +48,14 @@ struct Work {
     school: String,
     who: Me,
     attempts: Vec<WorkOfOne>,
+    sketches: Vec<SketchOfOne>,
+}
+
+/// What was sketched on the diagram of a machine.
+#[derive(Serialize, ToSchema)]
+struct SketchOfOne {
+    machine: String,
+    marks: Vec<SketchMark>,
 }
 
 /// An attempt with its steps, and its marks where they show.
@@ -180,12 +189,19 @@ fn work_of(s: &AppState, person: User) -> Result<Work, Problem> {
                 .collect(),
         });
     }
+    let kept = s.store.sketches(person.id)?.into_iter();
+    let sketches = kept.map(|(machine, marks)| {
+        let marks = sketches::read(&marks)?;
+        Ok::<_, Problem>(SketchOfOne { machine, marks })
+    });
+    let sketches = sketches.collect::<Result<_, _>>()?;
     Ok(Work {
         format: "cimento/work",
         version: 1,
         school: s.store.school()?.unwrap_or_default(),
         who: person.into(),
         attempts,
+        sketches,
     })
 }
 

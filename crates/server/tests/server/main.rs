@@ -26,6 +26,7 @@ mod patterns;
 mod predicting;
 mod secrecy;
 mod sequences;
+mod sketches;
 mod test_sheets;
 mod told;
 mod upgrades;

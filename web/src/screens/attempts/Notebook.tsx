@@ -19,7 +19,8 @@ export function holding(machines: Machine[], words: string): Machine[] {
       const notes = b.notes.filter((n) => holds(`${m.machine} ${b.title} ${n.about} ${n.text}`));
       return notes.length > 0 ? [{ ...b, notes }] : [];
     });
-    return benches.length > 0 ? [{ ...m, benches }] : [];
+    const sketch = m.sketch.filter((s) => holds(`${m.machine} ${s.at} ${s.to ?? ''} ${s.text}`));
+    return benches.length + sketch.length > 0 ? [{ ...m, sketch, benches }] : [];
   });
 }
 
@@ -55,6 +56,14 @@ export default function Notebook() {
         {shown.map((m) => (
           <section key={m.machine} aria-label={m.machine} className="apart">
             <h2>{m.machine}</h2>
+            {m.sketch.length > 0 && (
+              <p data-sketches={m.machine}>
+                On its diagram:{' '}
+                {m.sketch
+                  .map(({ at, to, text }) => [to ? `${at} → ${to}` : at, text].filter(Boolean).join(': '))
+                  .join('; ')}
+              </p>
+            )}
             {m.benches.map((b) => (
               <div key={b.attempt}>
                 <p className="close">

@@ -28,6 +28,8 @@ import { freshMeter, meterReducer } from './meter/state';
 import { NoteField } from './NoteField';
 import { PathPane } from './PathPane';
 import { PlaceDoings } from './PlaceDoings';
+import { SketchAt } from './SketchAt';
+import { useSketch } from './useSketch';
 import { ScopePane } from './ScopePane';
 import { passedTo, readMarks, stairPoints } from './stairs';
 import { Suspicions, type SuspicionsHandle } from './Suspicions';
@@ -293,20 +295,24 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
   });
   const nameIt = useStable(() => setConcluding('name'));
   const onPoints = ['points', 'pin'].includes(instrument(meter.fn).put_on);
+  const sketch = useSketch(attempt);
   const doingsAt = useCallback(
     (place: string) => (
-      <PlaceDoings
-        attempt={attempt}
-        place={place}
-        finds={finds}
-        path={pathAt}
-        onBranch={setPlaces}
-        onLead={onPoints ? putLead : undefined}
-        onName={nameIt}
-        act={act}
-      />
+      <>
+        <PlaceDoings
+          attempt={attempt}
+          place={place}
+          finds={finds}
+          path={pathAt}
+          onBranch={setPlaces}
+          onLead={onPoints ? putLead : undefined}
+          onName={nameIt}
+          act={act}
+        />
+        <SketchAt attempt={attempt} place={place} sketch={sketch} />
+      </>
     ),
-    [attempt, finds, pathAt, onPoints, putLead, nameIt, act],
+    [attempt, finds, pathAt, onPoints, putLead, nameIt, act, sketch],
   );
   const chooseArea = useStable((framed: string[]) => {
     const known = framed.filter((id) => attempt.places.some((p) => p.id === id));
@@ -349,6 +355,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
               onPoint={touchPoint}
               onArea={finds && !view.handed_in ? chooseArea : undefined}
               doings={doingsAt}
+              sketch={sketch.marks}
               facesButton={facesButton}
             />
           )}

@@ -5,6 +5,7 @@ import type { AttemptView } from '../../api/client';
 import { useSound } from '../../app/sound';
 import { Diagram, type PointMark } from '../../diagram/Diagram';
 import { Faces } from '../../diagram/Faces';
+import type { SketchMark } from '../../diagram/Sketch';
 import { HealthySheets, PointList } from './Papers';
 
 type Props = {
@@ -15,11 +16,13 @@ type Props = {
   /** Several places were chosen with a rubber band. */
   onArea?: (places: string[]) => void;
   doings: (place: string) => ReactNode;
+  /** What one sketched on it. */
+  sketch: readonly SketchMark[];
   /** What opens the connector faces. */
   facesButton: RefObject<HTMLButtonElement | null>;
 };
 
-export function MachinePane({ attempt, marks, onPlace, onPoint, onArea, doings, facesButton }: Props) {
+export function MachinePane({ attempt, marks, onPlace, onPoint, onArea, doings, sketch, facesButton }: Props) {
   const view = attempt.bench;
   const [sounds, toggleSound] = useSound();
   const tools = useMemo(
@@ -65,6 +68,7 @@ export function MachinePane({ attempt, marks, onPlace, onPoint, onArea, doings, 
           onArea={onArea}
           notices={view.notices}
           joined={view.joined}
+          sketch={sketch}
           doings={doings}
           tools={tools}
         />
