@@ -1,7 +1,7 @@
 //! A sketch over the API: one's own, from lesson to lesson on a machine, and nobody else's.
 
 use axum::http::StatusCode;
-use serde_json::{Value, json};
+use serde_json::json;
 
 use crate::common::{School, ask};
 
@@ -28,11 +28,6 @@ async fn a_sketch_stays_with_who_made_it() {
     let (status, why) = ask(&school, &varga, line, Some(marks.clone())).await;
     assert_eq!(status, StatusCode::NO_CONTENT, "{why}");
     // The next lesson on the machine has it too, and so have notebook and one's own work.
-    let own: Vec<Value> = ask(&school, &varga, "GET /api/attempts", None).await.1["attempts"]
-        .as_array()
-        .cloned()
-        .unwrap_or_default();
-    assert!(own.len() != 1, "{own:?}");
     let (_, next) = ask(&school, &varga, "GET /api/attempts/3/sketch", None).await;
     assert_eq!(next["marks"][0], marks["marks"][0]);
     let (_, book) = ask(&school, &varga, "GET /api/notebook", None).await;

@@ -9,6 +9,7 @@ import Notebook, { holding } from './Notebook';
 const book: Schemas['NotesOfMachine'][] = [
   {
     machine: 'Baggage tug, starting',
+    sketch: [],
     benches: [
       {
         attempt: 7,
@@ -23,6 +24,7 @@ const book: Schemas['NotesOfMachine'][] = [
   },
   {
     machine: 'Sweeper, lamps',
+    sketch: [],
     benches: [
       {
         attempt: 9,
