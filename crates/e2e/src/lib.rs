@@ -417,7 +417,7 @@ impl Browser {
     ) -> Result<String> {
         let until = tokio::time::Instant::now() + at_most;
         let mut again = Again::default();
-        let script = r"const e = document.querySelector(arguments[0]); return e ? e.innerText.replace(/[ \t]+/g, ' ') : ''";
+        let script = r"const e = document.querySelector(arguments[0]); return e ? (e.innerText ?? e.textContent).replace(/[ \t]+/g, ' ') : ''";
         loop {
             let text = self.client.execute(script, vec![css.into()]).await;
             let text = text.ok().and_then(|t| t.as_str().map(str::to_owned));

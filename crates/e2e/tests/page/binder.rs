@@ -74,9 +74,15 @@ async fn a_page_is_found_and_a_foreign_sheet_noticed() -> Result<()> {
         .await?;
     b.press(ESCAPE).await?;
     b.wait_text("#binder", "6 of 6").await?;
-    // The diagram lies on the bench now.
-    b.css("[data-point='BAT.+']").await?;
+    // The diagram lies on the bench now, and one can sketch on it.
     b.css("svg [data-point='BAT.+']").await?;
+    b.click_point("H2.1").await?;
+    b.click("#card-sketch").await?;
+    b.css("#sketch-text").await?;
+    let found = b.barriers().await?;
+    assert!(found.is_empty(), "{found:#?}");
+    b.press("dark here\u{e007}").await?;
+    b.wait_text("svg .sketch", "dark here").await?;
 
     // On a telephone the binder is one column, and can be read to its end.
     b.screen(390, 844, true).await?;
@@ -89,6 +95,8 @@ async fn a_page_is_found_and_a_foreign_sheet_noticed() -> Result<()> {
     let wide = b.client.execute(wide, vec![]).await?;
     assert_eq!(wide, false);
     b.screen(1280, 800, false).await?;
+    b.go("/notebook").await?;
+    b.wait_text("[data-sketches]", "H2.1: dark here").await?;
     b.go("/").await?;
     b.open_work("A lamp, by the book").await?;
     b.css("[data-point='BAT.+']").await?;
