@@ -37,7 +37,7 @@ impl Act for Label {
 
     fn perform(&self, bench: &mut Bench) -> Result<Outcome, BenchError> {
         bench.label(&self.connector);
-        Ok(Outcome::default())
+        Ok(Outcome::done())
     }
 
     fn evidence<'a>(&'a self, _: &'a Answer) -> Evidence<'a> {
