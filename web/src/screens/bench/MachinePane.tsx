@@ -17,7 +17,7 @@ type Props = {
   onArea?: (places: string[]) => void;
   doings: (place: string) => ReactNode;
   /** What one sketched on it. */
-  sketch: readonly SketchMark[];
+  sketch?: readonly SketchMark[];
   /** What opens the connector faces. */
   facesButton: RefObject<HTMLButtonElement | null>;
 };
