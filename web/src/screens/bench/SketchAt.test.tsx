@@ -10,7 +10,7 @@ const FIRST = { at: 'H1', text: 'measured here' };
 
 function mark(of: Partial<OwnSketch> = {}) {
   const keep = vi.fn(() => Promise.resolve(undefined));
-  const sketch = { marks: [FIRST], keep, error: null, own: true, ...of } as unknown as OwnSketch;
+  const sketch = { marks: [FIRST], keep, error: null, own: true, ...of };
   render(<SketchAt attempt={attempt()} place="H1" sketch={sketch} />);
   return keep;
 }

@@ -1,6 +1,6 @@
 // A mark on the diagram at the chosen place: words, or an arrow to another place. It is one's own and costs nothing.
-import { Button, Input, Modal, Select } from 'antd';
-import { useState } from 'react';
+import { Button, Input, Modal, Select, type InputRef } from 'antd';
+import { useRef, useState } from 'react';
 
 import type { AttemptView } from '../../api/client';
 import type { OwnSketch } from './useSketch';
@@ -14,6 +14,7 @@ export function SketchAt({ attempt, place, sketch }: Props) {
   const [open, setOpen] = useState(false);
   const [text, setText] = useState('');
   const [to, setTo] = useState<string>();
+  const words = useRef<InputRef>(null);
   if (!sketch.own) return null;
   const here = sketch.marks.filter((m) => m.at === place);
   const ends = [...attempt.places.map((p) => p.id), ...attempt.drawing.points.map((p) => p.id)];
@@ -36,7 +37,14 @@ export function SketchAt({ attempt, place, sketch }: Props) {
       <Button size="small" id="card-sketch" onClick={() => setOpen(true)}>
         Mark{here.length > 0 && ` (${here.length})`}
       </Button>
-      <Modal title={`Your mark at ${place}`} open={open} onCancel={close} footer={null} destroyOnHidden>
+      <Modal
+        title={`Your mark at ${place}`}
+        open={open}
+        onCancel={close}
+        footer={null}
+        destroyOnHidden
+        afterOpenChange={(shown) => shown && words.current?.focus()}
+      >
         <form
           className="stack"
           onSubmit={(e) => {
@@ -47,8 +55,8 @@ export function SketchAt({ attempt, place, sketch }: Props) {
           <p className="quiet close">It is yours: nobody marks it, and it is there in every lesson on this machine.</p>
           <Input
             id="sketch-text"
+            ref={words}
             aria-label="Words"
-            autoFocus
             maxLength={60}
             value={text}
             placeholder="words, such as 12.4 V with the key on"
