@@ -77,7 +77,9 @@ async fn a_page_is_found_and_a_foreign_sheet_noticed() -> Result<()> {
     // The diagram lies on the bench now, and one can sketch on it.
     b.css("svg [data-point='BAT.+']").await?;
     b.click_point("H2.1").await?;
-    b.click("#card-sketch").await?;
+    b.click("#card-more").await?;
+    b.click_xpath("//li[contains(., 'Mark it on the diagram')]")
+        .await?;
     b.css("#sketch-text").await?;
     let found = b.barriers().await?;
     assert!(found.is_empty(), "{found:#?}");

@@ -296,6 +296,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
   const nameIt = useStable(() => setConcluding('name'));
   const onPoints = ['points', 'pin'].includes(instrument(meter.fn).put_on);
   const sketch = useSketch(attempt);
+  const [marking, setMarking] = useState<string>();
   const doingsAt = useCallback(
     (place: string) => (
       <>
@@ -307,12 +308,12 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
           onBranch={setPlaces}
           onLead={onPoints ? putLead : undefined}
           onName={nameIt}
+          onMark={attempt.own ? setMarking : undefined}
           act={act}
         />
-        <SketchAt attempt={attempt} place={place} sketch={sketch} />
       </>
     ),
-    [attempt, finds, pathAt, onPoints, putLead, nameIt, act, sketch],
+    [attempt, finds, pathAt, onPoints, putLead, nameIt, act],
   );
   const chooseArea = useStable((framed: string[]) => {
     const known = framed.filter((id) => attempt.places.some((p) => p.id === id));
@@ -457,6 +458,7 @@ function Work({ id, attempt, act, busy, error }: AtWork) {
         />
       </main>
       <Conclude attempt={attempt} what={concluding} onClose={() => setConcluding(null)} act={act} />
+      {marking && <SketchAt attempt={attempt} sketch={sketch} place={marking} onClose={() => setMarking(undefined)} />}
       <KeyList open={help} onClose={() => setHelp(false)} />
     </Shell>
   );

@@ -16,10 +16,12 @@ type Props = {
   /** Several places at once, to be ruled out or held. */
   onBranch: (places: string[]) => void;
   onName: (place: string) => void;
+  /** Puts something of one's own on the diagram there; nothing where it is somebody else's bench. */
+  onMark?: (place: string) => void;
   act: (action: Action) => Promise<unknown>;
 };
 
-export function PlaceDoings({ attempt, place, finds, path, onLead, onBranch, onName, act }: Props) {
+export function PlaceDoings({ attempt, place, finds, path, onLead, onBranch, onName, onMark, act }: Props) {
   const { cleared, suspected, handed_in: closed } = attempt.bench;
   if (closed) return null;
   const isPoint = attempt.drawing.points.some((p) => p.id === place);
@@ -35,8 +37,10 @@ export function PlaceDoings({ attempt, place, finds, path, onLead, onBranch, onN
   const paths = [attempt.paths[path], ...attempt.paths];
   const branch = claimed ? (paths.map((p) => fromHere(p, claimed, ids)).find((b) => b.length > 1) ?? []) : [];
   const BRANCH = 'branch';
+  const MARK = 'mark';
   const items = [
     ...(branch.length > 1 ? [{ key: BRANCH, label: `Choose all from ${claimed} to ground (${branch.length})` }] : []),
+    ...(onMark ? [{ key: MARK, label: 'Mark it on the diagram …' }] : []),
     ...ways.map((w) => ({ key: w.label, label: w.label })),
   ];
   return (
@@ -81,6 +85,7 @@ export function PlaceDoings({ attempt, place, finds, path, onLead, onBranch, onN
             items,
             onClick: ({ key }) => {
               if (key === BRANCH) return onBranch(branch);
+              if (key === MARK) return onMark?.(place);
               const way = ways.find((w) => w.label === key);
               if (way) void act(way.action);
             },
