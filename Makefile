@@ -136,7 +136,7 @@ thorough: test-tools build
 	./scripts/thorough
 
 screenshots: build
-	cargo run --quiet -p cimento-e2e --bin screenshots
+	cargo run --quiet -p cimento-e2e -- screenshots
 
 clean:
 	rm -rf target web/dist web/node_modules web/src/api/schema.d.ts

@@ -1,5 +1,5 @@
 //! What a frame of a large diagram costs while it is dragged and zoomed:
-//! `cargo run -p cimento-e2e --bin frames`, on a quiet machine.
+//! `cargo run -p cimento-e2e -- frames`, on a quiet machine.
 
 use std::time::Duration;
 
@@ -90,8 +90,7 @@ async fn watched<T>(b: &Browser, what: &str, act: impl Future<Output = Result<T>
     Ok(())
 }
 
-#[tokio::main]
-async fn main() -> Result<()> {
+pub async fn measure() -> Result<()> {
     let folder = tempfile::tempdir()?;
     let server = Server::start(&folder.path().join("frames.db"), 0).await?;
     let b = Browser::open(&server.url).await?;

@@ -2,8 +2,7 @@
 
 use cimento_e2e::{Browser, Result, Server, root};
 
-#[tokio::main]
-async fn main() -> Result<()> {
+pub async fn take() -> Result<()> {
     let folder = tempfile::tempdir()?;
     let server = Server::start_with_term(&folder.path().join("demo.db")).await?;
     let shots = root().join("docs/screenshots");

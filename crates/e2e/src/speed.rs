@@ -1,4 +1,4 @@
-//! How quick the page is on a machine of 61 parts and over a slow line: `cargo run -p cimento-e2e --bin speed`.
+//! How quick the page is on a machine of 61 parts and over a slow line: `cargo run -p cimento-e2e -- speed`.
 
 use cimento_e2e::{Browser, Result, Server};
 use serde_json::{Value, json};
@@ -96,8 +96,7 @@ fn print(what: &str, mut ms: Vec<f64>) {
     );
 }
 
-#[tokio::main]
-async fn main() -> Result<()> {
+pub async fn measure() -> Result<()> {
     let folder = tempfile::tempdir()?;
     let server = Server::start(&folder.path().join("speed.db"), 0).await?;
     let b = Browser::open(&server.url).await?;
