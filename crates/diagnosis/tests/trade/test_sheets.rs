@@ -705,6 +705,14 @@ proptest! {
             prop_assert!(!detail.text.contains("wrong"), "{}", detail.text);
         }
         let shortest = told_apart(&lesson);
-        prop_assert_eq!(shortest.total, 100.0, "{:#?}", shortest);
+        // Windings that are all but equal may be one to a meter that is off.
+        let mut sorted: Vec<f64> = ohms.iter().map(|(ohms, _)| *ohms).collect();
+        sorted.sort_by(f64::total_cmp);
+        if sorted.windows(2).all(|two| two[1] > 1.25 * two[0]) {
+            prop_assert_eq!(shortest.total, 100.0, "{:#?}", shortest);
+        }
+        for detail in &shortest.lines[0].details {
+            prop_assert!(!detail.text.contains("wrong"), "{}", detail.text);
+        }
     }
 }
