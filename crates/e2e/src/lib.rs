@@ -340,6 +340,13 @@ impl Browser {
         Ok(())
     }
 
+    /// Sets a fault on the fault bench.
+    pub async fn set_fault(&self, place: &str, mode: &str) -> Result<()> {
+        self.pick("fault-place", place).await?;
+        self.pick("fault-mode", mode).await?;
+        self.click("#fault-add").await
+    }
+
     /// Hands in what was asked whether to, and opens its mark sheet as an instructor of the demo: marks wait until they are
     /// let be seen.
     pub async fn hand_in_to(&self, instructor: &str) -> Result<()> {

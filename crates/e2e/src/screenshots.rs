@@ -20,9 +20,7 @@ pub async fn take() -> Result<()> {
     browser.picture(&shots.join("classes.png")).await?;
     browser.go("/circuits/1/fault-bench").await?;
     browser.css("[data-point='K3.86']").await?;
-    browser.pick("fault-place", "W8").await?;
-    browser.pick("fault-mode", "broken").await?;
-    browser.click("#fault-add").await?;
+    browser.set_fault("W8", "broken").await?;
     browser.wait_text("h1", "W8 open").await?;
     browser.picture(&shots.join("fault-bench.png")).await?;
     browser.go("/courses/1").await?;

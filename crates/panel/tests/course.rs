@@ -167,7 +167,7 @@ lessons! {
     begun reduced_power_after_a_bump: "25-reduced-power-after-a-bump.json",
     worked one_cylinder_of_four: "26-one-cylinder-of-four.json",
     worked wont_start: "27-wont-start.json",
-    begun dies_as_the_key_returns: "28-dies-as-the-key-returns.json",
+    proven dies_as_the_key_returns: "28-dies-as-the-key-returns.json",
     begun misses_under_load: "29-misses-under-load.json",
     begun coil_driver_or_trigger: "30-coil-driver-or-trigger.json",
     begun warm_and_it_dies: "31-warm-and-it-dies.json",

@@ -78,6 +78,8 @@ pub struct Bench {
     lent: Vec<(usize, PartState, Vec<Fault>)>,
     /// Connectors whose halves bear labels.
     labelled: Vec<String>,
+    /// Connectors that were put back on each other's halves, with what that came to.
+    crossed: Vec<([String; 2], Vec<Fault>)>,
     shared: Shared,
 }
 
@@ -142,6 +144,7 @@ impl Bench {
             peaks: OnceLock::new(),
             lent: Vec::new(),
             labelled: Vec::new(),
+            crossed: Vec::new(),
             shared: shared.clone(),
         };
         bench.settle()?;

@@ -24,11 +24,8 @@ impl Bench {
     }
 
     /// The pairs of connectors that are mated crosswise.
-    pub fn crossed_plugs(&self) -> Vec<[&str; 2]> {
-        let causes = self.faults.iter().filter_map(|f| f.cause.as_deref());
-        let mut out: Vec<_> = causes.filter_map(crossed).collect();
-        out.dedup();
-        out
+    pub fn crossed_plugs(&self) -> impl ExactSizeIterator<Item = &[String; 2]> {
+        self.crossed.iter().map(|(pair, _)| pair)
     }
 
     /// Puts something back that is apart.
@@ -51,25 +48,32 @@ impl Bench {
         let Some(other) = alike.into_iter().find(|id| apart(id)) else {
             return;
         };
-        let pair = |f: &Fault| {
-            f.cause
-                .as_deref()
-                .and_then(crossed)
-                .is_some_and(|p| p.contains(&what))
-        };
-        self.faults.retain(|f| !pair(f));
+        let mut pairs = self.crossed.iter();
+        let known = pairs.position(|(pair, _)| pair.iter().any(|id| id == what));
         let told_apart = [what, other.as_str()]
             .iter()
             .any(|id| self.labelled.iter().any(|l| l == id));
-        if !told_apart {
-            let faults = exchange(&self.circuit, [what, &other]);
-            self.faults.extend(faults);
+        match known {
+            // Both halves of both are apart: by their labels each finds its own again.
+            Some(at) if told_apart => {
+                let (_, own) = self.crossed.swap_remove(at);
+                self.faults.retain(|f| !own.contains(f));
+            }
+            None if !told_apart => {
+                let pair = [what.to_owned(), other];
+                let mut new = exchange(&self.circuit, &pair);
+                // What was so before stays so afterwards.
+                new.retain(|f| !self.faults.contains(f));
+                self.faults.extend(new.iter().cloned());
+                self.crossed.push((pair, new));
+            }
+            _ => {}
         }
     }
 }
 
 /// What two connectors come to that are mated crosswise.
-fn exchange(circuit: &Circuit, [a, b]: [&str; 2]) -> Vec<Fault> {
+fn exchange(circuit: &Circuit, [a, b]: &[String; 2]) -> Vec<Fault> {
     let cavity = |connector: &str, n: u32| {
         let id = format!("{connector}.{n}");
         let mut all = circuit.conductors.iter();
@@ -86,7 +90,7 @@ fn exchange(circuit: &Circuit, [a, b]: [&str; 2]) -> Vec<Fault> {
             mode: Mode::new(mode(at, name)?, None, target),
             at: 0.5,
             when: Condition::Always,
-            cause: Some(format!("{a} × {b}")),
+            cause: None,
         })
     };
     let one = |n: u32| match (cavity(a, n), cavity(b, n)) {
@@ -95,10 +99,4 @@ fn exchange(circuit: &Circuit, [a, b]: [&str; 2]) -> Vec<Fault> {
         (None, None) => None,
     };
     (1..=count).filter_map(one).collect()
-}
-
-/// The two connectors that a cause names.
-fn crossed(cause: &str) -> Option<[&str; 2]> {
-    let (a, b) = cause.split_once(" × ")?;
-    Some([a, b])
 }

@@ -129,6 +129,11 @@ impl Session {
         &self.bench
     }
 
+    /// Sheets of the binder that lie open.
+    pub fn opened(&self) -> &[String] {
+        &self.record.opened
+    }
+
     /// The student's meter as it stands.
     pub fn meter(&self) -> &Meter {
         &self.meter

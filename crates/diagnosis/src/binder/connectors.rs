@@ -79,7 +79,10 @@ fn make(binder: &Binder) -> Result<Vec<SheetTable>, BenchError> {
             "mm²",
             "to",
         ];
-        SheetTable::new(title, &head, wired.iter().map(row).collect())
+        SheetTable {
+            connector: Some(id.clone()),
+            ..SheetTable::new(title, &head, wired.iter().map(row).collect())
+        }
     };
     Ok(circuit.doc.connectors.iter().map(table).collect())
 }

@@ -4,6 +4,8 @@ use std::collections::BTreeMap;
 
 use cimento_bench::BenchError;
 use cimento_model::circuit::Circuit;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
 
 use super::{Binder, Kind, SheetTable};
 
@@ -18,50 +20,94 @@ pub(super) static SHEET: Kind = Kind {
     has: |_| true,
 };
 
+/// A harness with what hangs on it, in the order of its wires.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Loom {
+    pub title: String,
+    pub hanging: Vec<Hanging>,
+}
+
+/// Something that hangs on a harness.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Hanging {
+    pub id: String,
+    pub is: HangsOn,
+    /// "Start relay", "connector, 4 cavities".
+    pub about: String,
+    /// "column", "on the engine"; empty where nothing is known.
+    pub place: String,
+    /// Minutes of the way to it, where one gets to it.
+    pub minutes: Option<f64>,
+}
+
+/// What hangs on a harness.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum HangsOn {
+    Part,
+    Connector,
+    Ground,
+    Splice,
+}
+
 fn make(binder: &Binder) -> Result<Vec<SheetTable>, BenchError> {
-    let circuit = &binder.own;
-    let mut harnesses: BTreeMap<&str, Vec<String>> = BTreeMap::new();
+    let row = |it: Hanging| {
+        let minutes = it.minutes.map(|m| m.to_string());
+        vec![it.id, it.about, it.place, minutes.unwrap_or_default()]
+    };
+    let table = |loom: Loom| {
+        let rows = loom.hanging.into_iter().map(row).collect();
+        SheetTable::new(loom.title, &["", "What", "Where", "Minutes"], rows)
+    };
+    Ok(looms(&binder.own).into_iter().map(table).collect())
+}
+
+/// The harnesses of a circuit.
+pub(super) fn looms(circuit: &Circuit) -> Vec<Loom> {
+    let mut harnesses: BTreeMap<&str, Vec<Hanging>> = BTreeMap::new();
     for wire in &circuit.doc.wires {
         let harness = wire.harness.as_deref().unwrap_or(ELSEWHERE);
         let hang = harnesses.entry(harness).or_default();
         for end in [&wire.from, &wire.to] {
-            let what = end.split('.').next().unwrap_or(end).to_owned();
-            if !hang.contains(&what) {
-                hang.push(what);
+            let id = end.split('.').next().unwrap_or(end);
+            if !hang.iter().any(|it| it.id == id) {
+                hang.push(hanging(circuit, id));
             }
         }
     }
-    let table = |(harness, hang): (&str, Vec<String>)| {
-        let rows = hang.iter().map(|what| row(circuit, what)).collect();
-        SheetTable::new(harness, &["", "What", "Where", "Minutes"], rows)
+    let loom = |(title, hanging): (&str, Vec<Hanging>)| Loom {
+        title: title.to_owned(),
+        hanging,
     };
-    Ok(harnesses.into_iter().map(table).collect())
+    harnesses.into_iter().map(loom).collect()
 }
 
-fn row(circuit: &Circuit, what: &str) -> Vec<String> {
+fn hanging(circuit: &Circuit, id: &str) -> Hanging {
     let doc = &circuit.doc;
-    let part = circuit.part(what).map(|n| &circuit.parts[n]);
-    let (about, place) = if let Some(part) = part {
-        let on = doc.parts.get(what).and_then(|p| p.mount.as_ref());
-        (part.name.clone(), on.map(|metal| format!("on the {metal}")))
-    } else if let Some(connector) = doc.connectors.get(what) {
+    let part = circuit.part(id).map(|n| &circuit.parts[n]);
+    let (is, about, place) = if let Some(part) = part {
+        let on = doc.parts.get(id).and_then(|p| p.mount.as_ref());
+        let place = on.map(|metal| format!("on the {metal}"));
+        (HangsOn::Part, part.name.clone(), place)
+    } else if let Some(connector) = doc.connectors.get(id) {
         let about = format!("connector, {} cavities", connector.cavities);
-        (about, connector.place.clone())
-    } else if let Some(ground) = doc.grounds.get(what) {
+        (HangsOn::Connector, about, connector.place.clone())
+    } else if let Some(ground) = doc.grounds.get(id) {
         let place = ground.place.as_ref();
         let place = place.map_or(ground.metal.clone(), |p| format!("{}, {p}", ground.metal));
-        ("ground".to_owned(), Some(place))
+        (HangsOn::Ground, "ground".to_owned(), Some(place))
     } else {
-        ("splice".to_owned(), Some("inside the loom".to_owned()))
+        let place = "inside the loom".to_owned();
+        (HangsOn::Splice, "splice".to_owned(), Some(place))
     };
-    let minutes = match doc.splices.get(what) {
-        Some(splice) => splice.reach_minutes,
-        None => Some(circuit.reach_minutes(what)),
-    };
-    vec![
-        what.to_owned(),
+    Hanging {
+        id: id.to_owned(),
+        is,
         about,
-        place.unwrap_or_default(),
-        minutes.map(|m| m.to_string()).unwrap_or_default(),
-    ]
+        place: place.unwrap_or_default(),
+        minutes: match doc.splices.get(id) {
+            Some(splice) => splice.reach_minutes,
+            None => Some(circuit.reach_minutes(id)),
+        },
+    }
 }

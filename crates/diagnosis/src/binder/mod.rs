@@ -19,6 +19,8 @@ use utoipa::ToSchema;
 
 pub use healthy::{HealthySheet, healthy_sheets};
 
+pub use locations::{Hanging, HangsOn, Loom};
+
 use connectors::CONNECTORS;
 
 /// What sheets with a diagram begin with.
@@ -65,12 +67,18 @@ pub struct BinderSheet {
     /// What holds for all of it.
     pub about: String,
     pub tables: Vec<SheetTable>,
+    /// What hangs on each harness, to be sketched.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub looms: Vec<Loom>,
 }
 
 /// A table of a sheet.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct SheetTable {
     pub title: String,
+    /// The connector that it is of, which may be said to be another variant's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub connector: Option<String>,
     pub head: Vec<String>,
     pub rows: Vec<Vec<String>>,
 }
@@ -103,6 +111,7 @@ impl SheetTable {
     fn new(title: impl Into<String>, head: &[&str], rows: Vec<Vec<String>>) -> Self {
         Self {
             title: title.into(),
+            connector: None,
             head: head.iter().map(|h| (*h).to_owned()).collect(),
             rows,
         }
@@ -208,6 +217,10 @@ impl Binder {
             title: kind.title.to_owned(),
             about: kind.about.to_owned(),
             tables: (kind.make)(self)?,
+            looms: match kind.sheet == locations::SHEET.sheet {
+                true => locations::looms(&self.own),
+                false => Vec::new(),
+            },
         }))
     }
 

@@ -280,8 +280,7 @@ impl<'a> Case<'a> {
             done?;
             let crossed = out.left.bench().crossed_plugs();
             if let (true, Some(pair)) = (crossed.len() > before_it, crossed.last()) {
-                let pair = pair.map(str::to_owned);
-                out.plugs_crossed.push((step.no, pair));
+                out.plugs_crossed.push((step.no, pair.clone()));
             }
             if let Some((suspected, weights)) = before
                 && !reference.is_proven(&suspected)

@@ -1,7 +1,7 @@
 //! What a candidate says the oscilloscope shows, and whether a screen could come from it. Only what
 //! changes evenly with the severity of a fault is held against a screen: how far a trace goes either
-//! way, its mean, and how long a spark burns. Where the two ends of a segment differ in how often a trace pulses, or in whether
-//! the trigger was found, what lies between may show anything.
+//! way, its mean, and how long a spark burns. Where the two ends of a segment differ in how often a trace pulses, or in
+//! whether the trigger was found, what lies between may pulse as it likes, and yet goes about as far as the ends.
 
 use std::collections::BTreeSet;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
@@ -22,6 +22,9 @@ const LEAST: f64 = 0.05;
 const BURNS: f64 = 0.1;
 const BURNS_LEAST_MS: f64 = 0.15;
 
+/// What lies between ends that pulse differently may go this share of their swing farther than both.
+const FARTHER: f64 = 0.1;
+
 /// What loads least of the probes of a glance, in ohms.
 const LOADS_OHMS: f64 = 2e6;
 
@@ -35,7 +38,7 @@ pub(super) struct ScreenSpan {
     /// Pulses of each channel, and whether the trigger was found.
     pulses: Vec<usize>,
     triggered: bool,
-    /// What lies between the ends may show anything.
+    /// What lies between the ends may pulse as it likes.
     open: bool,
 }
 
@@ -53,6 +56,10 @@ impl Looked {
     fn last(&self) -> MutexGuard<'_, Option<(Scope, Arc<Vec<ScreenSpan>>)>> {
         self.0.lock().unwrap_or_else(PoisonError::into_inner)
     }
+}
+
+fn overlap(a: &Span, b: &Span) -> bool {
+    a.least <= b.most && b.least <= a.most
 }
 
 fn of_one(traces: &[Trace], triggered: bool) -> ScreenSpan {
@@ -183,9 +190,17 @@ impl ScreenSpan {
     /// Whether the segment could have shown a screen.
     pub fn agrees(&self, seen: &Capture) -> bool {
         let seen = of_one(&seen.traces, seen.triggered);
+        if self.open {
+            let mut channels = self.spans.chunks(FEATURES).zip(seen.spans.chunks(FEATURES));
+            return channels.all(|(own, seen)| {
+                let farther = FARTHER * (own[0].most - own[1].least);
+                let mut how_far = own.iter().zip(seen).take(2);
+                how_far.all(|(s, o)| overlap(&s.spread(farther), o))
+            });
+        }
         let mut both = self.spans.iter().zip(&seen.spans);
-        let within = both.all(|(s, o)| s.least <= o.most && o.least <= s.most);
-        self.open || within && self.pulses == seen.pulses && self.triggered == seen.triggered
+        let alike = self.pulses == seen.pulses && self.triggered == seen.triggered;
+        alike && both.all(|(s, o)| overlap(s, o))
     }
 
     /// How much is learnt from one of the screens, in bits: from the one feature that tells most.
@@ -201,7 +216,7 @@ impl ScreenSpan {
     /// Whether one screen could come from either.
     fn confusable(&self, other: &Self) -> bool {
         let mut both = self.spans.iter().zip(&other.spans);
-        let within = both.all(|(a, b)| a.least <= b.most && b.least <= a.most);
+        let within = both.all(|(a, b)| overlap(a, b));
         let alike = self.pulses == other.pulses && self.triggered == other.triggered;
         self.open || other.open || within && alike
     }

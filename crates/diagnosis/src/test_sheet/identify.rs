@@ -7,7 +7,7 @@
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
-use cimento_bench::instruments::{Function, Meter, value_with};
+use cimento_bench::instruments::{Function, Meter, Range, take_with, value_with};
 use cimento_bench::{Bench, BenchError};
 use cimento_model::circuit::{Circuit, ConductorKind, Problem};
 use cimento_model::state::OperatingState;
@@ -64,6 +64,8 @@ pub struct Unmarked {
     pub class: Vec<usize>,
     /// Points that are marked, and can be measured to: the metal.
     pub marked: Vec<String>,
+    /// Which meter they are measured with.
+    pub meter: u64,
 }
 
 impl Unmarked {
@@ -77,6 +79,14 @@ impl Unmarked {
         self.lead(said)
             .map(|n| self.points[n].as_str())
             .or_else(|| self.marked.iter().map(String::as_str).find(|m| *m == said))
+    }
+
+    /// The meter at hand, with its leads as they are.
+    pub(crate) fn own_meter(&self) -> Meter {
+        Meter {
+            seed: self.meter,
+            ..Meter::default()
+        }
     }
 
     /// The position of a lead, by its letter.
@@ -94,22 +104,28 @@ impl Unmarked {
 /// What is read between every two of some points: `[red][black]`, in the unit of the function.
 pub type Between = Vec<Vec<f64>>;
 
-/// Reads between every two points.
+/// Reads between every two points with a meter, in one of its ranges or in the one that fits.
 ///
 /// # Errors
 /// [`BenchError`] when the machine has no solution with the meter in it.
 pub(crate) fn between(
     bench: &Bench,
-    function: Function,
+    meter: &Meter,
+    (function, range): (Function, Option<Range>),
     points: &[String],
 ) -> Result<Between, BenchError> {
-    let read = |red: &String, black: &String| match red == black {
-        true => Ok(0.0),
-        false => {
-            let meter = Meter::default();
-            let value = value_with(&meter, bench, function, Some(red), Some(black));
-            Ok(value.map_err(BenchError::from)?.0.number())
-        }
+    let read = |red: &String, black: &String| {
+        let ends = (Some(red.as_str()), Some(black.as_str()));
+        let value = match range {
+            _ if red == black => return Ok(0.0),
+            None => value_with(meter, bench, function, ends.0, ends.1)?.0,
+            Some(_) => {
+                take_with(meter, bench, function, range, ends.0, ends.1)?
+                    .shown
+                    .value
+            }
+        };
+        Ok(value.number())
     };
     let row = |red: &String| points.iter().map(|black| read(red, black)).collect();
     points.iter().map(row).collect()
@@ -204,21 +220,23 @@ impl Ways {
         (0..self.leads).map(of).collect()
     }
 
-    /// The pair whose reading tells most, in bits of what would be left.
-    fn best(&self, read: &Between) -> Option<[usize; 2]> {
+    /// The pair whose reading tells most, in bits of what would be left, but for those that were read.
+    fn best(&self, read: &Between, taken: &[[usize; 2]]) -> Option<[usize; 2]> {
         let mut best: Option<(f64, [usize; 2])> = None;
         for red in 0..read.len() {
             // Some things read otherwise the other way round.
-            for black in
-                (0..read.len()).filter(|b| *b != red && (red < self.leads || *b < self.leads))
-            {
+            for black in (0..read.len()).filter(|black| {
+                let of_a_lead = red < self.leads || *black < self.leads;
+                *black != red && of_a_lead && !taken.contains(&[red, *black])
+            }) {
                 let mut groups: BTreeMap<u64, usize> = BTreeMap::new();
                 for way in &self.ways {
                     let value = self.predicted(way, read, [red, black]);
                     *groups.entry(value.to_bits()).or_default() += 1;
                 }
                 let left = left_bits(&groups);
-                if groups.len() > 1 && best.is_none_or(|(bits, _)| left < bits - 1e-9) {
+                let none = (self.ways.len() as f64).log2();
+                if left < best.map_or(none, |(bits, _)| bits) - 1e-9 {
                     best = Some((left, [red, black]));
                 }
             }
@@ -227,22 +245,19 @@ impl Ways {
     }
 }
 
-/// Bits that are left on average when a reading has told which of some groups it is; alike readings are one group.
+/// Bits that are left on average by a reading that shows one of some values, each with how many ways show it: all that it
+/// does not tell from the value shown.
 fn left_bits(groups: &BTreeMap<u64, usize>) -> f64 {
-    let mut values: Vec<(f64, f64)> = groups
+    let value = |bits: &u64| f64::from_bits(*bits);
+    let left = |shown: f64| -> usize {
+        let stay = groups.iter().filter(|(bits, _)| alike(value(bits), shown));
+        stay.map(|(_, n)| n).sum()
+    };
+    let all: usize = groups.values().sum();
+    let bits = groups
         .iter()
-        .map(|(bits, n)| (f64::from_bits(*bits), *n as f64))
-        .collect();
-    values.sort_by(|a, b| a.0.total_cmp(&b.0));
-    let all: f64 = values.iter().map(|(_, n)| n).sum();
-    let mut sums: Vec<(f64, f64)> = Vec::new();
-    for (value, n) in values {
-        match sums.last_mut() {
-            Some((from, sum)) if alike(*from, value) => *sum += n,
-            _ => sums.push((value, n)),
-        }
-    }
-    sums.iter().map(|(_, n)| n * n.log2()).sum::<f64>() / all
+        .map(|(bits, n)| *n as f64 * (left(value(bits)) as f64).log2());
+    bits.sum::<f64>() / all as f64
 }
 
 fn deal(left: &mut [usize], way: &mut Vec<usize>, leads: usize, out: &mut Vec<Vec<usize>>) {
@@ -277,17 +292,19 @@ pub(crate) fn left_by_all(unmarked: &Unmarked, read: &Between) -> Ways {
 pub(crate) fn best_way(unmarked: &Unmarked, read: &Between) -> Vec<([usize; 2], f64)> {
     let all = left_by_all(unmarked, read).ways.len();
     let mut ways = Ways::all(unmarked);
-    let mut out = Vec::new();
+    let (mut out, mut taken) = (Vec::new(), Vec::new());
     while ways.ways.len() > all {
-        let Some([red, black]) = ways.best(read) else {
+        let Some(pair) = ways.best(read, &taken) else {
             break;
         };
+        let [red, black] = pair;
         let shown = read[red][black];
         let before = ways.ways.len();
-        ways.keep(read, [red, black], shown);
-        out.push(([red, black], shown));
-        if ways.ways.len() == before {
-            break;
+        ways.keep(read, pair, shown);
+        taken.push(pair);
+        // What might have told something, and of these leads does not, is not needed.
+        if ways.ways.len() < before {
+            out.push((pair, shown));
         }
     }
     out
@@ -308,7 +325,8 @@ pub fn shortest_way(
     let mut bench = Bench::new(circuit, &[])?;
     bench.set(sheet.state.clone())?;
     let all = [unmarked.points.clone(), unmarked.marked.clone()].concat();
-    let read = between(&bench, sheet.function, &all)?;
+    let meter = unmarked.own_meter();
+    let read = between(&bench, &meter, (sheet.function, None), &all)?;
     let called = unmarked.called();
     let way = best_way(unmarked, &read).into_iter();
     let named = way.map(|(pair, ohms)| (pair.map(|n| called[n].clone()), ohms));
@@ -398,8 +416,14 @@ pub(crate) fn identification(
     }
     let points = shuffled(points, seed);
     let all = [points.clone(), marked.clone()].concat();
-    let read = between(&bench, Function::OHMS, &all).map_err(unsolved)?;
-    let class_of = classes(&read, leads);
+    let by = |meter: &Meter| between(&bench, meter, (Function::OHMS, None), &all);
+    // What the papers say is read by a meter that is right, and what can be told apart by the one at hand.
+    let read = by(&Meter::default()).map_err(unsolved)?;
+    let own = Meter {
+        seed,
+        ..Meter::default()
+    };
+    let class_of = classes(&by(&own).map_err(unsolved)?, leads);
     let count = class_of.iter().max().map_or(0, |most| most + 1);
     if count < FEWEST {
         let text = "no reading tells the leads of that half apart: choose another";
@@ -451,6 +475,7 @@ pub(crate) fn identification(
             points,
             class,
             marked,
+            meter: seed,
         }),
     })
 }

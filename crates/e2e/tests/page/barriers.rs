@@ -32,9 +32,7 @@ async fn no_view_has_barriers() -> Result<()> {
     none(&b, "connector faces", &mut found).await?;
     b.go("/circuits/1/fault-bench").await?;
     b.css("[data-point='K3.86']").await?;
-    b.pick("fault-place", "W8").await?;
-    b.pick("fault-mode", "broken").await?;
-    b.click("#fault-add").await?;
+    b.set_fault("W8", "broken").await?;
     b.wait_text("h1", "W8 open").await?;
     none(&b, "fault bench", &mut found).await?;
     b.click("#save-lesson").await?;

@@ -8,9 +8,7 @@ const ESCAPE: &str = "\u{e00c}";
 async fn given_out(b: &Browser) -> Result<()> {
     b.sign_in("dalca", "bench-and-meter").await?;
     b.go("/circuits/3/fault-bench").await?;
-    b.pick("fault-place", "W15").await?;
-    b.pick("fault-mode", "broken through").await?;
-    b.click("#fault-add").await?;
+    b.set_fault("W15", "broken through").await?;
     b.wait_text("h1", "W15 open").await?;
     b.click("#save-lesson").await?;
     b.retype("#lesson-title", "A lamp, by the book").await?;

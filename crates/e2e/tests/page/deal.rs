@@ -18,9 +18,7 @@ async fn faults_are_dealt_to_a_class_and_the_work_is_ended() -> Result<()> {
     b.go("/circuits/1/fault-bench").await?;
     b.css("[data-point='K3.86']").await?;
     for wire in ["W8", "W9", "W10"] {
-        b.pick("fault-place", wire).await?;
-        b.pick("fault-mode", "broken").await?;
-        b.click("#fault-add").await?;
+        b.set_fault(wire, "broken").await?;
         b.xpath(&format!("//button[@aria-label='Take out {wire}']"))
             .await?;
     }

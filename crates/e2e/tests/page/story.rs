@@ -28,9 +28,7 @@ async fn an_instructor_sets_a_fault_sees_what_it_does_and_gives_it_out() -> Resu
     b.wait_text("h1", "Cranks at").await?;
 
     // A shorted feed blows its fuse, and the key says so.
-    b.pick("fault-place", "W15").await?;
-    b.pick("fault-mode", "chafed through").await?;
-    b.click("#fault-add").await?;
+    b.set_fault("W15", "chafed through").await?;
     b.wait_text("h1", "W15 short to ground").await?;
     b.wait_text(".order p", "F5 is blown").await?;
     b.wait_text("#answer-key", "F5 (blown)").await?;
@@ -176,9 +174,7 @@ async fn an_instructor_moves_a_part_and_prints_key_and_check_sheet() -> Result<(
     let small = "return document.querySelectorAll('.overview').length";
     assert_eq!(b.client.execute(small, vec![]).await?, 0);
 
-    b.pick("fault-place", "W8").await?;
-    b.pick("fault-mode", "broken").await?;
-    b.click("#fault-add").await?;
+    b.set_fault("W8", "broken").await?;
     b.wait_text("h1", "W8 open").await?;
     b.click("#key-paper").await?;
     b.wait_text("[aria-label='Answer key']", "W8 open").await?;

@@ -501,10 +501,10 @@ fn papers_at_hand(session: &Session) -> Papers {
     let Some(binder) = &session.lesson.binder else {
         return papers;
     };
-    let view = session.view();
-    let found = view.opened.iter().any(|sheet| binder.is_own_diagram(sheet));
+    let mut opened = session.opened().iter();
+    let found = opened.any(|sheet| binder.is_own_diagram(sheet));
     Papers {
-        diagram: papers.diagram && (found || view.handed_in),
+        diagram: papers.diagram && (found || session.is_handed_in()),
         ..papers
     }
 }

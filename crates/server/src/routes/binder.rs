@@ -43,9 +43,10 @@ async fn open(
         let (lesson, opened) = s.benches.at(id, |bench| {
             let standing = of(s.store.standing(id, "", user.id)?, &user)?;
             let session = stand(s, bench, &standing)?;
-            Ok::<_, Problem>((session.lesson.clone(), session.view().opened))
+            let opened = session.opened().contains(&sheet);
+            Ok::<_, Problem>((session.lesson.clone(), opened))
         })?;
-        let binder = lesson.binder.as_ref().filter(|_| opened.contains(&sheet));
+        let binder = lesson.binder.as_ref().filter(|_| opened);
         let binder = binder.ok_or_else(none)?;
         if let Some(circuit) = binder.diagram(&sheet) {
             let drawing = s.diagrams.of(circuit);
@@ -54,6 +55,7 @@ async fn open(
                     title: drawing.title.clone(),
                     about: String::new(),
                     tables: Vec::new(),
+                    looms: Vec::new(),
                 },
                 drawing: Some(drawing),
             });

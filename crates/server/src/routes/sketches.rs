@@ -4,12 +4,13 @@
 use axum::Json;
 use axum::extract::{DefaultBodyLimit, State};
 use axum::http::StatusCode;
+use cimento_store::User;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 use super::MOST_OF_A_STUDENT;
-use super::attempts::load;
+use super::attempts::of;
 use super::extract::{Body, Path};
 use super::working::is_own;
 use crate::clock::now;
@@ -79,6 +80,13 @@ pub(super) fn read(marks: &str) -> Result<Vec<SketchMark>, Problem> {
     })
 }
 
+/// The machine of a bench of one's own.
+fn machine(s: &AppState, user: &User, attempt: i32) -> Result<String, Problem> {
+    let row = of(s.store.standing(attempt, "", user.id)?, user)?.attempt;
+    is_own(&row, user)?;
+    Ok(s.lesson(row.lesson_id)?.circuit.doc.title.clone())
+}
+
 /// What one has sketched on the machine of a bench of one's own.
 #[utoipa::path(get, operation_id = "sketch", path = "/api/attempts/{id}/sketch", params(("id" = i32, Path)), responses((status = 200, body = Sketch), (status = 404, body = Problem)))]
 async fn own(
@@ -87,9 +95,7 @@ async fn own(
     Path(id): Path<i32>,
 ) -> Result<Json<Sketch>, Problem> {
     let found = state.work(move |s| {
-        let (row, lesson, _) = load(s, &user, id)?;
-        is_own(&row, &user)?;
-        let kept = s.store.sketch(user.id, &lesson.circuit.doc.title)?;
+        let kept = s.store.sketch(user.id, &machine(s, &user, id)?)?;
         let marks = kept.map(|marks| read(&marks)).transpose()?;
         Ok(Sketch {
             marks: marks.unwrap_or_default(),
@@ -108,12 +114,10 @@ async fn keep(
 ) -> Result<StatusCode, Problem> {
     sketch.check()?;
     let kept = state.work(move |s| {
-        let (row, lesson, _) = load(s, &user, id)?;
-        is_own(&row, &user)?;
+        let machine = machine(s, &user, id)?;
         let text = serde_json::to_string(&sketch.marks).map_err(|_| Problem::internal())?;
         let marks = (!sketch.marks.is_empty()).then_some(text.as_str());
-        let machine = &lesson.circuit.doc.title;
-        Ok(s.store.keep_sketch(user.id, machine, marks, now())?)
+        Ok(s.store.keep_sketch(user.id, &machine, marks, now())?)
     });
     kept.await?;
     Ok(StatusCode::NO_CONTENT)

@@ -14,7 +14,7 @@ const CONTENTS = [
 const FACES = {
   title: 'Connector views',
   about: 'From the wires’ side.',
-  tables: [{ title: 'C12, at the bulkhead', head: ['Cavity', 'Colour'], rows: [['1', 'RD/BU']] }],
+  tables: [{ title: 'C12, at the bulkhead', connector: 'C12', head: ['Cavity', 'Colour'], rows: [['1', 'RD/BU']] }],
 };
 
 function binder(of: Partial<AttemptView>) {
@@ -53,13 +53,14 @@ describe('the binder', () => {
 
   it('sketches what hangs on a harness', async () => {
     const act = vi.fn();
-    const rows = [
-      ['BAT', 'Battery', '', '1'],
-      ['G1', 'ground', 'engine, bracket', '3'],
-      ['C3', 'connector, 4 cavities', 'column', '2'],
-      ['SP1', 'splice', 'inside the loom', ''],
+    const hanging = [
+      { id: 'BAT', is: 'part', about: 'Battery', place: '', minutes: 1 },
+      { id: 'G1', is: 'ground', about: 'ground', place: 'engine, bracket', minutes: 3 },
+      { id: 'C3', is: 'connector', about: 'connector, 4 cavities', place: 'column', minutes: 2 },
+      { id: 'SP1', is: 'splice', about: 'splice', place: 'inside the loom', minutes: null },
     ];
-    const sheet = { title: 'Where things are', about: '', tables: [{ title: 'main', head: ['', '', '', ''], rows }] };
+    const tables = [{ title: 'main', head: ['', 'What', 'Where', 'Minutes'], rows: [['BAT', 'Battery', '', '1']] }];
+    const sheet = { title: 'Where things are', about: '', tables, looms: [{ title: 'main', hanging }] };
     const binder = [{ sheet: 'locations', title: 'Where things are' }];
     served(<Binder attempt={attempt({ binder, bench: bench({ opened: ['locations'] }) })} act={act} />, {
       '/api/attempts/{id}/binder/{sheet}': sheet,

@@ -84,7 +84,7 @@ function OpenSheet({ attempt, sheet, act }: Omit<Props, 'button'> & { sheet: str
       </p>
     );
   if (!found.data) return <p className="quiet">Looking it up …</p>;
-  const { title, about, tables, drawing } = found.data;
+  const { title, about, tables, looms, drawing } = found.data;
   return (
     <div className="open-sheet" role="group" aria-label={title} tabIndex={0}>
       <h2>{title}</h2>
@@ -95,11 +95,12 @@ function OpenSheet({ attempt, sheet, act }: Omit<Props, 'button'> & { sheet: str
         </div>
       )}
       {tables.map((table) => {
-        const connector = sheet === 'connectors' ? table.title.split(',')[0] : undefined;
+        const { connector } = table;
+        const sketched = looms?.find((loom) => loom.title === table.title);
         const said = doubted.some((d) => d.sheet === sheet && d.at === connector);
         return (
           <div key={table.title}>
-            {sheet === 'locations' && <Loom title={table.title} rows={table.rows} />}
+            {sketched && <Loom loom={sketched} />}
             <table className="sheet-table">
               <caption>
                 {table.title}{' '}

@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 use super::super::session::{Refusal, Session, bad};
 use super::super::step::{Answer, Step};
 use super::super::view::{BenchView, DoubtedAt};
-use super::open_sheet::{is_open, titled};
+use super::open_sheet::titled;
 use super::{Act, Evidence};
 
 /// Say that what a sheet shows of something is not so on this machine: the sheet is another variant's.
@@ -25,7 +25,7 @@ impl Act for DoubtSheet {
 
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
         let (_, title) = titled(session, &self.sheet)?;
-        if !is_open(session, &self.sheet) {
+        if !session.opened().contains(&self.sheet) {
             return bad(format!("“{title}” has not been opened"));
         }
         if !session.lesson.circuit.doc.connectors.contains_key(&self.at) {

@@ -7,7 +7,7 @@ use super::super::session::{Refusal, Session, bad};
 use super::super::step::{Answer, Step};
 use super::super::view::BenchView;
 use super::ask_customer::MINUTES;
-use super::{Act, Action, Evidence};
+use super::{Act, Evidence};
 use crate::binder::Binder;
 
 /// Look a sheet of the binder up. It stays open.
@@ -32,12 +32,6 @@ pub(super) fn titled<'a>(
     }
 }
 
-/// Whether a sheet has been opened.
-pub(super) fn is_open(session: &Session, sheet: &str) -> bool {
-    let opens = |s: &Step| matches!(&s.action, Action::OpenSheet(it) if it.sheet == sheet);
-    session.steps().iter().any(opens)
-}
-
 impl Act for OpenSheet {
     fn said(&self, answer: &Answer) -> String {
         match answer {
@@ -48,7 +42,7 @@ impl Act for OpenSheet {
 
     fn act(&self, session: &mut Session) -> Result<(Answer, f64), Refusal> {
         let (_, title) = titled(session, &self.sheet)?;
-        if is_open(session, &self.sheet) {
+        if session.opened().contains(&self.sheet) {
             return bad(format!("“{title}” lies open already"));
         }
         Ok((Answer::Told { text: title }, MINUTES))

@@ -10,7 +10,7 @@ use crate::lesson::Lesson;
 use crate::test_sheet::{
     Between, TestSheet, Unmarked, Ways, between, left_by_all, shortest_way, shows,
 };
-use cimento_bench::instruments::Function;
+use cimento_bench::instruments::Range;
 use cimento_bench::{Bench, BenchError, Shared};
 
 /// Marks of 100 for what the leads are; the rest is for readings spent.
@@ -37,7 +37,8 @@ pub(super) fn made(
     let shared = Shared::default();
     let mut bench = Bench::sharing(&lesson.circuit, &lesson.faults, &shared)?;
     bench.set(sheet.state.clone())?;
-    let at_rest = between(&bench, sheet.function, &all)?;
+    let meter = leads.own_meter();
+    let at_rest = between(&bench, &meter, (sheet.function, None), &all)?;
     let taken = taken(&mut bench, leads, &all, steps)?;
     let mut ways = Ways::all(leads);
     for it in &taken {
@@ -129,9 +130,14 @@ fn taken(
         let point = leads.point(said?)?;
         all.iter().position(|p| p == point)
     };
-    let mut known: HashMap<(Function, String), Arc<Between>> = HashMap::new();
+    // What is read is held against what that meter would read there, in the range that it was set to.
+    let mut meter = leads.own_meter();
+    let mut known: HashMap<_, Arc<Between>> = HashMap::new();
     let mut out = Vec::new();
     for step in steps {
+        if let Action::ZeroLeads(_) = &step.action {
+            meter.zeroed = true;
+        }
         if let (Action::SetControl(set), Answer::Noticed { .. }) = (&step.action, &step.answer) {
             let mut state = bench.state().clone();
             state.set_control(&set.control, set.position.clone());
@@ -148,11 +154,16 @@ fn taken(
         if red == black || reading.shown.wanders.is_some() {
             continue;
         }
-        let key = (reading.function, bench.state().about());
+        let range = match &step.action {
+            Action::TakeReading(it) => it.range.map(Range),
+            _ => None,
+        };
+        let set = range.map(|r| r.0.to_bits());
+        let key = (reading.function, set, meter.zeroed, bench.state().about());
         let read = match known.get(&key) {
             Some(read) => Arc::clone(read),
             None => {
-                let read = Arc::new(between(bench, reading.function, all)?);
+                let read = Arc::new(between(bench, &meter, (reading.function, range), all)?);
                 known.insert(key, Arc::clone(&read));
                 read
             }
