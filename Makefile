@@ -113,13 +113,10 @@ target/web-tested: web/src/api/schema.d.ts $(WEB_ALL)
 	cd web && npm run --silent test
 	@touch $@
 
-# Tests of all programs fill the cores together where nextest is there; examples in the docs are tests too.
+# Tests of one program share what a lesson is held against: a process for each test would work it out for each. One run
+# tells all that is broken.
 rust-test: build
-	@if cargo nextest --version > /dev/null 2>&1; then \
-	  cargo test --quiet --doc && cargo nextest run; \
-	else \
-	  cargo test; \
-	fi
+	cargo test --no-fail-fast
 
 # A Debian package, and what becomes of it in a root that is thrown away.
 package: web/dist/index.html

@@ -15,6 +15,9 @@ use cimento_diagnosis::test_sheet::{TestSheet, shortest_way};
 use cimento_panel::bots::BOTS;
 use cimento_panel::{course, course_lesson};
 
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 /// What a bot that follows the plan gets at least.
 const BAR: f64 = 92.0;
 

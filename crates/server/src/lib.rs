@@ -26,5 +26,6 @@ mod state;
 mod throttle;
 
 pub use fair::Rate;
+pub use reasoner::References;
 pub use routes::{document, router};
 pub use state::AppState;

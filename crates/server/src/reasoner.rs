@@ -22,7 +22,7 @@ use crate::problem::Problem;
 use crate::prospect::Prospect;
 
 /// References kept ready; one takes some tens to some hundreds of megabytes.
-const KEPT: usize = 4;
+const KEPT: NonZeroUsize = NonZeroUsize::new(4).unwrap();
 
 /// Lessons that are not saved of which it is known what they are in for: they are looked at again and again while one
 /// chooses among them.
@@ -42,6 +42,24 @@ pub(crate) enum Task {
 /// A reference once it has been worked out.
 type Kept = Arc<OnceLock<Arc<Reference>>>;
 
+/// References at hand, by the documents of their lessons: a lesson that is there twice, in one school or in two that one
+/// program serves, is thought through once.
+#[derive(Clone)]
+pub struct References(Arc<Mutex<LruCache<String, Kept>>>);
+
+impl Default for References {
+    fn default() -> Self {
+        Self(Arc::new(Mutex::new(LruCache::new(KEPT))))
+    }
+}
+
+impl References {
+    fn of(&self, document: &str) -> Kept {
+        let mut known = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        Arc::clone(known.get_or_insert_ref(document, Kept::default))
+    }
+}
+
 /// Who works out references and marks; cheap to clone.
 #[derive(Clone)]
 pub(crate) struct Reasoner {
@@ -49,6 +67,7 @@ pub(crate) struct Reasoner {
     pub(crate) pool: Pool<Task>,
     /// The references last used, newest first.
     shelf: Arc<Mutex<VecDeque<(i32, Kept)>>>,
+    references: References,
     previews: Arc<AtomicU64>,
     /// What lessons that are not saved are in for, by their documents.
     making: Arc<Mutex<LruCache<String, Arc<Prospect>>>>,
@@ -71,20 +90,38 @@ impl Reasoner {
             store,
             pool: Pool::new(cores.saturating_sub(1).max(1)),
             shelf: Arc::default(),
+            references: References::default(),
             previews: Arc::default(),
             making: Arc::new(Mutex::new(LruCache::new(MAKING))),
         }
     }
 
+    /// The same, which has at hand what others have who hold these.
+    pub(crate) fn sharing(self, references: References) -> Self {
+        Self { references, ..self }
+    }
+
     fn kept(&self, id: i32) -> Kept {
-        let mut shelf = self.shelf.lock().unwrap_or_else(PoisonError::into_inner);
-        let at = shelf.iter().position(|(have, _)| *have == id);
-        let found = at.and_then(|at| shelf.remove(at));
-        let entry = found.unwrap_or_else(|| (id, Kept::default()));
+        let shelf = || self.shelf.lock().unwrap_or_else(PoisonError::into_inner);
+        let found = {
+            let mut shelf = shelf();
+            let at = shelf.iter().position(|(have, _)| *have == id);
+            at.and_then(|at| shelf.remove(at))
+        };
+        let entry = found.unwrap_or_else(|| (id, self.by_document(id)));
         let kept = Arc::clone(&entry.1);
-        shelf.truncate(KEPT - 1);
+        let mut shelf = shelf();
+        shelf.retain(|(have, _)| *have != id);
+        shelf.truncate(KEPT.get() - 1);
         shelf.push_front(entry);
         kept
+    }
+
+    /// Of a lesson that is not on the shelf.
+    fn by_document(&self, id: i32) -> Kept {
+        let row = self.store.lesson(id).ok();
+        let text = row.and_then(|row| serde_json::to_string(&row.document).ok());
+        text.map_or_else(Kept::default, |text| self.references.of(&text))
     }
 
     /// A reference that is at hand.
@@ -101,6 +138,10 @@ impl Reasoner {
     ) -> Result<Arc<Reference>, BenchError> {
         let kept = self.kept(id);
         if let Some(known) = kept.get() {
+            // It may be at hand by another lesson.
+            if let Ok(None) = self.store.prospect(id, ENGINE) {
+                self.keep_prospect(id, known);
+            }
             return Ok(Arc::clone(known));
         }
         let reference = Arc::new(Reference::watched(lesson, progress)?);

@@ -21,7 +21,7 @@ use crate::live::Live;
 use crate::pictures::Pictures;
 use crate::pool::Urgency;
 use crate::problem::Problem;
-use crate::reasoner::Reasoner;
+use crate::reasoner::{Reasoner, References};
 use crate::throttle::Throttle;
 
 /// Passwords looked at, and other work done, at once; and how many may wait for each.
@@ -99,6 +99,13 @@ impl AppState {
     #[must_use]
     pub fn thinking_ahead(mut self, whether: bool) -> Self {
         self.thinks_ahead = whether;
+        self
+    }
+
+    /// The same, which has at hand what others have who hold these.
+    #[must_use]
+    pub fn sharing(mut self, references: &References) -> Self {
+        self.reasoner = self.reasoner.clone().sharing(references.clone());
         self
     }
 

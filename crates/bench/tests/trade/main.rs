@@ -4,6 +4,10 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::approx_constant)]
 
+// As the program itself.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 mod capacitor_ignition;
 mod charging;
 mod circuits;

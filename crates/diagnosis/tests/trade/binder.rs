@@ -23,7 +23,7 @@ fn doc(circuit: &str, fault: &str, binder: BinderDoc) -> LessonDoc {
 }
 
 fn of_tug(binder: BinderDoc) -> Arc<Lesson> {
-    Lesson::new(doc("baggage-tug-starting", "W8:open", binder)).unwrap()
+    common::shared(doc("baggage-tug-starting", "W8:open", binder))
 }
 
 fn binder(lesson: &Lesson) -> &Binder {

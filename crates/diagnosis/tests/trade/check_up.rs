@@ -182,8 +182,8 @@ fn a_sound_machine_comes_in_only_where_that_is_an_answer() {
 #[test]
 fn a_sound_machine_is_sent_back() {
     let circuit = common::demo("sweeper-lamps");
-    let lesson = Lesson::new(doc(&circuit, &[], Job::CheckUpOrSound)).unwrap();
-    let reference = Reference::new(&lesson).unwrap();
+    let lesson = common::shared(doc(&circuit, &[], Job::CheckUpOrSound));
+    let reference = common::reference(&lesson).unwrap();
     let plan = &reference.plan;
     assert!(plan.begin.len() > 10, "{:?}", plan.begin);
     assert_eq!(plan.begin.last().unwrap(), "no fault");
@@ -245,7 +245,7 @@ fn what_a_check_finds_is_named_mended_and_proven() {
         Job::CheckUpOrSound,
     ))
     .unwrap();
-    let reference = Reference::new(&lesson).unwrap();
+    let reference = common::reference(&lesson).unwrap();
     let own: BTreeSet<_> = lesson.faults.iter().flat_map(|f| f.places()).collect();
     assert!(own.is_subset(&reference.group));
     assert!(reference.group.len() <= 3, "{:?}", reference.plan.group);

@@ -2,7 +2,8 @@
 
 use cimento_diagnosis::attempt::actions::TakeReading;
 use cimento_parts::read_circuit;
-use std::sync::{Arc, Mutex};
+use std::collections::{BTreeMap, VecDeque};
+use std::sync::{Arc, Mutex, OnceLock};
 
 use cimento_bench::BenchError;
 use cimento_bench::instruments::Function;
@@ -23,20 +24,42 @@ pub fn lesson(circuit: &Arc<Circuit>, faults: &[Fault]) -> Option<Arc<Lesson>> {
     Lesson::new(doc).ok()
 }
 
-/// The sheet of a session; what its lesson is held against is worked out once, however many sessions there are of it.
-pub fn mark_sheet(lesson: &Arc<Lesson>, steps: &[Step]) -> Result<MarkSheet, BenchError> {
-    static KNOWN: Mutex<Vec<Arc<Reference>>> = Mutex::new(Vec::new());
-    let mut known = KNOWN.lock().unwrap();
-    let own = known.iter().find(|r| Arc::ptr_eq(&r.lesson, lesson));
-    let reference = match own {
-        Some(own) => Arc::clone(own),
-        None => {
-            let new = Arc::new(Reference::new(lesson)?);
-            known.push(Arc::clone(&new));
-            new
-        }
+/// A lesson, the same one to every test that asks for it.
+pub fn shared(doc: LessonDoc) -> Arc<Lesson> {
+    static KNOWN: Mutex<BTreeMap<String, Arc<Lesson>>> = Mutex::new(BTreeMap::new());
+    let key = serde_json::to_string(&doc).unwrap();
+    if let Some(known) = KNOWN.lock().unwrap().get(&key) {
+        return Arc::clone(known);
+    }
+    let made = Lesson::new(doc).unwrap();
+    Arc::clone(KNOWN.lock().unwrap().entry(key).or_insert(made))
+}
+
+/// What a lesson is held against: worked out once, however many tests ask for it of one that they share.
+pub fn reference(lesson: &Arc<Lesson>) -> Result<Arc<Reference>, BenchError> {
+    type Known = Arc<(Arc<Lesson>, OnceLock<Arc<Reference>>)>;
+    // One takes some tens to some hundreds of megabytes.
+    const KEPT: usize = 8;
+    static KNOWN: Mutex<VecDeque<Known>> = Mutex::new(VecDeque::new());
+    let own = {
+        let mut known = KNOWN.lock().unwrap();
+        let at = known.iter().position(|it| Arc::ptr_eq(&it.0, lesson));
+        let own = at.and_then(|at| known.remove(at));
+        let own = own.unwrap_or_else(|| Arc::new((Arc::clone(lesson), OnceLock::new())));
+        known.truncate(KEPT - 1);
+        known.push_front(Arc::clone(&own));
+        own
     };
-    sheet(&Case::new(&reference, steps)?)
+    if let Some(found) = own.1.get() {
+        return Ok(Arc::clone(found));
+    }
+    let made = Arc::new(Reference::new(lesson)?);
+    Ok(Arc::clone(own.1.get_or_init(|| made)))
+}
+
+/// The sheet of a session.
+pub fn mark_sheet(lesson: &Arc<Lesson>, steps: &[Step]) -> Result<MarkSheet, BenchError> {
+    sheet(&Case::new(&*reference(lesson)?, steps)?)
 }
 
 /// A reading by a thin pin, with what a healthy circuit is expected to read.

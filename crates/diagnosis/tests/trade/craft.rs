@@ -12,7 +12,7 @@ use cimento_diagnosis::marking::MarkLine;
 use cimento_model::circuit::{Circuit, Place};
 use cimento_model::faults::read_short_form;
 
-use crate::common::{demo, demo_names, mark_sheet};
+use crate::common::{demo, demo_names, mark_sheet, shared};
 
 const EVERYWHERE: [Around; 3] = [Around::Wet, Around::Moves, Around::Hot];
 
@@ -21,11 +21,10 @@ const FAULT: &str = "W15:open";
 
 fn lesson_of(circuit: &Circuit, fault: &str, craft: Option<Craft>) -> Arc<Lesson> {
     let fault = read_short_form(fault).unwrap();
-    Lesson::new(LessonDoc {
+    shared(LessonDoc {
         craft,
         ..LessonDoc::of("A repair", circuit.doc.clone(), vec![fault])
     })
-    .unwrap()
 }
 
 fn lamps() -> Arc<Lesson> {

@@ -14,11 +14,10 @@ use crate::common;
 fn lesson() -> Arc<Lesson> {
     let circuit = common::demo("sweeper-lamps");
     let fault = common::fault(&circuit, "W15:open").doc(&circuit);
-    Lesson::new(LessonDoc {
+    common::shared(LessonDoc {
         predictions: true,
         ..LessonDoc::of("Lamps", circuit.doc.clone(), vec![fault])
     })
-    .unwrap()
 }
 
 fn of(reference: &Reference, attempts: &[Vec<Action>]) -> Insight {
@@ -64,7 +63,7 @@ fn counted(what: &str, attempts: usize, times: usize) -> Counted {
 /// Wrong places count once an attempt, the right one and a renewed fuse not at all; slips and points likewise.
 #[test]
 fn what_misled_and_where_was_measured_is_counted() {
-    let reference = Reference::new(&lesson()).unwrap();
+    let reference = common::reference(&lesson()).unwrap();
     let suspect = |place: &str| -> Action {
         let places = vec![place.to_owned()];
         Suspect { places }.into()
@@ -116,7 +115,7 @@ fn what_misled_and_where_was_measured_is_counted() {
 /// Where everybody loses a line, or nobody finds it hard, the lesson itself is doubted: from three attempts on.
 #[test]
 fn a_lesson_that_everybody_fails_is_doubted() {
-    let reference = Reference::new(&lesson()).unwrap();
+    let reference = common::reference(&lesson()).unwrap();
     let nothing: Vec<Action> = vec![TryComplaint {}.into()];
     let two = of(&reference, &[nothing.clone(), nothing.clone()]);
     assert!(two.doubts.is_empty(), "{:?}", two.doubts);

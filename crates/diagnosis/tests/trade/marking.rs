@@ -13,7 +13,6 @@ use cimento_diagnosis::attempt::{Action, Answer, RepairKind, Session, Supposed, 
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Means};
 use cimento_diagnosis::marking::clearing_share;
 use cimento_diagnosis::marking::{Case, MarkSheet, Override, SlipKind, debrief};
-use cimento_diagnosis::suspects::Reference;
 use cimento_model::circuit::Place;
 
 fn lesson(fault: &str) -> Arc<Lesson> {
@@ -35,7 +34,7 @@ fn lesson_but(fault: &str, change: impl Fn(&mut LessonDoc)) -> Arc<Lesson> {
         ..LessonDoc::of("Tug", circuit.doc.clone(), faults)
     };
     change(&mut doc);
-    Lesson::new(doc).unwrap()
+    common::shared(doc)
 }
 
 fn volts(red: &str, expected: &str) -> Action {
@@ -215,7 +214,7 @@ fn one_clearance_too_soon() {
     let lesson = lesson("W8:open");
     let sheet = marked(&lesson, &all);
     let session = Session::replay(&lesson, &all).unwrap();
-    let reference = Reference::new(&lesson).unwrap();
+    let reference = common::reference(&lesson).unwrap();
     let case = Case::new(&reference, session.steps()).unwrap();
     let left = &case.track.iter().find(|t| t.step == 3).unwrap().left;
     let w9 = lesson.circuit.place("W9").unwrap();
@@ -385,7 +384,7 @@ fn a_careless_attempt() {
     assert_eq!(told("clearing"), 12.1);
     assert_eq!(told("conclusion"), 20.0);
     assert_eq!(told("repair"), 0.0);
-    let reference = Reference::new(&lesson).unwrap();
+    let reference = common::reference(&lesson).unwrap();
     let session = Session::replay(&lesson, &actions).unwrap();
     let case = Case::new(&reference, session.steps()).unwrap();
     let steps = debrief(&case).steps;
@@ -518,7 +517,7 @@ fn an_instructor_s_marks_stand_beside_the_computed_ones() {
 fn the_debrief_says_what_each_reading_ruled_out_and_what_was_best() {
     let lesson = lesson("W8:open");
     let session = Session::replay(&lesson, &perfect()).unwrap();
-    let reference = Reference::new(&lesson).unwrap();
+    let reference = common::reference(&lesson).unwrap();
     let told = debrief(&Case::new(&reference, session.steps()).unwrap());
     assert_eq!(told.begin.len(), 14);
     let first = &told.steps[2];
@@ -880,7 +879,7 @@ fn a_fault_between_two_places() {
         vec![between("C12.4", "crossed", "C12.1")],
     ))
     .unwrap();
-    let reference = Reference::new(&lesson).unwrap();
+    let reference = common::reference(&lesson).unwrap();
     let group: Vec<&str> = reference
         .group
         .iter()
@@ -928,7 +927,7 @@ fn a_prediction_is_held_against_a_healthy_machine_in_the_students_state() {
     let should = taken.unwrap().shown.value.number();
     let running = common::with(&circuit, &[], &[("engine", "loaded")]);
     assert!(running.rpm() > 3.0 * pulled.rpm());
-    let reference = Reference::new(&lesson).unwrap();
+    let reference = common::reference(&lesson).unwrap();
     let case = Case::new(&reference, session.steps()).unwrap();
     let healthy = case.readings[0].healthy.shown.value.number();
     assert!(

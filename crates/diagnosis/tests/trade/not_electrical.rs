@@ -9,7 +9,7 @@ use cimento_diagnosis::attempt::actions::{
 use cimento_diagnosis::attempt::{Action, RepairKind, Session, repairs};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_diagnosis::marking::{Case, sheet};
-use cimento_diagnosis::suspects::{Reference, Suspects};
+use cimento_diagnosis::suspects::Suspects;
 use cimento_model::circuit::Place;
 
 use crate::common;
@@ -19,18 +19,18 @@ fn lesson(fault: &str) -> Arc<Lesson> {
     let faults = common::faults(&circuit, &[fault]);
     let docs = faults.iter().map(|f| f.doc(&circuit)).collect();
     let doc = LessonDoc::of("It does not fire", circuit.doc.clone(), docs);
-    Lesson::new(doc).unwrap()
+    common::shared(doc)
 }
 
 /// "Is there a spark?" is what is asked first: without one the engine is out of it, with one it is all that is left.
 #[test]
 fn a_spark_leaves_the_engine_alone_and_none_clears_it() {
-    let reference = Reference::new(&lesson("M1:no_fuel")).unwrap();
+    let reference = common::reference(&lesson("M1:no_fuel")).unwrap();
     assert_eq!(reference.plan.group, ["M1"]);
     assert!(reference.plan.steps.len() <= 4, "{:?}", reference.plan);
     let engine = reference.lesson.circuit.place("M1").unwrap();
     for dead in ["W8:short_to_ground=0.1,metal=engine", "P1:gap_bridged"] {
-        let reference = Reference::new(&lesson(dead)).unwrap();
+        let reference = common::reference(&lesson(dead)).unwrap();
         assert!(!reference.group.contains(&engine), "{dead}");
         let before = Suspects::after_complaint(&reference.lesson).unwrap();
         assert!(
@@ -45,7 +45,7 @@ fn a_spark_leaves_the_engine_alone_and_none_clears_it() {
 /// Who finds the spark and hands the engine on is right; who renews a part of the ignition has not cured it.
 #[test]
 fn it_is_handed_on_with_the_readings_that_prove_it() {
-    let reference = Reference::new(&lesson("M1:no_fuel")).unwrap();
+    let reference = common::reference(&lesson("M1:no_fuel")).unwrap();
     let circuit = &reference.lesson.circuit;
     let engine = circuit.place("M1").unwrap();
     assert_eq!(repairs(circuit, engine), [RepairKind::SendOut]);

@@ -56,11 +56,10 @@ fn machine() -> Arc<Circuit> {
 fn lesson(look_alikes: bool) -> Arc<Lesson> {
     let circuit = machine();
     let fault = common::fault(&circuit, "W6:open").doc(&circuit);
-    Lesson::new(LessonDoc {
+    common::shared(LessonDoc {
         look_alikes,
         ..LessonDoc::of("Mixed up", circuit.doc.clone(), vec![fault])
     })
-    .unwrap()
 }
 
 fn apart(what: &str) -> Action {

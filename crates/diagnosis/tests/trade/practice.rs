@@ -11,7 +11,7 @@ use cimento_bench::instruments::Function;
 use cimento_diagnosis::attempt::{Action, RepairKind, Session, Verdict};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Purpose, experiments};
 use cimento_diagnosis::marking::{Case, corrected};
-use cimento_diagnosis::suspects::{Reference, hint, next_level};
+use cimento_diagnosis::suspects::{hint, next_level};
 use cimento_model::circuit::Circuit;
 
 fn lesson(circuit: &Arc<Circuit>, fault: Option<&str>, purpose: Purpose) -> Arc<Lesson> {
@@ -21,7 +21,7 @@ fn lesson(circuit: &Arc<Circuit>, fault: Option<&str>, purpose: Purpose) -> Arc<
         circuit.doc.clone(),
         faults.into_iter().collect(),
     );
-    Lesson::new(LessonDoc { purpose, ..doc }).unwrap()
+    common::shared(LessonDoc { purpose, ..doc })
 }
 
 fn volts(red: &str) -> Action {
@@ -39,7 +39,7 @@ fn set(control: &str, position: &str) -> Action {
 fn hints_go_from_a_question_to_the_next_best_measurement_and_back() {
     let circuit = common::demo("sweeper-lamps");
     let lesson = lesson(&circuit, Some("W10:open"), Purpose::Practice);
-    let reference = Reference::new(&lesson).unwrap();
+    let reference = common::reference(&lesson).unwrap();
     let mut session = Session::start(&lesson);
     let mut costs = Vec::new();
     let mut ask = |session: &mut Session| {
@@ -99,7 +99,7 @@ fn hints_go_from_a_question_to_the_next_best_measurement_and_back() {
 fn practice_says_at_once_what_is_wrong() {
     let circuit = common::demo("sweeper-lamps");
     let lesson = lesson(&circuit, Some("W10:open"), Purpose::Practice);
-    let reference = Reference::new(&lesson).unwrap();
+    let reference = common::reference(&lesson).unwrap();
     let mut session = Session::start(&lesson);
     let mut wrong_after = |action: Action| -> Vec<String> {
         session.act(action).unwrap();
@@ -279,6 +279,6 @@ fn a_bench_for_the_tools_has_no_fault_and_any_other_has() {
 fn a_machine_without_a_fault_has_suspects_that_do_not_show() {
     let circuit = common::demo("sweeper-lamps");
     let healthy = lesson(&circuit, None, Purpose::Tools);
-    let reference = Reference::new(&healthy).unwrap();
+    let reference = common::reference(&healthy).unwrap();
     assert!(!reference.after_complaint.places().is_empty());
 }

@@ -71,7 +71,7 @@ fn the_plan_keeps_to_what_is_allowed() {
             ..short.clone()
         })
         .unwrap();
-        let reference = Reference::new(&lesson).unwrap();
+        let reference = common::reference(&lesson).unwrap();
         let states = reference.table.states.iter();
         states
             .flat_map(|s| &s.actions)

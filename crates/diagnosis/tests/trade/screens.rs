@@ -14,7 +14,7 @@ use cimento_bench::instruments::{
 use cimento_diagnosis::attempt::{Action, Session, Verdict};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
 use cimento_diagnosis::marking::{Case, sheet};
-use cimento_diagnosis::suspects::{Reference, Suspects, candidates};
+use cimento_diagnosis::suspects::{Suspects, candidates};
 use cimento_diagnosis::suspects::{sweep, swept};
 use cimento_model::circuit::{Circuit, ConductorKind};
 use cimento_model::faults::Fault;
@@ -35,7 +35,7 @@ fn pump() -> Arc<Circuit> {
 fn lesson(circuit: &Arc<Circuit>, fault: &str, predictions: bool) -> Arc<Lesson> {
     let faults = vec![common::fault(circuit, fault).doc(circuit)];
     let doc = LessonDoc::of("A lesson", circuit.doc.clone(), faults);
-    Lesson::new(LessonDoc { predictions, ..doc }).unwrap()
+    common::shared(LessonDoc { predictions, ..doc })
 }
 
 fn set(control: &str, position: &str) -> Action {
@@ -111,7 +111,7 @@ fn a_screen_rules_out_what_would_have_drawn_another() {
 fn what_was_said_of_a_screen_is_marked() {
     let circuit = pump();
     let lesson = lesson(&circuit, "W7:short_to_ground=0.1", true);
-    let reference = Reference::new(&lesson).unwrap();
+    let reference = common::reference(&lesson).unwrap();
     let cases = [
         (
             LOOKS(Form::Pulses, Peak::To15k),

@@ -12,7 +12,7 @@ use crate::common;
 use cimento_bench::instruments::Function;
 use cimento_diagnosis::attempt::{Action, Session, Touch};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc};
-use cimento_diagnosis::suspects::{Reference, Suspects, candidates};
+use cimento_diagnosis::suspects::{Suspects, candidates};
 use cimento_model::circuit::Circuit;
 use cimento_model::faults::{Condition, Fault, Mode, read_short_form};
 use proptest::prelude::*;
@@ -348,7 +348,7 @@ fn opens_in_a_row_are_told_apart_and_shorts_behind_a_blown_fuse_are_not() {
     let circuit = common::tug();
     let group = |fault: &str| {
         let lesson = common::lesson(&circuit, &common::faults(&circuit, &[fault])).unwrap();
-        let reference = Reference::new(&lesson).unwrap();
+        let reference = common::reference(&lesson).unwrap();
         let ids = reference
             .group
             .iter()

@@ -8,10 +8,9 @@ use cimento_diagnosis::lesson::{
     CustomerQuestion, CustomersAnswer, Earlier, Lesson, LessonDoc, Purpose, Told,
 };
 use cimento_diagnosis::marking::{Case, debrief};
-use cimento_diagnosis::suspects::Reference;
 use cimento_model::faults::read_short_form;
 
-use crate::common::demo;
+use crate::common::{self, demo};
 
 fn doc(fault: &str, told: Told) -> LessonDoc {
     let fault = read_short_form(fault).unwrap();
@@ -93,7 +92,7 @@ fn misleading() -> Told {
 #[test]
 fn words_are_no_evidence() {
     let lesson = Lesson::new(doc("W15:open", misleading())).unwrap();
-    let reference = Reference::new(&lesson).unwrap();
+    let reference = common::reference(&lesson).unwrap();
     let mut session = Session::start(&lesson);
     assert_eq!(
         asked(&mut session, CustomerQuestion::Water),

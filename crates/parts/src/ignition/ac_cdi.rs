@@ -1,6 +1,6 @@
 //! Capacitor ignition fed from the windings of a stator. A and B take the charge of a low-speed and a
-//! high-speed winding, T and U the pulses of its triggers, 1 and 2 go to the coils; S, grounded, empties
-//! the capacitor, and there is no spark.
+//! high-speed winding, T to W the pulses of its triggers, 1 to 4 go to the coils; S, grounded, empties the
+//! capacitor, and there is no spark.
 
 use cimento_solver::Element;
 
@@ -17,9 +17,11 @@ const FIRES_V: f64 = 1.0;
 const HOLD_A: f64 = 0.1;
 
 /// Trigger, coil and names of each channel.
-const CHANNELS: [(usize, usize, [&str; 2]); 2] = [
+const CHANNELS: [(usize, usize, [&str; 2]); 4] = [
     (2, 4, ["trigger 1", "thyristor 1"]),
     (3, 5, ["trigger 2", "thyristor 2"]),
+    (8, 10, ["trigger 3", "thyristor 3"]),
+    (9, 11, ["trigger 4", "thyristor 4"]),
 ];
 /// Terminals of the charging windings.
 const CHARGE: [(usize, [&str; 2]); 2] = [(0, ["charge A", "rest A"]), (1, ["charge B", "rest B"])];
@@ -75,6 +77,22 @@ impl PartKind for AcCdi {
                 Terminal {
                     is_case: true,
                     ..terminal("31", "case", false)
+                },
+                Terminal {
+                    needed: false,
+                    ..terminal("V", "back of plug, trigger 3", true)
+                },
+                Terminal {
+                    needed: false,
+                    ..terminal("W", "back of plug, trigger 4", true)
+                },
+                Terminal {
+                    needed: false,
+                    ..terminal("3", "back of plug, coil 3", false)
+                },
+                Terminal {
+                    needed: false,
+                    ..terminal("4", "back of plug, coil 4", false)
                 },
             ]
         }

@@ -37,7 +37,7 @@ async fn fault(school: &School, who: &str) -> String {
 /// The class works on after the server was started anew, on a bench that stands as it stood.
 #[tokio::test]
 async fn a_restart_in_the_middle_of_an_attempt_loses_nothing() {
-    let mut school = School::new();
+    let mut school = School::alone();
     let fault = json!({"place": "W8", "mode": "high_resistance", "severity": {"value": 61}});
     school.give_out(fault).await;
     let student = school.sign_in("varga", "red-and-black").await;
@@ -80,7 +80,7 @@ async fn a_restart_in_the_middle_of_an_attempt_loses_nothing() {
 /// A bench whose journal went on elsewhere is not gone on with: the journal is the truth.
 #[tokio::test]
 async fn a_bench_follows_its_journal() {
-    let mut school = School::new();
+    let mut school = School::alone();
     school
         .give_out(json!({"place": "W8", "mode": "open"}))
         .await;
@@ -103,7 +103,7 @@ async fn a_bench_follows_its_journal() {
 /// them until it is told to stand, and both are kept; what an instructor gave outlives it.
 #[tokio::test]
 async fn marks_stay_until_somebody_lets_others_stand() {
-    let mut school = School::new();
+    let mut school = School::alone();
     let (instructor, student) = handed_in(&school).await;
     assert_eq!(fault(&school, &student).await, "W8 open");
     // As an older engine had marked it, in other words.
@@ -169,7 +169,7 @@ async fn marks_stay_until_somebody_lets_others_stand() {
 /// What a lesson is in for is worked out once, and read after a restart.
 #[tokio::test]
 async fn a_prospect_is_kept() {
-    let mut school = School::new();
+    let mut school = School::alone();
     let instructor = school
         .give_out(json!({"place": "W8", "mode": "open"}))
         .await;
@@ -185,7 +185,7 @@ async fn a_prospect_is_kept() {
 /// How long a machine takes to reason about is nothing that a student sees before the end.
 #[tokio::test]
 async fn a_student_does_not_watch_the_reasoning_before_the_end() {
-    let school = School::new();
+    let school = School::alone();
     school
         .give_out(json!({"place": "W8", "mode": "open"}))
         .await;
@@ -199,7 +199,7 @@ async fn a_student_does_not_watch_the_reasoning_before_the_end() {
 /// again it is made. A student stops nothing.
 #[tokio::test]
 async fn marking_again_can_be_stopped() {
-    let mut school = School::new();
+    let mut school = School::alone();
     let (instructor, student) = handed_in(&school).await;
     assert_eq!(fault(&school, &student).await, "W8 open");
     // Without the reference at hand it takes its time.

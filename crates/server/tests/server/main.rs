@@ -2,6 +2,10 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used)]
 
+// As the program itself.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 mod api;
 mod binder;
 mod building;

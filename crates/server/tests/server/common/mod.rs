@@ -4,7 +4,9 @@ use axum::Router;
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
 use cimento_model::circuit::CircuitDoc;
-use cimento_server::{AppState, Rate, router};
+use std::sync::LazyLock;
+
+use cimento_server::{AppState, Rate, References, router};
 use cimento_store::{Role, Store};
 use http_body_util::BodyExt;
 use serde_json::{Value, json};
@@ -30,6 +32,9 @@ impl Answer {
     }
 }
 
+/// Schools of most tests have the same few lessons.
+static REFERENCES: LazyLock<References> = LazyLock::new(References::default);
+
 /// As fast as tests ask.
 const FREELY: Rate = Rate {
     burst: 1e9,
@@ -41,17 +46,22 @@ impl School {
         Self::with_rate(FREELY)
     }
 
+    /// A school that knows nothing of what others have worked out.
+    pub fn alone() -> Self {
+        Self::of("baggage-tug-starting", FREELY, &References::default())
+    }
+
     /// A school where one person may ask so often; otherwise tests ask as fast as they can.
     pub fn with_rate(rate: Rate) -> Self {
-        Self::of("baggage-tug-starting", rate)
+        Self::of("baggage-tug-starting", rate, &REFERENCES)
     }
 
     /// A school with another circuit of the demo's.
     pub fn with_circuit(circuit: &str) -> Self {
-        Self::of(circuit, FREELY)
+        Self::of(circuit, FREELY, &REFERENCES)
     }
 
-    fn of(circuit: &str, rate: Rate) -> Self {
+    fn of(circuit: &str, rate: Rate, references: &References) -> Self {
         let folder = tempfile::tempdir().unwrap();
         let store = Store::open(&folder.path().join(DATABASE)).unwrap();
         store
@@ -70,7 +80,8 @@ impl School {
         store.add_circuit(&doc, 0).unwrap();
         let state = AppState::new(store, folder.path().to_owned()).with_rate(rate);
         // Most tests never ask what a lesson is held against; those that do wait for it.
-        let app = router(state.thinking_ahead(false));
+        let state = state.thinking_ahead(false).sharing(references);
+        let app = router(state);
         Self { app, folder }
     }
 
