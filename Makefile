@@ -113,10 +113,14 @@ target/web-tested: web/src/api/schema.d.ts $(WEB_ALL)
 	cd web && npm run --silent test
 	@touch $@
 
-# Tests of one program share what a lesson is held against: a process for each test would work it out for each. One run
-# tells all that is broken.
+# Browsers wait for pages while all else is computed, so that both go on at once. Tests of one program share what a lesson is
+# held against: a process for each test would work it out for each. One run tells all that is broken.
+TEST_PROGRAMS := $(sort $(basename $(notdir $(wildcard crates/*/tests/*.rs)) $(notdir $(patsubst %/main.rs,%,$(wildcard crates/*/tests/*/main.rs)))))
 rust-test: build
-	cargo test --no-fail-fast
+	@cargo test --quiet --doc
+	@cargo test --no-fail-fast --test page > target/browsers.log 2>&1 & browsers=$$!; failed=0; \
+	cargo test --no-fail-fast --lib $(patsubst %,--test %,$(filter-out page,$(TEST_PROGRAMS))) || failed=1; \
+	wait $$browsers || failed=1; cat target/browsers.log; exit $$failed
 
 # A Debian package, and what becomes of it in a root that is thrown away.
 package: web/dist/index.html

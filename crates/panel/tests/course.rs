@@ -176,6 +176,8 @@ lessons! {
     begun warm_and_it_dies: "31-warm-and-it-dies.json",
     worked two_from_one_chafe: "32-two-from-one-chafe.json",
     worked pulled_till_tired: "33-pulled-till-tired.json",
+    worked stopped_for_good: "34-stopped-for-good.json",
+    worked needles_fall_and_it_dies: "35-needles-fall-and-it-dies.json",
 }
 
 #[test]

@@ -217,6 +217,21 @@ fn twin_fire_pump_ignition_agrees_with_ngspice() {
 }
 
 #[test]
+fn large_fire_pump_ignition_agrees_with_ngspice() {
+    faults_in_every_state("large-fire-pump-ignition", 23);
+}
+
+#[test]
+fn sweeper_washing_pump_agrees_with_ngspice() {
+    faults_in_every_state("sweeper-washing-pump", 6);
+}
+
+#[test]
+fn sweeper_auxiliary_engine_agrees_with_ngspice() {
+    faults_in_every_state("sweeper-auxiliary-engine", 11);
+}
+
+#[test]
 fn ground_power_unit_twin_coils_agrees_with_ngspice() {
     faults_in_every_state("ground-power-unit-twin-coils", 11);
 }

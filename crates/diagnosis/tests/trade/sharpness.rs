@@ -86,7 +86,7 @@ impl Tally {
 /// "baggage tug" and "starting" of `baggage-tug-starting`: the machines' names are of two words or three.
 fn machine_and_system(name: &str) -> (String, String) {
     let words: Vec<&str> = name.split('-').collect();
-    let long = ["ground-power-unit", "twin-fire-pump"];
+    let long = ["ground-power-unit", "twin-fire-pump", "large-fire-pump"];
     let count = match long.iter().any(|l| name.starts_with(l)) {
         true => 3,
         false if name.starts_with("sweeper") => 1,
