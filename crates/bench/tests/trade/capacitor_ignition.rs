@@ -17,6 +17,7 @@ use cimento_solver::{
 
 const LOADER: &str = "belt-loader-ignition";
 const TWIN: &str = "twin-fire-pump-ignition";
+const LARGE: &str = "large-fire-pump-ignition";
 /// Farads of the boxes' capacitor, and the battery-fed one's volts.
 const STORED: (f64, f64) = (1e-6, 320.0);
 
@@ -58,7 +59,7 @@ fn each_fault_has_its_symptom() {
     let coughs = "The engine does not fire, but coughs as the key is let go.";
     let dead = "The engine does not fire.";
     let uneven = "The engine fires unevenly.";
-    let cases: [(&str, &str, &str); 17] = [
+    let cases: [(&str, &str, &str); 24] = [
         (LOADER, "", fires),
         // Fires only as the key is let go: the battery or its cable.
         (LOADER, "BAT:discharged", coughs),
@@ -80,6 +81,14 @@ fn each_fault_has_its_symptom() {
         (TWIN, "S1:contact_stuck", dead),
         (TWIN, "S2:contact_stuck", dead),
         (TWIN, "W29:open", fires),
+        // A channel, a trigger and a coil for each of four; what they share stops them all.
+        (LARGE, "", fires),
+        (LARGE, "A1.4:channel_dead", uneven),
+        (LARGE, "W15:open", uneven),
+        (LARGE, "X3.3:open", uneven),
+        (LARGE, "A1:dead", dead),
+        (LARGE, "X2.8:open", dead),
+        (LARGE, "W39:short_to_ground=0.05", dead),
     ];
     for (name, fault, words) in cases {
         let circuit = common::demo(name);
@@ -188,6 +197,29 @@ fn each_winding_has_its_speed() {
     assert!(pulled(&[]) >= 4);
     assert_eq!(pulled(&["L1:winding_open"]), 0);
     assert!(pulled(&["L2:winding_open"]) >= 4);
+}
+
+/// Each trigger fires its own coil: four sparks a turn, in their order, and without one trigger its cylinder alone is missing.
+#[test]
+fn a_box_of_four_channels_fires_each_by_its_own_trigger() {
+    let circuit = common::demo(LARGE);
+    let fired = |faults: &[&str]| -> Vec<String> {
+        let bench = running(&circuit, faults, "idle");
+        let sparks = bench.sparks().unwrap();
+        let lit = sparks.iter().filter(|s| s.lights());
+        lit.map(|s| circuit.parts[s.part].id.clone()).collect()
+    };
+    let all = fired(&[]);
+    assert_eq!(all.len(), 8, "{all:?} in two turns");
+    let mut turned = all[..4].to_vec();
+    turned.sort();
+    assert_eq!(turned, ["P1", "P2", "P3", "P4"]);
+    assert_eq!(all[..4], all[4..], "the same order in each turn");
+    let without = fired(&["L5:winding_open"]);
+    assert!(
+        without.len() == 6 && !without.contains(&"P3".to_owned()),
+        "{without:?}"
+    );
 }
 
 /// A winding of a stator that charges a capacitor through a rectifier: the volts after three turns of the

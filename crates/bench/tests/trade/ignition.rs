@@ -20,6 +20,8 @@ use proptest::prelude::*;
 const TUG: &str = "baggage-tug-ignition";
 const COILS: &str = "ground-power-unit-ignition";
 const PUMP: &str = "fire-pump-ignition";
+const WASHER: &str = "sweeper-washing-pump";
+const AUXILIARY: &str = "sweeper-auxiliary-engine";
 
 fn running(circuit: &Arc<Circuit>, faults: &[&str], engine: &str) -> Bench {
     common::with(circuit, faults, &[("key", "run"), ("engine", engine)])
@@ -522,6 +524,61 @@ fn each_compression_is_a_hump_in_the_starters_current() {
     let still = running(&circuit, &[], "idle");
     let quiet = trace(&still, leads("BAT.+"), 0.05, None).features;
     assert!(quiet.most - quiet.least < 0.1, "{quiet:?}");
+}
+
+/// Common practice: a stop wire that lies on metal is told by unplugging it where it leaves the coil: with it apart there is a
+/// spark again, and nothing stops the engine any more.
+#[test]
+fn a_stop_wire_is_unplugged_at_the_coil() {
+    let circuit = common::demo(WASHER);
+    let fired = |faults: &[&str], apart: bool, stop: &str| {
+        let mut bench = common::with(
+            &circuit,
+            faults,
+            &[("rope", "pulled"), ("stop switch", stop)],
+        );
+        if apart {
+            let mut state = bench.state().clone();
+            state.unplugged.push("X1".to_owned());
+            bench.set(state).unwrap();
+        }
+        !sparks(&bench).is_empty()
+    };
+    assert!(fired(&[], false, "off") && !fired(&[], false, "on"));
+    for grounded in ["W11:short_to_ground=0.05", "S2:contact_stuck"] {
+        assert!(!fired(&[grounded], false, "off"), "{grounded}");
+        assert!(fired(&[grounded], true, "off"), "{grounded}, unplugged");
+    }
+    // On the coil's own side of the plug it makes no difference.
+    for own in ["W10:short_to_ground=0.05", "C1:shorted", "B1:never_close"] {
+        assert!(!fired(&[own], true, "off"), "{own}");
+    }
+    assert!(fired(&[], true, "on"), "nothing stops it");
+}
+
+/// A run contact that is worn takes gauges, lamp and coil along; what only one of them hangs on, takes that one.
+#[test]
+fn a_worn_run_contact_takes_gauges_and_engine_along() {
+    let circuit = common::demo(AUXILIARY);
+    let said = |fault: &str| common::symptom(&circuit, &[fault]);
+    let worn = said("S1:contact_15_worn=20");
+    for all in [
+        "Fuel gauge reads empty",
+        "Temperature gauge dead",
+        "the engine dies",
+    ] {
+        assert!(worn.contains(all), "{worn}");
+    }
+    let gauges = said("F1:blown");
+    assert!(
+        gauges.contains("Fuel gauge dead") && !gauges.contains("dies"),
+        "{gauges}"
+    );
+    let coil = said("W8:open");
+    assert!(
+        coil.contains("dies") && coil.contains("Fuel gauge reads full"),
+        "{coil}"
+    );
 }
 
 /// A magneto whose contacts and condenser lie outside: the same spark; contacts read near nothing closed and OL

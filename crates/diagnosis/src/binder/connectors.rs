@@ -1,7 +1,7 @@
 //! Connector views: what is in which cavity, from either side.
 
 use cimento_bench::BenchError;
-use cimento_model::circuit::{Circuit, WireDoc};
+use cimento_model::circuit::{Circuit, ConnectorDoc, WireDoc};
 
 use super::{Binder, Kind, SheetTable, color};
 
@@ -14,6 +14,11 @@ pub(super) static SHEET: Kind = Kind {
     make,
     has: |circuit| !circuit.doc.connectors.is_empty(),
 };
+
+/// A plug of another variant: it hangs in the loom, and nothing is plugged in.
+pub(super) fn is_unused(doc: &ConnectorDoc) -> bool {
+    (1..=doc.cavities).all(|n| doc.spare.contains(&n))
+}
 
 /// What is in a cavity: its wire on the male side and on the female side.
 type Cavity<'a> = (u32, [Option<&'a WireDoc>; 2]);
@@ -47,7 +52,7 @@ pub(super) fn exchanged(circuit: &Circuit, id: &str) -> Option<[u32; 2]> {
 fn make(binder: &Binder) -> Result<Vec<SheetTable>, BenchError> {
     let circuit = &binder.own;
     let variant = binder.variant.as_ref();
-    let table = |(id, doc): (&String, &cimento_model::circuit::ConnectorDoc)| {
+    let table = |(id, doc): (&String, &ConnectorDoc)| {
         let wired = cavities(circuit, id);
         let other = variant
             .filter(|v| *v == id)
@@ -66,10 +71,13 @@ fn make(binder: &Binder) -> Result<Vec<SheetTable>, BenchError> {
             }
             row
         };
-        let title = match &doc.place {
+        let mut title = match &doc.place {
             Some(place) => format!("{id}, {place}"),
             None => id.clone(),
         };
+        if is_unused(doc) {
+            title.push_str("; nothing is plugged in on this machine");
+        }
         let head = [
             "Cavity",
             "Male: colour",

@@ -7,6 +7,7 @@ use cimento_model::circuit::Circuit;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::connectors::is_unused;
 use super::{Binder, Kind, SheetTable};
 
 /// Wires without a harness.
@@ -90,7 +91,11 @@ fn hanging(circuit: &Circuit, id: &str) -> Hanging {
         let place = on.map(|metal| format!("on the {metal}"));
         (HangsOn::Part, part.name.clone(), place)
     } else if let Some(connector) = doc.connectors.get(id) {
-        let about = format!("connector, {} cavities", connector.cavities);
+        let unused = match is_unused(connector) {
+            true => ", nothing plugged in",
+            false => "",
+        };
+        let about = format!("connector, {} cavities{unused}", connector.cavities);
         (HangsOn::Connector, about, connector.place.clone())
     } else if let Some(ground) = doc.grounds.get(id) {
         let place = ground.place.as_ref();

@@ -5,7 +5,7 @@ use std::sync::Arc;
 use cimento_bench::instruments::ohms_shown;
 use cimento_diagnosis::attempt::actions::{DoubtSheet, HandIn, OpenSheet, TryComplaint};
 use cimento_diagnosis::attempt::{Action, Session};
-use cimento_diagnosis::binder::{Binder, BinderDoc};
+use cimento_diagnosis::binder::{Binder, BinderDoc, SheetTable};
 use cimento_diagnosis::lesson::{Lesson, LessonDoc, Papers, Purpose};
 use cimento_diagnosis::marking::{MarkSheet, SlipKind};
 
@@ -89,6 +89,32 @@ fn the_page_has_to_be_found() {
     let diagrams = ["diagram-1", "diagram-2"].map(|s| binder(&blind).diagram(s).is_some());
     assert_eq!(diagrams, [true, false]);
     assert!(!binder(&blind).is_own_diagram("diagram-1"));
+}
+
+/// A plug that hangs in the loom for another variant is in the views and in the loom, and both say so.
+#[test]
+fn a_plug_of_another_variant_is_said_to_be_unused() {
+    let lesson = Lesson::new(doc(
+        "sweeper-auxiliary-engine",
+        "S1:contact_15_worn=20",
+        BinderDoc::default(),
+    ));
+    let lesson = lesson.unwrap();
+    let views = binder(&lesson).tables("connectors").unwrap().unwrap();
+    let unused = |t: &&SheetTable| t.title.ends_with("nothing is plugged in on this machine");
+    let titles: Vec<_> = views
+        .tables
+        .iter()
+        .filter(unused)
+        .map(|t| &t.connector)
+        .collect();
+    assert_eq!(titles, [&Some("X3".to_owned())]);
+    let looms = binder(&lesson).tables("locations").unwrap().unwrap().looms;
+    let hanging = looms
+        .iter()
+        .flat_map(|l| &l.hanging)
+        .filter(|h| h.about.ends_with("nothing plugged in"));
+    assert_eq!(hanging.map(|h| h.id.as_str()).collect::<Vec<_>>(), ["X3"]);
 }
 
 /// A sheet is looked up in a minute, once, and rules nothing out.

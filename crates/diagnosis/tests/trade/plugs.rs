@@ -123,6 +123,24 @@ fn crossed_is_crossed() {
     }
 }
 
+/// A plug of another variant hangs in the loom and fits as well: the sender is then on the heater's feed, and its gauge is dead.
+#[test]
+fn a_loose_plug_is_taken_for_the_right_one() {
+    let circuit = common::demo("sweeper-auxiliary-engine");
+    let shared = Shared::default().mixing_plugs(true);
+    let mut mixed = Bench::sharing(&circuit, &[], &shared).unwrap();
+    let mut state = OperatingState::at_rest(&circuit);
+    state.unplugged = vec!["X3".to_owned(), "X4".to_owned()];
+    mixed.set(state).unwrap();
+    for plug in ["X3", "X4"] {
+        mixed.put_back(plug).unwrap();
+    }
+    let said = complaint(&mut mixed).unwrap().text;
+    assert!(said.contains("Temperature gauge dead"), "{said}");
+    let healthy = common::symptom(&circuit, &[]);
+    assert!(!healthy.contains("dead"), "{healthy}");
+}
+
 /// Only plugs of one size that were apart together and bear no label; and a label put on later brings them right again.
 #[test]
 fn only_what_was_apart_together_without_a_label_is_mixed_up() {
