@@ -16,6 +16,54 @@ pub(crate) fn dot(a: &[f64], b: &[f64]) -> f64 {
     sums.iter().sum::<f64>() + rest
 }
 
+/// A few equations, row by row with the right-hand side in the last column: room that is used again and again, for a
+/// junction's voltage takes many steps.
+pub(crate) struct Equations {
+    cells: Vec<f64>,
+    x: Vec<f64>,
+}
+
+impl Equations {
+    pub fn new(unknowns: usize) -> Self {
+        Self {
+            cells: vec![0.0; unknowns * (unknowns + 1)],
+            x: vec![0.0; unknowns],
+        }
+    }
+
+    pub fn rows(&mut self) -> impl Iterator<Item = &mut [f64]> {
+        self.cells.chunks_exact_mut(self.x.len() + 1)
+    }
+
+    /// By Gaussian elimination with pivoting, in place.
+    pub fn solve(&mut self) -> &[f64] {
+        let (n, wide) = (self.x.len(), self.x.len() + 1);
+        for col in 0..n {
+            let size = |row: &usize| self.cells[row * wide + col].abs();
+            let largest = (col..n).max_by(|a, b| size(a).total_cmp(&size(b)));
+            if let Some(largest) = largest.filter(|row| *row != col) {
+                let (above, below) = self.cells.split_at_mut(largest * wide);
+                above[col * wide..][..wide].swap_with_slice(&mut below[..wide]);
+            }
+            let (above, below) = self.cells.split_at_mut((col + 1) * wide);
+            let own = &above[col * wide..];
+            for row in below.chunks_exact_mut(wide) {
+                let factor = row[col] / own[col];
+                if factor != 0.0 {
+                    let rest = row[col..].iter_mut().zip(&own[col..]);
+                    rest.for_each(|(x, p)| *x -= factor * p);
+                }
+            }
+        }
+        for row in (0..n).rev() {
+            let cells = &self.cells[row * wide..][..wide];
+            let known: f64 = (row + 1..n).map(|k| cells[k] * self.x[k]).sum();
+            self.x[row] = (cells[n] - known) / cells[row];
+        }
+        &self.x
+    }
+}
+
 /// Inverse by Gauss and Jordan with the largest pivot of each column; none where a pivot is no larger than
 /// `least`, beside 1 and beside what its row began with: so many digits were lost on the way to it.
 pub(crate) fn inverse(mut rows: Vec<Vec<f64>>, least: f64) -> Option<Vec<Vec<f64>>> {

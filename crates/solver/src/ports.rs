@@ -3,6 +3,7 @@
 //! With `v0` the port voltages of the linear circuit alone and `Z` its resistances seen from the
 //! ports, the port voltages obey `v = v0 − Z·i(v)`. The iteration is over these few numbers.
 
+use crate::dense::Equations;
 use crate::elements::Element;
 
 /// A step this small, beside the voltage, is left to the refinement.
@@ -64,19 +65,20 @@ pub(crate) fn iterate(
 ) -> Result<Vec<f64>, Stuck> {
     let n = v.len();
     let mut worst = (0, f64::INFINITY);
+    let (mut equations, mut laws) = (Equations::new(n), Vec::with_capacity(n));
     for _ in 0..ITERATIONS {
         // (1 + Z·G)·v' = v0 − Z·(i − G·v)
-        let laws: Vec<(f64, f64)> = ports.iter().zip(&v).map(|(p, v)| p.law(*v)).collect();
-        let mut matrix = vec![vec![0.0; n + 1]; n];
-        for j in 0..n {
-            matrix[j][n] = v0[j];
+        laws.clear();
+        laws.extend(ports.iter().zip(&v).map(|(p, v)| p.law(*v)));
+        for (j, row) in equations.rows().enumerate() {
+            row[n] = v0[j];
             for k in 0..n {
                 let (i, g) = laws[k];
-                matrix[j][k] = z[j][k] * g + if j == k { 1.0 } else { 0.0 };
-                matrix[j][n] -= z[j][k] * (i - g * v[k]);
+                row[k] = z[j][k] * g + if j == k { 1.0 } else { 0.0 };
+                row[n] -= z[j][k] * (i - g * v[k]);
             }
         }
-        let next = eliminate(matrix);
+        let next = equations.solve();
         worst = (0, 0.0);
         // The step is shortened as a whole, so that no junction runs past its curve.
         let mut share: f64 = 1.0;
@@ -116,34 +118,13 @@ pub(crate) fn iterate(
 pub(crate) fn answer(ports: &[Port<'_>], v: &[f64], dv0: &[f64], z: &[Vec<f64>]) -> Vec<f64> {
     // (1 + Z·G)·dv = dv0
     let slopes: Vec<f64> = ports.iter().zip(v).map(|(p, v)| p.law(*v).1).collect();
-    let row = |j: usize| -> Vec<f64> {
-        let own = |k: usize| z[j][k] * slopes[k] + if j == k { 1.0 } else { 0.0 };
-        (0..v.len()).map(own).chain([dv0[j]]).collect()
-    };
-    let dv = eliminate((0..v.len()).map(row).collect());
-    dv.iter().zip(&slopes).map(|(dv, g)| dv * g).collect()
-}
-
-/// Gaussian elimination with pivoting of a few equations, the right-hand side in the last column.
-pub(crate) fn eliminate(mut m: Vec<Vec<f64>>) -> Vec<f64> {
-    let n = m.len();
-    for col in 0..n {
-        let largest = (col..n).max_by(|&a, &b| m[a][col].abs().total_cmp(&m[b][col].abs()));
-        m.swap(col, largest.unwrap_or(col));
-        for row in col + 1..n {
-            let factor = m[row][col] / m[col][col];
-            if factor != 0.0 {
-                let (above, below) = m.split_at_mut(row);
-                for (x, p) in below[0][col..].iter_mut().zip(&above[col][col..]) {
-                    *x -= factor * p;
-                }
-            }
+    let mut equations = Equations::new(v.len());
+    for (j, row) in equations.rows().enumerate() {
+        for (k, slope) in slopes.iter().enumerate() {
+            row[k] = z[j][k] * slope + if j == k { 1.0 } else { 0.0 };
         }
+        row[v.len()] = dv0[j];
     }
-    let mut x = vec![0.0; n];
-    for row in (0..n).rev() {
-        let known: f64 = (row + 1..n).map(|k| m[row][k] * x[k]).sum();
-        x[row] = (m[row][n] - known) / m[row][row];
-    }
-    x
+    let dv = equations.solve();
+    dv.iter().zip(&slopes).map(|(dv, g)| dv * g).collect()
 }

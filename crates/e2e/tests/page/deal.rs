@@ -10,6 +10,7 @@ const PLANNING: Duration = Duration::from_secs(120);
 /// Three faults become one assignment of the class: neighbours get different ones, the list of what was given says how
 /// many there are, one live page shows all benches, and ends it.
 #[tokio::test(flavor = "multi_thread")]
+#[ignore = "long: in make thorough"]
 async fn faults_are_dealt_to_a_class_and_the_work_is_ended() -> Result<()> {
     let folder = tempfile::tempdir()?;
     let server = Server::start(&folder.path().join("school.db"), 0).await?;

@@ -70,6 +70,7 @@ async fn a_student_predicts_by_keyboard_and_reads_what_was_right() -> Result<()>
 }
 
 #[tokio::test(flavor = "multi_thread")]
+#[ignore = "long: in make thorough"]
 async fn predictions_fit_a_tablet_and_a_telephone() -> Result<()> {
     let folder = tempfile::tempdir()?;
     let server = Server::start(&folder.path().join("school.db"), 0).await?;

@@ -96,6 +96,7 @@ async fn an_instructor_sets_a_fault_sees_what_it_does_and_gives_it_out() -> Resu
 }
 
 #[tokio::test(flavor = "multi_thread")]
+#[ignore = "long: in make thorough"]
 async fn an_instructor_moves_a_part_and_prints_key_and_check_sheet() -> Result<()> {
     let (_folder, server) = school().await?;
     let b = Browser::open(&server.url).await?;
@@ -429,6 +430,7 @@ async fn a_student_looks_at_an_ignition_in_time() -> Result<()> {
 /// A careless one: warned before the ammeter goes across the battery, does it all the same, and finds it
 /// on the sheet; a verdict that is corrected stays on record.
 #[tokio::test(flavor = "multi_thread")]
+#[ignore = "long: in make thorough"]
 async fn a_careless_student_is_warned_and_does_it_all_the_same() -> Result<()> {
     let (_folder, server) = school().await?;
     let b = Browser::open(&server.url).await?;

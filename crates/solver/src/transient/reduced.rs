@@ -4,9 +4,9 @@
 //! again and again with other voltages. What is open carries nothing and is left out; what is a straight
 //! line is factored; what is left are the junctions, seen through all the rest.
 
-use crate::dense::{Lu, dot};
+use crate::dense::{Equations, Lu, dot};
 use crate::elements::Element;
-use crate::ports::{Stuck, TREMBLES, eliminate};
+use crate::ports::{Stuck, TREMBLES};
 
 /// Iterations over the junctions before a step is given up.
 const ITERATIONS: usize = 100;
@@ -134,17 +134,19 @@ impl Reduced {
         guess: &[f64],
     ) -> Result<Vec<f64>, Stuck> {
         let mut v: Vec<f64> = self.junctions.iter().map(|&j| guess[j]).collect();
-        let (mut moved, mut amps) = ((0, 0.0), Vec::new());
+        let (mut moved, mut amps) = ((0, 0.0), vec![0.0; v.len()]);
+        let mut equations = Equations::new(v.len());
         for _ in 0..ITERATIONS {
             // (1 + G·Z)·i = i(v) − G·v + G·open
-            let row = |(n, &port): (usize, &usize)| {
-                let (i, g) = elements[port].law(v[n]);
-                let mut row: Vec<f64> = self.z[n].iter().map(|z| g * z).collect();
+            for (n, row) in equations.rows().enumerate() {
+                let (i, g) = elements[self.junctions[n]].law(v[n]);
+                row.iter_mut()
+                    .zip(&self.z[n])
+                    .for_each(|(cell, z)| *cell = g * z);
                 row[n] += 1.0;
-                row.push(i - g * v[n] + g * open[n]);
-                row
-            };
-            amps = eliminate(self.junctions.iter().enumerate().map(row).collect());
+                row[v.len()] = i - g * v[n] + g * open[n];
+            }
+            amps.copy_from_slice(equations.solve());
             moved = (0, 0.0);
             for (n, &port) in self.junctions.iter().enumerate() {
                 let next = open[n] - dot(&self.z[n], &amps);
