@@ -155,7 +155,12 @@ pub(super) fn series_ohms(circuit: &Circuit, n: usize, faults: &[Fault]) -> f64 
     let length_m = length_m(circuit, &c.id);
     let here = faults.iter().filter(|f| f.place == Place::Conductor(n));
     let series = here.map(|f| f.mode.effect(circuit, c, length_m).series_ohms);
-    c.ohms + series.sum::<f64>()
+    own_ohms(c.ohms, series.clone()) + series.map(|s| s.max(0.0)).sum::<f64>()
+}
+
+/// What a conductor has along the whole of it: a lead of another kind has less, and twice another kind is once.
+fn own_ohms(ohms: f64, series: impl Iterator<Item = f64>) -> f64 {
+    ohms + series.fold(0.0, f64::min)
 }
 
 /// A conductor with its faults, from its `a` end to its `b` end: a stretch of copper, then what
@@ -190,9 +195,10 @@ fn conductor(
         length_m(circuit, &c.id)
     };
     let effects = here.iter().map(|f| f.mode.effect(circuit, c, length_m));
+    let ohms = own_ohms(ohms, effects.clone().map(|e| e.series_ohms));
     if effects.clone().all(|e| e.beside.is_none()) {
         // What is only in series needs no node of its own, so the structure stays the same.
-        let series: f64 = effects.map(|e| e.series_ohms).sum();
+        let series: f64 = effects.map(|e| e.series_ohms.max(0.0)).sum();
         wiring.add(
             place,
             "through",
@@ -257,7 +263,7 @@ fn conductor(
             place,
             "fault",
             Role::Conductor,
-            Element::resistor(mid, from, series),
+            Element::resistor(mid, from, series.max(0.0)),
         );
         done = fault.at;
     }

@@ -556,6 +556,32 @@ fn a_stop_wire_is_unplugged_at_the_coil() {
     assert!(fired(&[], true, "on"), "nothing stops it");
 }
 
+/// A lead of another kind has less along the whole of it, whatever else is wrong with it.
+#[test]
+fn a_lead_of_another_kind_may_have_another_fault_too() {
+    let circuit = common::demo(TUG);
+    for other in [
+        "W15:short_to_ground=1",
+        "W15:leak=1000",
+        "W15:wrong_kind",
+        "W15:high_resistance=5000",
+    ] {
+        for faults in [["W15:wrong_kind", other], [other, "W15:wrong_kind"]] {
+            let bench = common::with(&circuit, &faults, &[("key", "run")]);
+            assert!(!bench.settled().points.is_empty(), "{faults:?}");
+        }
+    }
+    let lead = circuit
+        .conductors
+        .iter()
+        .position(|c| c.id == "W15")
+        .unwrap();
+    let once = common::with(&circuit, &["W15:wrong_kind"], &[]).series_ohms(lead);
+    let twice =
+        common::with(&circuit, &["W15:wrong_kind", "W15:wrong_kind"], &[]).series_ohms(lead);
+    assert!(once > 0.0 && once == twice, "{once} and {twice} Ω");
+}
+
 /// A run contact that is worn takes gauges, lamp and coil along; what only one of them hangs on, takes that one.
 #[test]
 fn a_worn_run_contact_takes_gauges_and_engine_along() {
