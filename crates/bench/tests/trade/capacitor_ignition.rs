@@ -87,7 +87,7 @@ fn each_fault_has_its_symptom() {
         (LARGE, "W15:open", uneven),
         (LARGE, "X3.3:open", uneven),
         (LARGE, "A1:dead", dead),
-        (LARGE, "X2.8:open", dead),
+        (LARGE, "W6:open", dead),
         (LARGE, "W39:short_to_ground=0.05", dead),
     ];
     for (name, fault, words) in cases {
