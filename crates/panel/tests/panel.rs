@@ -82,8 +82,8 @@ macro_rules! lessons {
 lessons! {
     tug_no_crank "tug-no-crank";
     tug_slow_crank "tug-slow-crank";
-    tug_two_faults "tug-two-faults" ignore;
-    tug_when_moved "tug-when-moved" ignore;
+    tug_two_faults "tug-two-faults";
+    tug_when_moved "tug-when-moved";
     lamps_blow_fuse "lamps-blow-fuse";
     pump_no_crank "pump-no-crank";
     loader_no_crank "loader-no-crank";
@@ -95,7 +95,7 @@ lessons! {
     speed_sensor "speed-sensor" ignore;
     throttle_sensor "throttle-sensor" ignore;
     loader_module "loader-module" ignore;
-    tug_cable_check "tug-cable-check" ignore;
+    tug_cable_check "tug-cable-check";
     lamps_are_sound "lamps-are-sound";
     tug_dies "tug-dies" ignore;
 }

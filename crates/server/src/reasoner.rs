@@ -1,7 +1,6 @@
 //! References of lessons, and the marks that are held against them: worked out by a pool, kept where they
 //! are asked for again.
 
-use std::collections::VecDeque;
 use std::num::NonZeroUsize;
 use std::sync::atomic::{AtomicU64, Ordering};
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
@@ -24,9 +23,9 @@ use crate::prospect::Prospect;
 /// References kept ready; one takes some tens to some hundreds of megabytes.
 const KEPT: NonZeroUsize = NonZeroUsize::new(4).unwrap();
 
-/// Lessons that are not saved of which it is known what they are in for: they are looked at again and again while one
-/// chooses among them.
-const MAKING: NonZeroUsize = NonZeroUsize::new(64).unwrap();
+/// Lessons of which it is remembered what they say; and lessons that are not saved of which it is known what they are in
+/// for: they are looked at again and again while one chooses among them.
+const REMEMBERED: NonZeroUsize = NonZeroUsize::new(64).unwrap();
 
 /// What the pool works at.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
@@ -65,9 +64,9 @@ impl References {
 pub(crate) struct Reasoner {
     store: Store,
     pub(crate) pool: Pool<Task>,
-    /// The references last used, newest first.
-    shelf: Arc<Mutex<VecDeque<(i32, Kept)>>>,
     references: References,
+    /// What the lessons last asked for say, by their numbers.
+    documents: Arc<Mutex<LruCache<i32, String>>>,
     previews: Arc<AtomicU64>,
     /// What lessons that are not saved are in for, by their documents.
     making: Arc<Mutex<LruCache<String, Arc<Prospect>>>>,
@@ -89,10 +88,10 @@ impl Reasoner {
         Self {
             store,
             pool: Pool::new(cores.saturating_sub(1).max(1)),
-            shelf: Arc::default(),
             references: References::default(),
+            documents: Arc::new(Mutex::new(LruCache::new(REMEMBERED))),
             previews: Arc::default(),
-            making: Arc::new(Mutex::new(LruCache::new(MAKING))),
+            making: Arc::new(Mutex::new(LruCache::new(REMEMBERED))),
         }
     }
 
@@ -101,27 +100,23 @@ impl Reasoner {
         Self { references, ..self }
     }
 
+    /// The place of a lesson's reference.
     fn kept(&self, id: i32) -> Kept {
-        let shelf = || self.shelf.lock().unwrap_or_else(PoisonError::into_inner);
-        let found = {
-            let mut shelf = shelf();
-            let at = shelf.iter().position(|(have, _)| *have == id);
-            at.and_then(|at| shelf.remove(at))
+        let document = || {
+            let row = self.store.lesson(id).map_err(|e| e.to_string())?;
+            serde_json::to_string(&row.document).map_err(|e| e.to_string())
         };
-        let entry = found.unwrap_or_else(|| (id, self.by_document(id)));
-        let kept = Arc::clone(&entry.1);
-        let mut shelf = shelf();
-        shelf.retain(|(have, _)| *have != id);
-        shelf.truncate(KEPT.get() - 1);
-        shelf.push_front(entry);
-        kept
-    }
-
-    /// Of a lesson that is not on the shelf.
-    fn by_document(&self, id: i32) -> Kept {
-        let row = self.store.lesson(id).ok();
-        let text = row.and_then(|row| serde_json::to_string(&row.document).ok());
-        text.map_or_else(Kept::default, |text| self.references.of(&text))
+        let mut documents = self
+            .documents
+            .lock()
+            .unwrap_or_else(PoisonError::into_inner);
+        match documents.try_get_or_insert(id, document) {
+            Ok(document) => self.references.of(document),
+            Err(e) => {
+                tracing::warn!("lesson {id}: {e}");
+                Kept::default()
+            }
+        }
     }
 
     /// A reference that is at hand.

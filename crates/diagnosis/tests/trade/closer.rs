@@ -91,17 +91,7 @@ fn a_known_good_part_that_cures_it_leaves_the_part_alone() {
 /// What shows only wet is tried dry, and with a sound part exchanged: that it does not show rules nothing out.
 #[test]
 fn a_trial_that_is_not_the_customer_s_rules_nothing_out() {
-    stays_when_dry("sweeper-lamps");
-}
-
-#[test]
-#[ignore = "slow"]
-fn nor_on_an_engine_that_turns() {
-    stays_when_dry("ground-power-unit-injectors");
-}
-
-fn stays_when_dry(name: &str) {
-    let circuit = common::demo(name);
+    let circuit = common::demo("ground-power-unit-injectors");
     let faults = common::faults(&circuit, &["G1:open,when=wet"]);
     let docs: Vec<_> = faults.iter().map(|f| f.doc(&circuit)).collect();
     let lesson = Lesson::new(LessonDoc::of("A lesson", circuit.doc.clone(), docs)).unwrap();

@@ -346,7 +346,7 @@ reasons_are_what_they_were! {
     #[ignore = "slow"] belt_loader_starting = "belt-loader-starting",
     #[ignore = "slow"] fire_pump_charging = "fire-pump-charging",
     fire_pump_ignition = "fire-pump-ignition",
-    #[ignore = "slow"] fire_pump_starting = "fire-pump-starting",
+    fire_pump_starting = "fire-pump-starting",
     #[ignore = "slow"] ground_power_unit_cabin = "ground-power-unit-cabin",
     #[ignore = "slow"] ground_power_unit_ignition = "ground-power-unit-ignition",
     #[ignore = "slow"] ground_power_unit_injectors = "ground-power-unit-injectors",

@@ -463,11 +463,8 @@ fn what_is_noticed_beyond_a_start_is_a_lesson() {
             "{fault}: {}",
             lesson.symptom.text
         );
-        // What could be behind it takes long where an engine turns: `make thorough` asks it of all.
-        if common::all() || circuit.doc.title.ends_with("starting") {
-            let possible = Suspects::after_complaint(&lesson).unwrap().places();
-            let place = circuit.place(fault.split(':').next().unwrap()).unwrap();
-            assert!(possible.contains(&place), "{fault}");
-        }
+        let possible = Suspects::after_complaint(&lesson).unwrap().places();
+        let place = circuit.place(fault.split(':').next().unwrap()).unwrap();
+        assert!(possible.contains(&place), "{fault}");
     }
 }

@@ -130,11 +130,7 @@ fn the_demo_is_legible() {
         let (a, b) = (legible(&small, &name), legible(&large, &name));
         let least = match circuit.places().count() {
             // Four coils alike do not fit: the page opens them at a size that can be read.
-            _ if ["ground-power-unit-ignition", "large-fire-pump-ignition"]
-                .contains(&name.as_str()) =>
-            {
-                (7.5, 12.0)
-            }
+            _ if name == "ground-power-unit-ignition" => (7.5, 12.0),
             0..=65 => (10.0, 16.0),
             _ => (9.0, 14.0),
         };
