@@ -94,11 +94,34 @@ fn warmed(area_mm2: f64, amps_squared: f64, around_c: f64, kelvin: f64, seconds:
 /// Mean square of the current through each wire that carries more than it can for long, by conductor.
 type Overload = BTreeMap<usize, f64>;
 
-/// What each wire with a size carries where it carries most at one point, in amperes, by conductor. Where a path beside it
-/// stands as a triangle, what leaves at either end belongs to the stretch between.
-fn carried(circuit: &Circuit, point: &Point) -> BTreeMap<usize, f64> {
-    let mut stretches: BTreeMap<usize, Vec<f64>> = BTreeMap::new();
-    let mut beside: BTreeMap<usize, [f64; 2]> = BTreeMap::new();
+/// The currents of a wire at one point, in amperes.
+#[derive(Debug, Clone, Copy, Default)]
+struct Carried {
+    /// How many stretches it is drawn in, what the last carries, and the most that any does.
+    stretches: usize,
+    along: f64,
+    most: f64,
+    /// What leaves at either end, where a path beside it stands as a triangle.
+    beside: Option<[f64; 2]>,
+}
+
+impl Carried {
+    /// Where it carries most. What leaves at either end belongs to the stretch between; where stretches are drawn one by
+    /// one, each carries what it carries.
+    fn most(&self) -> f64 {
+        match (self.stretches, self.beside) {
+            (1, Some([first, second])) => {
+                let ends = [self.along + first, self.along - second];
+                ends[0].abs().max(ends[1].abs())
+            }
+            _ => self.most,
+        }
+    }
+}
+
+/// What each wire with a size carries at one point, by conductor.
+fn carried(circuit: &Circuit, point: &Point) -> Vec<Carried> {
+    let mut out = vec![Carried::default(); circuit.conductors.len()];
     for tag in point.wiring.tags() {
         let Place::Conductor(n) = tag.place else {
             continue;
@@ -107,41 +130,45 @@ fn carried(circuit: &Circuit, point: &Point) -> BTreeMap<usize, f64> {
             continue;
         }
         let amps = point.op.current(tag.element);
+        let wire = &mut out[n];
         match (tag.role, STRAYS.iter().position(|name| *name == tag.name)) {
-            (Role::Conductor, _) => stretches.entry(n).or_default().push(amps),
-            (_, Some(end)) => beside.entry(n).or_default()[end] += amps,
+            (Role::Conductor, _) => {
+                wire.stretches += 1;
+                wire.along = amps;
+                wire.most = wire.most.max(amps.abs());
+            }
+            (_, Some(end)) => wire.beside.get_or_insert_default()[end] += amps,
             _ => {}
         }
     }
-    let most = |(n, amps): (usize, Vec<f64>)| {
-        let ends = match (amps.as_slice(), beside.get(&n)) {
-            ([along], Some([first, second])) => vec![along + first, along - second],
-            // Where stretches are drawn one by one, each carries what it carries.
-            _ => amps,
-        };
-        (n, ends.iter().fold(0.0, |most: f64, a| most.max(a.abs())))
-    };
-    stretches.into_iter().map(most).collect()
+    out
 }
 
 /// What is overloaded over some points, each for as long as it lasts.
 fn overloaded(circuit: &Circuit, points: &[Point]) -> Overload {
     let all: f64 = points.iter().map(|p| p.lasts_s).sum();
-    let mut out = Overload::new();
+    let mut squares = vec![0.0; circuit.conductors.len()];
     for point in points {
         let share = match all > 0.0 {
             true => point.lasts_s / all,
             false => 1.0 / points.len() as f64,
         };
-        for (n, amps) in carried(circuit, point) {
-            *out.entry(n).or_insert(0.0) += share * amps.powi(2);
+        for (square, wire) in squares.iter_mut().zip(carried(circuit, point)) {
+            *square += share * wire.most().powi(2);
         }
     }
-    out.retain(|n, squared| {
-        let area = circuit.conductors[*n].area_mm2;
-        area.is_some_and(|a| *squared > long_a(a).powi(2))
-    });
-    out
+    let over = |(n, square): (usize, f64)| {
+        let area = circuit.conductors[n].area_mm2?;
+        is_long_for(area, square).then_some((n, square))
+    };
+    squares.into_iter().enumerate().filter_map(over).collect()
+}
+
+/// Whether a mean square of amperes is more than a wire carries for long. A power of the area is asked for only where its
+/// first or second power does not say so already: the law's power lies between.
+fn is_long_for(area_mm2: f64, square: f64) -> bool {
+    let least = LONG_A.powi(2) * area_mm2.min(area_mm2.powi(2));
+    square > least && square > long_a(area_mm2).powi(2)
 }
 
 impl Heat {
